@@ -1,0 +1,52 @@
+const swc = (web) => ({
+  '^.+\\.(t|j|mj)sx?$': [
+    '@swc/jest',
+    {
+      swcrc: false,
+      sourceMaps: 'inline',
+      module: { type: 'commonjs' },
+      jsc: {
+        target: 'es2022',
+        parser: { syntax: 'typescript', tsx: web, decorators: true },
+        transform: { legacyDecorator: true, decoratorMetadata: true, react: { runtime: 'automatic' } },
+        keepClassNames: true,
+      },
+    },
+  ],
+});
+const root = import.meta.dirname;
+const names = {
+  '^@ebrix/core/(.*)$': `${root}/packages/core/src/$1/index.ts`,
+  '^@ebrix/contract$': `${root}/packages/contract/src/index.ts`,
+  '^(\\.{1,2}/.*)\\.js$': '$1',
+};
+// Jest loads CommonJS; these ship as ES modules only and are translated like our own source.
+const transformIgnorePatterns = ['/node_modules/(?!(uuid|d3-[a-z]+|internmap)/)'];
+const project = (displayName, folder, more = {}) => ({
+  displayName,
+  rootDir: `${root}/${folder}`,
+  testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],
+  transform: swc(false),
+  moduleNameMapper: names,
+  transformIgnorePatterns,
+  ...more,
+});
+
+export default {
+  testTimeout: 60_000,
+  projects: [
+    project('core', 'packages/core'),
+    project('contract', 'packages/contract'),
+    project('server', 'apps/server'),
+    project('web', 'apps/web', {
+      transform: swc(true),
+      testEnvironment: 'jest-fixed-jsdom',
+      setupFilesAfterEnv: ['<rootDir>/test/setup.ts'],
+      moduleNameMapper: {
+        ...names,
+        '^@ant-design/colors/es/(.*)$': '@ant-design/colors/lib/$1',
+        '\\.(css|woff2?)$': '<rootDir>/test/style.cjs',
+      },
+    }),
+  ],
+};

@@ -1,0 +1,17 @@
+/** Median of finite values; the mean of the middle two for an even count. Empty input gives `undefined`. */
+export function median(values: ArrayLike<number>): number | undefined {
+  if (values.length === 0) return undefined;
+  const sorted = Float64Array.from(values).sort();
+  const middle = sorted.length >> 1;
+  return sorted.length % 2 === 1 ? sorted[middle] : (sorted[middle - 1]! + sorted[middle]!) / 2;
+}
+
+/** 1.4826: the median absolute deviation of a normal distribution times this is its standard deviation. */
+export const MAD_TO_SD = 1.4826;
+
+/** Median absolute deviation times 1.4826, an outlier-proof standard deviation. */
+export function scaledMedianAbsoluteDeviation(values: ArrayLike<number>): number | undefined {
+  const centre = median(values);
+  if (centre === undefined) return undefined;
+  return MAD_TO_SD * median(Float64Array.from(values, (value) => Math.abs(value - centre)))!;
+}

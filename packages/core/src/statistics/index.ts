@@ -1,0 +1,34 @@
+export { adjustBenjaminiHochberg, adjustHolm } from './adjust-p-values.js';
+export { compareWithBlocks, compareWithCovariate, type AdjustedComparison } from './adjusted-means.js';
+export { kruskalWallis, oneWayAnova, welchAnova, type FTest } from './analysis-of-variance.js';
+export { bootstrapDifference } from './bootstrap-difference.js';
+export { fitCensoredLogNormal, type CensoredLogNormalFit } from './censored-log-normal.js';
+export {
+  describeSample,
+  intervalOfMean,
+  sampleQuantile,
+  type Interval,
+  type SampleDescription,
+} from './describe-sample.js';
+export {
+  chiSquaredUpperTail,
+  fUpperTail,
+  noncentralTCdf,
+  normalCdf,
+  normalQuantile,
+  studentTCdf,
+  studentTQuantile,
+  studentTTwoSided,
+} from './distributions.js';
+export { equivalenceOfDifference, welchEquivalence, type EquivalenceTest } from './equivalence-test.js';
+export { hedgesG } from './hedges-g.js';
+export { fitLinearModel, linearCombination, type LinearFit } from './linear-model.js';
+export { pairedTInterval } from './paired-t-interval.js';
+export { gamesHowell, tukeyKramer, type PairwiseInterval } from './pairwise-intervals.js';
+export { permutationTest, type PermutationTest } from './permutation-test.js';
+export { logNormalPrediction } from './prediction-interval.js';
+export { mannWhitney, mannWhitneyNormalPValue, wilcoxonSignedRank, type ShiftEstimate } from './rank-sum.js';
+export { powerOfTTest, runsForPower, type ComparisonDesign, type PowerQuestion } from './sample-size.js';
+export { summarizeSample, type SampleSummary } from './sample-summary.js';
+export { studentizedRangeCdf, studentizedRangeQuantile } from './studentized-range.js';
+export { welchRatioInterval, welchTInterval, type MeanDifference } from './welch-t-interval.js';
