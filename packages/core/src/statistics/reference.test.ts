@@ -5,7 +5,7 @@ import {
   studentizedRangeCdf, studentizedRangeQuantile, summarizeSample, tukeyKramer, welchAnova, welchEquivalence,
   welchRatioInterval, welchTInterval, wilcoxonSignedRank, type ComparisonDesign,
 } from './index.js';
-import reference from './reference/statistics.json';
+import reference from './reference/statistics.json' with { type: 'json' };
 
 /** Relative agreement; 1e-6 unless the reference itself is only good to less. */
 function expectClose(actual: number | undefined, expected: number, relative = 1e-6, absolute = 1e-15): void {

@@ -1,0 +1,1 @@
+export { CHEMISTRIES, usableEnergy, type Chemistry, type PackKnowledge, type UsableEnergy } from './usable-energy.js';

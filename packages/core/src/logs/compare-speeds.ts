@@ -1,0 +1,55 @@
+import { summarizeSample } from '../statistics/index.js';
+import { studentTQuantile } from '../statistics/index.js';
+import type { ChannelColumns } from './channels.js';
+import { haversineM } from './haversine.js';
+
+export interface SpeedComparison {
+  /** Wheel distance ÷ position distance. */
+  readonly ratio: number;
+  readonly lower: number;
+  readonly upper: number;
+  /** The ratio is surely more than 2 % off: the wheel circumference is set wrong. */
+  readonly isSuspect: boolean;
+}
+
+const BLOCK_S = 60;
+/** Short hops are mostly position noise, which only ever adds distance. */
+const SHORTEST_BLOCK_M = 100;
+const TOLERANCE = 0.02;
+
+/**
+ * Ratio of wheel distance to position distance over blocks of a minute, with its 95 % interval.
+ * Undefined when there is no position or fewer than five moving blocks.
+ */
+export function compareSpeeds(
+  timeS: Float64Array,
+  { speed, latitude, longitude }: ChannelColumns,
+  gapLimitS: number,
+): SpeedComparison | undefined {
+  if (!speed || !latitude || !longitude) return undefined;
+  const logRatios: number[] = [];
+  let wheelM = 0;
+  let positionM = 0;
+  let blockStart = timeS[0]!;
+  let last = -1;
+  for (let k = 0; k < timeS.length; k++) {
+    if (Number.isNaN(speed[k]!) || Number.isNaN(latitude[k]!) || Number.isNaN(longitude[k]!)) continue;
+    if (last >= 0) {
+      const step = timeS[k]! - timeS[last]!;
+      if (step <= gapLimitS) {
+        wheelM += ((speed[k]! + speed[last]!) / 2) * step;
+        positionM += haversineM(latitude[last]!, longitude[last]!, latitude[k]!, longitude[k]!);
+      }
+    }
+    last = k;
+    if (timeS[k]! - blockStart >= BLOCK_S) {
+      if (wheelM > SHORTEST_BLOCK_M && positionM > SHORTEST_BLOCK_M) logRatios.push(Math.log(wheelM / positionM));
+      [wheelM, positionM, blockStart] = [0, 0, timeS[k]!];
+    }
+  }
+  if (logRatios.length < 5) return undefined;
+  const { count, mean, variance } = summarizeSample(logRatios);
+  const margin = studentTQuantile(0.975, count - 1) * Math.sqrt(variance / count);
+  const [ratio, lower, upper] = [Math.exp(mean), Math.exp(mean - margin), Math.exp(mean + margin)];
+  return { ratio, lower, upper, isSuspect: lower > 1 + TOLERANCE || upper < 1 - TOLERANCE };
+}

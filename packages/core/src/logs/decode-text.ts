@@ -1,0 +1,76 @@
+import { LogProblemError } from './log-problem.js';
+
+/** First bytes of files that are often dropped by mistake. */
+const SIGNATURES: readonly { bytes: readonly number[]; what: string; mend: string }[] = [
+  { bytes: [0x89, 0x50, 0x4e, 0x47], what: 'a picture (PNG)', mend: 'Export the ride as CSV or GPX.' },
+  { bytes: [0xff, 0xd8, 0xff], what: 'a picture (JPEG)', mend: 'Export the ride as CSV or GPX.' },
+  { bytes: [0x47, 0x49, 0x46, 0x38], what: 'a picture (GIF)', mend: 'Export the ride as CSV or GPX.' },
+  { bytes: [0x52, 0x49, 0x46, 0x46], what: 'a picture or sound file', mend: 'Export the ride as CSV or GPX.' },
+  { bytes: [0x25, 0x50, 0x44, 0x46], what: 'a PDF document', mend: 'Export the ride as CSV or GPX.' },
+  {
+    bytes: [0x50, 0x4b, 0x03, 0x04],
+    what: 'a zip archive or a spreadsheet file',
+    mend: 'Unpack it, or save the sheet as CSV, and drop the file itself.',
+  },
+  { bytes: [0x37, 0x7a, 0xbc, 0xaf], what: 'a packed archive', mend: 'Unpack it and drop the file itself.' },
+];
+
+/**
+ * Text of a log file, its encoding found: UTF-8 or UTF-16 by byte-order mark, UTF-16 by its zero bytes, else UTF-8 if
+ * valid, else Windows Latin-1.
+ * Fails: `empty-file`, `not-a-log` (picture, archive, binary).
+ */
+export function decodeText(bytes: Uint8Array): { text: string; encoding: string } {
+  if (bytes.length === 0)
+    throw new LogProblemError({ code: 'empty-file', message: 'The file is empty. Copy it from the logger again.' });
+  for (const { bytes: signature, what, mend } of SIGNATURES)
+    if (signature.every((byte, k) => bytes[k] === byte))
+      throw new LogProblemError({ code: 'not-a-log', message: `This is ${what}, not a log. ${mend}` });
+
+  const encoding = findEncoding(bytes);
+  const text = decode(bytes, encoding);
+  if (text.trim() === '')
+    throw new LogProblemError({
+      code: 'empty-file',
+      message: 'The file holds nothing but blank space. Copy it from the logger again.',
+    });
+  if (hasControlCharacters(text))
+    throw new LogProblemError({
+      code: 'not-a-log',
+      message: 'The file is not text: it holds binary data. Export the ride as CSV or GPX.',
+    });
+  return { text, encoding };
+}
+
+function findEncoding(bytes: Uint8Array): string {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
+  const sample = bytes.subarray(0, 4096);
+  let evenZeros = 0;
+  let oddZeros = 0;
+  sample.forEach((byte, k) => {
+    if (byte === 0) k % 2 === 0 ? evenZeros++ : oddZeros++;
+  });
+  if (oddZeros > sample.length / 4 && evenZeros < sample.length / 32) return 'utf-16le';
+  if (evenZeros > sample.length / 4 && oddZeros < sample.length / 32) return 'utf-16be';
+  return 'utf-8';
+}
+
+function decode(bytes: Uint8Array, encoding: string): string {
+  if (encoding !== 'utf-8') return new TextDecoder(encoding).decode(bytes);
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    return new TextDecoder('windows-1252').decode(bytes);
+  }
+}
+
+function hasControlCharacters(text: string): boolean {
+  const sample = text.slice(0, 65_536);
+  let count = 0;
+  for (let k = 0; k < sample.length; k++) {
+    const code = sample.charCodeAt(k);
+    if (code === 0 || code === 0xfffd || (code < 32 && code !== 9 && code !== 10 && code !== 13)) count++;
+  }
+  return count > sample.length / 1000 + 2;
+}

@@ -1,0 +1,21 @@
+export { CHANNEL_NAMES, CHANNELS, channelDefinition, type ChannelColumns, type ChannelDefinition, type ChannelName } from './channels.js';
+export { cleanLog, type CleaningReport, type CleanLog, type Gap, type RemovedSpikes, type StuckStretch } from './clean-log.js';
+export { type SpeedComparison } from './compare-speeds.js';
+export { csvCell, toCsv } from './csv-cell.js';
+export { findCsvDialect, type CsvDialect } from './csv-dialect.js';
+export { decodeText } from './decode-text.js';
+export { haversineM } from './haversine.js';
+export { LOG_LIMITS } from './limits.js';
+export {
+  catchLogProblem,
+  LogProblemError,
+  type LogOutcome,
+  type LogProblem,
+  type LogProblemCode,
+  type MappingQuestion,
+} from './log-problem.js';
+export { headerSignature, type ColumnMapping, type LogMapping } from './mapping.js';
+export { parseNumber, type DecimalMark } from './parse-number.js';
+export { type RawLog, type UnreadableCells } from './raw-log.js';
+export { inspectLog, readLog, type LogInspection } from './read-log.js';
+export { sanitiseFileName } from './sanitise-file-name.js';

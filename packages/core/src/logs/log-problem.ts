@@ -1,0 +1,56 @@
+/** Why a file cannot be read: a stable code, a sentence with place and mend for the tester. */
+export interface LogProblem {
+  readonly code: LogProblemCode;
+  readonly message: string;
+  /** Line of the file, from 1, where one is to blame. */
+  readonly line?: number;
+  readonly questions?: readonly MappingQuestion[];
+}
+
+export type LogProblemCode =
+  | 'empty-file'
+  | 'not-a-log'
+  | 'too-large'
+  | 'too-many-samples'
+  | 'too-many-columns'
+  | 'line-too-long'
+  | 'unclosed-quote'
+  | 'no-time'
+  | 'no-samples'
+  | 'no-known-column'
+  | 'mapping-needed'
+  | 'mapping-mismatch'
+  | 'bad-xml'
+  | 'doctype-refused'
+  | 'packed-too-tight'
+  | 'damaged-archive';
+
+export interface MappingQuestion {
+  readonly kind: 'unit' | 'channel' | 'duplicate' | 'decimal';
+  /** Positions of the columns asked about, from 0. */
+  readonly columns: readonly number[];
+  readonly text: string;
+  readonly choices: readonly string[];
+  /** Nothing can be computed until it is answered. */
+  readonly blocking: boolean;
+}
+
+/** Thrown inside the readers and turned into a result at their door (`readLog`, `inspectLog`). */
+export class LogProblemError extends Error {
+  constructor(readonly problem: LogProblem) {
+    super(problem.message);
+    this.name = 'LogProblemError';
+  }
+}
+
+export type LogOutcome<T> =
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: LogProblem };
+
+export function catchLogProblem<T>(work: () => T): LogOutcome<T> {
+  try {
+    return { ok: true, value: work() };
+  } catch (error) {
+    if (error instanceof LogProblemError) return { ok: false, problem: error.problem };
+    throw error;
+  }
+}

@@ -1,0 +1,205 @@
+import Papa from 'papaparse';
+import { toSi, UNITS, type UnitDefinition } from '../units/index.js';
+import { channelDefinition, type ChannelColumns, type ChannelName } from './channels.js';
+import type { CsvDialect } from './csv-dialect.js';
+import { GrowingColumn } from './growing-column.js';
+import { LOG_LIMITS } from './limits.js';
+import { LogProblemError } from './log-problem.js';
+import type { ColumnMapping, LogMapping } from './mapping.js';
+import { parseNumber, type DecimalMark } from './parse-number.js';
+import { parseClock, parseIso } from './parse-time.js';
+import type { RawLog, UnreadableCells } from './raw-log.js';
+
+/** Characters handed to the tokeniser at a time, so that a long file's cells are never all in memory as text. */
+const BLOCK_CHARACTERS = 256 * 1024;
+/** A drop of the clock by more than half a day is midnight, not an error of the logger. */
+const HALF_DAY_S = 43_200;
+const DAY_S = 86_400;
+
+interface ColumnReader {
+  readonly channel: ChannelName | 'time';
+  readonly index: number;
+  readonly column: GrowingColumn;
+  readonly parse: (cell: string) => number;
+  unreadable: number;
+  firstLine: number;
+}
+
+/**
+ * Reads the table under a settled mapping.
+ * Fails: `no-time`, `no-known-column`, `mapping-needed` (unit missing), `too-many-samples`, `unclosed-quote`, `no-samples`.
+ */
+export function readCsv(text: string, dialect: CsvDialect, mapping: LogMapping): RawLog {
+  const decimal = mapping.decimal ?? dialect.decimal ?? '.';
+  const readers = mapping.columns.flatMap((column, index) => makeReader(column, index, decimal));
+  const time = readers.find((reader) => reader.channel === 'time');
+  const timeFormat = mapping.columns[time?.index ?? -1]?.timeFormat;
+  if (!time)
+    throw new LogProblemError({
+      code: 'no-time',
+      message: 'No column with the time was found. Name one "time (s)", or choose it in the list of columns.',
+    });
+  if (readers.length < 2)
+    throw new LogProblemError({
+      code: 'no-known-column',
+      message: 'None of the columns is known beside the time. Name them by what they hold, for example "speed (km/h)".',
+    });
+
+  const width = dialect.header.length;
+  let line = dialect.headerRecord + 1;
+  let ragged = 0;
+  const take = (record: readonly string[]): void => {
+    line++;
+    if (record.length === 1 && record[0]!.trim() === '') return;
+    if (record.length !== width) ragged++;
+    if (time.column.length >= LOG_LIMITS.samples)
+      throw new LogProblemError({
+        code: 'too-many-samples',
+        line,
+        message: `The log has more than ${LOG_LIMITS.samples.toLocaleString('en')} samples. Split it, or log more slowly.`,
+      });
+    for (const reader of readers) {
+      const cell = record[reader.index];
+      if (cell === undefined || cell === '') {
+        reader.column.push(NaN);
+        continue;
+      }
+      const value = reader.parse(cell);
+      if (value !== value && cell.trim() !== '') {
+        if (reader.unreadable++ === 0) reader.firstLine = line;
+      }
+      reader.column.push(value);
+    }
+  };
+  tokenise(text, dialect, take);
+  if (time.column.length === 0)
+    throw new LogProblemError({
+      code: 'no-samples',
+      line: line + 1,
+      message: 'The table has column names but no values under them. Copy the file from the logger again.',
+    });
+
+  const { timeS, startEpochS } = toClock(time.column.toArray(), timeFormat);
+  const channels: ChannelColumns = {};
+  for (const { channel, column } of readers) if (channel !== 'time') channels[channel] = column.toArray();
+  return {
+    format: 'csv',
+    timeS,
+    hasClock: true,
+    ...(startEpochS !== undefined && { startEpochS }),
+    channels,
+    unreadable: readers.flatMap(({ channel, unreadable, firstLine }): UnreadableCells[] =>
+      unreadable > 0 ? [{ channel, count: unreadable, firstLine }] : [],
+    ),
+    raggedRecords: ragged,
+    ignoredColumns: mapping.columns.filter(({ channel }) => channel === null).map(({ header }) => header),
+  };
+}
+
+function makeReader(column: ColumnMapping, index: number, decimal: DecimalMark): ColumnReader[] {
+  const { channel } = column;
+  if (channel === null || channel === 'date') return [];
+  const base = { index, column: new GrowingColumn(), unreadable: 0, firstLine: 0 };
+  if (channel === 'time') return [{ ...base, channel, parse: timeParser(column, decimal) }];
+  const { unit } = column;
+  if (!unit) {
+    // A doubt about a channel that no figure needs is no reason to refuse the file.
+    if (!channelDefinition(channel).essential) return [];
+    throw new LogProblemError({ code: 'mapping-needed', message: `Say in which unit "${column.header}" is.` });
+  }
+  const { factor, offset = 0 }: UnitDefinition = UNITS[unit];
+  const parse =
+    channel === 'brake'
+      ? (cell: string): number => parseSwitch(cell, decimal)
+      : (cell: string): number => (parseNumber(cell, decimal) + offset) * factor;
+  return [{ ...base, channel, parse }];
+}
+
+function parseSwitch(cell: string, decimal: DecimalMark): number {
+  const word = cell.trim().toLowerCase();
+  if (['true', 'on', 'yes'].includes(word)) return 1;
+  if (['false', 'off', 'no'].includes(word)) return 0;
+  return parseNumber(cell, decimal);
+}
+
+function timeParser({ timeFormat, unit, header }: ColumnMapping, decimal: DecimalMark): (cell: string) => number {
+  switch (timeFormat) {
+    case 'clock':
+      return parseClock;
+    case 'iso':
+      return parseIso;
+    case 'epoch-s':
+      return (cell) => parseNumber(cell, decimal);
+    case 'epoch-ms':
+      return (cell) => parseNumber(cell, decimal) / 1000;
+    default: {
+      if (!unit)
+        throw new LogProblemError({ code: 'mapping-needed', message: `Say in which unit the time in "${header}" is.` });
+      return (cell) => toSi(parseNumber(cell, decimal), unit);
+    }
+  }
+}
+
+function tokenise(text: string, dialect: CsvDialect, take: (record: readonly string[]) => void): void {
+  const { delimiter } = dialect;
+  let skip = dialect.headerRecord + 1;
+  const takeAfterHeader = (record: readonly string[]): void => {
+    // Blank lines before the header were not counted when it was found.
+    if (skip > 0 && !(record.length === 1 && record[0]!.trim() === '')) skip--;
+    else if (skip === 0) take(record);
+  };
+  if (!text.includes('"')) {
+    const newline = text.includes('\n') ? '\n' : '\r';
+    for (let start = 0; start < text.length; ) {
+      const limit = start + BLOCK_CHARACTERS;
+      let end = limit >= text.length ? text.length : text.lastIndexOf(newline, limit);
+      if (end <= start) {
+        end = text.indexOf(newline, limit);
+        if (end < 0) end = text.length;
+      }
+      const block = text.slice(start, text[end - 1] === '\r' ? end - 1 : end);
+      const ending = newline === '\n' && block.includes('\r\n') ? '\r\n' : newline;
+      for (const record of Papa.parse(block, { delimiter, newline: ending, fastMode: true }).data) takeAfterHeader(record);
+      start = end + 1;
+    }
+    return;
+  }
+  let records = 0;
+  Papa.parse(text, {
+    delimiter,
+    step: ({ data, errors }) => {
+      records++;
+      const unclosed = errors.find(({ code }) => code === 'MissingQuotes');
+      if (unclosed || data.some((cell) => cell.length > LOG_LIMITS.lineCharacters))
+        throw new LogProblemError({
+          code: 'unclosed-quote',
+          line: records,
+          message: `A quotation mark opened in record ${records} is never closed. Close it, or take it out.`,
+        });
+      takeAfterHeader(data);
+    },
+  });
+}
+
+/** Seconds from the first readable time, midnight unwound, with the date of the start where the format tells it. */
+function toClock(raw: Float64Array, format: string | undefined): { timeS: Float64Array; startEpochS?: number } {
+  if (format === 'clock') {
+    let days = 0;
+    let previous = NaN;
+    for (let k = 0; k < raw.length; k++) {
+      const value = raw[k]!;
+      if (Number.isNaN(value)) continue;
+      if (previous - value > HALF_DAY_S) days++;
+      previous = value;
+      raw[k] = value + days * DAY_S;
+    }
+  }
+  const first = raw.find((value) => !Number.isNaN(value));
+  if (first === undefined)
+    throw new LogProblemError({
+      code: 'no-time',
+      message: 'No value in the time column can be read as a time. Check which column holds the time, and its unit.',
+    });
+  const timeS = raw.map((value) => value - first);
+  return format === 'iso' || format === 'epoch-s' || format === 'epoch-ms' ? { timeS, startEpochS: first } : { timeS };
+}

@@ -1,0 +1,118 @@
+import { SaxesParser, type SaxesTagNS } from 'saxes';
+import { LOG_LIMITS } from './limits.js';
+import { GrowingColumn } from './growing-column.js';
+import { LogProblemError } from './log-problem.js';
+import { parseIso } from './parse-time.js';
+import type { ChannelColumns, ChannelName } from './channels.js';
+import type { RawLog } from './raw-log.js';
+
+/** Elements under a track point and the channel each one fills; extensions are known by their plain names. */
+const POINT_ELEMENTS = new Map<string, ChannelName>([
+  ['ele', 'altitude'],
+  ['speed', 'speed'],
+  ['hr', 'heartRate'],
+  ['cad', 'cadence'],
+  ['atemp', 'airTemperature'],
+]);
+
+/**
+ * Reads the track points of a GPX 1.1 (or 1.0) file as one log.
+ * Fails: `doctype-refused`, `bad-xml`, `no-samples`, `too-many-samples`.
+ */
+export function readGpx(text: string): RawLog {
+  const columns = new Map<ChannelName | 'time', GrowingColumn>();
+  const column = (name: ChannelName | 'time'): GrowingColumn => {
+    const known = columns.get(name);
+    if (known) return known;
+    const made = new GrowingColumn();
+    columns.set(name, made);
+    return made;
+  };
+  let point: Map<ChannelName | 'time', number> | undefined;
+  let points = 0;
+  let content = '';
+  const unreadable = new Map<ChannelName | 'time', { count: number; firstLine: number }>();
+  const parser = new SaxesParser({ xmlns: true, position: true });
+  const note = (channel: ChannelName | 'time'): void => {
+    const seen = unreadable.get(channel) ?? { count: 0, firstLine: parser.line };
+    unreadable.set(channel, { ...seen, count: seen.count + 1 });
+  };
+
+  parser.on('doctype', () => {
+    throw new LogProblemError({
+      code: 'doctype-refused',
+      line: parser.line,
+      message: 'The file declares a document type, which a GPX track never needs and which can hide harm. It was not read.',
+    });
+  });
+  parser.on('error', (error) => {
+    throw new LogProblemError({
+      code: 'bad-xml',
+      line: parser.line,
+      message: `The GPX file is damaged or cut off near line ${parser.line} (${plainReason(error.message)}). Export it again.`,
+    });
+  });
+  parser.on('opentag', (tag: SaxesTagNS) => {
+    content = '';
+    if (tag.local !== 'trkpt') return;
+    point = new Map();
+    for (const [attribute, channel] of [['lat', 'latitude'], ['lon', 'longitude']] as const) {
+      const value = Number(tag.attributes[attribute]?.value ?? NaN);
+      const limit = channel === 'latitude' ? 90 : 180;
+      if (Math.abs(value) <= limit) point.set(channel, value);
+      else note(channel);
+    }
+  });
+  parser.on('text', (chunk) => {
+    if (point && content.length < 100) content += chunk;
+  });
+  parser.on('closetag', (tag: SaxesTagNS) => {
+    if (!point) return;
+    if (tag.local === 'trkpt') {
+      if (points >= LOG_LIMITS.samples)
+        throw new LogProblemError({ code: 'too-many-samples', message: 'The track has too many points. Split it.' });
+      for (const name of point.keys())
+        if (!columns.has(name)) for (let k = 0; k < points; k++) column(name).push(NaN);
+      for (const [name, values] of columns) values.push(point.get(name) ?? NaN);
+      points++;
+      point = undefined;
+    } else if (tag.local === 'time') {
+      const value = parseIso(content);
+      if (Number.isNaN(value)) note('time');
+      else point.set('time', value);
+    } else {
+      const channel = POINT_ELEMENTS.get(tag.local);
+      if (!channel) return;
+      const value = content.trim() === '' ? NaN : Number(content);
+      if (Number.isFinite(value)) point.set(channel, value);
+      else note(channel);
+    }
+  });
+  parser.write(text).close();
+
+  if (points === 0)
+    throw new LogProblemError({
+      code: 'no-samples',
+      message: 'The GPX file holds no track points. Export the recorded track, not a route or waypoints.',
+    });
+  const epoch = columns.get('time')?.toArray();
+  const first = epoch?.find((value) => !Number.isNaN(value));
+  columns.delete('time');
+  const channels: ChannelColumns = {};
+  for (const [name, values] of columns) channels[name as ChannelName] = values.toArray();
+  return {
+    format: 'gpx',
+    timeS: epoch && first !== undefined ? epoch.map((value) => value - first) : Float64Array.from({ length: points }, (_, k) => k),
+    hasClock: first !== undefined,
+    ...(first !== undefined && { startEpochS: first }),
+    channels,
+    unreadable: [...unreadable].map(([channel, seen]) => ({ channel, ...seen })),
+    raggedRecords: 0,
+    ignoredColumns: [],
+  };
+}
+
+/** The parser's own words, without its position prefix. */
+function plainReason(message: string): string {
+  return message.replace(/^\d+:\d+:\s*/, '').replace(/\.$/, '').slice(0, 120);
+}

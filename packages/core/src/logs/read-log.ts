@@ -1,0 +1,107 @@
+import { findCsvDialect, type CsvDialect } from './csv-dialect.js';
+import { decodeText } from './decode-text.js';
+import { LOG_LIMITS } from './limits.js';
+import { catchLogProblem, LogProblemError, type LogOutcome, type MappingQuestion } from './log-problem.js';
+import { headerSignature, type LogMapping } from './mapping.js';
+import type { RawLog } from './raw-log.js';
+import { readCsv } from './read-csv.js';
+import { readGpx } from './read-gpx.js';
+import { recogniseColumns } from './recognise-columns.js';
+
+/** What a file holds, before it is read in full: for the page that assigns it. */
+export interface LogInspection {
+  readonly format: 'csv' | 'gpx';
+  readonly encoding: string;
+  /** CSV only. */
+  readonly delimiter?: string;
+  readonly mapping: LogMapping;
+  readonly questions: readonly MappingQuestion[];
+  readonly preview: readonly (readonly string[])[];
+  /** Key of the logger profile for this header. */
+  readonly signature?: string;
+}
+
+const PREVIEW_RECORDS = 6;
+
+/** Recognises a log file. Bytes as they came, unpacked; at most 64 MiB. */
+export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
+  return catchLogProblem(() => {
+    const { text, encoding } = open(bytes);
+    if (isXml(text)) {
+      const log = readGpx(text);
+      const columns = Object.keys(log.channels).map((name) => ({ header: name, channel: name as keyof typeof log.channels }));
+      return { format: 'gpx', encoding, mapping: { columns }, questions: [], preview: [] };
+    }
+    const dialect = findCsvDialect(text);
+    const { mapping, questions } = recogniseColumns(dialect);
+    return {
+      format: 'csv',
+      encoding,
+      delimiter: dialect.delimiter,
+      mapping,
+      questions,
+      preview: dialect.sample.slice(0, PREVIEW_RECORDS).map((record) => record.map((cell) => cell.slice(0, 80))),
+      signature: headerSignature(dialect.header),
+    };
+  });
+}
+
+/**
+ * Reads a log file of any supported dialect into SI columns.
+ * With a mapping, that one is used and nothing is asked; without one, a file that needs asking is refused as `mapping-needed`.
+ */
+export function readLog(bytes: Uint8Array, mapping?: LogMapping): LogOutcome<RawLog> {
+  return catchLogProblem(() => {
+    const { text } = open(bytes);
+    if (isXml(text)) return readGpx(text);
+    const dialect = findCsvDialect(text);
+    return readCsv(text, dialect, mapping ? checkMapping(mapping, dialect) : settleMapping(dialect));
+  });
+}
+
+function open(bytes: Uint8Array): { text: string; encoding: string } {
+  if (bytes.length > LOG_LIMITS.fileBytes)
+    throw new LogProblemError({
+      code: 'too-large',
+      message: `The file is larger than ${LOG_LIMITS.fileBytes / 1024 / 1024} MiB. Split it, or log more slowly.`,
+    });
+  return decodeText(bytes);
+}
+
+function isXml(text: string): boolean {
+  return /^\s*</.test(text.slice(0, 1000));
+}
+
+function settleMapping(dialect: CsvDialect): LogMapping {
+  const { mapping, questions } = recogniseColumns(dialect);
+  const blocking = questions.filter((question) => question.blocking);
+  if (blocking.length > 0)
+    throw new LogProblemError({
+      code: 'mapping-needed',
+      message: `Something in the table must be settled first: ${blocking.map(({ text }) => text).join(' ')}`,
+      questions: blocking,
+    });
+  // Doubtful columns that no figure needs are left out rather than guessed.
+  const doubtful = new Set(questions.flatMap(({ columns }) => columns));
+  const columns = mapping.columns.map((column, k) => (doubtful.has(k) ? { ...column, channel: null } : column));
+  return { ...mapping, columns };
+}
+
+function checkMapping(mapping: LogMapping, dialect: CsvDialect): LogMapping {
+  const same =
+    mapping.columns.length === dialect.header.length &&
+    mapping.columns.every(({ header }, k) => header.trim() === dialect.header[k]!.trim());
+  if (!same)
+    throw new LogProblemError({
+      code: 'mapping-mismatch',
+      message: 'The columns of this file are not those of the chosen logger profile. Choose how to read them again.',
+    });
+  const used = mapping.columns.map(({ channel }) => channel).filter((channel) => channel !== null);
+  const twice = used.find((channel, k) => used.indexOf(channel) !== k);
+  if (twice)
+    throw new LogProblemError({
+      code: 'mapping-needed',
+      message: `Two columns are set to ${twice}. Choose the one that counts and leave the other out.`,
+    });
+  return mapping;
+}

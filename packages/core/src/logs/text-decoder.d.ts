@@ -1,0 +1,5 @@
+/** Part of every JavaScript host (browsers, Node, workers) though not of the language's own library. */
+declare class TextDecoder {
+  constructor(label?: string, options?: { fatal?: boolean; ignoreBOM?: boolean });
+  decode(input: Uint8Array): string;
+}

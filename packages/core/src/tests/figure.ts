@@ -1,0 +1,110 @@
+import type { UnitName } from '../units/index.js';
+import { studentTQuantile } from '../statistics/index.js';
+
+/** One source of uncertainty, already multiplied by its sensitivity: in the unit of the figure. */
+export interface Contribution {
+  readonly source: string;
+  readonly standardUncertainty: number;
+  /** n − 1 for scatter; absent (infinite) for an instrument's stated limit. */
+  readonly degreesOfFreedom?: number;
+  /** Shared by all runs made with the same instrument: more runs do not shrink it, and it cancels in a ratio. */
+  readonly isSystematic?: boolean;
+}
+
+export interface Derivation {
+  readonly formula: string;
+  /** The formula with this run's numbers, in the figure's unit. */
+  readonly substituted: string;
+  readonly inputs: readonly string[];
+  readonly contributions: readonly (Contribution & { readonly share: number })[];
+  /** The part of the log the figure rests on. */
+  readonly fromS?: number;
+  readonly toS?: number;
+}
+
+export interface Figure {
+  readonly key: string;
+  readonly label: string;
+  readonly value: number;
+  readonly unit: UnitName;
+  readonly standardUncertainty: number;
+  readonly interval95: readonly [number, number];
+  readonly n: number;
+  readonly derivation: Derivation;
+  readonly warnings: readonly FigureWarning[];
+}
+
+export interface FigureWarning {
+  readonly code: string;
+  readonly message: string;
+}
+
+export interface FigureParts {
+  readonly key: string;
+  readonly label: string;
+  readonly value: number;
+  readonly unit: UnitName;
+  readonly contributions: readonly Contribution[];
+  readonly n: number;
+  readonly formula: string;
+  readonly substituted: string;
+  readonly inputs: readonly string[];
+  readonly fromS?: number;
+  readonly toS?: number;
+  readonly warnings?: readonly FigureWarning[];
+}
+
+/**
+ * A measured value from its contributions: root sum of squares, coverage 95 % by t with Welch–Satterthwaite degrees of freedom.
+ * Source: JCGM 100:2008 (GUM), 5.1.2 and G.4.1.
+ */
+export function makeFigure(parts: FigureParts): Figure {
+  const { key, label, value, unit, n, formula, substituted, inputs, fromS, toS } = parts;
+  const variance = parts.contributions.reduce((sum, c) => sum + c.standardUncertainty ** 2, 0);
+  const standardUncertainty = Math.sqrt(variance);
+  const inverseDf = parts.contributions.reduce(
+    (sum, c) =>
+      c.degreesOfFreedom === undefined || variance === 0
+        ? sum
+        : sum + (c.standardUncertainty ** 2 / variance) ** 2 / c.degreesOfFreedom,
+    0,
+  );
+  // Beyond 1e6 degrees of freedom the t quantile is the normal one to six digits.
+  const coverage = studentTQuantile(0.975, inverseDf > 1e-6 ? 1 / inverseDf : 1e6);
+  const contributions = parts.contributions
+    .map((c) => ({ ...c, share: variance === 0 ? 0 : c.standardUncertainty ** 2 / variance }))
+    .sort((a, b) => b.share - a.share);
+  return {
+    key,
+    label,
+    value,
+    unit,
+    standardUncertainty,
+    interval95: [value - coverage * standardUncertainty, value + coverage * standardUncertainty],
+    n,
+    derivation: {
+      formula,
+      substituted,
+      inputs,
+      contributions,
+      ...(fromS !== undefined && { fromS }),
+      ...(toS !== undefined && { toS }),
+    },
+    warnings: parts.warnings ?? [],
+  };
+}
+
+/** Standard uncertainty of a value known to lie within ± limit, all of it equally likely (GUM 4.3.7). */
+export function fromLimit(limit: number): number {
+  return limit / Math.sqrt(3);
+}
+
+/** Standard uncertainty of reading a value off in steps of `resolution` (GUM F.2.2.1). */
+export function fromResolution(resolution: number): number {
+  return resolution / Math.sqrt(12);
+}
+
+/** A number for a derivation: as many digits as tell, never in exponent form for ordinary sizes. */
+export function derivationNumber(value: number): string {
+  return Number(value.toPrecision(5)).toString();
+}

@@ -1,0 +1,81 @@
+import { fitLocalLines } from '../../signal/index.js';
+
+const WINDOW_M = 50;
+export const CLIMB_HYSTERESIS_M = 2;
+/** Points of the profile closer than this add work but no shape. */
+const POINT_SPACING_M = 2;
+
+export interface AltitudeProfile {
+  readonly distanceM: Float64Array;
+  /** Smoothed. */
+  readonly altitudeM: Float64Array;
+  readonly gradeFraction: Float64Array;
+  readonly gradeStandardError: Float64Array;
+  /** Mean spread of single readings about the smoothed line. */
+  readonly scatterM: number;
+}
+
+/**
+ * Altitude and grade over distance by local linear regression (window 50 m).
+ * Shapes: equal lengths, distance not decreasing; missing altitudes are left out. Undefined with fewer than 5 points.
+ */
+export function smoothProfile(distanceM: ArrayLike<number>, altitudeM: ArrayLike<number>): AltitudeProfile | undefined {
+  const x: number[] = [];
+  const y: number[] = [];
+  let sum = 0;
+  let count = 0;
+  let cell = NaN;
+  let sumX = 0;
+  const flush = (): void => {
+    if (count === 0) return;
+    x.push(sumX / count);
+    y.push(sum / count);
+  };
+  for (let k = 0; k < distanceM.length; k++) {
+    if (Number.isNaN(altitudeM[k]!)) continue;
+    const key = Math.floor(distanceM[k]! / POINT_SPACING_M);
+    if (key !== cell) {
+      flush();
+      [sum, sumX, count, cell] = [0, 0, 0, key];
+    }
+    sum += altitudeM[k]!;
+    sumX += distanceM[k]!;
+    count++;
+  }
+  flush();
+  if (x.length < 5) return undefined;
+  const { level, slope, slopeStandardError } = fitLocalLines(x, y, WINDOW_M);
+  let squares = 0;
+  level.forEach((value, k) => (squares += (value - y[k]!) ** 2));
+  return {
+    distanceM: Float64Array.from(x),
+    altitudeM: level,
+    gradeFraction: slope,
+    gradeStandardError: slopeStandardError,
+    scatterM: Math.sqrt(squares / level.length),
+  };
+}
+
+/** Metres climbed along a smoothed profile; rises smaller than the hysteresis are noise and do not count. */
+export function climbedM(altitudeM: ArrayLike<number>, hysteresisM: number): number {
+  let total = 0;
+  let low = altitudeM[0] ?? 0;
+  let high = low;
+  let isClimbing = false;
+  for (let k = 1; k < altitudeM.length; k++) {
+    const altitude = altitudeM[k]!;
+    if (isClimbing) {
+      if (altitude > high) high = altitude;
+      else if (high - altitude > hysteresisM) {
+        total += high - low;
+        isClimbing = false;
+        low = altitude;
+      }
+    } else if (altitude < low) low = altitude;
+    else if (altitude - low > hysteresisM) {
+      isClimbing = true;
+      high = altitude;
+    }
+  }
+  return isClimbing ? total + high - low : total;
+}

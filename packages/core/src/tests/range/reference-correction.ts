@@ -1,0 +1,108 @@
+import type { CleanLog } from '../../logs/index.js';
+import { airDensityKgPerM3 } from '../../physics/index.js';
+import { STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
+import { derivationNumber as num, fromLimit, makeFigure, type Contribution, type Figure, type FigureWarning } from '../figure.js';
+import type { TestContext } from '../test-context.js';
+
+/** Reference conditions: 20 °C, 101 325 Pa, 50 % RH, no wind, 100 kg, level. */
+export const REFERENCE_CONDITIONS = { airTemperatureC: 20, pressurePa: 101_325, relativeHumidity: 0.5, totalMassKg: 100 } as const;
+
+/** A correction beyond this factor leans more on the model than on the ride. */
+const LARGEST_PLAIN_CORRECTION = 0.15;
+
+interface Conditions {
+  readonly airDensity: number;
+  readonly totalMassKg: number;
+  readonly dragAreaM2: number;
+  readonly rolling: number;
+  /** Mean of the head wind's square felt over a closed ride, (m/s)². */
+  readonly windMps: number;
+  readonly climbPerMetre: number;
+}
+
+/**
+ * Net consumption put on reference conditions: measured × (work per metre at reference ÷ work per metre as ridden).
+ * Work per metre = mean air drag + rolling + climbing, at the ride's own speeds. Undefined unless mass, drag area, rolling
+ * coefficient and air temperature (or density) are known: a correction by guesses is none.
+ */
+export function correctToReference(
+  net: Figure,
+  log: CleanLog,
+  distanceKm: number,
+  gainM: number | undefined,
+  context: TestContext,
+): { figure: Figure; warnings: FigureWarning[] } | undefined {
+  const { totalMassKg, cdaM2, crr, airTemperatureC } = context;
+  const speed = log.channels.speed;
+  if (totalMassKg === undefined || cdaM2 === undefined || crr === undefined || !speed) return undefined;
+  const airDensity =
+    context.airDensity ??
+    (airTemperatureC === undefined
+      ? undefined
+      : airDensityKgPerM3(airTemperatureC, context.airPressurePa ?? 101_325, context.relativeHumidity ?? 0.5));
+  if (airDensity === undefined) return undefined;
+  const asRidden: Conditions = {
+    airDensity, totalMassKg, dragAreaM2: cdaM2, rolling: crr, windMps: context.windMps ?? 0,
+    climbPerMetre: (gainM ?? 0) / (distanceKm * 1000),
+  };
+  const reference: Conditions = {
+    ...asRidden,
+    airDensity: airDensityKgPerM3(REFERENCE_CONDITIONS.airTemperatureC, REFERENCE_CONDITIONS.pressurePa, REFERENCE_CONDITIONS.relativeHumidity),
+    totalMassKg: REFERENCE_CONDITIONS.totalMassKg,
+    windMps: 0,
+    climbPerMetre: 0,
+  };
+  const squares = meanSquareSpeed(speed);
+  const ratioAt = (change: Partial<Conditions>): number =>
+    workPerMetre({ ...reference, ...pick(change, ['dragAreaM2', 'rolling']) }, squares) /
+    workPerMetre({ ...asRidden, ...change }, squares);
+  const ratio = ratioAt({});
+  const value = net.value * ratio;
+  const sensitivity = (name: keyof Conditions, standardUncertainty: number, source: string): Contribution => ({
+    source,
+    standardUncertainty: Math.abs(net.value * (ratioAt({ [name]: asRidden[name] + standardUncertainty }) - ratio)),
+  });
+  const figure = makeFigure({
+    key: 'netConsumptionAtReference', label: 'Net consumption at reference conditions', value, unit: 'Wh/km', n: net.n,
+    contributions: [
+      ...net.derivation.contributions.map(({ share: _share, ...c }) => ({ ...c, standardUncertainty: c.standardUncertainty * ratio })),
+      sensitivity('dragAreaM2', fromLimit(0.15 * cdaM2), 'drag area'),
+      sensitivity('rolling', fromLimit(0.25 * crr), 'rolling resistance'),
+      sensitivity('windMps', 0.5, 'wind'),
+      sensitivity('totalMassKg', fromLimit(2), 'mass'),
+    ],
+    formula: 'net consumption × work per metre at reference ÷ work per metre as ridden',
+    substituted: `${num(net.value)} Wh/km × ${num(ratio)} = ${num(value)} Wh/km`,
+    inputs: ['netConsumption', 'speed', ...(gainM === undefined ? [] : ['climbed']), 'weather', 'mass', 'drag', 'rolling'],
+  });
+  const warnings: FigureWarning[] =
+    Math.abs(ratio - 1) > LARGEST_PLAIN_CORRECTION
+      ? [{
+          code: 'large-correction',
+          message: `Putting this ride on reference conditions changes it by ${Math.round((ratio - 1) * 100)} %: more than ${LARGEST_PLAIN_CORRECTION * 100} % leans on the model rather than on the ride.`,
+        }]
+      : [];
+  return { figure, warnings };
+}
+
+function workPerMetre(c: Conditions, meanSquareSpeedMps2: number): number {
+  // On a closed course wind from ahead and behind cancels to first order and leaves its square.
+  const drag = 0.5 * c.airDensity * c.dragAreaM2 * (meanSquareSpeedMps2 + c.windMps ** 2);
+  return drag + c.totalMassKg * STANDARD_GRAVITY_MPS2 * (c.rolling + c.climbPerMetre);
+}
+
+/** Mean of v² per metre ridden: ∫v³dt ÷ ∫v dt for evenly sampled speed. */
+function meanSquareSpeed(speed: Float64Array): number {
+  let cubes = 0;
+  let sum = 0;
+  speed.forEach((v) => {
+    if (!(v > 0)) return;
+    cubes += v ** 3;
+    sum += v;
+  });
+  return sum > 0 ? cubes / sum : 0;
+}
+
+function pick(change: Partial<Conditions>, names: readonly (keyof Conditions)[]): Partial<Conditions> {
+  return Object.fromEntries(Object.entries(change).filter(([name]) => names.includes(name as keyof Conditions)));
+}

@@ -1,0 +1,24 @@
+import type { PackKnowledge } from '../battery/index.js';
+import type { InstrumentErrors } from './instrument.js';
+
+/** What is known about a run beside its log; every field optional. */
+export interface TestContext {
+  readonly airTemperatureC?: number;
+  readonly airPressurePa?: number;
+  readonly relativeHumidity?: number;
+  /** kg/m³; wins over temperature and pressure. */
+  readonly airDensity?: number;
+  readonly totalMassKg?: number;
+  readonly cdaM2?: number;
+  readonly crr?: number;
+  readonly rotatingMassFactor?: number;
+  /** Head wind in direction +1, m/s. */
+  readonly windMps?: number;
+  readonly pack?: PackKnowledge;
+  readonly reserveShare?: number;
+  readonly ruleOfThumbWhPerKm?: number;
+  /** The ride went on until the pack was empty (true) or was stopped early (false). */
+  readonly emptied?: boolean;
+  readonly gauge?: { readonly startShare: number; readonly endShare: number; readonly stepShare: number };
+  readonly instrument?: Partial<InstrumentErrors>;
+}
