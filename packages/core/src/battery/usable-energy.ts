@@ -1,8 +1,29 @@
 /** Share of the nominal energy that a pack gives between full and cut-off at 20 °C, with the half-width of what is usual. */
 export const CHEMISTRIES = {
-  'li-ion-nmc': { label: 'lithium-ion (NMC/NCA)', usableShare: 0.93, limit: 0.05, coldLossPerK: 0.006, nominalCellV: 3.6, fullCellV: 4.2 },
-  'li-ion-lfp': { label: 'lithium iron phosphate', usableShare: 0.95, limit: 0.05, coldLossPerK: 0.009, nominalCellV: 3.2, fullCellV: 3.65 },
-  'lead-acid': { label: 'lead-acid', usableShare: 0.55, limit: 0.1, coldLossPerK: 0.01, nominalCellV: 2, fullCellV: 2.45 },
+  'li-ion-nmc': {
+    label: 'lithium-ion (NMC/NCA)',
+    usableShare: 0.93,
+    limit: 0.05,
+    coldLossPerK: 0.006,
+    nominalCellV: 3.6,
+    fullCellV: 4.2,
+  },
+  'li-ion-lfp': {
+    label: 'lithium iron phosphate',
+    usableShare: 0.95,
+    limit: 0.05,
+    coldLossPerK: 0.009,
+    nominalCellV: 3.2,
+    fullCellV: 3.65,
+  },
+  'lead-acid': {
+    label: 'lead-acid',
+    usableShare: 0.55,
+    limit: 0.1,
+    coldLossPerK: 0.01,
+    nominalCellV: 2,
+    fullCellV: 2.45,
+  },
 } as const;
 export type Chemistry = keyof typeof CHEMISTRIES;
 

@@ -1,9 +1,3 @@
 export { CoreError } from './core-error.js';
 export { refusal, success, type Outcome } from './outcome.js';
-export {
-  requireAtLeast,
-  requireFinite,
-  requireInOpenInterval,
-  requirePositive,
-  requireSameLength,
-} from './require.js';
+export { requireAtLeast, requireFinite, requireInOpenInterval, requirePositive, requireSameLength } from './require.js';

@@ -25,10 +25,7 @@ export function requireSameLength(named: Readonly<Record<string, ArrayLike<unkno
   if (!first) return;
   for (const [name, values] of entries)
     if (values.length !== first[1].length)
-      throw new CoreError(
-        'length-mismatch',
-        `${name} has ${values.length} values, ${first[0]} has ${first[1].length}`,
-      );
+      throw new CoreError('length-mismatch', `${name} has ${values.length} values, ${first[0]} has ${first[1].length}`);
 }
 
 export function requireAtLeast(count: number, minimum: number, what: string): void {

@@ -65,7 +65,14 @@ const BOUNDS: Partial<Record<ChannelName, readonly [number, number]>> = {
 };
 /** Quantities with inertia: one sample far from its neighbours is an error of the sensor. Current may really jump. */
 const INERTIAL: ReadonlySet<ChannelName> = new Set([
-  'speed', 'altitude', 'motorTemperature', 'controllerTemperature', 'batteryTemperature', 'airTemperature', 'heartRate', 'stateOfCharge',
+  'speed',
+  'altitude',
+  'motorTemperature',
+  'controllerTemperature',
+  'batteryTemperature',
+  'airTemperature',
+  'heartRate',
+  'stateOfCharge',
 ]);
 const ELECTRICAL: ReadonlySet<ChannelName> = new Set(['voltage', 'current', 'power']);
 const MAX_ACCELERATION_MPS2 = 6;
@@ -90,7 +97,8 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
     if (kept.length < 2)
       throw new LogProblemError({
         code: 'no-samples',
-        message: 'Fewer than two samples have a time that can be used. Check which column holds the time, and its unit.',
+        message:
+          'Fewer than two samples have a time that can be used. Check which column holds the time, and its unit.',
       });
     const timeS = Float64Array.from(kept, (k) => raw.timeS[k]!);
     const originS = timeS[0]!;
@@ -98,7 +106,8 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
     const channels: ChannelColumns = {};
     for (const name of CHANNEL_NAMES) {
       const values = raw.channels[name];
-      if (values) channels[name] = kept.length === values.length ? values.slice() : Float64Array.from(kept, (k) => values[k]!);
+      if (values)
+        channels[name] = kept.length === values.length ? values.slice() : Float64Array.from(kept, (k) => values[k]!);
     }
     const steps = Float64Array.from({ length: timeS.length - 1 }, (_, k) => timeS[k + 1]! - timeS[k]!);
     const medianStepS = median(steps)!;
@@ -159,8 +168,7 @@ function removeSpikes(
     values[index] = NaN;
   };
   const bounds = BOUNDS[name];
-  if (bounds)
-    for (let k = 0; k < values.length; k++) if (values[k]! < bounds[0] || values[k]! > bounds[1]) remove(k);
+  if (bounds) for (let k = 0; k < values.length; k++) if (values[k]! < bounds[0] || values[k]! > bounds[1]) remove(k);
   if (INERTIAL.has(name) || ELECTRICAL.has(name)) {
     const floor = Math.max(NOISE_MULTIPLE * estimateNoise(values), 2.5 * estimateResolution(values));
     let outliers = findHampelOutliers(values, { halfWindow: HALF_WINDOW, threshold: THRESHOLD, floor });
@@ -225,7 +233,9 @@ function findStuck(channels: ChannelColumns, timeS: Float64Array): StuckStretch[
   const stuck: StuckStretch[] = [];
   for (const channel of ['speed', 'voltage', 'current', 'power'] as const) {
     const values = channels[channel];
-    const others = (['speed', 'current', 'voltage', 'distance'] as const).filter((name) => name !== channel && channels[name]);
+    const others = (['speed', 'current', 'voltage', 'distance'] as const).filter(
+      (name) => name !== channel && channels[name],
+    );
     if (!values || others.length === 0) continue;
     let start = 0;
     for (let k = 1; k <= values.length; k++) {

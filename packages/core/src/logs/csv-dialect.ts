@@ -53,7 +53,10 @@ export function findCsvDialect(text: string): CsvDialect {
       message: `The table has ${width} columns; at most ${LOG_LIMITS.columns} are read. Export fewer channels.`,
     });
   const headerRecord = records.findIndex(
-    (record) => record.length >= width * 0.8 && record.filter(looksNumeric).length === 0 && record.some((cell) => cell.trim() !== ''),
+    (record) =>
+      record.length >= width * 0.8 &&
+      record.filter(looksNumeric).length === 0 &&
+      record.some((cell) => cell.trim() !== ''),
   );
   if (headerRecord < 0 || headerRecord > LONGEST_PREAMBLE)
     throw new LogProblemError({

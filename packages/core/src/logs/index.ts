@@ -1,5 +1,19 @@
-export { CHANNEL_NAMES, CHANNELS, channelDefinition, type ChannelColumns, type ChannelDefinition, type ChannelName } from './channels.js';
-export { cleanLog, type CleaningReport, type CleanLog, type Gap, type RemovedSpikes, type StuckStretch } from './clean-log.js';
+export {
+  CHANNEL_NAMES,
+  CHANNELS,
+  channelDefinition,
+  type ChannelColumns,
+  type ChannelDefinition,
+  type ChannelName,
+} from './channels.js';
+export {
+  cleanLog,
+  type CleaningReport,
+  type CleanLog,
+  type Gap,
+  type RemovedSpikes,
+  type StuckStretch,
+} from './clean-log.js';
 export { type SpeedComparison } from './compare-speeds.js';
 export { csvCell, toCsv } from './csv-cell.js';
 export { findCsvDialect, type CsvDialect } from './csv-dialect.js';

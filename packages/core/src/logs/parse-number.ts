@@ -30,7 +30,8 @@ function isPlain(cell: string): boolean {
   for (let k = 0; k < cell.length; k++) {
     const code = cell.charCodeAt(k);
     // digits, sign, point, exponent
-    if (!((code >= 48 && code <= 57) || code === 45 || code === 46 || code === 43 || code === 69 || code === 101)) return false;
+    if (!((code >= 48 && code <= 57) || code === 45 || code === 46 || code === 43 || code === 69 || code === 101))
+      return false;
   }
   return true;
 }

@@ -4,8 +4,7 @@ import { parseNumber } from './parse-number.js';
 export type TimeFormat = 'number' | 'clock' | 'iso' | 'epoch-s' | 'epoch-ms';
 
 const CLOCK = /^(\d{1,3}):([0-5]?\d)(?::([0-5]?\d(?:[.,]\d+)?))?$/;
-const ISO =
-  /^(\d{4})[-/](\d{2})[-/](\d{2})(?:[T ](\d{2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?\s*(Z|[+-]\d{2}:?\d{2})?)?$/i;
+const ISO = /^(\d{4})[-/](\d{2})[-/](\d{2})(?:[T ](\d{2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?\s*(Z|[+-]\d{2}:?\d{2})?)?$/i;
 
 /** Seconds since midnight or start of `h:mm:ss(.s)`; `m:ss` is taken as minutes and seconds. NaN if it is neither. */
 export function parseClock(cell: string): number {

@@ -150,7 +150,7 @@ function tokenise(text: string, dialect: CsvDialect, take: (record: readonly str
   };
   if (!text.includes('"')) {
     const newline = text.includes('\n') ? '\n' : '\r';
-    for (let start = 0; start < text.length; ) {
+    for (let start = 0; start < text.length;) {
       const limit = start + BLOCK_CHARACTERS;
       let end = limit >= text.length ? text.length : text.lastIndexOf(newline, limit);
       if (end <= start) {
@@ -159,7 +159,8 @@ function tokenise(text: string, dialect: CsvDialect, take: (record: readonly str
       }
       const block = text.slice(start, text[end - 1] === '\r' ? end - 1 : end);
       const ending = newline === '\n' && block.includes('\r\n') ? '\r\n' : newline;
-      for (const record of Papa.parse(block, { delimiter, newline: ending, fastMode: true }).data) takeAfterHeader(record);
+      for (const record of Papa.parse(block, { delimiter, newline: ending, fastMode: true }).data)
+        takeAfterHeader(record);
       start = end + 1;
     }
     return;

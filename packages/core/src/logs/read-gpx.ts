@@ -42,7 +42,8 @@ export function readGpx(text: string): RawLog {
     throw new LogProblemError({
       code: 'doctype-refused',
       line: parser.line,
-      message: 'The file declares a document type, which a GPX track never needs and which can hide harm. It was not read.',
+      message:
+        'The file declares a document type, which a GPX track never needs and which can hide harm. It was not read.',
     });
   });
   parser.on('error', (error) => {
@@ -56,7 +57,10 @@ export function readGpx(text: string): RawLog {
     content = '';
     if (tag.local !== 'trkpt') return;
     point = new Map();
-    for (const [attribute, channel] of [['lat', 'latitude'], ['lon', 'longitude']] as const) {
+    for (const [attribute, channel] of [
+      ['lat', 'latitude'],
+      ['lon', 'longitude'],
+    ] as const) {
       const value = Number(tag.attributes[attribute]?.value ?? NaN);
       const limit = channel === 'latitude' ? 90 : 180;
       if (Math.abs(value) <= limit) point.set(channel, value);
@@ -71,8 +75,7 @@ export function readGpx(text: string): RawLog {
     if (tag.local === 'trkpt') {
       if (points >= LOG_LIMITS.samples)
         throw new LogProblemError({ code: 'too-many-samples', message: 'The track has too many points. Split it.' });
-      for (const name of point.keys())
-        if (!columns.has(name)) for (let k = 0; k < points; k++) column(name).push(NaN);
+      for (const name of point.keys()) if (!columns.has(name)) for (let k = 0; k < points; k++) column(name).push(NaN);
       for (const [name, values] of columns) values.push(point.get(name) ?? NaN);
       points++;
       point = undefined;
@@ -102,7 +105,10 @@ export function readGpx(text: string): RawLog {
   for (const [name, values] of columns) channels[name as ChannelName] = values.toArray();
   return {
     format: 'gpx',
-    timeS: epoch && first !== undefined ? epoch.map((value) => value - first) : Float64Array.from({ length: points }, (_, k) => k),
+    timeS:
+      epoch && first !== undefined
+        ? epoch.map((value) => value - first)
+        : Float64Array.from({ length: points }, (_, k) => k),
     hasClock: first !== undefined,
     ...(first !== undefined && { startEpochS: first }),
     channels,
@@ -114,5 +120,8 @@ export function readGpx(text: string): RawLog {
 
 /** The parser's own words, without its position prefix. */
 function plainReason(message: string): string {
-  return message.replace(/^\d+:\d+:\s*/, '').replace(/\.$/, '').slice(0, 120);
+  return message
+    .replace(/^\d+:\d+:\s*/, '')
+    .replace(/\.$/, '')
+    .slice(0, 120);
 }

@@ -29,7 +29,10 @@ export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
     const { text, encoding } = open(bytes);
     if (isXml(text)) {
       const log = readGpx(text);
-      const columns = Object.keys(log.channels).map((name) => ({ header: name, channel: name as keyof typeof log.channels }));
+      const columns = Object.keys(log.channels).map((name) => ({
+        header: name,
+        channel: name as keyof typeof log.channels,
+      }));
       return { format: 'gpx', encoding, mapping: { columns }, questions: [], preview: [] };
     }
     const dialect = findCsvDialect(text);

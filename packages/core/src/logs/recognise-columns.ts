@@ -118,7 +118,8 @@ function askAboutDuplicates(columns: readonly ColumnMapping[], questions: Mappin
       columns: indices,
       text: `${indices.length} columns look like ${name}: ${indices.map((k) => `"${columns[k]!.header}" (column ${k + 1})`).join(', ')}. Which one counts?`,
       choices: indices.map(String),
-      blocking: channel === 'time' || (channel in CHANNELS && channelDefinition(channel as ChannelName).essential === true),
+      blocking:
+        channel === 'time' || (channel in CHANNELS && channelDefinition(channel as ChannelName).essential === true),
     });
   }
 }

@@ -85,4 +85,3 @@ export function regularizedGammaUpper(a: number, x: number): number {
   }
   return front * fraction;
 }
-

@@ -50,8 +50,7 @@ export function fitLocalLines(
     if (sxx > 1e-12 * width * width) {
       slope[k] = sxy / sxx;
       level[k] = meanY - slope[k]! * meanX;
-      if (count > 2)
-        slopeStandardError[k] = Math.sqrt(Math.max(0, syy - (sxy * sxy) / sxx) / (count - 2) / sxx);
+      if (count > 2) slopeStandardError[k] = Math.sqrt(Math.max(0, syy - (sxy * sxy) / sxx) / (count - 2) / sxx);
     } else level[k] = meanY;
   }
   return { level, slope, slopeStandardError };

@@ -34,8 +34,7 @@ export function gamesHowell(
       if (va + vb === 0) return refusal('no-spread');
       const shareA = va / (va + vb);
       const shareB = vb / (va + vb);
-      const degreesOfFreedom =
-        1 / (shareA ** 2 / (summaries[a]!.count - 1) + shareB ** 2 / (summaries[b]!.count - 1));
+      const degreesOfFreedom = 1 / (shareA ** 2 / (summaries[a]!.count - 1) + shareB ** 2 / (summaries[b]!.count - 1));
       pairs.push(
         pairInterval(
           { a, b, difference: summaries[a]!.mean - summaries[b]!.mean, standardError: Math.sqrt(va + vb) },
@@ -66,9 +65,7 @@ export function tukeyKramer(
     for (let b = a + 1; b < groups.length; b++) {
       const standardError = Math.sqrt(pooled * (1 / summaries[a]!.count + 1 / summaries[b]!.count));
       const difference = summaries[a]!.mean - summaries[b]!.mean;
-      pairs.push(
-        pairInterval({ a, b, difference, standardError }, degreesOfFreedom, groups.length, confidenceLevel),
-      );
+      pairs.push(pairInterval({ a, b, difference, standardError }, degreesOfFreedom, groups.length, confidenceLevel));
     }
   return success(pairs);
 }

@@ -3,7 +3,7 @@ export function midRanks(values: readonly number[]): { ranks: number[]; tieSum: 
   const order = values.map((_, k) => k).sort((i, j) => values[i]! - values[j]!);
   const ranks = new Array<number>(values.length).fill(0);
   let tieSum = 0;
-  for (let start = 0; start < order.length; ) {
+  for (let start = 0; start < order.length;) {
     let end = start;
     while (end + 1 < order.length && values[order[end + 1]!] === values[order[start]!]) end++;
     const size = end - start + 1;

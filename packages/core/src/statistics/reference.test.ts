@@ -1,9 +1,34 @@
 import {
-  adjustBenjaminiHochberg, adjustHolm, compareWithBlocks, compareWithCovariate, describeSample, fUpperTail,
-  fitCensoredLogNormal, fitLinearModel, gamesHowell, hedgesG, kruskalWallis, mannWhitney, mannWhitneyNormalPValue,
-  noncentralTCdf, oneWayAnova, pairedTInterval, powerOfTTest, runsForPower, studentTCdf, studentTQuantile,
-  studentizedRangeCdf, studentizedRangeQuantile, summarizeSample, tukeyKramer, welchAnova, welchEquivalence,
-  welchRatioInterval, welchTInterval, wilcoxonSignedRank, type ComparisonDesign,
+  adjustBenjaminiHochberg,
+  adjustHolm,
+  compareWithBlocks,
+  compareWithCovariate,
+  describeSample,
+  fUpperTail,
+  fitCensoredLogNormal,
+  fitLinearModel,
+  gamesHowell,
+  hedgesG,
+  kruskalWallis,
+  mannWhitney,
+  mannWhitneyNormalPValue,
+  noncentralTCdf,
+  oneWayAnova,
+  pairedTInterval,
+  powerOfTTest,
+  runsForPower,
+  studentTCdf,
+  studentTQuantile,
+  studentizedRangeCdf,
+  studentizedRangeQuantile,
+  summarizeSample,
+  tukeyKramer,
+  welchAnova,
+  welchEquivalence,
+  welchRatioInterval,
+  welchTInterval,
+  wilcoxonSignedRank,
+  type ComparisonDesign,
 } from './index.js';
 import reference from './reference/statistics.json' with { type: 'json' };
 
@@ -174,7 +199,12 @@ describe('agreement with independent software', () => {
 
   it('fits a regression by least squares', () => {
     const r = reference.ols;
-    const fit = unwrap(fitLinearModel(r.y.map((_, k) => [1, r.x.v[k]!, r.x.v2[k]!]), r.y));
+    const fit = unwrap(
+      fitLinearModel(
+        r.y.map((_, k) => [1, r.x.v[k]!, r.x.v2[k]!]),
+        r.y,
+      ),
+    );
     r.coefficients.forEach((c, k) => {
       expectClose(fit.coefficients[k]!, c.estimate);
       expectClose(Math.sqrt(fit.residualVariance * fit.unscaledCovariance[k * 3 + k]!), c.se);

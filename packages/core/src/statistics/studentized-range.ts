@@ -29,9 +29,7 @@ function rangeTable(groups: number): readonly Float64Array[] {
   if (known) return known;
   const table = Array.from({ length: RANGE_END / PANEL_WIDTH }, (_, panel) => {
     const angles = Array.from({ length: NODES_PER_PANEL }, (_v, k) => (Math.PI * (k + 0.5)) / NODES_PER_PANEL);
-    const values = angles.map((angle) =>
-      integrateRangeCdf((panel + 0.5 + Math.cos(angle) / 2) * PANEL_WIDTH, groups),
-    );
+    const values = angles.map((angle) => integrateRangeCdf((panel + 0.5 + Math.cos(angle) / 2) * PANEL_WIDTH, groups));
     return Float64Array.from({ length: NODES_PER_PANEL }, (_v, j) => {
       const sum = values.reduce((total, value, k) => total + value * Math.cos(j * angles[k]!), 0);
       return ((j === 0 ? 1 : 2) * sum) / NODES_PER_PANEL;

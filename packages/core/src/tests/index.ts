@@ -1,10 +1,4 @@
-export {
-  makeFigure,
-  type Contribution,
-  type Derivation,
-  type Figure,
-  type FigureWarning,
-} from './figure.js';
+export { makeFigure, type Contribution, type Derivation, type Figure, type FigureWarning } from './figure.js';
 export { DEFAULT_INSTRUMENT, type InstrumentErrors } from './instrument.js';
 export { RANGE_METHOD, type Method } from './method.js';
 export { analyseRange, type RangeAnalysis } from './range/analyse-range.js';

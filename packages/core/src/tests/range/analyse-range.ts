@@ -44,14 +44,21 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
 
   const distance = rideDistance(log);
   if (!distance || !(distance.distanceM > 0)) {
-    warn('no-distance', 'The log has no distance, no speed and no positions, or they show no movement: nothing can be given per km.');
+    warn(
+      'no-distance',
+      'The log has no distance, no speed and no positions, or they show no movement: nothing can be given per km.',
+    );
   }
   const distanceKm = (distance?.distanceM ?? 0) / 1000;
   const distanceParts: Contribution[] = distance
     ? [
         distance.source === 'positions'
           ? { source: 'position noise', standardUncertainty: fromLimit(0.01 * distanceKm), isSystematic: true }
-          : { source: 'wheel circumference', standardUncertainty: fromLimit(instrument.distanceGain * distanceKm), isSystematic: true },
+          : {
+              source: 'wheel circumference',
+              standardUncertainty: fromLimit(instrument.distanceGain * distanceKm),
+              isSystematic: true,
+            },
         ...(distance.acrossGapsM > 0
           ? [{ source: 'estimate across gaps', standardUncertainty: distance.uncertaintyAcrossGapsM / 1000 }]
           : []),
@@ -60,16 +67,25 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
   if (distance && distanceKm > 0)
     figures.push(
       makeFigure({
-        key: 'distance', label: 'Distance', value: distanceKm, unit: 'km', contributions: distanceParts, n: distance.samples,
-        formula: { 'wheel distance': 'last − first reading of the wheel distance', 'speed over time': '∫ v dt', positions: 'Σ great-circle steps' }[distance.source],
+        key: 'distance',
+        label: 'Distance',
+        value: distanceKm,
+        unit: 'km',
+        contributions: distanceParts,
+        n: distance.samples,
+        formula: {
+          'wheel distance': 'last − first reading of the wheel distance',
+          'speed over time': '∫ v dt',
+          positions: 'Σ great-circle steps',
+        }[distance.source],
         substituted: `${num(distanceKm)} km`,
-        inputs: [distance.source], ...span,
+        inputs: [distance.source],
+        ...span,
       }),
     );
 
   if (log.hasClock) addMotion(log, figures, distance, distanceKm, distanceParts, instrument, warn);
-  else
-    warn('no-clock', 'The track has no times: distance and climbing can be given, but no speed, time or energy.');
+  else warn('no-clock', 'The track has no times: distance and climbing can be given, but no speed, time or energy.');
 
   const profile = distance && channels.altitude ? smoothProfile(distance.cumulativeM, channels.altitude) : undefined;
   let gainM: number | undefined;
@@ -79,20 +95,34 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
     const sensitivity = Math.abs(climbedM(profile.altitudeM, 1) - climbedM(profile.altitudeM, 3)) / 2;
     figures.push(
       makeFigure({
-        key: 'climbed', label: 'Climbed', value: gain, unit: 'm', n: profile.distanceM.length,
+        key: 'climbed',
+        label: 'Climbed',
+        value: gain,
+        unit: 'm',
+        n: profile.distanceM.length,
         contributions: [
           { source: 'choice of hysteresis', standardUncertainty: fromLimit(sensitivity) },
           { source: 'altitude sensor', standardUncertainty: fromLimit(instrument.altitudeM), isSystematic: true },
         ],
         formula: 'sum of rises above 2 m along the altitude smoothed over 50 m',
         substituted: `${num(gain)} m`,
-        inputs: ['altitude', distance!.source], ...span,
+        inputs: ['altitude', distance!.source],
+        ...span,
       }),
     );
   } else warn('no-altitude', 'The log has no altitude (or too few readings of it): climbing cannot be given.');
 
   if (log.hasClock)
-    addEnergy({ log, figures, warn, instrument, distanceKm, distanceParts, context, ...(gainM !== undefined && { gainM }) });
+    addEnergy({
+      log,
+      figures,
+      warn,
+      instrument,
+      distanceKm,
+      distanceParts,
+      context,
+      ...(gainM !== undefined && { gainM }),
+    });
   return { figures, warnings };
 }
 
@@ -131,24 +161,39 @@ function addMotion(
   }
   if (!(movingS > 0)) return warn('not-moving', 'The bike never moved in this log.');
   const timeParts: Contribution[] = [
-    { source: 'stops and starts seen a sample late', standardUncertainty: (report.medianStepS / Math.sqrt(6)) * Math.sqrt(crossings) },
+    {
+      source: 'stops and starts seen a sample late',
+      standardUncertainty: (report.medianStepS / Math.sqrt(6)) * Math.sqrt(crossings),
+    },
     { source: 'clock', standardUncertainty: fromLimit(instrument.clockGain * movingS), isSystematic: true },
   ];
   figures.push(
     makeFigure({
-      key: 'movingTime', label: 'Moving time', value: movingS, unit: 's', contributions: timeParts, n: timeS.length,
-      formula: 'time with a speed above 1.8 km/h', substituted: `${num(movingS)} s`, inputs: [speed ? 'speed' : distance.source],
+      key: 'movingTime',
+      label: 'Moving time',
+      value: movingS,
+      unit: 's',
+      contributions: timeParts,
+      n: timeS.length,
+      formula: 'time with a speed above 1.8 km/h',
+      substituted: `${num(movingS)} s`,
+      inputs: [speed ? 'speed' : distance.source],
     }),
   );
   const speedKmh = (distanceKm / movingS) * 3600;
   figures.push(
     makeFigure({
-      key: 'meanMovingSpeed', label: 'Mean moving speed', value: speedKmh, unit: 'km/h', n: timeS.length,
+      key: 'meanMovingSpeed',
+      label: 'Mean moving speed',
+      value: speedKmh,
+      unit: 'km/h',
+      n: timeS.length,
       contributions: [
         ...distanceParts.map((c) => ({ ...c, standardUncertainty: (c.standardUncertainty * speedKmh) / distanceKm })),
         ...timeParts.map((c) => ({ ...c, standardUncertainty: (c.standardUncertainty * speedKmh) / movingS })),
       ],
-      formula: 'distance ÷ moving time', substituted: `${num(distanceKm)} km ÷ ${num(movingS)} s = ${num(speedKmh)} km/h`,
+      formula: 'distance ÷ moving time',
+      substituted: `${num(distanceKm)} km ÷ ${num(movingS)} s = ${num(speedKmh)} km/h`,
       inputs: ['distance', 'movingTime'],
     }),
   );
@@ -168,7 +213,11 @@ function addEnergy(parts: {
   const { timeS, channels, report } = log;
   const power = electricalPower(channels);
   if (!power) {
-    const missing = channels.voltage ? 'no current' : channels.current ? 'no voltage' : 'neither voltage and current nor power';
+    const missing = channels.voltage
+      ? 'no current'
+      : channels.current
+        ? 'no voltage'
+        : 'neither voltage and current nor power';
     warn('no-energy', `The log has ${missing}: energy and consumption cannot be given.`);
     return;
   }
@@ -188,15 +237,39 @@ function addEnergy(parts: {
   const energyParts = (energyWh: number, withGap: boolean): Contribution[] => [
     ...(power.hasCurrent
       ? [
-          { source: 'current sensor gain', standardUncertainty: fromLimit(instrument.currentGain * Math.abs(energyWh)), isSystematic: true },
-          { source: 'voltage sensor gain', standardUncertainty: fromLimit(instrument.voltageGain * Math.abs(energyWh)), isSystematic: true },
+          {
+            source: 'current sensor gain',
+            standardUncertainty: fromLimit(instrument.currentGain * Math.abs(energyWh)),
+            isSystematic: true,
+          },
+          {
+            source: 'voltage sensor gain',
+            standardUncertainty: fromLimit(instrument.voltageGain * Math.abs(energyWh)),
+            isSystematic: true,
+          },
         ]
-      : [{ source: 'power meter gain', standardUncertainty: fromLimit((instrument.currentGain + instrument.voltageGain) * Math.abs(energyWh)), isSystematic: true }]),
+      : [
+          {
+            source: 'power meter gain',
+            standardUncertainty: fromLimit((instrument.currentGain + instrument.voltageGain) * Math.abs(energyWh)),
+            isSystematic: true,
+          },
+        ]),
     ...(withGap && power.hasCurrent
-      ? [{ source: 'current sensor offset', standardUncertainty: fromLimit((instrument.currentOffsetA * volts) / JOULES_PER_WATT_HOUR), isSystematic: true }]
+      ? [
+          {
+            source: 'current sensor offset',
+            standardUncertainty: fromLimit((instrument.currentOffsetA * volts) / JOULES_PER_WATT_HOUR),
+            isSystematic: true,
+          },
+        ]
       : []),
-    ...(withGap && edgeWh > 0 ? [{ source: 'braking begins and ends between samples', standardUncertainty: edgeWh }] : []),
-    ...(withGap && net.gaps.length > 0 ? [{ source: 'estimate across gaps', standardUncertainty: gapUncertaintyWh }] : []),
+    ...(withGap && edgeWh > 0
+      ? [{ source: 'braking begins and ends between samples', standardUncertainty: edgeWh }]
+      : []),
+    ...(withGap && net.gaps.length > 0
+      ? [{ source: 'estimate across gaps', standardUncertainty: gapUncertaintyWh }]
+      : []),
   ];
   const gapS = net.gaps.reduce((sum, gap) => sum + gap.endS - gap.startS, 0);
   if (net.gaps.length > 0)
@@ -205,20 +278,34 @@ function addEnergy(parts: {
       `${net.gaps.length} gap${net.gaps.length > 1 ? 's' : ''} of ${num(gapS)} s in all: ${num(net.acrossGaps / JOULES_PER_WATT_HOUR)} ± ${num(gapUncertaintyWh)} Wh of the energy is estimated from the half minutes either side.`,
     );
   const rideS = timeS.at(-1)! - timeS[0]!;
-  if (gapS > 0.2 * rideS) warn('mostly-gaps', 'Gaps make up more than a fifth of the ride: its energy is mostly a guess.');
+  if (gapS > 0.2 * rideS)
+    warn('mostly-gaps', 'Gaps make up more than a fifth of the ride: its energy is mostly a guess.');
   const inputs = power.hasCurrent ? ['voltage', 'current'] : ['power'];
   figures.push(
     makeFigure({
-      key: 'energyOut', label: 'Energy out', value: outWh, unit: 'Wh', contributions: energyParts(outWh, true), n: net.samples,
-      formula: '∫ V·I dt + energy regenerated', substituted: `${num(netWh)} + ${num(regeneratedWh)} = ${num(outWh)} Wh`, inputs,
+      key: 'energyOut',
+      label: 'Energy out',
+      value: outWh,
+      unit: 'Wh',
+      contributions: energyParts(outWh, true),
+      n: net.samples,
+      formula: '∫ V·I dt + energy regenerated',
+      substituted: `${num(netWh)} + ${num(regeneratedWh)} = ${num(outWh)} Wh`,
+      inputs,
     }),
     makeFigure({
-      key: 'energyRegenerated', label: 'Energy regenerated', value: regeneratedWh, unit: 'Wh', n: net.samples,
+      key: 'energyRegenerated',
+      label: 'Energy regenerated',
+      value: regeneratedWh,
+      unit: 'Wh',
+      n: net.samples,
       contributions: [
         ...energyParts(regeneratedWh, false),
         { source: 'braking begins and ends between samples', standardUncertainty: edgeWh },
       ],
-      formula: '−∫ V·I dt where the current is below zero beyond its noise', substituted: `${num(regeneratedWh)} Wh`, inputs,
+      formula: '−∫ V·I dt where the current is below zero beyond its noise',
+      substituted: `${num(regeneratedWh)} Wh`,
+      inputs,
     }),
   );
   addCharge(log, figures, instrument);
@@ -226,10 +313,18 @@ function addEnergy(parts: {
 
   const perKm = (wh: number, withGap: boolean): Contribution[] => [
     ...energyParts(wh, withGap).map((c) => ({ ...c, standardUncertainty: c.standardUncertainty / distanceKm })),
-    ...distanceParts.map((c) => ({ ...c, standardUncertainty: (c.standardUncertainty * Math.abs(wh)) / distanceKm ** 2 })),
+    ...distanceParts.map((c) => ({
+      ...c,
+      standardUncertainty: (c.standardUncertainty * Math.abs(wh)) / distanceKm ** 2,
+    })),
   ];
   const netConsumption = makeFigure({
-    key: 'netConsumption', label: 'Net consumption', value: netWh / distanceKm, unit: 'Wh/km', contributions: perKm(netWh, true), n: net.samples,
+    key: 'netConsumption',
+    label: 'Net consumption',
+    value: netWh / distanceKm,
+    unit: 'Wh/km',
+    contributions: perKm(netWh, true),
+    n: net.samples,
     formula: '(energy out − energy regenerated) ÷ distance',
     substituted: `(${num(outWh)} − ${num(regeneratedWh)}) Wh ÷ ${num(distanceKm)} km = ${num(netWh / distanceKm)} Wh/km`,
     inputs: [...inputs, 'distance'],
@@ -237,8 +332,14 @@ function addEnergy(parts: {
   figures.push(
     netConsumption,
     makeFigure({
-      key: 'grossConsumption', label: 'Gross consumption', value: outWh / distanceKm, unit: 'Wh/km', contributions: perKm(outWh, true), n: net.samples,
-      formula: 'energy out ÷ distance', substituted: `${num(outWh)} Wh ÷ ${num(distanceKm)} km = ${num(outWh / distanceKm)} Wh/km`,
+      key: 'grossConsumption',
+      label: 'Gross consumption',
+      value: outWh / distanceKm,
+      unit: 'Wh/km',
+      contributions: perKm(outWh, true),
+      n: net.samples,
+      formula: 'energy out ÷ distance',
+      substituted: `${num(outWh)} Wh ÷ ${num(distanceKm)} km = ${num(outWh / distanceKm)} Wh/km`,
       inputs: [...inputs, 'distance'],
     }),
   );
@@ -256,13 +357,29 @@ function addCharge({ timeS, channels, report }: CleanLog, figures: Figure[], ins
   const usedAh = (charge.measured + charge.acrossGaps) / 3600;
   figures.push(
     makeFigure({
-      key: 'chargeUsed', label: 'Charge used', value: usedAh, unit: 'Ah', n: charge.samples,
+      key: 'chargeUsed',
+      label: 'Charge used',
+      value: usedAh,
+      unit: 'Ah',
+      n: charge.samples,
       contributions: [
-        { source: 'current sensor gain', standardUncertainty: fromLimit(instrument.currentGain * Math.abs(usedAh)), isSystematic: true },
-        { source: 'current sensor offset', standardUncertainty: fromLimit((instrument.currentOffsetA * (timeS.at(-1)! - timeS[0]!)) / 3600), isSystematic: true },
-        ...(charge.gaps.length > 0 ? [{ source: 'estimate across gaps', standardUncertainty: charge.uncertaintyAcrossGaps / 3600 }] : []),
+        {
+          source: 'current sensor gain',
+          standardUncertainty: fromLimit(instrument.currentGain * Math.abs(usedAh)),
+          isSystematic: true,
+        },
+        {
+          source: 'current sensor offset',
+          standardUncertainty: fromLimit((instrument.currentOffsetA * (timeS.at(-1)! - timeS[0]!)) / 3600),
+          isSystematic: true,
+        },
+        ...(charge.gaps.length > 0
+          ? [{ source: 'estimate across gaps', standardUncertainty: charge.uncertaintyAcrossGaps / 3600 }]
+          : []),
       ],
-      formula: '∫ I dt', substituted: `${num(usedAh)} Ah`, inputs: ['current'],
+      formula: '∫ I dt',
+      substituted: `${num(usedAh)} Ah`,
+      inputs: ['current'],
     }),
   );
 }
@@ -281,7 +398,11 @@ function addRange(
   if (usable && net.value > 0) {
     const range = usable.energyWh / net.value;
     const contributions = (factor: number): Contribution[] => [
-      { source: `usable energy (${usable.source})`, standardUncertainty: (factor * usable.standardUncertaintyWh) / net.value, isSystematic: true },
+      {
+        source: `usable energy (${usable.source})`,
+        standardUncertainty: (factor * usable.standardUncertaintyWh) / net.value,
+        isSystematic: true,
+      },
       ...net.derivation.contributions.map(({ source, standardUncertainty }) => ({
         source,
         standardUncertainty: (factor * standardUncertainty * range) / net.value,
@@ -290,11 +411,22 @@ function addRange(
     ];
     for (const [key, label, factor, formula] of [
       ['rangeToCutoff', 'Range to cut-off', 1, 'usable energy ÷ net consumption'],
-      ['rangeWithReserve', `Range, ${Math.round(reserve * 100)} % kept back`, 1 - reserve, '(1 − reserve) × usable energy ÷ net consumption'],
+      [
+        'rangeWithReserve',
+        `Range, ${Math.round(reserve * 100)} % kept back`,
+        1 - reserve,
+        '(1 − reserve) × usable energy ÷ net consumption',
+      ],
     ] as const)
       figures.push(
         makeFigure({
-          key, label, value: factor * range, unit: 'km', contributions: contributions(factor), n: net.n, formula,
+          key,
+          label,
+          value: factor * range,
+          unit: 'km',
+          contributions: contributions(factor),
+          n: net.n,
+          formula,
           substituted: `${factor === 1 ? '' : `${num(factor)} × `}${num(usable.energyWh)} Wh ÷ ${num(net.value)} Wh/km = ${num(factor * range)} km`,
           inputs: ['netConsumption', usable.source],
         }),
@@ -304,32 +436,50 @@ function addRange(
       const byThumb = usable.energyWh / thumb;
       figures.push(
         makeFigure({
-          key: 'rangeRuleOfThumb', label: 'Range by rule of thumb', value: byThumb, unit: 'km', n: 1,
+          key: 'rangeRuleOfThumb',
+          label: 'Range by rule of thumb',
+          value: byThumb,
+          unit: 'km',
+          n: 1,
           contributions: [
             { source: 'rule of thumb', standardUncertainty: fromLimit(THUMB_LIMIT * byThumb) },
             { source: `usable energy (${usable.source})`, standardUncertainty: usable.standardUncertaintyWh / thumb },
           ],
-          formula: 'usable energy ÷ usual consumption', substituted: `${num(usable.energyWh)} Wh ÷ ${num(thumb)} Wh/km = ${num(byThumb)} km`,
+          formula: 'usable energy ÷ usual consumption',
+          substituted: `${num(usable.energyWh)} Wh ÷ ${num(thumb)} Wh/km = ${num(byThumb)} km`,
           inputs: ['rule of thumb', usable.source],
         }),
       );
     }
   } else if (!usable)
     warn('no-capacity', "The pack's capacity and voltage are not known: the range by metered energy cannot be given.");
-  else warn('no-net-consumption', 'The ride used no energy on balance (downhill, or regeneration): no range follows from it.');
+  else
+    warn(
+      'no-net-consumption',
+      'The ride used no energy on balance (downhill, or regeneration): no range follows from it.',
+    );
 
   if (context.emptied === true)
     figures.push(
       makeFigure({
-        key: 'rangeRiddenToEmpty', label: 'Range, ridden to empty', value: distanceKm, unit: 'km', n: 1,
+        key: 'rangeRiddenToEmpty',
+        label: 'Range, ridden to empty',
+        value: distanceKm,
+        unit: 'km',
+        n: 1,
         contributions: (figures.find(({ key }) => key === 'distance')?.derivation.contributions ?? []).map(
           ({ source, standardUncertainty }) => ({ source, standardUncertainty, isSystematic: true }),
         ),
-        formula: 'distance at cut-off', substituted: `${num(distanceKm)} km`, inputs: ['distance'],
+        formula: 'distance at cut-off',
+        substituted: `${num(distanceKm)} km`,
+        inputs: ['distance'],
       }),
     );
   else if (context.emptied === false)
-    warn('stopped-early', `Stopped before the pack was empty: as a ride to empty it only says "more than ${num(distanceKm)} km".`);
+    warn(
+      'stopped-early',
+      `Stopped before the pack was empty: as a ride to empty it only says "more than ${num(distanceKm)} km".`,
+    );
 
   addGaugeRange(distanceKm, channels.stateOfCharge, context, figures, warn);
 }
@@ -348,18 +498,26 @@ function addGaugeRange(
   const step = gauge?.stepShare ?? 0.01;
   const used = start - end;
   if (used < 2 * step) {
-    warn('gauge-too-coarse', `The gauge moved by ${num(used * 100)} % in steps of ${num(step * 100)} %: too little to give a range by it.`);
+    warn(
+      'gauge-too-coarse',
+      `The gauge moved by ${num(used * 100)} % in steps of ${num(step * 100)} %: too little to give a range by it.`,
+    );
     return;
   }
   const range = distanceKm / used;
   figures.push(
     makeFigure({
-      key: 'rangeByGauge', label: 'Range by the gauge', value: range, unit: 'km', n: 2,
+      key: 'rangeByGauge',
+      label: 'Range by the gauge',
+      value: range,
+      unit: 'km',
+      n: 2,
       contributions: [
         { source: 'steps of the gauge', standardUncertainty: (range * Math.sqrt(2) * (step / Math.sqrt(12))) / used },
         { source: 'bars of unequal size', standardUncertainty: fromLimit(0.1 * range), isSystematic: true },
       ],
-      formula: 'distance ÷ share used by the gauge', substituted: `${num(distanceKm)} km ÷ ${num(used)} = ${num(range)} km`,
+      formula: 'distance ÷ share used by the gauge',
+      substituted: `${num(distanceKm)} km ÷ ${num(used)} = ${num(range)} km`,
       inputs: ['distance', 'gauge'],
     }),
   );
@@ -381,9 +539,15 @@ function logWarnings({ report, hasClock }: CleanLog): FigureWarning[] {
   const warnings: FigureWarning[] = [];
   const add = (code: string, message: string): void => void warnings.push({ code, message });
   if (hasClock && report.droppedTimes > report.samplesRead / 5)
-    add('time-disordered', `${report.droppedTimes} of ${report.samplesRead} samples had no usable time (missing, backwards or standing still) and were left out.`);
+    add(
+      'time-disordered',
+      `${report.droppedTimes} of ${report.samplesRead} samples had no usable time (missing, backwards or standing still) and were left out.`,
+    );
   for (const { channel, startS, endS } of report.stuck.slice(0, 5))
-    add('sensor-stuck', `The ${channel} sensor showed one value from ${num(startS)} to ${num(endS)} s while the rest moved.`);
+    add(
+      'sensor-stuck',
+      `The ${channel} sensor showed one value from ${num(startS)} to ${num(endS)} s while the rest moved.`,
+    );
   if (report.speedComparison?.isSuspect)
     add(
       'wheel-size-suspect',

@@ -1,11 +1,23 @@
 import type { CleanLog } from '../../logs/index.js';
 import { airDensityKgPerM3 } from '../../physics/index.js';
 import { STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
-import { derivationNumber as num, fromLimit, makeFigure, type Contribution, type Figure, type FigureWarning } from '../figure.js';
+import {
+  derivationNumber as num,
+  fromLimit,
+  makeFigure,
+  type Contribution,
+  type Figure,
+  type FigureWarning,
+} from '../figure.js';
 import type { TestContext } from '../test-context.js';
 
 /** Reference conditions: 20 °C, 101 325 Pa, 50 % RH, no wind, 100 kg, level. */
-export const REFERENCE_CONDITIONS = { airTemperatureC: 20, pressurePa: 101_325, relativeHumidity: 0.5, totalMassKg: 100 } as const;
+export const REFERENCE_CONDITIONS = {
+  airTemperatureC: 20,
+  pressurePa: 101_325,
+  relativeHumidity: 0.5,
+  totalMassKg: 100,
+} as const;
 
 /** A correction beyond this factor leans more on the model than on the ride. */
 const LARGEST_PLAIN_CORRECTION = 0.15;
@@ -42,12 +54,20 @@ export function correctToReference(
       : airDensityKgPerM3(airTemperatureC, context.airPressurePa ?? 101_325, context.relativeHumidity ?? 0.5));
   if (airDensity === undefined) return undefined;
   const asRidden: Conditions = {
-    airDensity, totalMassKg, dragAreaM2: cdaM2, rolling: crr, windMps: context.windMps ?? 0,
+    airDensity,
+    totalMassKg,
+    dragAreaM2: cdaM2,
+    rolling: crr,
+    windMps: context.windMps ?? 0,
     climbPerMetre: (gainM ?? 0) / (distanceKm * 1000),
   };
   const reference: Conditions = {
     ...asRidden,
-    airDensity: airDensityKgPerM3(REFERENCE_CONDITIONS.airTemperatureC, REFERENCE_CONDITIONS.pressurePa, REFERENCE_CONDITIONS.relativeHumidity),
+    airDensity: airDensityKgPerM3(
+      REFERENCE_CONDITIONS.airTemperatureC,
+      REFERENCE_CONDITIONS.pressurePa,
+      REFERENCE_CONDITIONS.relativeHumidity,
+    ),
     totalMassKg: REFERENCE_CONDITIONS.totalMassKg,
     windMps: 0,
     climbPerMetre: 0,
@@ -63,9 +83,16 @@ export function correctToReference(
     standardUncertainty: Math.abs(net.value * (ratioAt({ [name]: asRidden[name] + standardUncertainty }) - ratio)),
   });
   const figure = makeFigure({
-    key: 'netConsumptionAtReference', label: 'Net consumption at reference conditions', value, unit: 'Wh/km', n: net.n,
+    key: 'netConsumptionAtReference',
+    label: 'Net consumption at reference conditions',
+    value,
+    unit: 'Wh/km',
+    n: net.n,
     contributions: [
-      ...net.derivation.contributions.map(({ share: _share, ...c }) => ({ ...c, standardUncertainty: c.standardUncertainty * ratio })),
+      ...net.derivation.contributions.map(({ share: _share, ...c }) => ({
+        ...c,
+        standardUncertainty: c.standardUncertainty * ratio,
+      })),
       sensitivity('dragAreaM2', fromLimit(0.15 * cdaM2), 'drag area'),
       sensitivity('rolling', fromLimit(0.25 * crr), 'rolling resistance'),
       sensitivity('windMps', 0.5, 'wind'),
@@ -73,14 +100,24 @@ export function correctToReference(
     ],
     formula: 'net consumption × work per metre at reference ÷ work per metre as ridden',
     substituted: `${num(net.value)} Wh/km × ${num(ratio)} = ${num(value)} Wh/km`,
-    inputs: ['netConsumption', 'speed', ...(gainM === undefined ? [] : ['climbed']), 'weather', 'mass', 'drag', 'rolling'],
+    inputs: [
+      'netConsumption',
+      'speed',
+      ...(gainM === undefined ? [] : ['climbed']),
+      'weather',
+      'mass',
+      'drag',
+      'rolling',
+    ],
   });
   const warnings: FigureWarning[] =
     Math.abs(ratio - 1) > LARGEST_PLAIN_CORRECTION
-      ? [{
-          code: 'large-correction',
-          message: `Putting this ride on reference conditions changes it by ${Math.round((ratio - 1) * 100)} %: more than ${LARGEST_PLAIN_CORRECTION * 100} % leans on the model rather than on the ride.`,
-        }]
+      ? [
+          {
+            code: 'large-correction',
+            message: `Putting this ride on reference conditions changes it by ${Math.round((ratio - 1) * 100)} %: more than ${LARGEST_PLAIN_CORRECTION * 100} % leans on the model rather than on the ride.`,
+          },
+        ]
       : [];
   return { figure, warnings };
 }

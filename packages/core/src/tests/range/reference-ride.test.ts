@@ -68,8 +68,33 @@ describe('a ride whose truth is known', () => {
     ['Latin-1', Uint8Array.from(Buffer.from(csv, 'latin1'))],
     ['CRLF', csv.replaceAll('\n', '\r\n')],
     ['bare carriage returns', csv.replaceAll('\n', '\r')],
-    ['quotes about every cell', csv.split('\n').map((line) => line && line.split(',').map((c) => `"${c}"`).join(',')).join('\n')],
+    [
+      'quotes about every cell',
+      csv
+        .split('\n')
+        .map(
+          (line) =>
+            line &&
+            line
+              .split(',')
+              .map((c) => `"${c}"`)
+              .join(','),
+        )
+        .join('\n'),
+    ],
     ['a preamble', 'Logger 12;;\nserial;77;x\n\n'.replaceAll(';', ',') + csv],
-    ['a clock instead of seconds', csv.split('\n').map((line, k) => k === 0 || !line ? line.replace('time (s)', 'time') : line.replace(/^[\d.]+/, (t) => new Date(Date.UTC(2026, 5, 1, 23, 30) + +t * 1000).toISOString().slice(11, 23))).join('\n')],
+    [
+      'a clock instead of seconds',
+      csv
+        .split('\n')
+        .map((line, k) =>
+          k === 0 || !line
+            ? line.replace('time (s)', 'time')
+            : line.replace(/^[\d.]+/, (t) =>
+                new Date(Date.UTC(2026, 5, 1, 23, 30) + +t * 1000).toISOString().slice(11, 23),
+              ),
+        )
+        .join('\n'),
+    ],
   ])('reads the same from %s', (_name, text) => expectTruth(analyse(text)));
 });

@@ -39,7 +39,10 @@ export function integrateOverRide(timeS: Float64Array, values: Float64Array, gap
   if (gaps.length > 0) {
     const blockScatter = scatterOfBlocks(timeS, values);
     for (const { startS, endS } of gaps) {
-      const around = [meanBetween(timeS, values, startS - NEIGHBOUR_S, startS), meanBetween(timeS, values, endS, endS + NEIGHBOUR_S)];
+      const around = [
+        meanBetween(timeS, values, startS - NEIGHBOUR_S, startS),
+        meanBetween(timeS, values, endS, endS + NEIGHBOUR_S),
+      ];
       const known = around.filter((mean) => mean !== undefined);
       const mean = known.reduce((sum, value) => sum + value, 0) / known.length;
       acrossGaps += (endS - startS) * mean;
@@ -182,21 +185,37 @@ const MAX_SPEED_MPS = 45;
 export function rideDistance({ timeS, channels, hasClock, report }: CleanLog): RideDistance | undefined {
   const { distance, speed, latitude, longitude } = channels;
   if (distance) {
-    const { cumulativeM, samples } = accumulate(timeS, (k, last) => {
-      const step = distance[k]! - distance[last]!;
-      // A reset display starts again at zero; noise may step back a little.
-      if (step < -50) return Math.max(0, distance[k]!) < MAX_SPEED_MPS * (timeS[k]! - timeS[last]!) ? Math.max(0, distance[k]!) : 0;
-      return step > MAX_SPEED_MPS * (timeS[k]! - timeS[last]!) + 100 ? 0 : step;
-    }, (k) => !Number.isNaN(distance[k]!));
+    const { cumulativeM, samples } = accumulate(
+      timeS,
+      (k, last) => {
+        const step = distance[k]! - distance[last]!;
+        // A reset display starts again at zero; noise may step back a little.
+        if (step < -50)
+          return Math.max(0, distance[k]!) < MAX_SPEED_MPS * (timeS[k]! - timeS[last]!) ? Math.max(0, distance[k]!) : 0;
+        return step > MAX_SPEED_MPS * (timeS[k]! - timeS[last]!) + 100 ? 0 : step;
+      },
+      (k) => !Number.isNaN(distance[k]!),
+    );
     if (samples > 1)
-      return { distanceM: cumulativeM.at(-1)!, source: 'wheel distance', cumulativeM, acrossGapsM: 0, uncertaintyAcrossGapsM: 0, samples };
+      return {
+        distanceM: cumulativeM.at(-1)!,
+        source: 'wheel distance',
+        cumulativeM,
+        acrossGapsM: 0,
+        uncertaintyAcrossGapsM: 0,
+        samples,
+      };
   }
   if (speed && hasClock) {
     const whole = integrateOverRide(timeS, speed, report.gapLimitS);
-    const { cumulativeM } = accumulate(timeS, (k, last) => {
-      const step = timeS[k]! - timeS[last]!;
-      return step > report.gapLimitS ? 0 : ((speed[k]! + speed[last]!) / 2) * step;
-    }, (k) => !Number.isNaN(speed[k]!));
+    const { cumulativeM } = accumulate(
+      timeS,
+      (k, last) => {
+        const step = timeS[k]! - timeS[last]!;
+        return step > report.gapLimitS ? 0 : ((speed[k]! + speed[last]!) / 2) * step;
+      },
+      (k) => !Number.isNaN(speed[k]!),
+    );
     if (whole.samples > 1)
       return {
         distanceM: whole.measured + whole.acrossGaps,
@@ -214,7 +233,14 @@ export function rideDistance({ timeS, channels, hasClock, report }: CleanLog): R
       (k) => !Number.isNaN(latitude[k]!) && !Number.isNaN(longitude[k]!),
     );
     if (samples > 1)
-      return { distanceM: cumulativeM.at(-1)!, source: 'positions', cumulativeM, acrossGapsM: 0, uncertaintyAcrossGapsM: 0, samples };
+      return {
+        distanceM: cumulativeM.at(-1)!,
+        source: 'positions',
+        cumulativeM,
+        acrossGapsM: 0,
+        uncertaintyAcrossGapsM: 0,
+        samples,
+      };
   }
   return undefined;
 }

@@ -1,0 +1,444 @@
+import { CoreError, requirePositive } from '../errors/index.js';
+import { seededRandom } from '../numeric/index.js';
+import {
+  adjustBenjaminiHochberg,
+  adjustHolm,
+  bootstrapDifference,
+  describeSample,
+  equivalenceOfDifference,
+  gamesHowell,
+  hedgesG,
+  kruskalWallis,
+  mannWhitney,
+  oneWayAnova,
+  permutationTest,
+  runsForPower,
+  studentTQuantile,
+  summarizeSample,
+  tukeyKramer,
+  welchAnova,
+  welchRatioInterval,
+  welchTInterval,
+  type EquivalenceTest,
+  type Interval,
+  type PairwiseInterval,
+  type SampleDescription,
+} from '../statistics/index.js';
+import type { FigureWords } from './figure-words.js';
+import { classifyDifference, verdictSentence, type VerdictKind } from './verdict.js';
+
+/** The smallest difference that matters: in the unit of the values, or as a fraction of the other setup. */
+export type SmallestDifference = { readonly kind: 'absolute' | 'relative'; readonly value: number };
+
+export interface SetupValues {
+  readonly name: string;
+  /** One value per run. */
+  readonly values: readonly number[];
+  /** Loggers the runs were made with, and the relative standard uncertainty each one's gain adds to every value. */
+  readonly instruments?: readonly { readonly id: string; readonly relativeUncertainty: number }[];
+}
+
+export interface ComparisonInput {
+  readonly setups: readonly SetupValues[];
+  readonly smallestDifference: SmallestDifference;
+  readonly words: FigureWords;
+  /** Unit written behind absolute differences; may be empty. */
+  readonly unitText: string;
+  readonly seed: number;
+  /** 0 leaves the bootstrap and the sampled permutations out. */
+  readonly resamples: number;
+}
+
+export interface PairComparison {
+  readonly a: string;
+  readonly b: string;
+  readonly difference: Interval & {
+    readonly estimate: number;
+    readonly standardError: number;
+    readonly degreesOfFreedom: number;
+  };
+  /** a ÷ b of geometric means; present where all values are positive. */
+  readonly ratio?: Interval & { readonly estimate: number };
+  readonly pValue: number;
+  readonly verdict: VerdictKind;
+  readonly sentence: string;
+  readonly moreRunsEach?: number;
+  /** The interval was widened by instrument gains that do not cancel. */
+  readonly instrumentUncertainty?: number;
+}
+
+export interface Comparison {
+  readonly setups: readonly (SampleDescription & { readonly name: string })[];
+  readonly method: { readonly name: string; readonly reason: string };
+  readonly pairs: readonly PairComparison[];
+  readonly sentences: readonly string[];
+  readonly smallestDifference: SmallestDifference;
+  readonly seed: number;
+  readonly notes: readonly string[];
+  readonly twoSetups?: TwoSetupTests;
+  readonly severalSetups?: SeveralSetupTests;
+}
+
+export interface TwoSetupTests {
+  readonly welch: Interval & {
+    readonly difference: number;
+    readonly t: number;
+    readonly df: number;
+    readonly p: number;
+  };
+  readonly ratioOfGeometricMeans?: Interval & { readonly ratio: number; readonly df: number; readonly p: number };
+  readonly hedgesG?: { readonly cohenD: number; readonly exactCorrection: number; readonly g: number };
+  readonly mannWhitney?: { readonly u: number; readonly p: number; readonly exact: boolean };
+  readonly hodgesLehmann?: Partial<Interval> & { readonly estimate: number };
+  readonly permutation?: { readonly p: number; readonly exact: boolean; readonly arrangements: number };
+  readonly bootstrapBca?: Interval;
+  readonly equivalence?: EquivalenceTest;
+}
+
+export interface SeveralSetupTests {
+  readonly anova?: {
+    readonly f: number;
+    readonly df1: number;
+    readonly df2: number;
+    readonly p: number;
+    readonly ssBetween: number;
+    readonly ssWithin: number;
+  };
+  readonly welchAnova?: { readonly f: number; readonly df1: number; readonly df2: number; readonly p: number };
+  readonly kruskalWallis?: { readonly h: number; readonly df: number; readonly p: number };
+  readonly gamesHowell: readonly NamedPair[];
+  readonly tukeyKramer: readonly NamedPair[];
+  readonly welchPairs: readonly {
+    readonly a: string;
+    readonly b: string;
+    readonly p: number;
+    readonly holm: number;
+    readonly benjaminiHochberg: number;
+  }[];
+}
+type NamedPair = Interval & {
+  readonly a: string;
+  readonly b: string;
+  readonly difference: number;
+  readonly df: number;
+  readonly p: number;
+};
+
+const CONFIDENCE = 0.95;
+const POWER = 0.8;
+
+/**
+ * Compares setups by one figure, the run being the unit: Welch for two, Games–Howell for more.
+ *
+ * Shapes: at least two setups with at least two runs each; values finite, all in one unit.
+ * Fails:  throws `too-few-setups`, `too-few-runs` or `no-spread` (all runs of a pair give the same value), naming the setups.
+ * Verdict: on the ratio when the smallest difference is relative and all values are positive, else on the difference.
+ */
+export function compareSetups(input: ComparisonInput): Comparison {
+  const { setups, smallestDifference, seed } = input;
+  requirePositive({ smallestDifference: smallestDifference.value });
+  if (setups.length < 2) throw new CoreError('too-few-setups', 'A comparison needs at least two setups.');
+  const short = setups.filter(({ values }) => values.length < 2);
+  if (short.length > 0)
+    throw new CoreError(
+      'too-few-runs',
+      `${short.map(({ name, values }) => `${name} has ${values.length === 1 ? 'one run' : 'no run'}`).join(', ')}: each setup needs at least two runs before anything can be said about chance.`,
+    );
+  const isPositive = setups.every(({ values }) => values.every((value) => value > 0));
+  const differences = simultaneousIntervals(
+    setups.map(({ values }) => values),
+    setups,
+  );
+  const logs = isPositive
+    ? simultaneousIntervals(
+        setups.map(({ values }) => values.map(Math.log)),
+        setups,
+      )
+    : undefined;
+  const pairs = differences.map((difference, k) => judgePair(input, difference, logs?.[k]));
+  const order: readonly VerdictKind[] = [
+    'better-and-matters',
+    'better-may-not-matter',
+    'cannot-tell',
+    'no-difference-that-matters',
+  ];
+  const sentences = [...pairs]
+    .sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict))
+    .map(({ sentence }) => sentence);
+  const two = setups.length === 2;
+  return {
+    setups: setups.map(({ name, values }) => ({ name, ...describeSample(values) })),
+    method: two
+      ? {
+          name: "Welch's t",
+          reason:
+            "The two setups' runs may scatter differently, so Welch's t interval is used: it does not assume equal spread.",
+        }
+      : {
+          name: 'Games–Howell',
+          reason: `With ${setups.length} setups every pair is compared, so the intervals are made wider to hold for all pairs together (Games–Howell), without assuming equal spread.`,
+        },
+    pairs,
+    sentences,
+    smallestDifference,
+    seed,
+    notes: notesOn(input, pairs),
+    ...(two ? { twoSetups: testTwo(input) } : { severalSetups: testSeveral(setups) }),
+  };
+}
+
+function simultaneousIntervals(
+  groups: readonly (readonly number[])[],
+  setups: readonly SetupValues[],
+): readonly PairwiseInterval[] {
+  if (groups.length === 2) {
+    const welch = welchTInterval(summarizeSample(groups[0]!), summarizeSample(groups[1]!), CONFIDENCE);
+    if (!welch.ok) throw noSpread(setups);
+    const { estimate, ...rest } = welch.value;
+    return [{ a: 0, b: 1, difference: estimate, ...rest }];
+  }
+  const all = gamesHowell(groups, CONFIDENCE);
+  if (!all.ok) throw noSpread(setups);
+  return all.value;
+}
+
+function noSpread(setups: readonly SetupValues[]): CoreError {
+  return new CoreError(
+    'no-spread',
+    `All runs of ${setups.map(({ name }) => name).join(' and ')} give exactly the same value, so their scatter cannot be judged. Were the values copied?`,
+  );
+}
+
+function judgePair(
+  input: ComparisonInput,
+  difference: PairwiseInterval,
+  log: PairwiseInterval | undefined,
+): PairComparison {
+  const { setups, smallestDifference: smallest, words, unitText } = input;
+  const [a, b] = [setups[difference.a]!, setups[difference.b]!];
+  const instrument = uncancelledGain(a, b);
+  const meanB = summarizeSample(b.values).mean;
+  const wide = widen(difference, instrument * Math.abs(meanB));
+  const wideLog = log && widen(log, instrument);
+  const ratio = wideLog && {
+    estimate: Math.exp(wideLog.difference),
+    lower: Math.exp(wideLog.lower),
+    upper: Math.exp(wideLog.upper),
+  };
+  const isRelative = smallest.kind === 'relative' && wideLog !== undefined;
+  // A band of ±5 % of the other setup: 0.95…1.05 on the ratio, taken on the logarithm where the interval is.
+  const margin = smallest.kind === 'absolute' ? smallest.value : smallest.value * Math.abs(meanB);
+  const scale = isRelative ? wideLog : wide;
+  const [bandLower, bandUpper] = isRelative
+    ? [Math.log1p(-Math.min(smallest.value, 0.999)), Math.log1p(smallest.value)]
+    : [-margin, margin];
+  const shrink =
+    setups.length === 2
+      ? studentTQuantile(0.95, scale.degreesOfFreedom) / studentTQuantile(0.975, scale.degreesOfFreedom)
+      : 1;
+  const verdict = classifyDifference({
+    estimate: scale.difference,
+    lower: scale.lower,
+    upper: scale.upper,
+    equivalenceLower: scale.difference - shrink * (scale.difference - scale.lower),
+    equivalenceUpper: scale.difference + shrink * (scale.upper - scale.difference),
+    bandLower,
+    bandUpper,
+  });
+  const groups = [a.values, b.values].map((values) => (isRelative ? values.map(Math.log) : values));
+  const more = verdict === 'cannot-tell' ? moreRunsEach(groups, isRelative ? bandUpper : margin) : undefined;
+  const size = isRelative ? percentText(ratio!, words) : absoluteText(wide, unitText);
+  return {
+    a: a.name,
+    b: b.name,
+    difference: {
+      estimate: wide.difference,
+      lower: wide.lower,
+      upper: wide.upper,
+      standardError: difference.standardError,
+      degreesOfFreedom: difference.degreesOfFreedom,
+    },
+    ...(ratio && { ratio }),
+    pValue: difference.pValue,
+    verdict,
+    sentence: verdictSentence({
+      kind: verdict,
+      nameA: a.name,
+      nameB: b.name,
+      sizeOfDifference: size,
+      aIsLess: scale.difference < 0,
+      words,
+      smallestThatMatters:
+        smallest.kind === 'relative'
+          ? `${trimNumber(smallest.value * 100)} %`
+          : `${trimNumber(smallest.value)} ${unitText}`.trim(),
+      ...(more !== undefined && { moreRunsEach: more }),
+    }),
+    ...(more !== undefined && { moreRunsEach: more }),
+    ...(instrument > 0 && { instrumentUncertainty: instrument }),
+  };
+}
+
+/** The gain error of one logger shared by both sides cancels in a ratio; different loggers each keep theirs. */
+function uncancelledGain(a: SetupValues, b: SetupValues): number {
+  const listA = a.instruments ?? [];
+  const listB = b.instruments ?? [];
+  const ids = new Set([...listA, ...listB].map(({ id }) => id));
+  if (ids.size <= 1) return 0;
+  const worst = (list: typeof listA): number => list.reduce((most, { relativeUncertainty: u }) => Math.max(most, u), 0);
+  return Math.hypot(worst(listA), worst(listB));
+}
+
+function widen(pair: PairwiseInterval, extra: number): PairwiseInterval {
+  if (extra === 0) return pair;
+  // The gain is known by a stated limit: 1.96 standard uncertainties beside the interval of the scatter.
+  const margin = Math.hypot((pair.upper - pair.lower) / 2, 1.96 * extra);
+  return { ...pair, lower: pair.difference - margin, upper: pair.difference + margin };
+}
+
+function moreRunsEach(groups: readonly (readonly number[])[], difference: number): number | undefined {
+  const summaries = groups.map(summarizeSample);
+  const pooled = Math.sqrt(
+    summaries.reduce((sum, s) => sum + (s.count - 1) * s.variance, 0) /
+      summaries.reduce((sum, s) => sum + s.count - 1, 0),
+  );
+  if (!(pooled > 0)) return undefined;
+  const wanted = Math.ceil(runsForPower({ difference, standardDeviation: pooled, design: 'two-sample' }, POWER) - 1e-9);
+  const fewest = Math.min(...summaries.map(({ count }) => count));
+  return Math.max(1, wanted - fewest);
+}
+
+/** A percentage with no more digits than its interval deserves, seen from the setup the sentence calls better. */
+function percentText(ratio: Interval & { estimate: number }, words: FigureWords): string {
+  const aIsBetter = ratio.estimate < 1 === (words.better === 'less');
+  const percent = 100 * Math.abs((aIsBetter ? ratio.estimate : 1 / ratio.estimate) - 1);
+  const halfWidth = (50 * (ratio.upper - ratio.lower)) / ratio.estimate;
+  return `${percent.toFixed(halfWidth < 1 ? 1 : 0)} %`;
+}
+
+function absoluteText(pair: PairwiseInterval, unitText: string): string {
+  const halfWidth = (pair.upper - pair.lower) / 2;
+  const decimals = Math.min(6, Math.max(0, 1 - Math.floor(Math.log10(halfWidth))));
+  return `${Math.abs(pair.difference).toFixed(decimals)} ${unitText}`.trim();
+}
+
+function trimNumber(value: number): string {
+  return Number(value.toPrecision(4)).toString();
+}
+
+function notesOn({ setups }: ComparisonInput, pairs: readonly PairComparison[]): string[] {
+  const notes: string[] = [];
+  const few = setups.filter(({ values }) => values.length < 4);
+  if (few.length > 0)
+    notes.push(
+      `Only ${few.map(({ name, values }) => `${values.length} runs of ${name}`).join(', ')}: the intervals are wide for that reason.`,
+    );
+  if (pairs.some(({ instrumentUncertainty }) => instrumentUncertainty !== undefined))
+    notes.push(
+      'The runs were not all made with one logger: the gain errors of the loggers do not cancel and are in the intervals.',
+    );
+  return notes;
+}
+
+function testTwo({ setups, smallestDifference, seed, resamples }: ComparisonInput): TwoSetupTests {
+  const [a, b] = [setups[0]!.values, setups[1]!.values];
+  const [summaryA, summaryB] = [summarizeSample(a), summarizeSample(b)];
+  const welch = welchTInterval(summaryA, summaryB, CONFIDENCE);
+  const narrow = welchTInterval(summaryA, summaryB, 0.9);
+  if (!welch.ok || !narrow.ok) throw noSpread(setups);
+  const ratio = welchRatioInterval(a, b, CONFIDENCE);
+  const g = hedgesG(summaryA, summaryB);
+  const ranks = mannWhitney(a, b, CONFIDENCE);
+  const random = seededRandom(seed);
+  const permutation = resamples > 0 ? permutationTest(a, b, random, resamples) : undefined;
+  const bootstrap =
+    resamples > 0 ? bootstrapDifference(a, b, { resamples, confidenceLevel: CONFIDENCE, random }) : undefined;
+  const margin =
+    smallestDifference.kind === 'absolute'
+      ? smallestDifference.value
+      : smallestDifference.value * Math.abs(summaryB.mean);
+  const w = welch.value;
+  return {
+    welch: { difference: w.estimate, lower: w.lower, upper: w.upper, t: w.t, df: w.degreesOfFreedom, p: w.pValue },
+    ...(ratio.ok && {
+      ratioOfGeometricMeans: {
+        ratio: ratio.value.ratio,
+        lower: ratio.value.lower,
+        upper: ratio.value.upper,
+        df: ratio.value.degreesOfFreedom,
+        p: ratio.value.pValue,
+      },
+    }),
+    ...(g.ok && { hedgesG: { cohenD: g.value.cohenD, exactCorrection: g.value.correction, g: g.value.g } }),
+    ...(ranks.ok && {
+      mannWhitney: { u: ranks.value.statistic, p: ranks.value.pValue, exact: ranks.value.exact },
+      hodgesLehmann: {
+        estimate: ranks.value.estimate,
+        ...(ranks.value.lower !== undefined &&
+          ranks.value.upper !== undefined && { lower: ranks.value.lower, upper: ranks.value.upper }),
+      },
+    }),
+    ...(permutation?.ok && {
+      permutation: {
+        p: permutation.value.pValue,
+        exact: permutation.value.exact,
+        arrangements: permutation.value.arrangements,
+      },
+    }),
+    ...(bootstrap?.ok && { bootstrapBca: bootstrap.value }),
+    ...(margin > 0 && {
+      equivalence: equivalenceOfDifference(w, { lower: narrow.value.lower, upper: narrow.value.upper }, margin),
+    }),
+  };
+}
+
+function testSeveral(setups: readonly SetupValues[]): SeveralSetupTests {
+  const groups = setups.map(({ values }) => values);
+  const anova = oneWayAnova(groups);
+  const welch = welchAnova(groups);
+  const ranks = kruskalWallis(groups);
+  const named = (outcome: ReturnType<typeof gamesHowell>): NamedPair[] =>
+    outcome.ok
+      ? outcome.value.map(({ a, b, difference, lower, upper, degreesOfFreedom, pValue }) => ({
+          a: setups[a]!.name,
+          b: setups[b]!.name,
+          difference,
+          lower,
+          upper,
+          df: degreesOfFreedom,
+          p: pValue,
+        }))
+      : [];
+  const welchP = groups.flatMap((a, i) =>
+    groups.slice(i + 1).map((b, j) => {
+      const outcome = welchTInterval(summarizeSample(a), summarizeSample(b), CONFIDENCE);
+      return { a: setups[i]!.name, b: setups[i + 1 + j]!.name, p: outcome.ok ? outcome.value.pValue : 1 };
+    }),
+  );
+  const holm = adjustHolm(welchP.map(({ p }) => p));
+  const bh = adjustBenjaminiHochberg(welchP.map(({ p }) => p));
+  return {
+    ...(anova.ok && {
+      anova: {
+        f: anova.value.f,
+        df1: anova.value.numeratorDf,
+        df2: anova.value.denominatorDf,
+        p: anova.value.pValue,
+        ssBetween: anova.value.sumOfSquaresBetween,
+        ssWithin: anova.value.sumOfSquaresWithin,
+      },
+    }),
+    ...(welch.ok && {
+      welchAnova: {
+        f: welch.value.f,
+        df1: welch.value.numeratorDf,
+        df2: welch.value.denominatorDf,
+        p: welch.value.pValue,
+      },
+    }),
+    ...(ranks.ok && { kruskalWallis: { h: ranks.value.h, df: ranks.value.degreesOfFreedom, p: ranks.value.pValue } }),
+    gamesHowell: named(gamesHowell(groups, CONFIDENCE)),
+    tukeyKramer: named(tukeyKramer(groups, CONFIDENCE)),
+    welchPairs: welchP.map((pair, k) => ({ ...pair, holm: holm[k]!, benjaminiHochberg: bh[k]! })),
+  };
+}
