@@ -7,5 +7,6 @@ export {
   type SetupValues,
   type SmallestDifference,
 } from './compare-setups.js';
+export { compareTable, type TableColumns, type TableComparison } from './compare-table.js';
 export { DECIDING_FIGURES, figureWords, type FigureWords } from './figure-words.js';
 export { classifyDifference, verdictSentence, type VerdictKind } from './verdict.js';

@@ -32,7 +32,7 @@ export function findCsvDialect(text: string): CsvDialect {
   const head = cutAtLine(text, SAMPLE_CHARACTERS);
   let best: { delimiter: Delimiter; records: string[][]; score: number; width: number } | undefined;
   for (const delimiter of DELIMITERS) {
-    const records = Papa.parse(head, { delimiter, preview: SAMPLE_RECORDS + LONGEST_PREAMBLE }).data.filter(
+    const records = Papa.parse<string[]>(head, { delimiter, preview: SAMPLE_RECORDS + LONGEST_PREAMBLE }).data.filter(
       (record) => !(record.length === 1 && record[0]!.trim() === ''),
     );
     const { width, count } = mostUsualWidth(records);

@@ -32,4 +32,5 @@ export { headerSignature, type ColumnMapping, type LogMapping } from './mapping.
 export { parseNumber, type DecimalMark } from './parse-number.js';
 export { type RawLog, type UnreadableCells } from './raw-log.js';
 export { inspectLog, readLog, type LogInspection } from './read-log.js';
+export { readTable, tableNumber, type Table } from './read-table.js';
 export { sanitiseFileName } from './sanitise-file-name.js';

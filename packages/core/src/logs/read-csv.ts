@@ -1,4 +1,3 @@
-import Papa from 'papaparse';
 import { toSi, UNITS, type UnitDefinition } from '../units/index.js';
 import { channelDefinition, type ChannelColumns, type ChannelName } from './channels.js';
 import type { CsvDialect } from './csv-dialect.js';
@@ -9,9 +8,8 @@ import type { ColumnMapping, LogMapping } from './mapping.js';
 import { parseNumber, type DecimalMark } from './parse-number.js';
 import { parseClock, parseIso } from './parse-time.js';
 import type { RawLog, UnreadableCells } from './raw-log.js';
+import { tokeniseCsv } from './tokenise-csv.js';
 
-/** Characters handed to the tokeniser at a time, so that a long file's cells are never all in memory as text. */
-const BLOCK_CHARACTERS = 256 * 1024;
 /** A drop of the clock by more than half a day is midnight, not an error of the logger. */
 const HALF_DAY_S = 43_200;
 const DAY_S = 86_400;
@@ -71,7 +69,7 @@ export function readCsv(text: string, dialect: CsvDialect, mapping: LogMapping):
       reader.column.push(value);
     }
   };
-  tokenise(text, dialect, take);
+  tokeniseCsv(text, dialect, take);
   if (time.column.length === 0)
     throw new LogProblemError({
       code: 'no-samples',
@@ -138,48 +136,6 @@ function timeParser({ timeFormat, unit, header }: ColumnMapping, decimal: Decima
       return (cell) => toSi(parseNumber(cell, decimal), unit);
     }
   }
-}
-
-function tokenise(text: string, dialect: CsvDialect, take: (record: readonly string[]) => void): void {
-  const { delimiter } = dialect;
-  let skip = dialect.headerRecord + 1;
-  const takeAfterHeader = (record: readonly string[]): void => {
-    // Blank lines before the header were not counted when it was found.
-    if (skip > 0 && !(record.length === 1 && record[0]!.trim() === '')) skip--;
-    else if (skip === 0) take(record);
-  };
-  if (!text.includes('"')) {
-    const newline = text.includes('\n') ? '\n' : '\r';
-    for (let start = 0; start < text.length;) {
-      const limit = start + BLOCK_CHARACTERS;
-      let end = limit >= text.length ? text.length : text.lastIndexOf(newline, limit);
-      if (end <= start) {
-        end = text.indexOf(newline, limit);
-        if (end < 0) end = text.length;
-      }
-      const block = text.slice(start, text[end - 1] === '\r' ? end - 1 : end);
-      const ending = newline === '\n' && block.includes('\r\n') ? '\r\n' : newline;
-      for (const record of Papa.parse(block, { delimiter, newline: ending, fastMode: true }).data)
-        takeAfterHeader(record);
-      start = end + 1;
-    }
-    return;
-  }
-  let records = 0;
-  Papa.parse(text, {
-    delimiter,
-    step: ({ data, errors }) => {
-      records++;
-      const unclosed = errors.find(({ code }) => code === 'MissingQuotes');
-      if (unclosed || data.some((cell) => cell.length > LOG_LIMITS.lineCharacters))
-        throw new LogProblemError({
-          code: 'unclosed-quote',
-          line: records,
-          message: `A quotation mark opened in record ${records} is never closed. Close it, or take it out.`,
-        });
-      takeAfterHeader(data);
-    },
-  });
 }
 
 /** Seconds from the first readable time, midnight unwound, with the date of the start where the format tells it. */

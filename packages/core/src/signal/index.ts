@@ -1,4 +1,5 @@
-export { decimateMinMax, type DecimatedColumn } from './decimate-min-max.js';
+export { binExtremes, type BinnedExtremes } from './bin-extremes.js';
 export { findHampelOutliers, type HampelOptions } from './hampel-filter.js';
 export { fitLocalLines } from './local-linear-fit.js';
 export { estimateNoise, estimateResolution } from './sensor-noise.js';
+export { buildPyramid, PYRAMID_BINS, pyramidLevelFor, pyramidLevelOffset, VALUES_PER_BIN } from './pyramid.js';

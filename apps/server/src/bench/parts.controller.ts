@@ -1,0 +1,47 @@
+import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
+import { z } from 'zod';
+import { idSchema, partInputSchemas, partKindSchema, versionSchema, type Part, type PartKind } from '@ebrix/contract';
+import { parseOrRefuse, ZodPipe } from '../common/zod.pipe.js';
+import { PartsService } from './parts.service.js';
+
+const versioned = z.looseObject({ version: versionSchema });
+const archiveSchema = z.strictObject({ version: versionSchema, archived: z.boolean() });
+
+@Controller('bench/:kind')
+export class PartsController {
+  constructor(private readonly parts: PartsService) {}
+
+  @Get()
+  list(@Param('kind', new ZodPipe(partKindSchema)) kind: PartKind): Promise<Part[]> {
+    return this.parts.list(kind);
+  }
+
+  @Post()
+  add(@Param('kind', new ZodPipe(partKindSchema)) kind: PartKind, @Body() body: unknown): Promise<Part> {
+    return this.parts.add(kind, parseOrRefuse(partInputSchemas[kind], body));
+  }
+
+  @Put(':id')
+  change(
+    @Param('kind', new ZodPipe(partKindSchema)) kind: PartKind,
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(versioned)) { version, ...fields }: z.output<typeof versioned>,
+  ): Promise<Part> {
+    return this.parts.change(kind, id, version, parseOrRefuse(partInputSchemas[kind], fields));
+  }
+
+  @Put(':id/archive')
+  archive(
+    @Param('kind', new ZodPipe(partKindSchema)) kind: PartKind,
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(archiveSchema)) { version, archived }: z.output<typeof archiveSchema>,
+  ): Promise<Part> {
+    return this.parts.change(kind, id, version, { archived });
+  }
+
+  @Delete(':id')
+  @HttpCode(204)
+  remove(@Param('kind', new ZodPipe(partKindSchema)) kind: PartKind, @Param('id', new ZodPipe(idSchema)) id: string): Promise<void> {
+    return this.parts.remove(kind, id);
+  }
+}

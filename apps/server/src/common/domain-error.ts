@@ -1,0 +1,33 @@
+/** A refusal that a tester should read: stable code, HTTP status and a sentence. */
+export class DomainError extends Error {
+  constructor(
+    readonly code: DomainErrorCode,
+    message: string,
+    readonly details?: unknown,
+  ) {
+    super(message);
+    this.name = 'DomainError';
+  }
+}
+
+export const STATUS_OF = {
+  'not-found': 404,
+  'invalid-request': 400,
+  'foreign-page': 403,
+  'changed-meanwhile': 409,
+  'in-use': 409,
+  'already-there': 409,
+  'not-empty': 409,
+  'wrong-state': 409,
+  'no-file': 400,
+  'too-large': 413,
+  'cannot-read': 422,
+  'cannot-compute': 422,
+  'database-unreachable': 503,
+  'busy': 503,
+} as const satisfies Record<string, number>;
+export type DomainErrorCode = keyof typeof STATUS_OF;
+
+export function notFound(what: string): DomainError {
+  return new DomainError('not-found', `${what} is not here (any more). It may have been deleted in another window.`);
+}

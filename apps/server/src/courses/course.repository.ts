@@ -1,0 +1,77 @@
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import { v7 as uuidv7 } from 'uuid';
+import type { Course, CourseInput, Track } from '@ebrix/contract';
+import { iso, isoOrNull } from '../common/row.js';
+import { KNEX } from '../database/database.module.js';
+
+interface CourseRow {
+  id: string;
+  version: number;
+  updated_at: Date;
+  archived_at: Date | null;
+  name: string;
+  kind: Course['kind'];
+  length_m: number | null;
+  surface: Course['surface'];
+  notes: string;
+  track: Track | null;
+  run_count: number;
+}
+
+@Injectable()
+export class CourseRepository {
+  constructor(@Inject(KNEX) private readonly database: Knex) {}
+
+  async list(id?: string): Promise<Course[]> {
+    const rows = await this.database<CourseRow>('course as c')
+      .select('c.id', 'c.version', 'c.updated_at', 'c.archived_at', 'c.name', 'c.kind', 'c.length_m', 'c.surface', 'c.notes', 'c.track')
+      .select(this.database.raw('(select count(*)::int from run where run.course_id = c.id) as run_count'))
+      .where(id === undefined ? {} : { 'c.id': id })
+      .orderByRaw('c.archived_at is not null, lower(c.name)');
+    return (rows as unknown as CourseRow[]).map(toCourse);
+  }
+
+  async insert(input: CourseInput): Promise<string> {
+    const id = uuidv7();
+    await this.database('course').insert({ id, ...toRow(input) });
+    return id;
+  }
+
+  async update(id: string, version: number, change: CourseInput | { archived: boolean } | { track: Track | null }): Promise<boolean> {
+    const values =
+      'archived' in change
+        ? { archived_at: change.archived ? this.database.fn.now() : null }
+        : 'track' in change
+          ? { track: change.track && JSON.stringify(change.track), ...(change.track && { length_m: change.track.lengthM }) }
+          : toRow(change);
+    const count = await this.database('course')
+      .where({ id, version })
+      .update({ ...values, version: version + 1, updated_at: this.database.fn.now() });
+    return count > 0;
+  }
+
+  async delete(id: string): Promise<number> {
+    return this.database('course').where({ id }).delete();
+  }
+}
+
+function toRow({ name, kind, lengthM, surface, notes }: CourseInput): Partial<CourseRow> {
+  return { name, kind, length_m: lengthM, surface, notes };
+}
+
+function toCourse(row: CourseRow): Course {
+  return {
+    id: row.id,
+    version: row.version,
+    updatedAt: iso(row.updated_at),
+    archivedAt: isoOrNull(row.archived_at),
+    name: row.name,
+    kind: row.kind,
+    lengthM: row.length_m,
+    surface: row.surface,
+    notes: row.notes,
+    runCount: row.run_count,
+    track: row.track,
+  };
+}

@@ -1,0 +1,25 @@
+import type { Knex } from 'knex';
+import * as first from './migrations/0001-first.js';
+
+interface Migration {
+  readonly name: string;
+  readonly up: (knex: Knex) => Promise<void>;
+}
+
+/** Forward only, statically imported: the build, the tests and a worker run the very same migrations. */
+const MIGRATIONS: readonly Migration[] = [first];
+
+export class MigrationSource implements Knex.MigrationSource<Migration> {
+  getMigrations(): Promise<Migration[]> {
+    return Promise.resolve([...MIGRATIONS]);
+  }
+  getMigrationName(migration: Migration): string {
+    return migration.name;
+  }
+  getMigration(migration: Migration): Promise<Knex.Migration> {
+    return Promise.resolve({
+      up: migration.up,
+      down: () => Promise.reject(new Error('Migrations only go forward.')),
+    });
+  }
+}

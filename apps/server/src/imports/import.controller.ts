@@ -1,0 +1,59 @@
+import { Body, Controller, Delete, Get, HttpCode, Param, Post, Sse, UploadedFiles, UseInterceptors, type MessageEvent } from '@nestjs/common';
+import { FilesInterceptor } from '@nestjs/platform-express';
+import { bufferTime, filter, from, interval, map, merge, mergeMap, type Observable } from 'rxjs';
+import { idSchema, startImportSchema, type ImportFile, type StartImport } from '@ebrix/contract';
+import { DomainError } from '../common/domain-error.js';
+import { toUploadedLog, UPLOAD_OPTIONS } from '../common/uploads.js';
+import { ZodPipe } from '../common/zod.pipe.js';
+import { ImportNotices } from './import-notices.js';
+import { ImportRepository } from './import.repository.js';
+import { ImportService } from './import.service.js';
+
+const HEARTBEAT_MS = 20_000;
+const GATHER_MS = 150;
+
+@Controller('imports')
+export class ImportController {
+  constructor(
+    private readonly imports: ImportService,
+    private readonly repository: ImportRepository,
+    private readonly notices: ImportNotices,
+  ) {}
+
+  @Get()
+  list(): Promise<ImportFile[]> {
+    return this.imports.list();
+  }
+
+  /** States of imports as they change; a beat now and then keeps the line open. */
+  @Sse('events')
+  events(): Observable<MessageEvent> {
+    const changes = this.notices.stream().pipe(
+      bufferTime(GATHER_MS),
+      filter((ids) => ids.length > 0),
+      mergeMap((ids) => from(this.repository.list([...new Set(ids)]))),
+      map((files): MessageEvent => ({ type: 'imports', data: files })),
+    );
+    const beat = interval(HEARTBEAT_MS).pipe(map((): MessageEvent => ({ type: 'beat', data: '' })));
+    return merge(changes, beat);
+  }
+
+  @Post()
+  @UseInterceptors(FilesInterceptor('files', UPLOAD_OPTIONS.limits.files, UPLOAD_OPTIONS))
+  stage(@UploadedFiles() files: Express.Multer.File[] | undefined): Promise<ImportFile[]> {
+    if (!files || files.length === 0) throw new DomainError('no-file', 'No file came with the request. Send it in the field "files".');
+    return this.imports.stage(files.map(toUploadedLog));
+  }
+
+  @Post('start')
+  @HttpCode(202)
+  start(@Body(new ZodPipe(startImportSchema)) body: StartImport): Promise<ImportFile[]> {
+    return this.imports.start(body);
+  }
+
+  @Delete(':id')
+  @HttpCode(204)
+  discard(@Param('id', new ZodPipe(idSchema)) id: string): Promise<void> {
+    return this.imports.discard(id);
+  }
+}

@@ -1,0 +1,17 @@
+import { Module } from '@nestjs/common';
+import { RunModule } from '../runs/run.module.js';
+import { ImportNotices } from './import-notices.js';
+import { ImportController } from './import.controller.js';
+import { ImportProcessor } from './import.processor.js';
+import { ImportRepository } from './import.repository.js';
+import { ImportService } from './import.service.js';
+import { ProfileRepository } from './profile.repository.js';
+import { QueueModule } from './queue.module.js';
+
+@Module({
+  imports: [QueueModule, RunModule],
+  controllers: [ImportController],
+  providers: [ImportService, ImportProcessor, ImportRepository, ImportNotices, ProfileRepository],
+  exports: [ImportService, ImportProcessor, ImportNotices],
+})
+export class ImportModule {}

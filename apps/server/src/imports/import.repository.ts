@@ -1,0 +1,161 @@
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import { v7 as uuidv7 } from 'uuid';
+import type { ImportFile, Inspection, MappingDto, RunAssignment } from '@ebrix/contract';
+import { iso } from '../common/row.js';
+import { KNEX } from '../database/database.module.js';
+
+export type ImportProblem = NonNullable<ImportFile['problem']>;
+interface ImportRow {
+  id: string;
+  file_name: string;
+  sha256: string;
+  byte_count: number;
+  status: ImportFile['status'];
+  step: string;
+  inspection: Inspection | null;
+  problem: ImportProblem | null;
+  run_id: string | null;
+  created_at: Date;
+}
+export interface ClaimedImport {
+  readonly id: string;
+  readonly fileName: string;
+  readonly sha256: string;
+  readonly bytes: Buffer;
+  readonly mapping: MappingDto | null;
+  readonly assignment: RunAssignment;
+}
+
+/** Name of the PostgreSQL notification that carries the id of an import whose state changed. */
+export const IMPORT_NOTICE = 'ebrix_import';
+const SHOWN = ['id', 'file_name', 'sha256', 'byte_count', 'status', 'step', 'inspection', 'problem', 'run_id', 'created_at'];
+/** Finished files stay in the list of the import page this long. */
+const SHOWN_FOR = "interval '1 day'";
+
+@Injectable()
+export class ImportRepository {
+  constructor(@Inject(KNEX) private readonly database: Knex) {}
+
+  async list(ids?: readonly string[]): Promise<ImportFile[]> {
+    const query = this.database<ImportRow>('import_file').select(SHOWN).orderBy('created_at').orderBy('id');
+    if (ids) void query.whereIn('id', ids);
+    else void query.whereRaw(`(status in ('staged','queued','working') or updated_at > now() - ${SHOWN_FOR}) and status <> 'cancelled'`);
+    return (await query).map((row) => toImport(row as ImportRow));
+  }
+
+  async insert(file: {
+    fileName: string;
+    sha256: string;
+    bytes: Uint8Array;
+    status: 'staged' | 'refused' | 'known';
+    inspection: Inspection | null;
+    problem: ImportProblem | null;
+    runId: string | null;
+  }): Promise<ImportFile> {
+    const [row] = await this.database<ImportRow>('import_file')
+      .insert({
+        id: uuidv7(),
+        file_name: file.fileName,
+        sha256: file.sha256,
+        byte_count: file.bytes.length,
+        // What cannot become a run need not be kept.
+        ...({ bytes: file.status === 'staged' ? Buffer.from(file.bytes) : null } as object),
+        status: file.status,
+        inspection: file.inspection && (JSON.stringify(file.inspection) as never),
+        problem: file.problem && (JSON.stringify(file.problem) as never),
+        run_id: file.runId,
+      })
+      .returning(SHOWN as never);
+    return toImport(row as ImportRow);
+  }
+
+  /** Staged or failed files become queued; gives back those that were not in such a state. */
+  async queue(
+    items: readonly { importId: string; mapping: MappingDto | null; assignment: RunAssignment; profileName: string | null }[],
+    transaction: Knex,
+  ): Promise<string[]> {
+    const refused: string[] = [];
+    for (const { importId, mapping, assignment, profileName } of items) {
+      const count = await transaction('import_file')
+        .where({ id: importId })
+        .whereIn('status', ['staged', 'failed'])
+        .whereNotNull('bytes')
+        .update({
+          status: 'queued', step: 'waiting', problem: null, mapping: mapping && JSON.stringify(mapping),
+          assignment: JSON.stringify(assignment), profile_name: profileName, updated_at: transaction.fn.now(),
+        });
+      if (count === 0) refused.push(importId);
+    }
+    return refused;
+  }
+
+  async claim(id: string): Promise<ClaimedImport | undefined> {
+    const [row] = await this.database('import_file')
+      .where({ id })
+      .whereIn('status', ['queued', 'working'])
+      .update({ status: 'working', step: 'reading the file', updated_at: this.database.fn.now() })
+      .returning<{ id: string; file_name: string; sha256: string; bytes: Buffer; mapping: MappingDto | null; assignment: RunAssignment }[]>([
+        'id', 'file_name', 'sha256', 'bytes', 'mapping', 'assignment',
+      ]);
+    if (!row) return undefined;
+    await this.notify(id);
+    return { id: row.id, fileName: row.file_name, sha256: row.sha256, bytes: row.bytes, mapping: row.mapping, assignment: row.assignment };
+  }
+
+  async setStep(id: string, step: string): Promise<void> {
+    await this.database('import_file').where({ id, status: 'working' }).update({ step, updated_at: this.database.fn.now() });
+    await this.notify(id);
+  }
+
+  async fail(id: string, problem: ImportProblem): Promise<void> {
+    await this.database('import_file')
+      .where({ id, status: 'working' })
+      .update({ status: 'failed', step: '', problem: JSON.stringify(problem), updated_at: this.database.fn.now() });
+    await this.notify(id);
+  }
+
+  /** Holds the row for the rest of the transaction; false when the import was cancelled or is done. */
+  async lockWorking(id: string, transaction: Knex): Promise<boolean> {
+    const row = await transaction<ImportRow>('import_file').select('status').where({ id }).forUpdate().first();
+    return row?.status === 'working';
+  }
+
+  async finish(id: string, runId: string, status: 'done' | 'known', transaction: Knex): Promise<void> {
+    await transaction('import_file')
+      .where({ id })
+      .update({ status, step: '', run_id: runId, bytes: null, updated_at: transaction.fn.now() });
+  }
+
+  async cancel(id: string): Promise<boolean> {
+    const count = await this.database('import_file')
+      .where({ id })
+      .whereNotIn('status', ['cancelled'])
+      .update({ status: 'cancelled', step: '', bytes: null, updated_at: this.database.fn.now() });
+    await this.notify(id);
+    return count > 0;
+  }
+
+  async unfinished(): Promise<string[]> {
+    const rows = await this.database<ImportRow>('import_file').select('id').whereIn('status', ['queued', 'working']);
+    return rows.map(({ id }) => id);
+  }
+
+  async notify(id: string): Promise<void> {
+    await this.database.raw('select pg_notify(?, ?)', [IMPORT_NOTICE, id]);
+  }
+}
+
+function toImport(row: ImportRow): ImportFile {
+  return {
+    id: row.id,
+    fileName: row.file_name,
+    byteCount: row.byte_count,
+    status: row.status,
+    inspection: row.inspection,
+    problem: row.problem,
+    runId: row.run_id,
+    step: row.step,
+    createdAt: iso(row.created_at),
+  };
+}

@@ -1,0 +1,82 @@
+import { createHash } from 'node:crypto';
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import type { LogInspection } from '@ebrix/core/logs';
+import type { ImportFile, Inspection, StartImport } from '@ebrix/contract';
+import { DomainError, notFound } from '../common/domain-error.js';
+import type { UploadedLog } from '../common/uploads.js';
+import { ComputePool } from '../compute/compute-pool.js';
+import { KNEX } from '../database/database.module.js';
+import { RunRepository } from '../runs/run.repository.js';
+import { ImportRepository } from './import.repository.js';
+import { ProfileRepository } from './profile.repository.js';
+import { RunAnalysisQueue } from './run-analysis.queue.js';
+
+@Injectable()
+export class ImportService {
+  constructor(
+    @Inject(KNEX) private readonly database: Knex,
+    private readonly imports: ImportRepository,
+    private readonly profiles: ProfileRepository,
+    private readonly runs: RunRepository,
+    private readonly queue: RunAnalysisQueue,
+    private readonly pool: ComputePool,
+  ) {}
+
+  list(): Promise<ImportFile[]> {
+    return this.imports.list();
+  }
+
+  /** Recognises files and keeps them until they are assigned; one bad file does not stop the others. */
+  async stage(files: readonly UploadedLog[]): Promise<ImportFile[]> {
+    const staged: ImportFile[] = [];
+    for (const file of files) staged.push(await this.stageOne(file));
+    return staged;
+  }
+
+  private async stageOne({ fileName, bytes }: UploadedLog): Promise<ImportFile> {
+    const sha256 = createHash('sha256').update(bytes).digest('hex');
+    const base = { fileName, sha256, bytes };
+    const knownRun = await this.runs.findRunBySha256(sha256);
+    if (knownRun !== undefined)
+      return this.imports.insert({ ...base, status: 'known', inspection: null, problem: null, runId: knownRun });
+    const outcome = await this.pool.run('inspect', { bytes });
+    if (!outcome.ok) {
+      const { code, message, line } = outcome.problem;
+      return this.imports.insert({ ...base, status: 'refused', inspection: null, problem: { code, message, line: line ?? null }, runId: null });
+    }
+    const inspection = await this.withProfile(outcome.value);
+    return this.imports.insert({ ...base, status: 'staged', inspection, problem: null, runId: null });
+  }
+
+  private async withProfile(inspection: LogInspection): Promise<Inspection> {
+    const { signature, delimiter, ...rest } = inspection;
+    const profile = signature === undefined ? undefined : await this.profiles.find(signature);
+    return {
+      ...(rest as unknown as Inspection),
+      delimiter: delimiter ?? null,
+      profile: profile ? { id: profile.id, name: profile.name } : null,
+      ...(profile && { mapping: profile.mapping, questions: [] }),
+    };
+  }
+
+  async start({ items }: StartImport): Promise<ImportFile[]> {
+    const ids = items.map(({ importId }) => importId);
+    await this.database.transaction(async (transaction) => {
+      const refused = await this.imports.queue(items, transaction);
+      if (refused.length > 0) {
+        const names = (await this.imports.list(refused)).map(({ fileName }) => fileName);
+        throw new DomainError('wrong-state', `Not waiting to be read (any more): ${names.join(', ') || 'a file'}. Nothing was started.`);
+      }
+      for (const { mapping, profileName } of items)
+        if (mapping && profileName) await this.profiles.save(profileName, mapping, transaction);
+    });
+    for (const id of ids) await this.queue.enqueueImport(id);
+    return this.imports.list(ids);
+  }
+
+  /** Takes a file off the list; a run that was made of it stays. */
+  async discard(id: string): Promise<void> {
+    if (!(await this.imports.cancel(id))) throw notFound('This file');
+  }
+}

@@ -1,0 +1,108 @@
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import { v7 as uuidv7 } from 'uuid';
+import type { MappingDto } from '@ebrix/contract';
+import { PYRAMID_BINS, pyramidLevelOffset, VALUES_PER_BIN } from '@ebrix/core/signal';
+import type { ReadRide } from '../compute/tasks.js';
+import { BYTES_PER_SAMPLE, decodeColumn, type Encoding } from '../database/columns.js';
+import { KNEX } from '../database/database.module.js';
+
+const BYTES_PER_BIN = VALUES_PER_BIN * 4;
+
+export interface ChannelStretch {
+  readonly name: string;
+  readonly low: ArrayLike<number>;
+  readonly high: ArrayLike<number>;
+}
+interface StretchRow {
+  name: string;
+  encoding: Encoding;
+  piece: Buffer;
+}
+
+/** Raw logs with their cleaned channels, kept by column. */
+@Injectable()
+export class LogRepository {
+  constructor(@Inject(KNEX) private readonly database: Knex) {}
+
+  async insert(
+    log: { sha256: string; fileName: string; bytes: Buffer; mapping: MappingDto | null; ride: ReadRide },
+    transaction: Knex,
+  ): Promise<string> {
+    const { sha256, fileName, bytes, mapping, ride } = log;
+    const id = uuidv7();
+    await transaction('log').insert({
+      id,
+      sha256,
+      file_name: fileName,
+      bytes,
+      byte_count: bytes.length,
+      format: ride.format,
+      mapping: mapping && JSON.stringify(mapping),
+      cleaning: JSON.stringify(ride.cleaning),
+      has_clock: ride.hasClock,
+      started_at: ride.startEpochS === null ? null : new Date(ride.startEpochS * 1000),
+      duration_s: ride.durationS,
+      sample_count: ride.sampleCount,
+    });
+    for (const channel of ride.channels)
+      await transaction('channel').insert({
+        log_id: id,
+        name: channel.name,
+        encoding: channel.encoding,
+        sample_count: channel.sampleCount,
+        samples: Buffer.from(channel.samples.buffer, channel.samples.byteOffset, channel.samples.byteLength),
+        pyramid: Buffer.from(channel.pyramid.buffer, channel.pyramid.byteOffset, channel.pyramid.byteLength),
+      });
+    return id;
+  }
+
+  /** Samples [from, to) of every channel. */
+  async samples(logId: string, from: number, to: number): Promise<ChannelStretch[]> {
+    const rows = await this.database('channel')
+      .where({ log_id: logId })
+      .select<StretchRow[]>('name', 'encoding')
+      .select(
+        this.database.raw(
+          `substring(samples from (? * (case encoding when 'f64' then ${BYTES_PER_SAMPLE.f64} else ${BYTES_PER_SAMPLE.f32} end) + 1)
+           for (? * (case encoding when 'f64' then ${BYTES_PER_SAMPLE.f64} else ${BYTES_PER_SAMPLE.f32} end))) as piece`,
+          [from, to - from],
+        ),
+      );
+    return (rows as unknown as StretchRow[]).map(({ name, encoding, piece }) => {
+      const values = decodeColumn(piece, encoding);
+      return { name, low: values, high: values };
+    });
+  }
+
+  /** Extremes of the bins of one pyramid level that cover samples [from, to). */
+  async extremes(logId: string, sampleCount: number, level: number, from: number, to: number): Promise<ChannelStretch[]> {
+    const bin = PYRAMID_BINS[level]!;
+    const first = Math.floor(from / bin);
+    const last = Math.ceil(to / bin);
+    const start = pyramidLevelOffset(sampleCount, level) + first;
+    const rows = await this.database('channel')
+      .where({ log_id: logId })
+      .whereNot({ name: 'time' })
+      .select<StretchRow[]>('name', 'encoding')
+      .select(this.database.raw('substring(pyramid from ? for ?) as piece', [start * BYTES_PER_BIN + 1, (last - first) * BYTES_PER_BIN]));
+    return (rows as unknown as StretchRow[]).map(({ name, piece }) => {
+      const values = decodeColumn(piece, 'f32');
+      const every = (offset: number): Float32Array => Float32Array.from({ length: values.length / VALUES_PER_BIN }, (_, k) => values[k * VALUES_PER_BIN + offset]!);
+      return { name, low: every(0), high: every(1) };
+    });
+  }
+
+  async wholeColumn(logId: string, name: string): Promise<Float64Array | Float32Array | undefined> {
+    const row = await this.database<{ encoding: Encoding; samples: Buffer }>('channel')
+      .select('encoding', 'samples')
+      .where({ log_id: logId, name } as object)
+      .first();
+    return row && decodeColumn(row.samples, row.encoding);
+  }
+
+  async file(logId: string): Promise<{ fileName: string; bytes: Buffer } | undefined> {
+    const row = await this.database<{ file_name: string; bytes: Buffer }>('log').select('file_name', 'bytes').where({ id: logId } as object).first();
+    return row && { fileName: row.file_name, bytes: row.bytes };
+  }
+}

@@ -1,0 +1,100 @@
+import type { Knex } from 'knex';
+import { LISTED_FIGURES, type ListedFigure, type RunQuery, type RunSummary } from '@ebrix/contract';
+import { iso, isoOrNull, toColumnName } from '../common/row.js';
+
+export interface SummaryRow {
+  id: string;
+  version: number;
+  log_id: string;
+  setup_id: string;
+  setup_name: string;
+  revision_id: string;
+  revision_number: number;
+  course_id: string;
+  course_name: string;
+  outing_id: string;
+  outing_title: string;
+  outing_date: string;
+  test_kind: string;
+  file_name: string;
+  started_at: Date | null;
+  duration_s: number;
+  exclusion_reason: string | null;
+  exclusion_at: Date | null;
+  warning_count: number;
+  [figureColumn: string]: unknown;
+}
+
+const alias = (key: ListedFigure): string => `f_${toColumnName(key)}`;
+
+/** The joins and columns of a run as lists show it. */
+export function selectSummaries(database: Knex): Knex.QueryBuilder {
+  const query = database('run as r')
+    .join('setup_revision as rev', 'rev.id', 'r.setup_revision_id')
+    .join('setup as s', 's.id', 'rev.setup_id')
+    .join('course as c', 'c.id', 'r.course_id')
+    .join('outing as o', 'o.id', 'r.outing_id')
+    .join('log as l', 'l.id', 'r.log_id')
+    .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
+    .select(
+      'r.id', 'r.version', 'r.log_id', 's.id as setup_id', 's.name as setup_name', 'rev.id as revision_id', 'rev.number as revision_number',
+      'c.id as course_id', 'c.name as course_name', 'o.id as outing_id', 'o.title as outing_title', 'o.date as outing_date',
+      'r.test_kind', 'l.file_name', 'l.started_at', 'l.duration_s', 'x.reason as exclusion_reason', 'x.at as exclusion_at',
+      database.raw('jsonb_array_length(r.warnings) as warning_count'),
+    );
+  for (const key of LISTED_FIGURES) {
+    const name = alias(key);
+    void query
+      .leftJoin(`figure as ${name}`, (join) => join.on(`${name}.run_id`, 'r.id').andOnVal(`${name}.key`, key))
+      .select(`${name}.value as ${name}_value`, `${name}.standard_uncertainty as ${name}_u`, `${name}.unit as ${name}_unit`);
+  }
+  return query;
+}
+
+export function filterRuns(query: Knex.QueryBuilder, filters: Partial<RunQuery>): void {
+  const { setup, revision, course, outing, state, text } = filters;
+  if (setup) void query.where('s.id', setup);
+  if (revision) void query.where('rev.id', revision);
+  if (course) void query.where('c.id', course);
+  if (outing) void query.where('o.id', outing);
+  if (state) void query.where((where) => (state === 'excluded' ? where.whereNotNull('x.id') : where.whereNull('x.id')));
+  if (text?.trim()) {
+    // The person's per cent signs and underscores are letters, not wildcards.
+    const pattern = `%${text.trim().replaceAll(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+    void query.where((where) => {
+      for (const column of ['s.name', 'c.name', 'o.title', 'l.file_name']) void where.orWhereILike(column, pattern);
+    });
+  }
+}
+
+export function sortRuns(query: Knex.QueryBuilder, sort: RunQuery['sort'], order: RunQuery['order']): void {
+  const direction = order === 'up' ? 'asc' : 'desc';
+  const columns = { date: 'o.date', setup: 's.name', course: 'c.name', file: 'l.file_name' } as const;
+  const column = sort in columns ? columns[sort as keyof typeof columns] : `${alias(sort as ListedFigure)}.value`;
+  void query.orderBy(column, direction, 'last').orderBy('r.id', direction);
+}
+
+export function toSummary(row: SummaryRow): RunSummary {
+  const figures: RunSummary['figures'] = {};
+  for (const key of LISTED_FIGURES) {
+    const name = alias(key);
+    const value = row[`${name}_value`] as number | null;
+    if (value !== null)
+      figures[key] = { value, standardUncertainty: row[`${name}_u`] as number, unit: row[`${name}_unit`] as RunUnit };
+  }
+  return {
+    id: row.id,
+    version: row.version,
+    setup: { id: row.setup_id, name: row.setup_name, revisionId: row.revision_id, revisionNumber: row.revision_number },
+    course: { id: row.course_id, name: row.course_name },
+    outing: { id: row.outing_id, title: row.outing_title, date: row.outing_date },
+    testKind: row.test_kind,
+    fileName: row.file_name,
+    startedAt: isoOrNull(row.started_at),
+    durationS: row.duration_s,
+    exclusion: row.exclusion_reason === null ? null : { reason: row.exclusion_reason, at: iso(row.exclusion_at!) },
+    figures,
+    warningCount: row.warning_count,
+  };
+}
+type RunUnit = NonNullable<RunSummary['figures'][ListedFigure]>['unit'];

@@ -1,0 +1,82 @@
+import { Body, Controller, Delete, Get, Header, Param, Post, Put, Query, Res } from '@nestjs/common';
+import type { Response } from 'express';
+import { z } from 'zod';
+import {
+  exclusionInputSchema, idSchema, runChangeSchema, runQuerySchema, stripQuerySchema, versionSchema,
+  type RunDetail, type RunQuery, type RunSummary, type Strip,
+} from '@ebrix/contract';
+import { ZodPipe } from '../common/zod.pipe.js';
+import { RunService } from './run.service.js';
+
+const versionQuery = z.strictObject({ version: z.coerce.number().pipe(versionSchema) });
+
+@Controller()
+export class RunController {
+  constructor(private readonly runs: RunService) {}
+
+  @Get('runs')
+  list(@Query(new ZodPipe(runQuerySchema)) query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
+    return this.runs.list(query);
+  }
+
+  @Get('runs.csv')
+  @Header('Content-Type', 'text/csv; charset=utf-8')
+  @Header('Content-Disposition', 'attachment; filename="runs.csv"')
+  csv(@Query(new ZodPipe(runQuerySchema)) query: RunQuery): Promise<string> {
+    return this.runs.csv(query);
+  }
+
+  @Get('runs/:id')
+  get(@Param('id', new ZodPipe(idSchema)) id: string): Promise<RunDetail> {
+    return this.runs.get(id);
+  }
+
+  @Get('runs/:id/strip')
+  strip(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Query(new ZodPipe(stripQuerySchema)) { bins, fromS, toS }: z.output<typeof stripQuerySchema>,
+  ): Promise<Strip> {
+    return this.runs.strip(id, bins, fromS, toS);
+  }
+
+  /** The log as it came, never shown by the browser, only saved. */
+  @Get('runs/:id/file')
+  async file(@Param('id', new ZodPipe(idSchema)) id: string, @Res() response: Response): Promise<void> {
+    const { fileName, bytes } = await this.runs.file(id);
+    response
+      .setHeader('Content-Type', 'application/octet-stream')
+      .setHeader('Content-Disposition', `attachment; filename*=UTF-8''${encodeURIComponent(fileName)}`)
+      .end(bytes);
+  }
+
+  @Get('runs/:id/channels.csv')
+  @Header('Content-Type', 'text/csv; charset=utf-8')
+  @Header('Content-Disposition', 'attachment; filename="channels.csv"')
+  channels(@Param('id', new ZodPipe(idSchema)) id: string): Promise<string> {
+    return this.runs.channelsCsv(id);
+  }
+
+  @Put('runs/:id')
+  assign(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(runChangeSchema)) { version, assignment }: z.output<typeof runChangeSchema>,
+  ): Promise<RunDetail> {
+    return this.runs.assign(id, version, assignment);
+  }
+
+  @Post('runs/:id/exclusion')
+  exclude(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(exclusionInputSchema)) { version, reason }: z.output<typeof exclusionInputSchema>,
+  ): Promise<RunDetail> {
+    return this.runs.exclude(id, version, reason);
+  }
+
+  @Delete('runs/:id/exclusion')
+  include(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Query(new ZodPipe(versionQuery)) { version }: z.output<typeof versionQuery>,
+  ): Promise<RunDetail> {
+    return this.runs.include(id, version);
+  }
+}

@@ -1,0 +1,263 @@
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import { v7 as uuidv7 } from 'uuid';
+import type { Figure } from '@ebrix/core/tests';
+import type { CleaningReportDto, FigureDto, MappingDto, RunAssignment, RunDetail, RunQuery, RunSummary } from '@ebrix/contract';
+import type { Analysis } from '../compute/tasks.js';
+import { iso, isoOrNull } from '../common/row.js';
+import { KNEX } from '../database/database.module.js';
+import { filterRuns, selectSummaries, sortRuns, toSummary, type SummaryRow } from './run-query.js';
+
+export interface RunForAnalysis {
+  readonly bytes: Buffer;
+  readonly mapping: MappingDto | null;
+  readonly assignment: RunAssignment;
+}
+/** What a run has beside its summary; channels and trials are added by the service. */
+export type StoredRun = Omit<RunDetail, 'channels' | 'trials' | keyof RunSummary> & {
+  readonly summary: RunSummary;
+  readonly logId: string;
+  readonly channelNames: readonly string[];
+};
+
+interface AssignmentRow {
+  setup_revision_id: string;
+  course_id: string;
+  outing_id: string;
+  rider_id: string | null;
+  logger_id: string | null;
+  test_kind: RunAssignment['testKind'];
+  total_mass_kg: number | null;
+  emptied: boolean;
+  notes: string;
+}
+interface DetailRow extends AssignmentRow {
+  log_id: string;
+  method_name: string;
+  method_version: string;
+  warnings: RunDetail['warnings'];
+  cleaning: CleaningReportDto;
+  sha256: string;
+  byte_count: number;
+  rider_name: string | null;
+  logger_name: string | null;
+}
+interface FigureRow {
+  key: string;
+  label: string;
+  value: number;
+  unit: FigureDto['unit'];
+  standard_uncertainty: number;
+  interval_lower: number;
+  interval_upper: number;
+  n: number;
+  method_name: string;
+  method_version: string;
+  warnings: FigureDto['warnings'];
+  derivation: FigureDto['derivation'];
+  computed_at: Date;
+}
+const ASSIGNMENT = ['setup_revision_id', 'course_id', 'outing_id', 'rider_id', 'logger_id', 'test_kind', 'total_mass_kg', 'emptied', 'notes'] as const;
+
+@Injectable()
+export class RunRepository {
+  constructor(@Inject(KNEX) private readonly database: Knex) {}
+
+  async findRunBySha256(sha256: string, transaction: Knex = this.database): Promise<string | undefined> {
+    const row = await transaction('run as r').join('log as l', 'l.id', 'r.log_id').select<{ id: string }[]>('r.id').where('l.sha256', sha256).first();
+    return (row as { id: string } | undefined)?.id;
+  }
+
+  async insert(logId: string, assignment: RunAssignment, analysis: Analysis, transaction: Knex): Promise<string> {
+    const id = uuidv7();
+    await transaction('run').insert({
+      id,
+      log_id: logId,
+      ...toAssignmentRow(assignment),
+      method_name: analysis.method.name,
+      method_version: analysis.method.version,
+      warnings: JSON.stringify(analysis.warnings),
+    });
+    await this.insertFigures(id, analysis, transaction);
+    return id;
+  }
+
+  /** New figures in place of the old, which go into the history where they differ. */
+  async replaceFigures(runId: string, analysis: Analysis, transaction: Knex): Promise<void> {
+    const old = await transaction<FigureRow>('figure')
+      .select('key', 'value', 'unit', 'standard_uncertainty', 'method_name', 'method_version', 'computed_at')
+      .where({ run_id: runId } as object);
+    const now = new Map(analysis.figures.map((figure): [string, Figure] => [figure.key, figure]));
+    const replaced = old.filter(({ key, value, standard_uncertainty: u }) => {
+      const figure = now.get(key);
+      return !figure || figure.value !== value || figure.standardUncertainty !== u;
+    });
+    if (replaced.length > 0)
+      await transaction('figure_history').insert(replaced.map((row) => ({ id: uuidv7(), run_id: runId, ...row })));
+    await transaction('figure').where({ run_id: runId }).delete();
+    await this.insertFigures(runId, analysis, transaction);
+    await transaction('run')
+      .where({ id: runId })
+      .update({ method_name: analysis.method.name, method_version: analysis.method.version, warnings: JSON.stringify(analysis.warnings), updated_at: transaction.fn.now() });
+  }
+
+  private async insertFigures(runId: string, { figures, method }: Analysis, transaction: Knex): Promise<void> {
+    if (figures.length === 0) return;
+    await transaction('figure').insert(
+      figures.map((figure, position) => ({
+        run_id: runId, key: figure.key, position, label: figure.label, value: figure.value, unit: figure.unit,
+        standard_uncertainty: figure.standardUncertainty, interval_lower: figure.interval95[0], interval_upper: figure.interval95[1],
+        n: figure.n, method_name: method.name, method_version: method.version,
+        warnings: JSON.stringify(figure.warnings), derivation: JSON.stringify(figure.derivation),
+      })),
+    );
+  }
+
+  async list(query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
+    const rows = selectSummaries(this.database);
+    filterRuns(rows, query);
+    sortRuns(rows, query.sort, query.order);
+    void rows.limit(query.pageSize).offset((query.page - 1) * query.pageSize);
+    const count = this.database('run as r')
+      .join('setup_revision as rev', 'rev.id', 'r.setup_revision_id')
+      .join('setup as s', 's.id', 'rev.setup_id')
+      .join('course as c', 'c.id', 'r.course_id')
+      .join('outing as o', 'o.id', 'r.outing_id')
+      .join('log as l', 'l.id', 'r.log_id')
+      .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
+      .count<{ count: string }[]>('r.id as count');
+    filterRuns(count, query);
+    const [items, [counted]] = await Promise.all([rows as unknown as Promise<SummaryRow[]>, count]);
+    return { items: items.map(toSummary), total: Number(counted!.count) };
+  }
+
+  /** All runs of some setup revisions, on one course or on any. */
+  async listOfRevisions(revisionIds: readonly string[], courseId: string | null): Promise<RunSummary[]> {
+    const query = selectSummaries(this.database).whereIn('rev.id', revisionIds);
+    if (courseId !== null) void query.where('c.id', courseId);
+    sortRuns(query, 'date', 'up');
+    return ((await query) as SummaryRow[]).map(toSummary);
+  }
+
+  async find(id: string): Promise<StoredRun | undefined> {
+    const summary = (await selectSummaries(this.database).where('r.id', id).first()) as SummaryRow | undefined;
+    if (!summary) return undefined;
+    const [detail, figures, channels, exclusions, history] = await Promise.all([
+      this.database('run as r')
+        .join('log as l', 'l.id', 'r.log_id')
+        .leftJoin('rider', 'rider.id', 'r.rider_id')
+        .leftJoin('logger', 'logger.id', 'r.logger_id')
+        .select<DetailRow[]>(
+          ...ASSIGNMENT.map((column) => `r.${column}`), 'r.log_id', 'r.method_name', 'r.method_version', 'r.warnings', 'l.cleaning', 'l.sha256',
+          'l.byte_count', 'rider.name as rider_name', 'logger.name as logger_name',
+        )
+        .where('r.id', id)
+        .first() as unknown as Promise<DetailRow>,
+      this.database<FigureRow>('figure').select('*').where({ run_id: id } as object).orderBy('position' as never),
+      this.database<{ name: string }>('channel').select('name').where({ log_id: summary.log_id } as object),
+      this.database<{ reason: string; at: Date; undone_at: Date | null }>('run_exclusion').select('reason', 'at', 'undone_at').where({ run_id: id } as object).orderBy('at', 'desc'),
+      this.database<FigureRow & { replaced_at: Date }>('figure_history').select('*').where({ run_id: id } as object).orderBy('replaced_at', 'desc').limit(200),
+    ]);
+    return {
+      summary: toSummary(summary),
+      logId: detail.log_id,
+      channelNames: channels.map(({ name }) => name),
+      rider: detail.rider_id === null ? null : { id: detail.rider_id, name: detail.rider_name! },
+      logger: detail.logger_id === null ? null : { id: detail.logger_id, name: detail.logger_name! },
+      totalMassKg: detail.total_mass_kg,
+      emptied: detail.emptied,
+      notes: detail.notes,
+      method: { name: detail.method_name, version: detail.method_version },
+      allFigures: figures.map(toFigure),
+      warnings: detail.warnings,
+      cleaning: detail.cleaning,
+      sha256: detail.sha256,
+      byteCount: detail.byte_count,
+      exclusionHistory: exclusions.map(({ reason, at, undone_at: undoneAt }) => ({ reason, at: iso(at), undoneAt: isoOrNull(undoneAt) })),
+      figureHistory: history.map((row) => ({
+        key: row.key, value: row.value, unit: row.unit, standardUncertainty: row.standard_uncertainty,
+        method: { name: row.method_name, version: row.method_version }, replacedAt: iso(row.replaced_at),
+      })),
+    };
+  }
+
+  async figuresOf(runIds: readonly string[], key: string): Promise<Map<string, { value: number; standardUncertainty: number; label: string; unit: FigureDto['unit']; systematic: number }>> {
+    const rows = await this.database<FigureRow & { run_id: string }>('figure')
+      .select('run_id', 'value', 'standard_uncertainty', 'label', 'unit', 'derivation')
+      .whereIn('run_id', runIds)
+      .andWhere({ key } as object);
+    return new Map(
+      rows.map((row) => [
+        row.run_id,
+        {
+          value: row.value, standardUncertainty: row.standard_uncertainty, label: row.label, unit: row.unit,
+          systematic: Math.hypot(...row.derivation.contributions.filter((c) => c.isSystematic).map((c) => c.standardUncertainty)),
+        },
+      ]),
+    );
+  }
+
+  async loggersOf(runIds: readonly string[]): Promise<Map<string, string | null>> {
+    const rows = await this.database<{ id: string; logger_id: string | null }>('run').select('id', 'logger_id').whereIn('id', runIds);
+    return new Map(rows.map(({ id, logger_id: loggerId }) => [id, loggerId]));
+  }
+
+  async findForAnalysis(id: string): Promise<RunForAnalysis | undefined> {
+    const row = (await this.database('run as r')
+      .join('log as l', 'l.id', 'r.log_id')
+      .select(...ASSIGNMENT.map((column) => `r.${column}`), 'l.bytes', 'l.mapping')
+      .where('r.id', id)
+      .first()) as (AssignmentRow & { bytes: Buffer; mapping: MappingDto | null }) | undefined;
+    return row && { bytes: row.bytes, mapping: row.mapping, assignment: toAssignment(row) };
+  }
+
+  /** False when the version is no longer the stored one. */
+  async assign(id: string, version: number, assignment: RunAssignment): Promise<boolean> {
+    const count = await this.database('run')
+      .where({ id, version })
+      .update({ ...toAssignmentRow(assignment), version: version + 1, updated_at: this.database.fn.now() });
+    return count > 0;
+  }
+
+  async exclude(id: string, version: number, reason: string): Promise<boolean> {
+    return this.database.transaction(async (transaction) => {
+      if (!(await this.bump(id, version, transaction))) return false;
+      await transaction('run_exclusion').insert({ id: uuidv7(), run_id: id, reason });
+      return true;
+    });
+  }
+
+  async include(id: string, version: number): Promise<boolean> {
+    return this.database.transaction(async (transaction) => {
+      if (!(await this.bump(id, version, transaction))) return false;
+      await transaction('run_exclusion').where({ run_id: id }).whereNull('undone_at').update({ undone_at: transaction.fn.now() });
+      return true;
+    });
+  }
+
+  private async bump(id: string, version: number, transaction: Knex): Promise<boolean> {
+    const count = await transaction('run').where({ id, version }).update({ version: version + 1, updated_at: transaction.fn.now() });
+    return count > 0;
+  }
+}
+
+function toAssignmentRow(a: RunAssignment): AssignmentRow {
+  return {
+    setup_revision_id: a.setupRevisionId, course_id: a.courseId, outing_id: a.outingId, rider_id: a.riderId, logger_id: a.loggerId,
+    test_kind: a.testKind, total_mass_kg: a.totalMassKg, emptied: a.emptied, notes: a.notes,
+  };
+}
+
+function toAssignment(row: AssignmentRow): RunAssignment {
+  return {
+    setupRevisionId: row.setup_revision_id, courseId: row.course_id, outingId: row.outing_id, riderId: row.rider_id, loggerId: row.logger_id,
+    testKind: row.test_kind, totalMassKg: row.total_mass_kg, emptied: row.emptied, notes: row.notes,
+  };
+}
+
+function toFigure(row: FigureRow): FigureDto {
+  return {
+    key: row.key, label: row.label, value: row.value, unit: row.unit, standardUncertainty: row.standard_uncertainty,
+    interval95: [row.interval_lower, row.interval_upper], n: row.n, derivation: row.derivation, warnings: row.warnings,
+  };
+}

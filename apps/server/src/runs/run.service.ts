@@ -1,0 +1,120 @@
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import { channelDefinition, CHANNEL_NAMES, toCsv } from '@ebrix/core/logs';
+import { convertUnit } from '@ebrix/core/units';
+import type { RunAssignment, RunDetail, RunQuery, RunSummary, Strip } from '@ebrix/contract';
+import { changedMeanwhile } from '../bench/parts.service.js';
+import { DomainError, notFound } from '../common/domain-error.js';
+import { KNEX } from '../database/database.module.js';
+import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
+import { LogRepository } from './log.repository.js';
+import { RunRepository, type StoredRun } from './run.repository.js';
+import { StripService } from './strip.service.js';
+
+/** Rows of an export: all runs a tester will ever have. */
+const MOST_EXPORTED = 100_000;
+
+@Injectable()
+export class RunService {
+  constructor(
+    @Inject(KNEX) private readonly database: Knex,
+    private readonly runs: RunRepository,
+    private readonly logs: LogRepository,
+    private readonly strips: StripService,
+    private readonly queue: RunAnalysisQueue,
+  ) {}
+
+  list(query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
+    return this.runs.list(query);
+  }
+
+  async get(id: string): Promise<RunDetail> {
+    const { summary, logId: _logId, channelNames, ...rest } = await this.stored(id);
+    const trials = await this.database('trial_setup as ts')
+      .join('trial as t', 't.id', 'ts.trial_id')
+      .select<{ id: string; question: string }[]>('t.id', 't.question')
+      .where('ts.revision_id', summary.setup.revisionId)
+      .andWhere((where) => where.whereNull('t.course_id').orWhere('t.course_id', summary.course.id));
+    return {
+      ...summary,
+      ...rest,
+      trials,
+      channels: CHANNEL_NAMES.filter((name) => channelNames.includes(name)).map((name) => {
+        const { label, fieldUnit } = channelDefinition(name);
+        return { name, label, unit: fieldUnit };
+      }),
+    };
+  }
+
+  async strip(id: string, bins: number, fromS?: number, toS?: number): Promise<Strip> {
+    if (fromS !== undefined && toS !== undefined && toS <= fromS)
+      throw new DomainError('invalid-request', 'The end of the stretch must lie after its start.');
+    return this.strips.stripOf((await this.stored(id)).logId, bins, fromS, toS);
+  }
+
+  async exclude(id: string, version: number, reason: string): Promise<RunDetail> {
+    const current = await this.get(id);
+    if (current.exclusion) throw new DomainError('wrong-state', 'This run is left out already.');
+    return this.settle(id, await this.runs.exclude(id, version, reason));
+  }
+
+  async include(id: string, version: number): Promise<RunDetail> {
+    return this.settle(id, await this.runs.include(id, version));
+  }
+
+  async assign(id: string, version: number, assignment: RunAssignment): Promise<RunDetail> {
+    const run = await this.settle(id, await this.runs.assign(id, version, assignment));
+    await this.queue.enqueueRun(id);
+    return run;
+  }
+
+  async file(id: string): Promise<{ fileName: string; bytes: Buffer }> {
+    const file = await this.logs.file((await this.stored(id)).logId);
+    if (!file) throw notFound('The log of this run');
+    return file;
+  }
+
+  /** Runs as the list shows them, for a spreadsheet. */
+  async csv(query: RunQuery): Promise<string> {
+    const { items } = await this.runs.list({ ...query, page: 1, pageSize: MOST_EXPORTED });
+    const figures = ['netConsumption', 'distance', 'meanMovingSpeed', 'rangeWithReserve'] as const;
+    const units = { netConsumption: 'Wh/km', distance: 'km', meanMovingSpeed: 'km/h', rangeWithReserve: 'km' };
+    return toCsv([
+      ['date', 'outing', 'setup', 'revision', 'course', 'file', 'left out because', ...figures.flatMap((key) => [`${key} (${units[key]})`, `${key} standard uncertainty`])],
+      ...items.map((run) => [
+        run.outing.date, run.outing.title, run.setup.name, run.setup.revisionNumber, run.course.name, run.fileName, run.exclusion?.reason ?? '',
+        ...figures.flatMap((key) => [run.figures[key]?.value ?? '', run.figures[key]?.standardUncertainty ?? '']),
+      ]),
+    ]);
+  }
+
+  /** Cleaned channels in field units; a missing sample is an empty cell. */
+  async channelsCsv(id: string): Promise<string> {
+    const { logId, channelNames } = await this.stored(id);
+    const names = CHANNEL_NAMES.filter((name) => channelNames.includes(name));
+    const time = await this.logs.wholeColumn(logId, 'time');
+    const columns = await Promise.all(names.map((name) => this.logs.wholeColumn(logId, name)));
+    const rows: (string | number)[][] = [['time (s)', ...names.map((name) => `${channelDefinition(name).label} (${channelDefinition(name).fieldUnit})`)]];
+    for (let k = 0; k < (time?.length ?? 0); k++)
+      rows.push([
+        time![k]!,
+        ...columns.map((column, c) => {
+          const { storedUnit, fieldUnit } = channelDefinition(names[c]!);
+          return Number(convertUnit(column![k]!, storedUnit, fieldUnit).toPrecision(7));
+        }),
+      ]);
+    return toCsv(rows);
+  }
+
+  private async stored(id: string): Promise<StoredRun> {
+    const run = await this.runs.find(id);
+    if (!run) throw notFound('This run');
+    return run;
+  }
+
+  private async settle(id: string, isChanged: boolean): Promise<RunDetail> {
+    const run = await this.get(id);
+    if (!isChanged) throw changedMeanwhile(run);
+    return run;
+  }
+}

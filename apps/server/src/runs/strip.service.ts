@@ -1,0 +1,54 @@
+import { Injectable } from '@nestjs/common';
+import { CHANNEL_NAMES } from '@ebrix/core/logs';
+import { PYRAMID_BINS, pyramidLevelFor } from '@ebrix/core/signal';
+import { firstAtOrAfter } from '@ebrix/core/tests';
+import type { Strip } from '@ebrix/contract';
+import { notFound } from '../common/domain-error.js';
+import { drawChannel } from '../compute/strip.js';
+import { LogRepository } from './log.repository.js';
+
+/** Clocks kept ready: zooming asks for the same ride again and again. */
+const CLOCKS_KEPT = 6;
+
+/** A stretch of a stored ride to draw, from the samples where it is short, from the pyramid where it is long. */
+@Injectable()
+export class StripService {
+  private readonly clocks = new Map<string, Float64Array>();
+
+  constructor(private readonly logs: LogRepository) {}
+
+  async stripOf(logId: string, bins: number, fromS?: number, toS?: number): Promise<Strip> {
+    const timeS = await this.clockOf(logId);
+    const totalS = timeS.at(-1)!;
+    const from = fromS === undefined ? 0 : Math.max(0, firstAtOrAfter(timeS, fromS) - 1);
+    const to = toS === undefined ? timeS.length : Math.min(timeS.length, firstAtOrAfter(timeS, toS) + 1);
+    const level = pyramidLevelFor(to - from, bins);
+    const stretches =
+      level === undefined ? await this.logs.samples(logId, from, to) : await this.logs.extremes(logId, timeS.length, level, from, to);
+    const bin = level === undefined ? 1 : PYRAMID_BINS[level]!;
+    const start = Math.floor(from / bin) * bin;
+    const timeAt = (k: number): number => timeS[Math.min(timeS.length - 1, start + k * bin + (bin >> 1))]!;
+    const byName = new Map(stretches.map((stretch) => [stretch.name, stretch]));
+    return {
+      fromS: fromS ?? 0,
+      toS: toS ?? totalS,
+      totalS,
+      channels: CHANNEL_NAMES.flatMap((name) => {
+        const stretch = byName.get(name);
+        return stretch ? [drawChannel(name, stretch.low, stretch.high, timeAt, bins)] : [];
+      }),
+    };
+  }
+
+  private async clockOf(logId: string): Promise<Float64Array> {
+    const kept = this.clocks.get(logId);
+    if (kept) return kept;
+    const column = await this.logs.wholeColumn(logId, 'time');
+    if (!column) throw notFound('The log of this run');
+    const clock = Float64Array.from(column);
+    this.clocks.set(logId, clock);
+    const [oldest] = this.clocks.keys();
+    if (this.clocks.size > CLOCKS_KEPT && oldest !== undefined) this.clocks.delete(oldest);
+    return clock;
+  }
+}

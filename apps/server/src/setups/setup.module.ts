@@ -1,0 +1,8 @@
+import { Module } from '@nestjs/common';
+import { BenchModule } from '../bench/bench.module.js';
+import { SetupController } from './setup.controller.js';
+import { SetupRepository } from './setup.repository.js';
+import { SetupService } from './setup.service.js';
+
+@Module({ imports: [BenchModule], controllers: [SetupController], providers: [SetupService, SetupRepository], exports: [SetupService, SetupRepository] })
+export class SetupModule {}

@@ -1,0 +1,34 @@
+import { z } from 'zod';
+
+export const idSchema = z.uuid();
+
+/** The one shape of every error; `code` is stable, `message` is for a tester. */
+export const apiErrorSchema = z.strictObject({
+  error: z.strictObject({ code: z.string(), message: z.string(), details: z.unknown().optional() }),
+});
+export type ApiError = z.output<typeof apiErrorSchema>;
+
+export const healthSchema = z.strictObject({ status: z.literal('ok'), database: z.literal('ok'), version: z.string() });
+
+/** Names are shown in lists and verdicts: one line, not empty. */
+export const nameSchema = z
+  .string()
+  .trim()
+  .min(1, 'Give it a name.')
+  .max(80, 'At most 80 characters.')
+  .regex(/^[^\p{Cc}\p{Cf}]*$/u, 'Leave out control characters.');
+export const notesSchema = z.string().max(4000, 'At most 4000 characters.').default('');
+
+/** A number that may be unknown: null, never a stand-in. */
+export const positiveOrUnknown = (limit: number) =>
+  z.number().positive('Must be above 0.').max(limit, `At most ${limit}.`).nullable().default(null);
+export const shareOrUnknown = z.number().min(0, 'At least 0.').max(1, 'At most 1.').nullable().default(null);
+
+export const versionSchema = z.int().min(1);
+/** What every stored thing that people edit carries. */
+export const storedFields = {
+  id: idSchema,
+  version: versionSchema,
+  updatedAt: z.iso.datetime(),
+  archivedAt: z.iso.datetime().nullable(),
+};

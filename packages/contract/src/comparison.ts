@@ -1,0 +1,61 @@
+import { z } from 'zod';
+
+const interval = { lower: z.number(), upper: z.number() };
+const fTest = z.strictObject({ f: z.number(), df1: z.number(), df2: z.number(), p: z.number() });
+const namedPair = z.strictObject({ a: z.string(), b: z.string(), difference: z.number(), df: z.number(), p: z.number(), ...interval });
+
+export const smallestDifferenceSchema = z.strictObject({ kind: z.enum(['absolute', 'relative']), value: z.number().positive() });
+export const verdictKindSchema = z.enum([
+  'better-and-matters',
+  'better-may-not-matter',
+  'no-difference-that-matters',
+  'cannot-tell',
+]);
+export const pairSchema = z.strictObject({
+  a: z.string(),
+  b: z.string(),
+  difference: z.strictObject({ estimate: z.number(), ...interval, standardError: z.number(), degreesOfFreedom: z.number() }),
+  ratio: z.strictObject({ estimate: z.number(), ...interval }).optional(),
+  pValue: z.number(),
+  verdict: verdictKindSchema,
+  sentence: z.string(),
+  moreRunsEach: z.int().optional(),
+  instrumentUncertainty: z.number().optional(),
+});
+
+/** What `compareSetups` of the core gives back; see docs/methods.md, "Comparing". */
+export const comparisonSchema = z.strictObject({
+  setups: z.array(z.looseObject({ name: z.string(), n: z.int(), mean: z.number() })),
+  method: z.strictObject({ name: z.string(), reason: z.string() }),
+  pairs: z.array(pairSchema),
+  sentences: z.array(z.string()),
+  smallestDifference: smallestDifferenceSchema,
+  seed: z.number(),
+  notes: z.array(z.string()),
+  twoSetups: z
+    .strictObject({
+      welch: z.strictObject({ difference: z.number(), ...interval, t: z.number(), df: z.number(), p: z.number() }),
+      ratioOfGeometricMeans: z.strictObject({ ratio: z.number(), ...interval, df: z.number(), p: z.number() }).optional(),
+      hedgesG: z.strictObject({ cohenD: z.number(), exactCorrection: z.number(), g: z.number() }).optional(),
+      mannWhitney: z.strictObject({ u: z.number(), p: z.number(), exact: z.boolean() }).optional(),
+      hodgesLehmann: z.strictObject({ estimate: z.number(), lower: z.number().optional(), upper: z.number().optional() }).optional(),
+      permutation: z.strictObject({ p: z.number(), exact: z.boolean(), arrangements: z.number() }).optional(),
+      bootstrapBca: z.strictObject(interval).optional(),
+      equivalence: z.looseObject({}).optional(),
+    })
+    .optional(),
+  severalSetups: z
+    .strictObject({
+      anova: z.strictObject({ ...fTest.shape, ssBetween: z.number(), ssWithin: z.number() }).optional(),
+      welchAnova: fTest.optional(),
+      kruskalWallis: z.strictObject({ h: z.number(), df: z.number(), p: z.number() }).optional(),
+      gamesHowell: z.array(namedPair),
+      tukeyKramer: z.array(namedPair),
+      welchPairs: z.array(
+        z.strictObject({ a: z.string(), b: z.string(), p: z.number(), holm: z.number(), benjaminiHochberg: z.number() }),
+      ),
+    })
+    .optional(),
+});
+export type ComparisonDto = z.output<typeof comparisonSchema>;
+export type PairDto = z.output<typeof pairSchema>;

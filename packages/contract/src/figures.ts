@@ -1,0 +1,79 @@
+import { z } from 'zod';
+import { CHANNEL_NAMES, type ChannelName } from '@ebrix/core/logs';
+import { UNITS, type UnitName } from '@ebrix/core/units';
+
+export const unitSchema = z.enum(Object.keys(UNITS) as [UnitName, ...UnitName[]]);
+export const channelNameSchema = z.enum(CHANNEL_NAMES as [ChannelName, ...ChannelName[]]);
+export const warningSchema = z.strictObject({ code: z.string(), message: z.string() });
+
+export const derivationSchema = z.strictObject({
+  formula: z.string(),
+  substituted: z.string(),
+  inputs: z.array(z.string()),
+  contributions: z.array(
+    z.strictObject({
+      source: z.string(),
+      standardUncertainty: z.number(),
+      degreesOfFreedom: z.number().optional(),
+      isSystematic: z.boolean().optional(),
+      share: z.number(),
+    }),
+  ),
+  fromS: z.number().optional(),
+  toS: z.number().optional(),
+});
+export const figureSchema = z.strictObject({
+  key: z.string(),
+  label: z.string(),
+  value: z.number(),
+  unit: unitSchema,
+  standardUncertainty: z.number(),
+  interval95: z.tuple([z.number(), z.number()]),
+  n: z.int(),
+  derivation: derivationSchema,
+  warnings: z.array(warningSchema),
+});
+export const methodSchema = z.strictObject({ name: z.string(), version: z.string() });
+export type FigureDto = z.output<typeof figureSchema>;
+
+const gapSchema = z.strictObject({ startS: z.number(), endS: z.number() });
+export const cleaningReportSchema = z.strictObject({
+  samplesRead: z.int(),
+  samplesKept: z.int(),
+  droppedTimes: z.int(),
+  unreadable: z.array(
+    z.strictObject({ channel: z.union([channelNameSchema, z.literal('time')]), count: z.int(), firstLine: z.int() }),
+  ),
+  raggedRecords: z.int(),
+  ignoredColumns: z.array(z.string()),
+  medianStepS: z.number(),
+  gapLimitS: z.number(),
+  gaps: z.array(gapSchema),
+  spikes: z.array(
+    z.strictObject({ channel: channelNameSchema, count: z.int(), timesS: z.array(z.number()), values: z.array(z.number()) }),
+  ),
+  positionJumps: z.int(),
+  stuck: z.array(z.strictObject({ ...gapSchema.shape, channel: channelNameSchema })),
+  speedComparison: z
+    .strictObject({ ratio: z.number(), lower: z.number(), upper: z.number(), isSuspect: z.boolean() })
+    .optional(),
+});
+export type CleaningReportDto = z.output<typeof cleaningReportSchema>;
+
+/** A stretch of channels to draw: least and greatest of each bin, in field units. */
+export const stripSchema = z.strictObject({
+  fromS: z.number(),
+  toS: z.number(),
+  totalS: z.number(),
+  channels: z.array(
+    z.strictObject({
+      name: channelNameSchema,
+      label: z.string(),
+      unit: unitSchema,
+      timesS: z.array(z.number()),
+      low: z.array(z.number().nullable()),
+      high: z.array(z.number().nullable()),
+    }),
+  ),
+});
+export type Strip = z.output<typeof stripSchema>;

@@ -1,0 +1,85 @@
+import { z } from 'zod';
+import { UNITS, type UnitName } from '@ebrix/core/units';
+import { channelNameSchema, unitSchema } from './figures.js';
+
+export const timeFormatSchema = z.enum(['number', 'clock', 'iso', 'epoch-s', 'epoch-ms']);
+export const columnMappingSchema = z.strictObject({
+  header: z.string().max(500),
+  channel: z.union([channelNameSchema, z.literal('time'), z.literal('date')]).nullable(),
+  unit: unitSchema.optional(),
+  timeFormat: timeFormatSchema.optional(),
+});
+export const mappingSchema = z.strictObject({
+  columns: z.array(columnMappingSchema).min(1).max(256),
+  decimal: z.enum(['.', ',']).optional(),
+});
+export type MappingDto = z.output<typeof mappingSchema>;
+
+export const questionSchema = z.strictObject({
+  kind: z.enum(['unit', 'channel', 'duplicate', 'decimal']),
+  columns: z.array(z.int()),
+  text: z.string(),
+  choices: z.array(z.string()),
+  blocking: z.boolean(),
+});
+export const inspectionSchema = z.strictObject({
+  format: z.enum(['csv', 'gpx']),
+  encoding: z.string(),
+  delimiter: z.string().nullable(),
+  mapping: mappingSchema,
+  questions: z.array(questionSchema),
+  preview: z.array(z.array(z.string())),
+  /** The saved logger profile with this very header, whose mapping was taken. */
+  profile: z.strictObject({ id: z.uuid(), name: z.string() }).nullable(),
+});
+export type Inspection = z.output<typeof inspectionSchema>;
+
+export const problemSchema = z.strictObject({ code: z.string(), message: z.string(), line: z.int().nullable() });
+export const importStatusSchema = z.enum(['staged', 'refused', 'known', 'queued', 'working', 'done', 'failed', 'cancelled']);
+export const importFileSchema = z.strictObject({
+  id: z.uuid(),
+  fileName: z.string(),
+  byteCount: z.int(),
+  status: importStatusSchema,
+  inspection: inspectionSchema.nullable(),
+  problem: problemSchema.nullable(),
+  /** The run made of it, or the run that the same file made earlier. */
+  runId: z.uuid().nullable(),
+  step: z.string(),
+  createdAt: z.iso.datetime(),
+});
+export type ImportFile = z.output<typeof importFileSchema>;
+
+export const testKindSchema = z.enum(['range']);
+export const runAssignmentSchema = z.strictObject({
+  setupRevisionId: z.uuid(),
+  courseId: z.uuid(),
+  outingId: z.uuid(),
+  riderId: z.uuid().nullable().default(null),
+  loggerId: z.uuid().nullable().default(null),
+  testKind: testKindSchema.default('range'),
+  /** Mass of bike, kit, pack, rider and load as ridden; null: added up from the parts. */
+  totalMassKg: z.number().positive().max(500).nullable().default(null),
+  /** Ridden until the pack was empty. */
+  emptied: z.boolean().default(false),
+  notes: z.string().max(4000).default(''),
+});
+export type RunAssignment = z.output<typeof runAssignmentSchema>;
+export const startImportSchema = z.strictObject({
+  items: z
+    .array(
+      z.strictObject({
+        importId: z.uuid(),
+        mapping: mappingSchema.nullable(),
+        assignment: runAssignmentSchema,
+        /** Remember the mapping for files with the same header under this name. */
+        profileName: z.string().trim().max(80).nullable().default(null),
+      }),
+    )
+    .min(1)
+    .max(200),
+});
+export type StartImport = z.output<typeof startImportSchema>;
+
+/** Units a person can choose for a channel when the file does not tell. */
+export const ALL_UNITS = Object.keys(UNITS) as UnitName[];

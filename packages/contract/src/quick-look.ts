@@ -1,0 +1,88 @@
+import { z } from 'zod';
+import { comparisonSchema } from './comparison.js';
+import { cleaningReportSchema, channelNameSchema, figureSchema, methodSchema, stripSchema, unitSchema, warningSchema } from './figures.js';
+import { mappingSchema, testKindSchema } from './imports.js';
+
+const finite = z.number();
+/** All of it optional: what is left out is unknown, and figures that need it say so. */
+export const quickLookContextSchema = z
+  .strictObject({
+    airTemperatureC: finite.min(-60).max(60),
+    airDensity: finite.positive().max(2),
+    totalMassKg: finite.positive().max(1000),
+    cdaM2: finite.positive().max(5),
+    crr: finite.positive().max(0.2),
+    rotatingMassFactor: finite.min(1).max(2),
+    windMs: finite.min(-60).max(60),
+    directions: z.array(z.union([z.literal(1), z.literal(-1)])).max(1000),
+    gates: z.strictObject({ startDistanceM: finite.min(0), finishDistanceM: finite.positive() }),
+    ambientC: finite.min(-60).max(60),
+    temperatureLimitC: finite.min(0).max(300),
+    capacityAh: finite.positive().max(1000),
+    nominalVoltageV: finite.positive().max(200),
+    usableShare: finite.positive().max(1),
+    assistLimitKmh: finite.positive().max(120),
+    mapping: mappingSchema,
+  })
+  .partial();
+export type QuickLookContext = z.output<typeof quickLookContextSchema>;
+
+export const quickLookLogFieldsSchema = z.strictObject({ test: testKindSchema.default('range'), context: quickLookContextSchema.default({}) });
+export const quickLookLogSchema = z.strictObject({
+  test: testKindSchema,
+  method: methodSchema,
+  channels: z.array(
+    z.strictObject({ name: channelNameSchema, label: z.string(), unit: unitSchema, samples: z.int() }),
+  ),
+  cleaning: cleaningReportSchema,
+  figures: z.array(figureSchema),
+  warnings: z.array(warningSchema),
+  strip: stripSchema,
+});
+export type QuickLookLog = z.output<typeof quickLookLogSchema>;
+
+const columnName = z.string().trim().min(1).max(200);
+export const quickLookTableFieldsSchema = z.strictObject({
+  setup: columnName,
+  value: columnName,
+  block: columnName.optional(),
+  covariate: columnName.optional(),
+  group: columnName.optional(),
+  /** In the unit of the values, or with a per cent sign. */
+  sdm: z
+    .string()
+    .trim()
+    .regex(/^\d+([.,]\d+)?\s*%?$/, 'Give a number, or a number with %.')
+    .default('5 %'),
+  better: z.enum(['less', 'more']).default('less'),
+  seed: z.coerce.number().int().min(0).max(2 ** 31 - 1).default(1),
+});
+export type QuickLookTableFields = z.output<typeof quickLookTableFieldsSchema>;
+
+const adjusted = {
+  treatmentTest: z.strictObject({ f: z.number(), numeratorDf: z.number(), denominatorDf: z.number(), pValue: z.number() }),
+  residualVariance: z.number(),
+  degreesOfFreedom: z.number(),
+  adjustedMeans: z.array(
+    z.strictObject({ setup: z.string(), mean: z.number(), standardError: z.number(), lower: z.number(), upper: z.number() }),
+  ),
+  contrasts: z.array(
+    z.strictObject({
+      a: z.string(), b: z.string(), difference: z.number(), standardError: z.number(), df: z.number(), p: z.number(), lower: z.number(), upper: z.number(),
+    }),
+  ),
+};
+export const quickLookTableSchema = z.strictObject({
+  comparison: comparisonSchema,
+  verdict: z.string(),
+  points: z.array(z.strictObject({ setup: z.string(), value: z.number(), row: z.int() })),
+  skippedRows: z.array(z.strictObject({ row: z.int(), reason: z.string() })),
+  designed: z.strictObject({
+    blocked: z.strictObject(adjusted).optional(),
+    paired: z.looseObject({ meanDifference: z.number(), lower: z.number(), upper: z.number() }).optional(),
+    ancova: z.strictObject({ ...adjusted, slope: z.number(), slopeStandardError: z.number(), covariateMean: z.number() }).optional(),
+    notes: z.array(z.string()),
+  }),
+});
+export type QuickLookTable = z.output<typeof quickLookTableSchema>;
+export const tableColumnsSchema = z.strictObject({ columns: z.array(z.string()), rows: z.int() });

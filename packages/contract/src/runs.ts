@@ -1,0 +1,78 @@
+import { z } from 'zod';
+import { cleaningReportSchema, channelNameSchema, figureSchema, methodSchema, unitSchema, warningSchema } from './figures.js';
+import { runAssignmentSchema } from './imports.js';
+
+const reference = z.strictObject({ id: z.uuid(), name: z.string() });
+const shortFigure = z.strictObject({ value: z.number(), standardUncertainty: z.number(), unit: unitSchema });
+
+/** Figures shown in lists; all of them stand on the run's own page. */
+export const LISTED_FIGURES = ['netConsumption', 'distance', 'meanMovingSpeed', 'rangeWithReserve'] as const;
+export const listedFigureSchema = z.enum(LISTED_FIGURES);
+export type ListedFigure = z.output<typeof listedFigureSchema>;
+
+export const runSummarySchema = z.strictObject({
+  id: z.uuid(),
+  version: z.int(),
+  setup: z.strictObject({ id: z.uuid(), name: z.string(), revisionId: z.uuid(), revisionNumber: z.int() }),
+  course: reference,
+  outing: z.strictObject({ id: z.uuid(), title: z.string(), date: z.iso.date() }),
+  testKind: z.string(),
+  fileName: z.string(),
+  startedAt: z.iso.datetime().nullable(),
+  durationS: z.number(),
+  exclusion: z.strictObject({ reason: z.string(), at: z.iso.datetime() }).nullable(),
+  figures: z.partialRecord(listedFigureSchema, shortFigure),
+  warningCount: z.int(),
+});
+export type RunSummary = z.output<typeof runSummarySchema>;
+
+export const runSortSchema = z.enum(['date', 'setup', 'course', 'file', ...LISTED_FIGURES]);
+export const runQuerySchema = z.strictObject({
+  setup: z.uuid().optional(),
+  revision: z.uuid().optional(),
+  course: z.uuid().optional(),
+  outing: z.uuid().optional(),
+  state: z.enum(['counted', 'excluded']).optional(),
+  text: z.string().max(120).optional(),
+  sort: runSortSchema.default('date'),
+  order: z.enum(['up', 'down']).default('down'),
+  page: z.coerce.number().int().min(1).max(100_000).default(1),
+  pageSize: z.coerce.number().int().min(1).max(200).default(50),
+});
+export type RunQuery = z.output<typeof runQuerySchema>;
+export const runPageSchema = z.strictObject({ items: z.array(runSummarySchema), total: z.int() });
+
+export const runDetailSchema = z.strictObject({
+  ...runSummarySchema.shape,
+  rider: reference.nullable(),
+  logger: reference.nullable(),
+  totalMassKg: z.number().nullable(),
+  emptied: z.boolean(),
+  notes: z.string(),
+  method: methodSchema,
+  allFigures: z.array(figureSchema),
+  warnings: z.array(warningSchema),
+  cleaning: cleaningReportSchema,
+  channels: z.array(z.strictObject({ name: channelNameSchema, label: z.string(), unit: unitSchema })),
+  trials: z.array(z.strictObject({ id: z.uuid(), question: z.string() })),
+  sha256: z.string(),
+  byteCount: z.int(),
+  exclusionHistory: z.array(
+    z.strictObject({ reason: z.string(), at: z.iso.datetime(), undoneAt: z.iso.datetime().nullable() }),
+  ),
+  figureHistory: z.array(
+    z.strictObject({ key: z.string(), value: z.number(), unit: unitSchema, standardUncertainty: z.number(), method: methodSchema, replacedAt: z.iso.datetime() }),
+  ),
+});
+export type RunDetail = z.output<typeof runDetailSchema>;
+
+export const exclusionInputSchema = z.strictObject({
+  reason: z.string().trim().min(5, 'Write the reason in a few words.').max(500),
+  version: z.int(),
+});
+export const runChangeSchema = z.strictObject({ version: z.int(), assignment: runAssignmentSchema });
+export const stripQuerySchema = z.strictObject({
+  fromS: z.coerce.number().min(0).optional(),
+  toS: z.coerce.number().positive().optional(),
+  bins: z.coerce.number().int().min(10).max(1000).default(800),
+});

@@ -1,0 +1,82 @@
+import { z } from 'zod';
+import { notesSchema, storedFields } from './common.js';
+import { comparisonSchema, smallestDifferenceSchema, verdictKindSchema } from './comparison.js';
+import { unitSchema } from './figures.js';
+import { runSummarySchema } from './runs.js';
+
+export const LETTERS = ['A', 'B', 'C', 'D', 'E', 'F'] as const;
+export const letterSchema = z.enum(LETTERS);
+export type Letter = z.output<typeof letterSchema>;
+
+export const decidingFigureSchema = z.enum([
+  'netConsumption',
+  'netConsumptionAtReference',
+  'grossConsumption',
+  'rangeToCutoff',
+  'rangeWithReserve',
+  'meanMovingSpeed',
+]);
+export type DecidingFigure = z.output<typeof decidingFigureSchema>;
+
+export const trialInputSchema = z.strictObject({
+  question: z.string().trim().min(5, 'Put the question in a sentence.').max(160),
+  decidingFigure: decidingFigureSchema,
+  smallestDifference: smallestDifferenceSchema,
+  courseId: z.uuid().nullable().default(null),
+  revisionIds: z
+    .array(z.uuid())
+    .max(6, 'At most six setups.')
+    .refine((ids) => new Set(ids).size === ids.length, 'A setup stands in the list twice.'),
+  notes: notesSchema,
+});
+export type TrialInput = z.output<typeof trialInputSchema>;
+
+export const trialSetupSchema = z.strictObject({
+  letter: letterSchema,
+  revisionId: z.uuid(),
+  setupId: z.uuid(),
+  name: z.string(),
+  revisionNumber: z.int(),
+  countedRuns: z.int(),
+  excludedRuns: z.int(),
+});
+export const trialSchema = z.strictObject({
+  ...storedFields,
+  question: z.string(),
+  decidingFigure: decidingFigureSchema,
+  smallestDifference: smallestDifferenceSchema,
+  course: z.strictObject({ id: z.uuid(), name: z.string() }).nullable(),
+  setups: z.array(trialSetupSchema),
+  notes: z.string(),
+});
+export type Trial = z.output<typeof trialSchema>;
+
+/** One run behind a verdict. */
+export const trialPointSchema = z.strictObject({
+  runId: z.uuid(),
+  letter: letterSchema,
+  value: z.number(),
+  standardUncertainty: z.number(),
+  isExcluded: z.boolean(),
+  outing: z.string(),
+});
+export const verdictSchema = z.strictObject({
+  figure: z.strictObject({ key: decidingFigureSchema, label: z.string(), unit: unitSchema, better: z.enum(['less', 'more']) }),
+  points: z.array(trialPointSchema),
+  /** Absent with a reason when the runs do not carry a comparison yet. */
+  comparison: comparisonSchema.nullable(),
+  reason: z.string().nullable(),
+  headline: z.string(),
+  /** With the excluded runs brought back; null when none is excluded. */
+  withExcluded: z.strictObject({ sentences: z.array(z.string()), isSame: z.boolean() }).nullable(),
+  /** Runs that do not have the deciding figure, and so do not count. */
+  runsWithoutFigure: z.int(),
+});
+export type Verdict = z.output<typeof verdictSchema>;
+export const trialListItemSchema = z.strictObject({
+  ...trialSchema.shape,
+  headline: z.string(),
+  verdictKinds: z.array(verdictKindSchema),
+});
+export type TrialListItem = z.output<typeof trialListItemSchema>;
+export const trialRunsSchema = z.array(z.strictObject({ letter: letterSchema, run: runSummarySchema }));

@@ -1,0 +1,121 @@
+import { fork } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { buildChanged } from './lib/build.mjs';
+import { installPackages } from './lib/install.mjs';
+import { defaultDataFolder, requireFreePort, startPostgres } from './lib/postgres.mjs';
+import { PlainProblem, refuse, root, runScript, say } from './lib/say.mjs';
+
+const HOST = '127.0.0.1';
+const port = Number(process.env.PORT || 4180);
+const isEmpty = process.argv.includes('--empty');
+
+await runScript(async () => {
+  if (!Number.isInteger(port) || port < 1 || port > 65535) refuse(`PORT is "${process.env.PORT}"; give a number from 1 to 65535.`);
+  const dataFolder = resolve(defaultDataFolder());
+  makeFolder(dataFolder);
+  const lock = join(dataFolder, 'running.json');
+  requireNotRunning(lock, dataFolder);
+  await requireFreePort(port, HOST).catch((error) =>
+    refuse(
+      error.code === 'EADDRINUSE'
+        ? `Port ${port} is in use by another program. Stop that one, or start Ebrix on another port: PORT=4181 npm start`
+        : `Port ${port} cannot be opened (${error.code}). Try another: PORT=4181 npm start`,
+    ),
+  );
+  installPackages();
+  buildChanged();
+
+  const database = process.env.DATABASE_URL ? undefined : await startPostgres(dataFolder);
+  const databaseUrl = process.env.DATABASE_URL || database.url;
+  if (process.env.DATABASE_URL) await requireDatabase(databaseUrl);
+  writeFileSync(lock, JSON.stringify({ pid: process.pid, url: `http://${HOST}:${port}` }));
+
+  const server = fork(`${root}/apps/server/dist/main.js`, [], {
+    cwd: root,
+    env: {
+      ...process.env,
+      NODE_ENV: 'production',
+      HOST,
+      PORT: String(port),
+      DATABASE_URL: databaseUrl,
+      EBRIX_WEB: `${root}/apps/web/dist`,
+      EBRIX_DEMO: isEmpty ? 'no' : 'yes',
+    },
+  });
+  let isStopping = false;
+  const watch = database && setInterval(() => {
+    if (!isStopping && !database.isAlive()) {
+      say('The database stopped; starting it again.');
+      database.restart();
+    }
+  }, 5000);
+  const stop = (code) => {
+    if (isStopping) return;
+    isStopping = true;
+    clearInterval(watch);
+    const finish = () => {
+      database?.stop();
+      rmSync(lock, { force: true });
+      process.exit(code);
+    };
+    if (server.exitCode !== null || server.signalCode !== null) return finish();
+    server.once('exit', finish);
+    server.kill('SIGTERM');
+    setTimeout(() => server.kill('SIGKILL'), 10_000).unref();
+  };
+  process.on('SIGINT', () => stop(0));
+  process.on('SIGTERM', () => stop(0));
+  process.on('SIGHUP', () => stop(0));
+  server.on('message', (message) => {
+    if (message.ready) say(`\nEbrix is ready: http://${HOST}:${port}\nCtrl-C stops it and its database.`);
+    if (message.note) say(message.note);
+  });
+  server.on('exit', (code) => {
+    if (!isStopping) process.stderr.write(`\nThe server ended by itself (exit ${code}). The lines above say why.\n`);
+    stop(code || 1);
+  });
+});
+
+function makeFolder(folder) {
+  try {
+    mkdirSync(folder, { recursive: true });
+  } catch (error) {
+    refuse(`The data folder ${folder} cannot be made (${error.code}). Set EBRIX_DATA to a folder that can be written.`);
+  }
+}
+
+function requireNotRunning(lock, dataFolder) {
+  if (!existsSync(lock)) return;
+  let other;
+  try {
+    other = JSON.parse(readFileSync(lock, 'utf8'));
+  } catch {
+    return;
+  }
+  if (!isOurs(other.pid)) return;
+  throw new PlainProblem(`Ebrix already runs on ${dataFolder}: ${other.url} (process ${other.pid}). Nothing was started.`);
+}
+
+/** The process lives and is a start of Ebrix: after a crash the number may belong to something else. */
+function isOurs(pid) {
+  try {
+    process.kill(pid, 0);
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('start.mjs');
+  } catch (error) {
+    return error.code === 'EPERM';
+  }
+}
+
+async function requireDatabase(url) {
+  const { default: pg } = await import('pg');
+  const client = new pg.Client({ connectionString: url, connectionTimeoutMillis: 5000 });
+  try {
+    await client.connect();
+    await client.query('select 1');
+  } catch (error) {
+    refuse(`The database at DATABASE_URL does not answer (${error.message || error.code}). Check the address, or unset DATABASE_URL to use Ebrix's own.`);
+  } finally {
+    await client.end().catch(() => undefined);
+  }
+}
