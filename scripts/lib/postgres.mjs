@@ -46,7 +46,8 @@ function runTool(bin, tool, args, extra = {}) {
 
 function canWrite(folder) {
   try {
-    mkdirSync(folder, { recursive: true, mode: 0o700 });
+    // Parents keep the usual mode: the database's user must be able to walk through them.
+    mkdirSync(folder, { recursive: true });
     const { uid, gid } = identity();
     if (uid !== undefined) chownSync(folder, uid, gid);
     chmodSync(folder, 0o700);

@@ -24,7 +24,7 @@ export class CourseRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
   async list(id?: string): Promise<Course[]> {
-    const rows = await this.database<CourseRow>('course as c')
+    const rows = await this.database('course as c')
       .select('c.id', 'c.version', 'c.updated_at', 'c.archived_at', 'c.name', 'c.kind', 'c.length_m', 'c.surface', 'c.notes', 'c.track')
       .select(this.database.raw('(select count(*)::int from run where run.course_id = c.id) as run_count'))
       .where(id === undefined ? {} : { 'c.id': id })

@@ -38,10 +38,10 @@ export class ImportRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
   async list(ids?: readonly string[]): Promise<ImportFile[]> {
-    const query = this.database<ImportRow>('import_file').select(SHOWN).orderBy('created_at').orderBy('id');
+    const query = this.database('import_file').select(SHOWN).orderBy('created_at').orderBy('id');
     if (ids) void query.whereIn('id', ids);
     else void query.whereRaw(`(status in ('staged','queued','working') or updated_at > now() - ${SHOWN_FOR}) and status <> 'cancelled'`);
-    return (await query).map((row) => toImport(row as ImportRow));
+    return ((await query) as ImportRow[]).map(toImport);
   }
 
   async insert(file: {
@@ -53,21 +53,21 @@ export class ImportRepository {
     problem: ImportProblem | null;
     runId: string | null;
   }): Promise<ImportFile> {
-    const [row] = await this.database<ImportRow>('import_file')
+    const [row] = (await this.database('import_file')
       .insert({
         id: uuidv7(),
         file_name: file.fileName,
         sha256: file.sha256,
         byte_count: file.bytes.length,
         // What cannot become a run need not be kept.
-        ...({ bytes: file.status === 'staged' ? Buffer.from(file.bytes) : null } as object),
+        bytes: file.status === 'staged' ? Buffer.from(file.bytes) : null,
         status: file.status,
-        inspection: file.inspection && (JSON.stringify(file.inspection) as never),
-        problem: file.problem && (JSON.stringify(file.problem) as never),
+        inspection: file.inspection && JSON.stringify(file.inspection),
+        problem: file.problem && JSON.stringify(file.problem),
         run_id: file.runId,
       })
-      .returning(SHOWN as never);
-    return toImport(row as ImportRow);
+      .returning(SHOWN)) as ImportRow[];
+    return toImport(row!);
   }
 
   /** Staged or failed files become queued; gives back those that were not in such a state. */

@@ -27,6 +27,10 @@ export class ImportService {
     return this.imports.list();
   }
 
+  async find(id: string): Promise<ImportFile | undefined> {
+    return (await this.imports.list([id]))[0];
+  }
+
   /** Recognises files and keeps them until they are assigned; one bad file does not stop the others. */
   async stage(files: readonly UploadedLog[]): Promise<ImportFile[]> {
     const staged: ImportFile[] = [];

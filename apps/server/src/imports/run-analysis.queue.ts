@@ -20,7 +20,7 @@ export class RunAnalysisQueue {
   }
 
   async enqueueRunsOfOuting(outingId: string): Promise<void> {
-    const runs = await this.database<{ id: string }>('run').select('id').where({ outing_id: outingId });
+    const runs = await this.database('run').select<{ id: string }[]>('id').where({ outing_id: outingId });
     for (const { id } of runs) await this.enqueueRun(id);
   }
 }

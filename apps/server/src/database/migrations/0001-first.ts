@@ -4,6 +4,7 @@ export const name = '0001-first';
 
 export async function up(knex: Knex): Promise<void> {
   await knex.raw(`
+    create table setting (key text primary key, value jsonb not null);
     create table bike (
       id uuid primary key, version integer not null default 1, updated_at timestamptz not null default now(), archived_at timestamptz,
       name text not null check (name <> ''), mass_kg double precision check (mass_kg > 0),

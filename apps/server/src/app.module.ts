@@ -1,0 +1,54 @@
+import { Module, type DynamicModule } from '@nestjs/common';
+import { LoggerModule } from 'nestjs-pino';
+import { BenchModule } from './bench/bench.module.js';
+import { CONFIG, type Config } from './common/config.js';
+import { ComputeModule } from './compute/compute.module.js';
+import { CourseModule } from './courses/course.module.js';
+import { DatabaseModule } from './database/database.module.js';
+import { DemoModule } from './demo/demo.module.js';
+import { ImportModule } from './imports/import.module.js';
+import { MetaModule } from './meta/meta.module.js';
+import { OutingModule } from './outings/outing.module.js';
+import { QuickLookModule } from './quick-look/quick-look.module.js';
+import { RunModule } from './runs/run.module.js';
+import { SetupModule } from './setups/setup.module.js';
+import { TrialModule } from './trials/trial.module.js';
+
+@Module({})
+class ConfigModule {}
+
+@Module({})
+export class AppModule {
+  static with(config: Config): DynamicModule {
+    return {
+      module: AppModule,
+      imports: [
+        { module: ConfigModule, global: true, providers: [{ provide: CONFIG, useValue: config }], exports: [CONFIG] },
+        LoggerModule.forRoot({
+          forRoutes: ['{*splat}'],
+          pinoHttp: {
+            level: config.LOG_LEVEL,
+            // Method, route and time only: addresses, names, queries and bodies are nobody's business in a log.
+            serializers: {
+              req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({ id, method, path: url.split('?')[0] }),
+              res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
+            },
+            customLogLevel: (_request, response, error) => (error || response.statusCode >= 500 ? 'error' : 'info'),
+          },
+        }),
+        DatabaseModule,
+        ComputeModule,
+        BenchModule,
+        SetupModule,
+        CourseModule,
+        OutingModule,
+        ImportModule,
+        RunModule,
+        TrialModule,
+        QuickLookModule,
+        DemoModule,
+        MetaModule,
+      ],
+    };
+  }
+}

@@ -1,0 +1,57 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import express, { type NextFunction, type Request, type Response } from 'express';
+import helmet from 'helmet';
+import { DomainError } from './common/domain-error.js';
+import { ErrorFilter } from './common/error.filter.js';
+
+const ONE_YEAR_S = 31_536_000;
+
+/** All that stands before and behind the controllers: headers, limits, pages, errors. */
+export function configureApp(app: NestExpressApplication, webFolder: string | undefined): void {
+  app.setGlobalPrefix('api');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          // Ant Design writes its styles while running.
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'worker-src': ["'self'", 'blob:'],
+          'connect-src': ["'self'"],
+          'img-src': ["'self'", 'data:', 'blob:'],
+          // Plain http on loopback.
+          'upgrade-insecure-requests': null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(refuseForeignPages);
+  app.use('/api', (_request: Request, response: Response, next: NextFunction) => {
+    response.setHeader('Cache-Control', 'no-store');
+    next();
+  });
+  app.useBodyParser('json', { limit: '1mb' });
+  app.useGlobalFilters(new ErrorFilter());
+  app.enableShutdownHooks();
+  if (webFolder && existsSync(join(webFolder, 'index.html'))) servePages(app, webFolder);
+}
+
+/** A page of another site in the same browser must not write here. */
+function refuseForeignPages(request: Request, _response: Response, next: NextFunction): void {
+  const { origin, host } = request.headers;
+  if (origin === undefined || request.method === 'GET' || request.method === 'HEAD') return next();
+  const isOwn = origin === `http://${host ?? ''}` || origin === `https://${host ?? ''}`;
+  next(isOwn ? undefined : new DomainError('foreign-page', 'The request comes from a page of another site.'));
+}
+
+function servePages(app: NestExpressApplication, folder: string): void {
+  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: ONE_YEAR_S * 1000, fallthrough: false }));
+  app.use(express.static(folder, { index: false }));
+  app.use((request: Request, response: Response, next: NextFunction) => {
+    if (request.path.startsWith('/api') || (request.method !== 'GET' && request.method !== 'HEAD')) return next();
+    // Every address of the pages survives a reload.
+    response.setHeader('Cache-Control', 'no-cache').sendFile(join(folder, 'index.html'));
+  });
+}

@@ -1,0 +1,197 @@
+import { Inject, Injectable, Logger } from '@nestjs/common';
+import type { Knex } from 'knex';
+import type { PartKind } from '@ebrix/contract';
+import { PartsService } from '../bench/parts.service.js';
+import { DomainError } from '../common/domain-error.js';
+import { ComputePool } from '../compute/compute-pool.js';
+import { CourseService } from '../courses/course.service.js';
+import { KNEX } from '../database/database.module.js';
+import { ImportService } from '../imports/import.service.js';
+import { OutingService } from '../outings/outing.service.js';
+import { RunRepository } from '../runs/run.repository.js';
+import { SetupService } from '../setups/setup.service.js';
+import { TrialService } from '../trials/trial.service.js';
+import {
+  BIKES, COURSES, KITS, LOGGERS, OUTINGS, PACKS, RIDERS, RIDES, SETUPS, TRIALS, type CourseKey, type OutingKey, type PlannedRide, type SetupKey,
+} from './scenario.js';
+import { courseGpx } from './track-gpx.js';
+
+const FIRST_SEED = 4100;
+const POLL_MS = 100;
+const PATIENCE_MS = 180_000;
+const MARK = 'demo';
+
+interface Ids {
+  readonly revisions: Record<SetupKey, string>;
+  readonly courses: Record<CourseKey, string>;
+  readonly outings: Record<OutingKey, string>;
+  readonly rider: string;
+  readonly loggers: readonly string[];
+}
+
+/** Loads the Marrowby scenario through the same doors a tester uses; begun twice, it goes on where it was. */
+@Injectable()
+export class DemoService {
+  private readonly logger = new Logger('demo');
+  private progress: { done: number; total: number } | undefined;
+  private problem: string | null = null;
+
+  constructor(
+    @Inject(KNEX) private readonly database: Knex,
+    private readonly parts: PartsService,
+    private readonly setups: SetupService,
+    private readonly courses: CourseService,
+    private readonly outings: OutingService,
+    private readonly imports: ImportService,
+    private readonly runs: RunRepository,
+    private readonly trials: TrialService,
+    private readonly pool: ComputePool,
+  ) {}
+
+  async state(): Promise<{ isEmpty: boolean; loading: { done: number; total: number } | null; problem: string | null }> {
+    return { isEmpty: await this.isEmpty(), loading: this.progress ?? null, problem: this.problem };
+  }
+
+  /** Starts loading in the background. Fails: `not-empty`. */
+  async begin(): Promise<void> {
+    if (this.progress) return;
+    if (!(await this.isEmpty()) && !(await this.isHalfLoaded()))
+      throw new DomainError('not-empty', 'There is data already. The demo only goes into an empty installation.');
+    this.progress = { done: 0, total: RIDES.length };
+    this.problem = null;
+    void this.load()
+      .catch((error: unknown) => {
+        this.problem = 'The demo data could not be loaded in full; the server log says why. Start Ebrix again to go on.';
+        this.logger.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
+      })
+      .finally(() => (this.progress = undefined));
+  }
+
+  async beginIfWanted(): Promise<void> {
+    if ((await this.isEmpty()) || (await this.isHalfLoaded())) await this.begin();
+  }
+
+  private async isEmpty(): Promise<boolean> {
+    const { rows } = await this.database.raw<{ rows: { full: boolean }[] }>(
+      `select exists (select from bike) or exists (select from setup) or exists (select from course) or exists (select from run)
+         or exists (select from trial) or exists (select from outing) or exists (select from kit) or exists (select from rider) as full`,
+    );
+    return !rows[0]!.full;
+  }
+
+  private async isHalfLoaded(): Promise<boolean> {
+    const row = await this.database<{ value: { state: string } }>('setting').select('value').where({ key: MARK } as object).first();
+    return row?.value.state === 'loading';
+  }
+
+  private async mark(state: 'loading' | 'loaded'): Promise<void> {
+    await this.database('setting').insert({ key: MARK, value: JSON.stringify({ state }) }).onConflict('key').merge();
+  }
+
+  private async load(): Promise<void> {
+    await this.mark('loading');
+    const ids = await this.makeIds();
+    for (const [k, plan] of RIDES.entries()) {
+      await this.ride(plan, k, ids);
+      this.progress = { done: k + 1, total: RIDES.length };
+    }
+    const there = new Set((await this.trials.list()).map(({ question }) => question));
+    for (const { course, setups, ...trial } of TRIALS)
+      if (!there.has(trial.question))
+        await this.trials.add({ ...trial, courseId: ids.courses[course], revisionIds: setups.map((key) => ids.revisions[key]) });
+    await this.mark('loaded');
+  }
+
+  private async makeIds(): Promise<Ids> {
+    const bikes = await this.ensureParts('bikes', BIKES);
+    const kits = await this.ensureParts('kits', KITS);
+    const packs = await this.ensureParts('packs', PACKS);
+    const riders = await this.ensureParts('riders', RIDERS);
+    const loggers = await this.ensureParts('loggers', LOGGERS);
+    const revisions: Partial<Record<SetupKey, string>> = {};
+    const knownSetups = await this.setups.list();
+    for (const [key, setup] of Object.entries(SETUPS) as [SetupKey, (typeof SETUPS)[SetupKey]][]) {
+      const known =
+        knownSetups.find(({ name }) => name === setup.name) ??
+        (await this.setups.add({
+          name: setup.name,
+          notes: '',
+          revision: {
+            bikeId: bikes.get(setup.bike)!, kitId: kits.get(setup.kit)!, packIds: [packs.get(setup.pack)!],
+            settings: { assistLevel: setup.level, speedLimitKmh: 25, note: '' }, change: setup.change,
+          },
+        }));
+      revisions[key] = known.revisions[0]!.id;
+    }
+    return {
+      revisions: revisions as Ids['revisions'],
+      courses: await this.ensureCourses(),
+      outings: await this.ensureOutings(),
+      rider: riders.get(RIDERS[0]!.name)!,
+      loggers: LOGGERS.map(({ name }) => loggers.get(name)!),
+    };
+  }
+
+  private async ensureParts<K extends PartKind>(kind: K, wanted: readonly Parameters<PartsService['add']>[1][]): Promise<Map<string, string>> {
+    const byName = new Map((await this.parts.list(kind)).map(({ name, id }) => [name, id]));
+    for (const input of wanted) if (!byName.has(input.name)) byName.set(input.name, (await this.parts.add(kind, input as never)).id);
+    return byName;
+  }
+
+  private async ensureCourses(): Promise<Ids['courses']> {
+    const known = await this.courses.list();
+    const ids: Partial<Record<CourseKey, string>> = {};
+    for (const [key, { input }] of Object.entries(COURSES) as [CourseKey, (typeof COURSES)[CourseKey]][]) {
+      const course = known.find(({ name }) => name === input.name) ?? (await this.courses.add(input));
+      if (!course.track)
+        await this.courses.setTrack(course.id, { bytes: new TextEncoder().encode(courseGpx(key)), fileName: `${key}-round.gpx` });
+      ids[key] = course.id;
+    }
+    return ids as Ids['courses'];
+  }
+
+  private async ensureOutings(): Promise<Ids['outings']> {
+    const known = await this.outings.list();
+    const ids: Partial<Record<OutingKey, string>> = {};
+    for (const [key, input] of Object.entries(OUTINGS) as [OutingKey, (typeof OUTINGS)[OutingKey]][])
+      ids[key] = (known.find(({ title }) => title === input.title) ?? (await this.outings.add(input))).id;
+    return ids as Ids['outings'];
+  }
+
+  private async ride(plan: PlannedRide, k: number, ids: Ids): Promise<void> {
+    const bytes = await this.pool.run('demoRide', { plan, seed: FIRST_SEED + k });
+    const [file] = await this.imports.stage([{ fileName: `ride-${String(k + 1).padStart(2, '0')}-${plan.setup}.csv`, bytes }]);
+    if (!file || file.status === 'refused') throw new Error(`demo ride ${k + 1} was refused: ${file?.problem?.message ?? ''}`);
+    let runId = file.runId;
+    if (file.status === 'staged') {
+      await this.imports.start({
+        items: [
+          {
+            importId: file.id,
+            mapping: file.inspection!.mapping,
+            profileName: null,
+            assignment: {
+              setupRevisionId: ids.revisions[plan.setup], courseId: ids.courses[plan.course], outingId: ids.outings[plan.outing],
+              riderId: ids.rider, loggerId: ids.loggers[plan.course === 'hill' ? 1 : 0]!, testKind: 'range',
+              totalMassKg: SETUPS[plan.setup].bikeMassKg + 78 + 18, emptied: plan.emptied ?? false, notes: '',
+            },
+          },
+        ],
+      });
+      runId = await this.waitFor(file.id);
+    }
+    const run = await this.runs.find(runId!);
+    if (plan.excludedBecause && run && !run.summary.exclusion) await this.runs.exclude(runId!, run.summary.version, plan.excludedBecause);
+  }
+
+  private async waitFor(importId: string): Promise<string> {
+    const until = Date.now() + PATIENCE_MS;
+    while (Date.now() < until) {
+      const { status, runId, problem } = (await this.imports.find(importId))!;
+      if (runId !== null) return runId;
+      if (status === 'failed') throw new Error(problem?.message ?? 'the import failed');
+      await new Promise((resolve) => setTimeout(resolve, POLL_MS));
+    }
+    throw new Error('the import of a demo ride did not end');
+  }
+}

@@ -1,0 +1,23 @@
+import 'reflect-metadata';
+import { availableParallelism } from 'node:os';
+import { NestFactory } from '@nestjs/core';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { Logger } from 'nestjs-pino';
+import { AppModule } from './app.module.js';
+import { readConfig } from './common/config.js';
+import { configureApp } from './configure-app.js';
+import { DemoService } from './demo/demo.service.js';
+import { ImportNotices } from './imports/import-notices.js';
+import { ImportProcessor } from './imports/import.processor.js';
+
+const config = readConfig(process.env);
+const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), { bufferLogs: true, bodyParser: false });
+app.useLogger(app.get(Logger));
+configureApp(app, config.EBRIX_WEB);
+await app.get(ImportNotices).listen();
+await app.get(ImportProcessor).start(Math.max(1, Math.min(4, availableParallelism())));
+await app.listen(config.PORT, config.HOST);
+if (config.EBRIX_DEMO === 'yes') await app.get(DemoService).beginIfWanted();
+process.send?.({ ready: true });
+// When the starter dies without a word, nobody else would stop this process.
+process.on('disconnect', () => void app.close().then(() => process.exit(0)));

@@ -1,0 +1,51 @@
+import { Injectable } from '@nestjs/common';
+import { CoreError } from '@ebrix/core/errors';
+import { LogProblemError, type LogMapping } from '@ebrix/core/logs';
+import type { TestContext } from '@ebrix/core/tests';
+import type { QuickLookContext, QuickLookLog, QuickLookTable, QuickLookTableFields } from '@ebrix/contract';
+import { withoutNulls } from '../common/row.js';
+import { ComputePool } from '../compute/compute-pool.js';
+
+const RESAMPLES = 10_000;
+
+/** Figures and comparisons of files that are not kept. */
+@Injectable()
+export class QuickLookService {
+  constructor(private readonly pool: ComputePool) {}
+
+  async log(bytes: Uint8Array, context: QuickLookContext): Promise<QuickLookLog> {
+    const outcome = await this.pool.run('quickLook', { bytes, mapping: (context.mapping ?? null) as LogMapping | null, context: toTestContext(context) });
+    if (!outcome.ok) throw new LogProblemError(outcome.problem);
+    return outcome.value;
+  }
+
+  async table(bytes: Uint8Array, fields: QuickLookTableFields): Promise<QuickLookTable> {
+    const { setup, value, block, covariate, group, sdm, better, seed } = fields;
+    const number = Number.parseFloat(sdm.replace(',', '.'));
+    const outcome = await this.pool.run('table', {
+      bytes,
+      columns: { setup, value, ...withoutNulls({ block, covariate, group }) },
+      smallestDifference: sdm.endsWith('%') ? { kind: 'relative', value: number / 100 } : { kind: 'absolute', value: number },
+      better,
+      seed,
+      resamples: RESAMPLES,
+    });
+    if (!outcome.ok) throw new LogProblemError(outcome.problem);
+    if (!outcome.value.ok) throw new CoreError(outcome.value.code, outcome.value.message);
+    return outcome.value.value as unknown as QuickLookTable;
+  }
+
+  async tableColumns(bytes: Uint8Array): Promise<{ columns: readonly string[]; rows: number }> {
+    const outcome = await this.pool.run('tableColumns', { bytes });
+    if (!outcome.ok) throw new LogProblemError(outcome.problem);
+    return outcome.value;
+  }
+}
+
+function toTestContext({ windMs, capacityAh, nominalVoltageV, usableShare, mapping: _mapping, ...rest }: QuickLookContext): TestContext {
+  const { airTemperatureC, airDensity, totalMassKg, cdaM2, crr, rotatingMassFactor, ambientC } = rest;
+  return {
+    ...withoutNulls({ airTemperatureC: airTemperatureC ?? ambientC, airDensity, totalMassKg, cdaM2, crr, rotatingMassFactor, windMps: windMs }),
+    pack: withoutNulls({ capacityAh, nominalVoltageV, usableShare }),
+  };
+}

@@ -1,0 +1,9 @@
+import { Module } from '@nestjs/common';
+import { RunModule } from '../runs/run.module.js';
+import { TrialController } from './trial.controller.js';
+import { TrialRepository } from './trial.repository.js';
+import { TrialService } from './trial.service.js';
+import { VerdictService } from './verdict.service.js';
+
+@Module({ imports: [RunModule], controllers: [TrialController], providers: [TrialService, TrialRepository, VerdictService], exports: [TrialService] })
+export class TrialModule {}

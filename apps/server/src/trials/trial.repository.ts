@@ -1,0 +1,137 @@
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import { v7 as uuidv7 } from 'uuid';
+import { LETTERS, type Trial, type TrialInput } from '@ebrix/contract';
+import { iso, isoOrNull } from '../common/row.js';
+import { KNEX } from '../database/database.module.js';
+
+interface TrialRow {
+  id: string;
+  version: number;
+  updated_at: Date;
+  archived_at: Date | null;
+  question: string;
+  deciding_figure: Trial['decidingFigure'];
+  smallest_difference_kind: Trial['smallestDifference']['kind'];
+  smallest_difference: number;
+  course_id: string | null;
+  course_name: string | null;
+  notes: string;
+}
+interface TrialSetupRow {
+  trial_id: string;
+  position: number;
+  revision_id: string;
+  revision_number: number;
+  setup_id: string;
+  name: string;
+  pack_ids: string[];
+  counted_runs: number;
+  excluded_runs: number;
+}
+/** With the packs each setup rides on, which the API does not show. */
+export interface StoredTrial extends Trial {
+  readonly packIdsOf: ReadonlyMap<string, readonly string[]>;
+}
+
+@Injectable()
+export class TrialRepository {
+  constructor(@Inject(KNEX) private readonly database: Knex) {}
+
+  async list(id?: string): Promise<StoredTrial[]> {
+    const rows = (await this.database('trial as t')
+      .leftJoin('course as c', 'c.id', 't.course_id')
+      .select(
+        't.id', 't.version', 't.updated_at', 't.archived_at', 't.question', 't.deciding_figure', 't.smallest_difference_kind',
+        't.smallest_difference', 't.course_id', 'c.name as course_name', 't.notes',
+      )
+      .where(id === undefined ? {} : { 't.id': id })
+      .orderByRaw('t.archived_at is not null, t.id desc')) as TrialRow[];
+    const setups = (await this.database('trial_setup as ts')
+      .join('trial as t', 't.id', 'ts.trial_id')
+      .join('setup_revision as rev', 'rev.id', 'ts.revision_id')
+      .join('setup as s', 's.id', 'rev.setup_id')
+      .leftJoin('run as r', (join) =>
+        join.on('r.setup_revision_id', 'rev.id').andOn((on) => on.onNull('t.course_id').orOn('r.course_id', 't.course_id')),
+      )
+      .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
+      .select(
+        'ts.trial_id', 'ts.position', 'ts.revision_id', 'rev.number as revision_number', 's.id as setup_id', 's.name',
+        this.database.raw('(select array_agg(p.pack_id::text order by p.position) from setup_revision_pack p where p.revision_id = rev.id) as pack_ids'),
+        this.database.raw('count(r.id) filter (where x.id is null)::int as counted_runs'),
+        this.database.raw('count(x.id)::int as excluded_runs'),
+      )
+      .whereIn('ts.trial_id', rows.map((row) => row.id))
+      .groupBy('ts.trial_id', 'ts.position', 'ts.revision_id', 'rev.id', 's.id')
+      .orderBy('ts.position')) as TrialSetupRow[];
+    return rows.map((row) => toTrial(row, setups.filter((setup) => setup.trial_id === row.id)));
+  }
+
+  async insert(input: TrialInput): Promise<string> {
+    const id = uuidv7();
+    await this.database.transaction(async (transaction) => {
+      await transaction('trial').insert({ id, ...toRow(input) });
+      await insertSetups(id, input.revisionIds, transaction);
+    });
+    return id;
+  }
+
+  async update(id: string, version: number, change: TrialInput | { archived: boolean }): Promise<boolean> {
+    return this.database.transaction(async (transaction) => {
+      const values = 'archived' in change ? { archived_at: change.archived ? transaction.fn.now() : null } : toRow(change);
+      const count = await transaction('trial')
+        .where({ id, version })
+        .update({ ...values, version: version + 1, updated_at: transaction.fn.now() });
+      if (count === 0) return false;
+      if (!('archived' in change)) {
+        await transaction('trial_setup').where({ trial_id: id }).delete();
+        await insertSetups(id, change.revisionIds, transaction);
+      }
+      return true;
+    });
+  }
+
+  async delete(id: string): Promise<number> {
+    return this.database('trial').where({ id }).delete();
+  }
+}
+
+async function insertSetups(trialId: string, revisionIds: readonly string[], transaction: Knex): Promise<void> {
+  if (revisionIds.length === 0) return;
+  await transaction('trial_setup').insert(revisionIds.map((revisionId, position) => ({ trial_id: trialId, position, revision_id: revisionId })));
+}
+
+function toRow(input: TrialInput): Omit<TrialRow, 'archived_at' | 'course_name' | 'id' | 'updated_at' | 'version'> {
+  return {
+    question: input.question,
+    deciding_figure: input.decidingFigure,
+    smallest_difference_kind: input.smallestDifference.kind,
+    smallest_difference: input.smallestDifference.value,
+    course_id: input.courseId,
+    notes: input.notes,
+  };
+}
+
+function toTrial(row: TrialRow, setups: readonly TrialSetupRow[]): StoredTrial {
+  return {
+    id: row.id,
+    version: row.version,
+    updatedAt: iso(row.updated_at),
+    archivedAt: isoOrNull(row.archived_at),
+    question: row.question,
+    decidingFigure: row.deciding_figure,
+    smallestDifference: { kind: row.smallest_difference_kind, value: row.smallest_difference },
+    course: row.course_id === null ? null : { id: row.course_id, name: row.course_name! },
+    setups: setups.map((setup) => ({
+      letter: LETTERS[setup.position]!,
+      revisionId: setup.revision_id,
+      setupId: setup.setup_id,
+      name: setup.name,
+      revisionNumber: setup.revision_number,
+      countedRuns: setup.counted_runs,
+      excludedRuns: setup.excluded_runs,
+    })),
+    notes: row.notes,
+    packIdsOf: new Map(setups.map((setup) => [setup.revision_id, setup.pack_ids])),
+  };
+}

@@ -1,0 +1,121 @@
+import { Injectable } from '@nestjs/common';
+import { figureWords, type Comparison, type ComparisonInput, type SetupValues } from '@ebrix/core/compare';
+import type { UnitName } from '@ebrix/core/units';
+import type { ComparisonDto, DecidingFigure, RunSummary, Verdict } from '@ebrix/contract';
+import { ComputePool } from '../compute/compute-pool.js';
+import { RunRepository } from '../runs/run.repository.js';
+import type { StoredTrial } from './trial.repository.js';
+
+/** What a deciding figure is called and which way it is better, where no run has it yet. */
+const FIGURES: Readonly<Record<DecidingFigure, { label: string; unit: UnitName; better: 'less' | 'more' }>> = {
+  netConsumption: { label: 'Net consumption', unit: 'Wh/km', better: 'less' },
+  netConsumptionAtReference: { label: 'Net consumption at reference conditions', unit: 'Wh/km', better: 'less' },
+  grossConsumption: { label: 'Gross consumption', unit: 'Wh/km', better: 'less' },
+  rangeToCutoff: { label: 'Range to cut-off', unit: 'km', better: 'more' },
+  rangeWithReserve: { label: 'Range with reserve', unit: 'km', better: 'more' },
+  meanMovingSpeed: { label: 'Mean moving speed', unit: 'km/h', better: 'more' },
+};
+/** Same runs, same answer: the resampling of a trial always starts from this seed. */
+const SEED = 20_261;
+
+interface Measured {
+  readonly run: RunSummary;
+  readonly value: number;
+  readonly standardUncertainty: number;
+  readonly systematic: number;
+  readonly instrument: string;
+}
+
+@Injectable()
+export class VerdictService {
+  constructor(
+    private readonly runs: RunRepository,
+    private readonly pool: ComputePool,
+  ) {}
+
+  /** `isBrief`: only what a list shows. */
+  async verdictOn(trial: StoredTrial, { resamples, isBrief }: { resamples: number; isBrief: boolean }): Promise<Verdict> {
+    const { key, ...figure } = { key: trial.decidingFigure, ...FIGURES[trial.decidingFigure] };
+    const all = await this.runs.listOfRevisions(trial.setups.map(({ revisionId }) => revisionId), trial.course?.id ?? null);
+    const measured = await this.measure(trial, all);
+    const counted = measured.filter(({ run }) => !run.exclusion);
+    const letterOf = new Map(trial.setups.map(({ revisionId, letter }) => [revisionId, letter]));
+    const outcome = await this.compare(trial, counted, resamples);
+    const hasExcluded = measured.length > counted.length;
+    const whole = hasExcluded && !isBrief ? await this.compare(trial, measured, 0) : undefined;
+    return {
+      figure: { key, ...figure },
+      points: measured.map(({ run, value, standardUncertainty }) => ({
+        runId: run.id,
+        letter: letterOf.get(run.setup.revisionId)!,
+        value,
+        standardUncertainty,
+        isExcluded: run.exclusion !== null,
+        outing: run.outing.title || run.outing.date,
+      })),
+      comparison: outcome.ok ? (outcome.value as unknown as ComparisonDto) : null,
+      reason: outcome.ok ? null : outcome.message,
+      headline: outcome.ok ? headlineOf(outcome.value) : outcome.message,
+      withExcluded:
+        whole?.ok && outcome.ok
+          ? { sentences: [...whole.value.sentences], isSame: sameVerdicts(whole.value, outcome.value) }
+          : null,
+      runsWithoutFigure: all.length - measured.length,
+    };
+  }
+
+  private async compare(
+    trial: StoredTrial,
+    measured: readonly Measured[],
+    resamples: number,
+  ): Promise<{ ok: true; value: Comparison } | { ok: false; message: string }> {
+    if (trial.setups.length < 2) return { ok: false, message: 'Choose at least two setups to compare.' };
+    const { better, label, unit } = FIGURES[trial.decidingFigure];
+    const names = namesOf(trial);
+    const setups = trial.setups.map(({ revisionId }): SetupValues => {
+      const own = measured.filter(({ run }) => run.setup.revisionId === revisionId);
+      return {
+        name: names.get(revisionId)!,
+        values: own.map(({ value }) => value),
+        instruments: own.map(({ instrument: id, systematic, value }) => ({ id, relativeUncertainty: Math.abs(systematic / value) })),
+      };
+    });
+    const input: ComparisonInput = {
+      setups,
+      smallestDifference: trial.smallestDifference,
+      words: figureWords(trial.decidingFigure, label, better),
+      unitText: unit,
+      seed: SEED,
+      resamples,
+    };
+    return this.pool.run('compare', input);
+  }
+
+  private async measure(trial: StoredTrial, runs: readonly RunSummary[]): Promise<Measured[]> {
+    const ids = runs.map(({ id }) => id);
+    const [figures, loggers] = await Promise.all([this.runs.figuresOf(ids, trial.decidingFigure), this.runs.loggersOf(ids)]);
+    const isRange = trial.decidingFigure.startsWith('range');
+    return runs.flatMap((run) => {
+      const figure = figures.get(run.id);
+      if (!figure) return [];
+      // A range leans on what is known of the pack too, so it cancels only between setups with the same packs.
+      const packs = isRange ? (trial.packIdsOf.get(run.setup.revisionId) ?? []).join('+') : '';
+      const { value, standardUncertainty, systematic } = figure;
+      return [{ run, value, standardUncertainty, systematic, instrument: `${loggers.get(run.id) ?? 'unstated'} ${packs}` }];
+    });
+  }
+}
+
+/** Names as the sentences use them; two revisions of one setup are told apart. */
+function namesOf(trial: StoredTrial): Map<string, string> {
+  const twice = (name: string): boolean => trial.setups.filter((setup) => setup.name === name).length > 1;
+  return new Map(trial.setups.map(({ revisionId, name, revisionNumber }) => [revisionId, twice(name) ? `${name} (revision ${revisionNumber})` : name]));
+}
+
+function headlineOf({ sentences }: Comparison): string {
+  return sentences[0] ?? '';
+}
+
+function sameVerdicts(a: Comparison, b: Comparison): boolean {
+  return a.pairs.every(({ verdict, difference }, k) => verdict === b.pairs[k]?.verdict && difference.estimate > 0 === b.pairs[k].difference.estimate > 0);
+}

@@ -1,0 +1,14 @@
+import 'reflect-metadata';
+import { availableParallelism } from 'node:os';
+import { NestFactory } from '@nestjs/core';
+import { Logger } from 'nestjs-pino';
+import { AppModule } from './app.module.js';
+import { readConfig } from './common/config.js';
+import { ImportProcessor } from './imports/import.processor.js';
+
+/** Takes jobs from the database without serving pages; any number of these may run. */
+const worker = await NestFactory.createApplicationContext(AppModule.with(readConfig(process.env)), { bufferLogs: true });
+worker.useLogger(worker.get(Logger));
+worker.enableShutdownHooks();
+await worker.get(ImportProcessor).start(availableParallelism());
+process.stdout.write('Ebrix worker takes jobs. Ctrl-C stops it.\n');
