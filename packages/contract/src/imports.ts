@@ -50,7 +50,7 @@ export const importFileSchema = z.strictObject({
 });
 export type ImportFile = z.output<typeof importFileSchema>;
 
-export const testKindSchema = z.enum(['range']);
+export const testKindSchema = z.enum(['range'], 'Only the test "range" (range and consumption) is worked out so far.');
 export const runAssignmentSchema = z.strictObject({
   setupRevisionId: z.uuid(),
   courseId: z.uuid(),

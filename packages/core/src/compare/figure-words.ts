@@ -27,6 +27,7 @@ export function figureWords(
   system: UnitSystem = 'metric',
 ): FigureWords {
   const known = WORDS[key];
-  if (!known) return { verb: 'has', noun: label.toLowerCase(), better };
+  // A column's own name is left as it is written: "Wh per km" must not become "wh per km".
+  if (!known) return { verb: 'has', noun: label, better };
   return { ...known, noun: known.noun.replace('{distance}', system === 'imperial' ? 'mile' : 'km') };
 }

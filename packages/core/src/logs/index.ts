@@ -28,6 +28,7 @@ export {
   type LogProblemCode,
   type MappingQuestion,
 } from './log-problem.js';
+export { parseUnit } from './header-words.js';
 export { headerSignature, type ColumnMapping, type LogMapping } from './mapping.js';
 export { parseNumber, type DecimalMark } from './parse-number.js';
 export { type RawLog, type UnreadableCells } from './raw-log.js';

@@ -1,0 +1,18 @@
+import { Link, useRouteError } from 'react-router';
+
+/** An address that leads nowhere, or a page that broke. */
+export function ErrorPage({ isUnknownPlace = false }: { readonly isUnknownPlace?: boolean }) {
+  const error = useRouteError();
+  return (
+    <main className="page" id="main">
+      <h1>{isUnknownPlace ? 'There is no such place' : 'This page broke'}</h1>
+      <p style={{ margin: '12px 0' }}>
+        {isUnknownPlace ? 'The address may be mistyped, or what it named was deleted.' : 'Nothing stored was changed. Reload the page to go on.'}
+      </p>
+      {!isUnknownPlace && error instanceof Error && <p className="quiet figures">{error.message}</p>}
+      <p>
+        <Link to="/trials">To the trials</Link>
+      </p>
+    </main>
+  );
+}

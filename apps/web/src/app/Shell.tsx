@@ -1,0 +1,90 @@
+import { App as AntApp, ConfigProvider } from 'antd';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { useDispatch } from 'react-redux';
+import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { useShortcut } from '../features/help/index.js';
+import { setTheme, setUnits } from '../features/preferences/index.js';
+import { useAppSelector } from './hooks.js';
+import { antTheme } from './theme.js';
+
+const ShortcutHelp = lazy(() => import('../features/help/ShortcutHelp.js'));
+
+const PLACES = [
+  { to: '/bench', name: 'Bench', keys: 'g>b' },
+  { to: '/courses', name: 'Courses', keys: 'g>c' },
+  { to: '/trials', name: 'Trials', keys: 'g>t' },
+  { to: '/runs', name: 'Runs', keys: 'g>r' },
+] as const;
+
+/** The rail, the person's choices and the place they are at. */
+export function Shell() {
+  const { theme, units } = useAppSelector((state) => state.preferences);
+  useEffect(() => {
+    document.documentElement.dataset['theme'] = theme;
+  }, [theme]);
+  const ant = antTheme(theme);
+  return (
+    <ConfigProvider theme={ant} componentSize="medium">
+      <AntApp component={false}>
+        <a className="unseen" href="#main">
+          Skip to the page
+        </a>
+        <div className="shell">
+          <Rail theme={theme} units={units} />
+          <Suspense fallback={<main className="page" aria-busy="true" />}>
+            <Outlet />
+          </Suspense>
+        </div>
+      </AntApp>
+    </ConfigProvider>
+  );
+}
+
+function Rail({ theme, units }: { readonly theme: string; readonly units: string }) {
+  const dispatch = useDispatch();
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const [isHelpOpen, setHelpOpen] = useState(false);
+  useShortcut('shift+?,?', 'Show these keys', () => setHelpOpen(true));
+  useShortcut('g>b', 'Go to the bench', () => void navigate('/bench'));
+  useShortcut('g>c', 'Go to courses', () => void navigate('/courses'));
+  useShortcut('g>t', 'Go to trials', () => void navigate('/trials'));
+  useShortcut('g>r', 'Go to runs', () => void navigate('/runs'));
+  useShortcut('g>q', 'Go to quick look', () => void navigate('/quick-look'));
+  useShortcut('i', 'Bring in rides', () => void navigate('/import'));
+  const toUnits = units === 'metric' ? 'imperial' : 'metric';
+  const toTheme = theme === 'light' ? 'dark' : 'light';
+  const place = (to: string, name: string) => (
+    <NavLink key={to} to={to} className={({ isActive }) => (isActive || (to === '/runs' && pathname === '/import') ? 'place here' : 'place')}>
+      {name}
+    </NavLink>
+  );
+  return (
+    <header className="rail">
+      <NavLink className="rail-name" to="/trials" aria-label="Ebrix, to the trials">
+        Ebrix
+      </NavLink>
+      <nav aria-label="Places">
+        {PLACES.map(({ to, name }) => place(to, name))}
+        <hr />
+        {place('/quick-look', 'Quick look')}
+      </nav>
+      <div className="rail-foot">
+        <button type="button" onClick={() => void dispatch(setUnits(toUnits))} aria-label={`Units: ${units}. Change to ${toUnits}`}>
+          {units === 'metric' ? 'km · °C' : 'mi · °F'}
+        </button>
+        <button type="button" onClick={() => void dispatch(setTheme(toTheme))} aria-label={`Theme: ${theme}. Change to ${toTheme}`}>
+          {theme === 'light' ? 'Light' : 'Dark'}
+        </button>
+        <button type="button" onClick={() => setHelpOpen(true)} aria-label="Keys on this page">
+          ? Keys
+        </button>
+      </div>
+      {isHelpOpen && (
+        <Suspense>
+          <ShortcutHelp onClose={() => setHelpOpen(false)} />
+        </Suspense>
+      )}
+    </header>
+  );
+}

@@ -1,0 +1,38 @@
+import { theme, type ThemeConfig } from 'antd';
+import type { ThemeName } from '../features/preferences/index.js';
+
+/** Ant Design under own tokens; the same values stand as CSS variables in theme.css for what is drawn by hand. */
+export function antTheme(name: ThemeName): ThemeConfig {
+  const isDark = name === 'dark';
+  return {
+    algorithm: [isDark ? theme.darkAlgorithm : theme.defaultAlgorithm],
+    token: {
+      colorPrimary: isDark ? '#3f8f72' : '#1f5a45',
+      colorLink: isDark ? '#7cc4a6' : '#1f5a45',
+      colorError: isDark ? '#ff8a80' : '#b3261e',
+      colorBgLayout: isDark ? '#101815' : '#edf0ee',
+      colorBgContainer: isDark ? '#18231f' : '#fbfcfb',
+      colorBgElevated: isDark ? '#1c2924' : '#fbfcfb',
+      colorText: isDark ? '#e6ece9' : '#14211c',
+      colorTextSecondary: isDark ? '#a3b3ab' : '#55635c',
+      colorTextPlaceholder: isDark ? '#93a39b' : '#66746d',
+      colorBorder: isDark ? '#4a5c53' : '#a9b4ae',
+      colorBorderSecondary: isDark ? '#33433b' : '#cbd3ce',
+      borderRadius: 4,
+      borderRadiusLG: 4,
+      borderRadiusSM: 3,
+      fontFamily: "'Archivo Variable', 'Archivo', sans-serif",
+      fontSize: 14,
+      wireframe: true,
+      boxShadow: '0 1px 0 rgba(20,33,28,.12), 0 6px 18px rgba(20,33,28,.12)',
+      boxShadowSecondary: '0 1px 0 rgba(20,33,28,.12), 0 6px 18px rgba(20,33,28,.14)',
+      motionDurationMid: '0.1s',
+      motionDurationSlow: '0.12s',
+    },
+    components: {
+      Button: { fontWeight: 600, primaryShadow: 'none', defaultShadow: 'none' },
+      Table: { headerBg: 'transparent', headerSplitColor: 'transparent', cellPaddingBlockSM: 6, headerColor: isDark ? '#a3b3ab' : '#55635c' },
+      Form: { labelColor: isDark ? '#e6ece9' : '#14211c', verticalLabelPadding: '0 0 4px' },
+    },
+  };
+}

@@ -1,0 +1,216 @@
+import { scaleLinear } from 'd3-scale';
+import { useId, useMemo, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import type { CleaningReportDto, Strip } from '@ebrix/contract';
+import { convertUnit, displayUnit } from '@ebrix/core/units';
+import { useUnits } from '../../app/hooks.js';
+import { formatClock, plain, unitText } from '../../shared/format/format-quantity.js';
+import { channelRange, nearestBin, stripPath } from './strip-path.js';
+import { useWidth } from './use-width.js';
+
+interface Props {
+  readonly strip: Strip;
+  readonly cleaning: Pick<CleaningReportDto, 'gaps' | 'spikes' | 'stuck'>;
+  /** Asks for another stretch; undefined is the whole ride. */
+  readonly onStretch: (stretch: { fromS: number; toS: number } | undefined) => void;
+  readonly isFetching?: boolean;
+}
+type Channel = Strip['channels'][number];
+
+const LEFT = 132;
+const RIGHT = 14;
+const HEIGHT = 74;
+const GAP = 12;
+const AXIS = 26;
+const SHORTEST_DRAG_PX = 6;
+const COLOURS = ['var(--ink)', 'var(--acting)', 'var(--setup-a)', 'var(--stop)', 'var(--setup-c)', 'var(--setup-b)', 'var(--setup-e)'];
+
+/** Channels stacked on one clock with one cursor; drag to zoom. */
+export function StripRecorder({ strip, cleaning, onStretch, isFetching = false }: Props) {
+  const system = useUnits();
+  const [box, width] = useWidth<HTMLDivElement>();
+  const [cursorS, setCursorS] = useState<number>();
+  const [drag, setDrag] = useState<{ from: number; to: number }>();
+  const hatch = useId();
+  const left = width < 520 ? 84 : LEFT;
+  const { fromS, toS } = strip;
+  const x = scaleLinear([fromS, toS], [left, Math.max(left + 50, width - RIGHT)]);
+  const channels = useMemo(() => strip.channels.map((channel) => inUnits(channel, system)).filter((channel) => channelRange(channel)), [strip, system]);
+  const height = channels.length * (HEIGHT + GAP) + AXIS;
+  const isZoomed = fromS > 0 || toS < strip.totalS;
+  const timeAt = (event: PointerEvent<SVGSVGElement>): number => {
+    const { left: edge } = event.currentTarget.getBoundingClientRect();
+    return Math.min(toS, Math.max(fromS, x.invert(event.clientX - edge)));
+  };
+  const zoom = (factor: number): void => {
+    const middle = cursorS ?? (fromS + toS) / 2;
+    const half = ((toS - fromS) * factor) / 2;
+    const next = { fromS: Math.max(0, middle - half), toS: Math.min(strip.totalS, middle + half) };
+    onStretch(next.toS - next.fromS >= strip.totalS ? undefined : next);
+  };
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const step = (toS - fromS) / 100;
+    const moves: Record<string, () => void> = {
+      ArrowLeft: () => setCursorS((t) => Math.max(fromS, (t ?? fromS) - step)),
+      ArrowRight: () => setCursorS((t) => Math.min(toS, (t ?? fromS) + step)),
+      '+': () => zoom(0.5),
+      '-': () => zoom(2),
+      Escape: () => onStretch(undefined),
+    };
+    const move = moves[event.key];
+    if (!move) return;
+    event.preventDefault();
+    move();
+  };
+  return (
+    <div ref={box} aria-busy={isFetching}>
+      <svg
+        width={width}
+        height={height}
+        role="img"
+        aria-label={`Strip recorder: ${channels.map(({ label }) => label).join(', ')} from ${formatClock(fromS)} to ${formatClock(toS)}. Arrow keys move the cursor, plus and minus zoom, Escape shows the whole ride. The readings stand in the table below.`}
+        tabIndex={0}
+        style={{ display: 'block', touchAction: 'pan-y', cursor: 'crosshair', opacity: isFetching ? 0.7 : 1 }}
+        onKeyDown={onKeyDown}
+        onPointerMove={(event) => {
+          const t = timeAt(event);
+          setCursorS(t);
+          if (drag) setDrag({ ...drag, to: t });
+        }}
+        onPointerLeave={() => !drag && setCursorS(undefined)}
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          const t = timeAt(event);
+          setDrag({ from: t, to: t });
+        }}
+        onPointerUp={() => {
+          if (drag && Math.abs(x(drag.to) - x(drag.from)) > SHORTEST_DRAG_PX)
+            onStretch({ fromS: Math.min(drag.from, drag.to), toS: Math.max(drag.from, drag.to) });
+          setDrag(undefined);
+        }}
+        onDoubleClick={() => onStretch(undefined)}
+      >
+        <defs>
+          <pattern id={hatch} width={6} height={6} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <line x1={0} y1={0} x2={0} y2={6} stroke="var(--ink-2)" strokeWidth={1.4} opacity={0.55} />
+          </pattern>
+          <clipPath id={`${hatch}-clip`}>
+            <rect x={left} y={0} width={Math.max(0, width - RIGHT - left)} height={height} />
+          </clipPath>
+        </defs>
+        {channels.map((channel, k) => (
+          <Lane
+            key={channel.name} channel={channel} top={k * (HEIGHT + GAP)} left={left} right={width - RIGHT}
+            colour={COLOURS[k % COLOURS.length]!} x={x} cleaning={cleaning} clip={`${hatch}-clip`} {...(cursorS !== undefined && { cursorS })}
+          />
+        ))}
+        <g clipPath={`url(#${hatch}-clip)`}>
+          {cleaning.gaps.map(({ startS, endS }) => (
+            <rect key={startS} x={x(startS)} y={0} width={Math.max(1, x(endS) - x(startS))} height={height - AXIS - GAP} fill={`url(#${hatch})`}>
+              <title>{`Gap of ${plain(endS - startS, 3)} s`}</title>
+            </rect>
+          ))}
+          {drag && (
+            <rect x={Math.min(x(drag.from), x(drag.to))} y={0} width={Math.abs(x(drag.to) - x(drag.from))} height={height - AXIS - GAP} fill="var(--acting)" opacity={0.15} />
+          )}
+          {cursorS !== undefined && <line x1={x(cursorS)} x2={x(cursorS)} y1={0} y2={height - AXIS - GAP + 4} stroke="var(--ink)" strokeWidth={1} />}
+        </g>
+        <g className="figures" fontSize={12} fill="var(--ink-2)">
+          {x.ticks(Math.max(3, Math.floor(width / 160))).map((t) => (
+            <text key={t} x={x(t)} y={height - 8} textAnchor="middle">
+              {formatClock(t)}
+            </text>
+          ))}
+          {cleaning.gaps.filter((gap) => gap.endS > fromS && gap.startS < toS).slice(0, 4).map(({ startS, endS }) => (
+            <text key={startS} x={x((startS + endS) / 2)} y={height - AXIS + 2} textAnchor="middle" fontSize={11} fill="var(--ink)">
+              {`gap ${plain(endS - startS, 3)} s`}
+            </text>
+          ))}
+        </g>
+      </svg>
+      <p className="quiet" style={{ fontSize: 12.5, display: 'flex', gap: 14, alignItems: 'center', flexWrap: 'wrap' }}>
+        <span className="figures">{cursorS === undefined ? 'min:s from the start' : `at ${formatClock(cursorS)}`}</span>
+        <span>Drag across the chart to zoom.</span>
+        {isZoomed && (
+          <button type="button" className="figure-button" style={{ fontFamily: 'inherit' }} onClick={() => onStretch(undefined)}>
+            Show the whole ride
+          </button>
+        )}
+      </p>
+    </div>
+  );
+}
+
+interface LaneProps {
+  readonly channel: Channel;
+  readonly top: number;
+  readonly left: number;
+  readonly right: number;
+  readonly colour: string;
+  readonly x: (timeS: number) => number;
+  readonly cleaning: Props['cleaning'];
+  readonly clip: string;
+  readonly cursorS?: number;
+}
+
+function Lane({ channel, top, left, right, colour, x, cleaning, clip, cursorS }: LaneProps) {
+  const range = channelRange(channel)!;
+  const y = scaleLinear(range, [top + HEIGHT - 2, top + 2]).nice(4);
+  const path = useMemo(() => stripPath(channel, cleaning.gaps, x, y), [channel, cleaning.gaps, left, right, top]);
+  const [least, greatest] = y.domain();
+  const spikes = cleaning.spikes.find(({ channel: name }) => name === channel.name);
+  const stuck = cleaning.stuck.filter(({ channel: name }) => name === channel.name);
+  const bin = cursorS === undefined || channel.timesS.length === 0 ? undefined : nearestBin(channel.timesS, cursorS);
+  const reading = bin === undefined ? undefined : readingText(channel, bin);
+  return (
+    <g>
+      <rect x={left} y={top} width={Math.max(0, right - left)} height={HEIGHT} fill="var(--surface)" stroke="var(--hairline)" />
+      {y.ticks(3).map((tick) => (
+        <line key={tick} x1={left} x2={right} y1={y(tick)} y2={y(tick)} stroke="var(--band)" />
+      ))}
+      <text x={left - 10} y={top + 18} textAnchor="end" fontWeight={650} fontSize={13} fill={colour}>
+        {channel.label}
+      </text>
+      <text x={left - 10} y={top + 34} textAnchor="end" fontSize={12} fill="var(--ink-2)">
+        {unitText(channel.unit)}
+      </text>
+      <g className="figures" fontSize={11} fill="var(--ink-2)">
+        <text x={left - 10} y={top + HEIGHT - 4} textAnchor="end">{`${plain(least!, 3)} … ${plain(greatest!, 3)}`}</text>
+      </g>
+      <g clipPath={`url(#${clip})`}>
+        {stuck.map(({ startS, endS }) => (
+          <rect key={startS} x={x(startS)} y={top} width={x(endS) - x(startS)} height={HEIGHT} fill="var(--caution)" opacity={0.3}>
+            <title>The sensor shows one and the same value here</title>
+          </rect>
+        ))}
+        <path d={path} fill="none" stroke={colour} strokeWidth={1.4} strokeLinejoin="round" />
+        {spikes?.timesS.map((t) => (
+          <path key={t} d={`M${x(t) - 3.5} ${top + 4}l7 7m-7 0l7 -7`} stroke="var(--stop)" strokeWidth={1.6}>
+            <title>A spike taken out</title>
+          </path>
+        ))}
+      </g>
+      {reading !== undefined && cursorS !== undefined && (
+        <g transform={`translate(${Math.min(x(cursorS) + 6, right - 96)} ${top + 6})`}>
+          <rect width={92} height={20} rx={2} fill="var(--ink)" />
+          <text className="figures" x={8} y={14.5} fontSize={12} fill="var(--ground)">
+            {reading}
+          </text>
+        </g>
+      )}
+    </g>
+  );
+}
+
+function readingText({ low, high, unit }: Channel, bin: number): string {
+  const [least, greatest] = [low[bin], high[bin]];
+  if (least === null || least === undefined || greatest === null || greatest === undefined) return 'missing';
+  return `${plain((least + greatest) / 2, 4)} ${unitText(unit)}`;
+}
+
+function inUnits(channel: Channel, system: ReturnType<typeof useUnits>): Channel {
+  const unit = displayUnit(channel.unit, system);
+  if (unit === channel.unit) return channel;
+  const convert = (value: number | null): number | null => (value === null ? null : convertUnit(value, channel.unit, unit));
+  return { ...channel, unit, low: channel.low.map(convert), high: channel.high.map(convert) };
+}

@@ -1,0 +1,61 @@
+import { Button, Drawer, Form, Input, Select } from 'antd';
+import { courseInputSchema, type Course } from '@ebrix/contract';
+import { Problem } from '../../shared/ui/Answer.js';
+import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
+import { useDraft } from '../../shared/ui/use-draft.js';
+import { useSaveCourseMutation } from './api.js';
+import { COURSE_KINDS, SURFACES } from './course-words.js';
+
+interface Props {
+  readonly course?: Course;
+  readonly onDone: (saved: Course | undefined) => void;
+}
+
+export function CourseForm({ course, onDone }: Props) {
+  const [form] = Form.useForm<Record<string, unknown>>();
+  const draft = useDraft(`course.${course?.id ?? 'new'}`, form);
+  const [save, { isLoading, error }] = useSaveCourseMutation();
+  const submit = async (values: Record<string, unknown>): Promise<void> => {
+    const { name = '', kind, lengthM = null, surface, notes = '' } = values;
+    const parsed = courseInputSchema.safeParse({ name, kind, lengthM, surface, notes });
+    if (!parsed.success) {
+      form.setFields(parsed.error.issues.map(({ path, message, code }) => ({ name: path as string[], errors: [code === 'invalid_value' ? 'Choose one.' : message] })));
+      return;
+    }
+    const result = await save({ input: parsed.data, ...(course && { stored: course }) });
+    if (!('data' in result) || !result.data) return;
+    draft.clear();
+    onDone(result.data);
+  };
+  return (
+    <Drawer open title={course ? course.name : 'New course'} onClose={() => onDone(undefined)} size={430}>
+      <Form
+        form={form} layout="vertical" requiredMark={false} initialValues={course ?? { kind: 'loop', surface: 'asphalt' }}
+        onValuesChange={draft.keep} onFinish={(values) => void submit(values)}
+      >
+        <Form.Item name="name" label="Name" extra="For example Level round">
+          <Input />
+        </Form.Item>
+        <Form.Item name="kind" label="Kind">
+          <Select options={[...COURSE_KINDS]} />
+        </Form.Item>
+        <Form.Item name="lengthM" label="Length" rules={[readableNumber]} extra="A unit may be typed: 9.2 km. A GPX track settles it.">
+          <QuantityInput unit="m" />
+        </Form.Item>
+        <Form.Item name="surface" label="Surface">
+          <Select options={[...SURFACES]} />
+        </Form.Item>
+        <Form.Item name="notes" label="Notes and cautions">
+          <Input.TextArea rows={3} />
+        </Form.Item>
+        {error !== undefined && <Problem error={error} />}
+        <div className="actions" style={{ marginTop: 12 }}>
+          <Button type="primary" htmlType="submit" loading={isLoading}>
+            Save
+          </Button>
+          <Button onClick={() => onDone(undefined)}>Cancel</Button>
+        </div>
+      </Form>
+    </Drawer>
+  );
+}

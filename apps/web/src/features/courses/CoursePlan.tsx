@@ -1,0 +1,53 @@
+import type { Track } from '@ebrix/contract';
+import { convertUnit } from '@ebrix/core/units';
+import { useUnits } from '../../app/hooks.js';
+import { plain } from '../../shared/format/format-quantity.js';
+import { useWidth } from '../charts/index.js';
+
+const PADDING = 14;
+
+/** The course seen from above, with a scale and north; no map behind it. */
+export function CoursePlan({ track, height, isSmall = false }: { readonly track: Track; readonly height: number; readonly isSmall?: boolean }) {
+  const system = useUnits();
+  const [box, width] = useWidth<HTMLDivElement>(isSmall ? 120 : 420);
+  const east = track.plan.map(({ eastM }) => eastM);
+  const north = track.plan.map(({ northM }) => northM);
+  const [minE, maxE, minN, maxN] = [Math.min(...east), Math.max(...east), Math.min(...north), Math.max(...north)];
+  const padding = isSmall ? 4 : PADDING;
+  const foot = isSmall ? 0 : 26;
+  const scale = Math.min((width - 2 * padding) / Math.max(1, maxE - minE), (height - foot - 2 * padding) / Math.max(1, maxN - minN));
+  const x = (e: number): number => width / 2 + (e - (minE + maxE) / 2) * scale;
+  const y = (n: number): number => (height - foot) / 2 - (n - (minN + maxN) / 2) * scale;
+  const path = track.plan.map(({ eastM, northM }, k) => `${k === 0 ? 'M' : 'L'}${x(eastM).toFixed(1)} ${y(northM).toFixed(1)}`).join('');
+  const unit = system === 'imperial' ? 'mi' : 'km';
+  const bar = roundLength(convertUnit(((width - 2 * padding) * 0.3) / scale, 'm', unit));
+  const barPx = convertUnit(bar, unit, 'm') * scale;
+  const start = track.plan[0];
+  return (
+    <div ref={box}>
+      <svg width={width} height={height} role="img" aria-label={`Plan of the course, ${plain(track.lengthM / 1000, 3)} km long`} style={{ display: 'block' }}>
+        <path d={path} fill="none" stroke="var(--acting)" strokeWidth={isSmall ? 1.6 : 2.4} strokeLinejoin="round" />
+        {start && <circle cx={x(start.eastM)} cy={y(start.northM)} r={isSmall ? 2.5 : 4.5} fill="var(--caution)" stroke="var(--ink)" />}
+        {!isSmall && (
+          <g stroke="var(--ink)" fill="var(--ink)">
+            <path d={`M${padding} ${height - 14}h${barPx}m0 -4v8m${-barPx} -8v8`} fill="none" />
+            <text className="figures" x={padding + barPx + 8} y={height - 10} fontSize={12} stroke="none">
+              {bar} {unit}
+            </text>
+            <path d={`M${width - 20} ${height - 8}v-26l-5 9m5 -9l5 9`} fill="none" />
+            <text x={width - 20} y={height - 38} fontSize={12} textAnchor="middle" stroke="none">
+              N
+            </text>
+          </g>
+        )}
+      </svg>
+    </div>
+  );
+}
+
+/** 1, 2 or 5 times a power of ten, not above the length. */
+function roundLength(length: number): number {
+  const power = 10 ** Math.floor(Math.log10(length));
+  const step = [5, 2, 1].find((factor) => factor * power <= length) ?? 1;
+  return Number((step * power).toPrecision(1));
+}

@@ -1,0 +1,69 @@
+import { Button } from 'antd';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { useUnits } from '../../app/hooks.js';
+import { formatQuantity } from '../../shared/format/format-quantity.js';
+import { Answer } from '../../shared/ui/Answer.js';
+import { Page } from '../../shared/ui/Page.js';
+import { EmptyStart } from '../demo/EmptyStart.js';
+import { useShortcut } from '../help/index.js';
+import { useListCoursesQuery } from './api.js';
+import { CourseForm } from './CourseForm.js';
+import { CoursePlan } from './CoursePlan.js';
+import { COURSE_KINDS, labelOf, SURFACES } from './course-words.js';
+
+export default function CoursesPage() {
+  const system = useUnits();
+  const query = useListCoursesQuery();
+  const navigate = useNavigate();
+  const [isAdding, setAdding] = useState(false);
+  useShortcut('n', 'New course', () => setAdding(true));
+  return (
+    <Page
+      title="Courses"
+      actions={
+        <Button type="primary" onClick={() => setAdding(true)}>
+          New course
+        </Button>
+      }
+    >
+      <Answer query={query}>
+        {(courses) =>
+          courses.length === 0 ? (
+            <EmptyStart what="A course is a stretch you ride again and again, such as a flat loop or a known climb, so that runs can be compared." />
+          ) : (
+            <ul style={{ listStyle: 'none', margin: 0, padding: 0, borderTop: '1px solid var(--hairline)' }}>
+              {courses.map((course) => (
+                <li key={course.id} style={{ display: 'grid', gridTemplateColumns: '120px minmax(0,1fr)', gap: 18, padding: '14px 0', borderBottom: '1px solid var(--hairline)', opacity: course.archivedAt ? 0.6 : 1 }}>
+                  {course.track ? <CoursePlan track={course.track} height={84} isSmall /> : <span className="quiet">no track</span>}
+                  <div style={{ display: 'grid', gap: 3, alignContent: 'center' }}>
+                    <Link to={`/courses/${course.id}`} style={{ fontWeight: 650, fontSize: 16 }}>
+                      {course.name}
+                    </Link>
+                    <span>
+                      {labelOf(COURSE_KINDS, course.kind)}, {labelOf(SURFACES, course.surface).toLowerCase()}
+                      {course.lengthM !== null && `, ${formatQuantity(course.lengthM / 1000, 'km', system)}`}
+                      {course.track?.climbedM != null && `, ${formatQuantity(course.track.climbedM, 'm', system, 2)} climbed`}
+                    </span>
+                    <span className="quiet">
+                      <Link to={`/runs?course=${course.id}`}>{course.runCount} runs</Link>
+                      {course.notes && ` · ${course.notes}`}
+                    </span>
+                  </div>
+                </li>
+              ))}
+            </ul>
+          )
+        }
+      </Answer>
+      {isAdding && (
+        <CourseForm
+          onDone={(saved) => {
+            setAdding(false);
+            if (saved) void navigate(`/courses/${saved.id}`);
+          }}
+        />
+      )}
+    </Page>
+  );
+}

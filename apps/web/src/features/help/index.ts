@@ -1,0 +1,1 @@
+export { ShortcutProvider, useShortcut, useShortcutList } from './shortcuts.js';

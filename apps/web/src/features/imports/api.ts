@@ -1,0 +1,52 @@
+import { importFileSchema, type ImportFile, type StartImport } from '@ebrix/contract';
+import { baseApi, checked } from '../../shared/api/base-api.js';
+
+export const importsApi = baseApi.injectEndpoints({
+  endpoints: (build) => ({
+    listImports: build.query<ImportFile[], void>({
+      query: () => 'imports',
+      transformResponse: checked(importFileSchema.array()),
+      providesTags: ['Import'],
+      /** States arrive by themselves while the list is on screen. */
+      async onCacheEntryAdded(_argument, { cacheDataLoaded, cacheEntryRemoved, updateCachedData, dispatch }) {
+        await cacheDataLoaded.catch(() => undefined);
+        if (typeof EventSource === 'undefined') return;
+        const events = new EventSource('/api/imports/events');
+        events.addEventListener('imports', ({ data }: MessageEvent<string>) => {
+          const changed = importFileSchema.array().parse(JSON.parse(data));
+          updateCachedData((files) => {
+            for (const file of changed) {
+              const index = files.findIndex(({ id }) => id === file.id);
+              if (file.status === 'cancelled') {
+                if (index >= 0) files.splice(index, 1);
+              } else if (index >= 0) files[index] = file;
+              else files.push(file);
+            }
+          });
+          if (changed.some(({ status }) => status === 'done')) dispatch(baseApi.util.invalidateTags(['Run', 'Trial', 'Setup', 'Course', 'Outing']));
+        });
+        // After a lost line, what was missed is fetched.
+        events.addEventListener('open', () => void dispatch(baseApi.util.invalidateTags(['Import'])));
+        await cacheEntryRemoved;
+        events.close();
+      },
+    }),
+    stageFiles: build.mutation<ImportFile[], readonly File[]>({
+      query: (files) => {
+        const body = new FormData();
+        files.forEach((file) => body.append('files', file));
+        return { url: 'imports', method: 'POST', body };
+      },
+      invalidatesTags: ['Import'],
+    }),
+    startImport: build.mutation<ImportFile[], StartImport>({
+      query: (body) => ({ url: 'imports/start', method: 'POST', body }),
+      invalidatesTags: ['Import'],
+    }),
+    discardImport: build.mutation<void, string>({
+      query: (id) => ({ url: `imports/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Import'],
+    }),
+  }),
+});
+export const { useListImportsQuery, useStageFilesMutation, useStartImportMutation, useDiscardImportMutation } = importsApi;

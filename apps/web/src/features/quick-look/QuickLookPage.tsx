@@ -1,0 +1,24 @@
+import { NavLink, useParams } from 'react-router';
+import { Page } from '../../shared/ui/Page.js';
+import { LogLook } from './LogLook.js';
+import { TableLook } from './TableLook.js';
+
+export default function QuickLookPage() {
+  const { what } = useParams();
+  return (
+    <Page title="Quick look">
+      <p className="quiet" style={{ marginBottom: 12 }}>
+        Nothing is stored. Close the page and it is gone.
+      </p>
+      <nav className="choice" aria-label="What to look at" style={{ marginBottom: 16 }}>
+        <NavLink to="/quick-look/log" className={({ isActive }) => (isActive ? 'here' : '')}>
+          A ride's log
+        </NavLink>
+        <NavLink to="/quick-look/table" className={({ isActive }) => (isActive ? 'here' : '')}>
+          A table of results
+        </NavLink>
+      </nav>
+      {what === 'table' ? <TableLook /> : <LogLook />}
+    </Page>
+  );
+}

@@ -1,0 +1,199 @@
+import { App as AntApp, Button } from 'antd';
+import { useState } from 'react';
+import { Link, useParams, useSearchParams } from 'react-router';
+import type { RunDetail } from '@ebrix/contract';
+import { errorMessage } from '../../shared/api/base-api.js';
+import { formatBytes, formatClock, formatDay } from '../../shared/format/format-quantity.js';
+import { Answer } from '../../shared/ui/Answer.js';
+import { Page } from '../../shared/ui/Page.js';
+import { StripRecorder, StripTable } from '../charts/index.js';
+import { useShortcut } from '../help/index.js';
+import { useGetRunQuery, useGetStripQuery, useIncludeRunMutation, type Stretch } from './api.js';
+import { CleaningReport } from './CleaningReport.js';
+import { Derivation } from './Derivation.js';
+import { ExcludeForm } from './ExcludeForm.js';
+import { FigureStrip, FigureTable } from './FigureStrip.js';
+import { ReassignForm } from './ReassignForm.js';
+
+const BINS = 800;
+
+export default function RunPage() {
+  const { id = '' } = useParams();
+  const query = useGetRunQuery(id);
+  if (query.data) return <Run run={query.data} />;
+  return (
+    <Page title="Run" crumb={<Link to="/runs">Runs</Link>}>
+      <Answer query={query}>{() => null}</Answer>
+    </Page>
+  );
+}
+
+function Run({ run }: { readonly run: RunDetail }) {
+  const [params, setParams] = useSearchParams();
+  const [isExcluding, setExcluding] = useState(false);
+  const [isReassigning, setReassigning] = useState(false);
+  const [include] = useIncludeRunMutation();
+  const { notification } = AntApp.useApp();
+  const open = params.get('figure');
+  const set = (name: string, value: string | null): void =>
+    setParams((known) => {
+      if (value === null) known.delete(name);
+      else known.set(name, value);
+      return known;
+    }, { replace: true });
+  const bringBack = async (version: number): Promise<void> => {
+    const result = await include({ id: run.id, version });
+    if ('error' in result) notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
+  };
+  useShortcut('x', 'Leave this run out, or bring it back', () => (run.exclusion ? void bringBack(run.version) : setExcluding(true)));
+  const figure = run.allFigures.find(({ key }) => key === open);
+  return (
+    <Page
+      title={`${run.setup.name}, ${run.course.name}`}
+      crumb={
+        <>
+          <Link to="/runs">Runs</Link>
+          {run.trials[0] && (
+            <>
+              {' · '}
+              <Link to={`/trials/${run.trials[0].id}/verdict`}>{run.trials[0].question}</Link>
+            </>
+          )}
+          {` · ${run.outing.title ? `${run.outing.title}, ` : ''}${formatDay(run.outing.date)}`}
+        </>
+      }
+      actions={
+        <>
+          <Button onClick={() => setReassigning(true)}>Correct what was ridden</Button>
+          {run.exclusion ? (
+            <Button type="primary" onClick={() => void bringBack(run.version)}>
+              Bring back in
+            </Button>
+          ) : (
+            <Button onClick={() => setExcluding(true)}>Leave out</Button>
+          )}
+        </>
+      }
+    >
+      {run.exclusion && (
+        <p className="caution" style={{ marginBottom: 14 }}>
+          Left out of comparisons: {run.exclusion.reason}
+        </p>
+      )}
+      <FigureStrip figures={run.allFigures} open={open} onOpen={(key) => set('figure', key)} />
+      {figure && (
+        <div style={{ marginTop: 14 }}>
+          <Derivation figure={figure} method={run.method} onClose={() => set('figure', null)} onStretch={(stretch) => setStretch(setParams, stretch)} />
+        </div>
+      )}
+      <Chart run={run} />
+      <div className="split section">
+        <div>
+          <h2>All figures</h2>
+          <FigureTable figures={run.allFigures} open={open} onOpen={(key) => set('figure', key)} />
+          {run.figureHistory.length > 0 && (
+            <details style={{ marginTop: 10 }}>
+              <summary className="quiet">Earlier values ({run.figureHistory.length})</summary>
+              <ul>
+                {run.figureHistory.map(({ key, value, unit, method, replacedAt }) => (
+                  <li key={key + replacedAt}>
+                    {key} {value.toPrecision(4)} {unit}, {method.name} {method.version}, replaced {new Date(replacedAt).toLocaleString()}
+                  </li>
+                ))}
+              </ul>
+            </details>
+          )}
+        </div>
+        <aside>
+          {run.warnings.length > 0 && (
+            <>
+              <h2>To be noted</h2>
+              <ul style={{ margin: '6px 0 18px', paddingLeft: 18 }}>
+                {run.warnings.map(({ code, message }) => (
+                  <li key={code + message}>{message}</li>
+                ))}
+              </ul>
+            </>
+          )}
+          <h2 style={{ marginBottom: 6 }}>Cleaning</h2>
+          <CleaningReport report={run.cleaning} />
+          <h2 style={{ margin: '18px 0 6px' }}>Where it comes from</h2>
+          <p style={{ overflowWrap: 'anywhere' }}>
+            {run.fileName}, {formatBytes(run.byteCount)}, {formatClock(run.durationS)} long.{' '}
+            <Link to={`/bench/setups/${run.setup.id}`}>
+              {run.setup.name}, revision {run.setup.revisionNumber}
+            </Link>
+            {run.rider && `, ridden by ${run.rider.name}`}
+            {run.logger && `, logged by ${run.logger.name}`}.
+          </p>
+          <p style={{ marginTop: 6 }}>
+            <a href={`/api/runs/${run.id}/file`}>The file as it came</a>
+            {' · '}
+            <a href={`/api/runs/${run.id}/channels.csv`}>Cleaned channels (CSV)</a>
+          </p>
+          {run.exclusionHistory.some(({ undoneAt }) => undoneAt !== null) && (
+            <p className="quiet" style={{ marginTop: 8 }}>
+              Left out before and brought back:{' '}
+              {run.exclusionHistory.filter(({ undoneAt }) => undoneAt !== null).map(({ reason }) => reason).join('; ')}
+            </p>
+          )}
+        </aside>
+      </div>
+      {isExcluding && (
+        <ExcludeForm
+          run={run}
+          onDone={(excluded) => {
+            setExcluding(false);
+            if (!excluded) return;
+            notification.info({
+              title: 'Left out of comparisons.',
+              placement: 'bottomRight',
+              key: 'excluded',
+              actions: (
+                <Button
+                  size="small"
+                  onClick={() => {
+                    notification.destroy('excluded');
+                    void bringBack(excluded.version);
+                  }}
+                >
+                  Undo
+                </Button>
+              ),
+            });
+          }}
+        />
+      )}
+      {isReassigning && <ReassignForm run={run} onDone={() => setReassigning(false)} />}
+    </Page>
+  );
+}
+
+function setStretch(setParams: ReturnType<typeof useSearchParams>[1], stretch: Stretch | undefined): void {
+  setParams((known) => {
+    for (const [name, value] of [['from', stretch?.fromS], ['to', stretch?.toS]] as const) {
+      if (value === undefined) known.delete(name);
+      else known.set(name, value.toFixed(2));
+    }
+    return known;
+  }, { replace: true });
+}
+
+function Chart({ run }: { readonly run: RunDetail }) {
+  const [params, setParams] = useSearchParams();
+  const [from, to] = [Number(params.get('from') ?? NaN), Number(params.get('to') ?? NaN)];
+  const stretch = from >= 0 && to > from ? { fromS: from, toS: to } : undefined;
+  const query = useGetStripQuery({ id: run.id, bins: BINS, ...(stretch && { stretch }) });
+  return (
+    <div className="section" style={{ marginTop: 16 }}>
+      <Answer query={query}>
+        {(strip) => (
+          <>
+            <StripRecorder strip={strip} cleaning={run.cleaning} isFetching={query.isFetching} onStretch={(next) => setStretch(setParams, next)} />
+            <StripTable strip={strip} />
+          </>
+        )}
+      </Answer>
+    </div>
+  );
+}

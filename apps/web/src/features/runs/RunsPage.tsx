@@ -1,0 +1,142 @@
+import { Button, Input, Select, Table, type InputRef, type TableProps } from 'antd';
+import { useEffect, useRef, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { runQuerySchema, type ListedFigure, type RunSummary } from '@ebrix/contract';
+import { displayUnit } from '@ebrix/core/units';
+import { useUnits } from '../../app/hooks.js';
+import { formatDay } from '../../shared/format/format-quantity.js';
+import { Answer } from '../../shared/ui/Answer.js';
+import { LinkButton } from '../../shared/ui/LinkButton.js';
+import { MeasuredCell } from '../../shared/ui/Measured.js';
+import { Page } from '../../shared/ui/Page.js';
+import { useListSetupsQuery } from '../bench/api.js';
+import { useListCoursesQuery } from '../courses/api.js';
+import { EmptyStart } from '../demo/EmptyStart.js';
+import { useShortcut } from '../help/index.js';
+import { useListRunsQuery } from './api.js';
+
+const PAGE_SIZE = 50;
+const TYPING_PAUSE_MS = 250;
+
+export default function RunsPage() {
+  const system = useUnits();
+  const [params, setParams] = useSearchParams();
+  // An address with nonsense in it shows all runs rather than an error.
+  const parsed = runQuerySchema.safeParse(Object.fromEntries(params));
+  const filters = parsed.success ? parsed.data : runQuerySchema.parse({});
+  const search = new URLSearchParams(
+    Object.entries({ ...filters, pageSize: PAGE_SIZE }).flatMap(([key, value]) => (value === undefined ? [] : [[key, String(value)]])),
+  ).toString();
+  const query = useListRunsQuery(search);
+  const { data: setups } = useListSetupsQuery();
+  const { data: courses } = useListCoursesQuery();
+  const [text, setText] = useState(filters.text ?? '');
+  const searchBox = useRef<InputRef>(null);
+  useShortcut('/', 'Search the runs', () => searchBox.current?.focus());
+
+  const change = (changes: Record<string, string | number | undefined>): void =>
+    setParams((known) => {
+      for (const [key, value] of Object.entries({ page: undefined, ...changes })) {
+        if (value === undefined || value === '') known.delete(key);
+        else known.set(key, String(value));
+      }
+      return known;
+    }, { replace: true });
+  useEffect(() => {
+    if (text === (filters.text ?? '')) return undefined;
+    const timer = setTimeout(() => change({ text }), TYPING_PAUSE_MS);
+    return () => clearTimeout(timer);
+  });
+
+  const figureColumn = (key: ListedFigure, title: string, unit: 'Wh/km' | 'km' | 'km/h') => ({
+    key, dataIndex: key, title: `${title}, ${displayUnit(unit, system)}`, sorter: true, align: 'right' as const, sortOrder: orderOf(key),
+    render: (_: unknown, run: RunSummary) => <MeasuredCell figure={run.figures[key]} />,
+  });
+  const orderOf = (key: string) => (filters.sort === key ? (filters.order === 'up' ? ('ascend' as const) : ('descend' as const)) : null);
+  const columns: TableProps<RunSummary>['columns'] = [
+    {
+      key: 'date', title: 'Day', sorter: true, sortOrder: orderOf('date'), width: 118,
+      render: (_, run) => <Link to={`/runs/${run.id}`}>{formatDay(run.outing.date)}</Link>,
+    },
+    {
+      key: 'setup', title: 'Setup', sorter: true, sortOrder: orderOf('setup'),
+      render: (_, run) => (
+        <>
+          {run.setup.name}
+          {run.setup.revisionNumber > 1 && <span className="quiet">, revision {run.setup.revisionNumber}</span>}
+          {run.exclusion && (
+            <div className="quiet" style={{ fontSize: 12.5 }}>
+              left out: {run.exclusion.reason}
+            </div>
+          )}
+        </>
+      ),
+    },
+    { key: 'course', title: 'Course', sorter: true, sortOrder: orderOf('course'), render: (_, run) => run.course.name },
+    { key: 'outing', title: 'Outing', render: (_, run) => <span className="quiet">{run.outing.title}</span> },
+    figureColumn('netConsumption', 'Net', 'Wh/km'),
+    figureColumn('distance', 'Distance', 'km'),
+    figureColumn('meanMovingSpeed', 'Speed', 'km/h'),
+    figureColumn('rangeWithReserve', 'Range kept back', 'km'),
+  ];
+  return (
+    <Page
+      title="Runs"
+      actions={
+        <>
+          <Button href={`/api/runs.csv?${search}`}>Save as CSV</Button>
+          <LinkButton isMain to="/import" label="Bring in rides" />
+        </>
+      }
+    >
+      <div className="actions" style={{ marginBottom: 12 }} role="search">
+        <Input
+          ref={searchBox} aria-label="Search" placeholder="Search setup, course, outing, file" style={{ width: 270 }} allowClear
+          value={text} onChange={({ target }) => setText(target.value)}
+        />
+        <Select
+          aria-label="Setup" placeholder="All setups" allowClear style={{ minWidth: 220 }} value={filters.setup ?? null}
+          onChange={(setup: string | null) => change({ setup: setup ?? undefined })}
+          options={(setups ?? []).map(({ id, name }) => ({ value: id, label: name }))}
+        />
+        <Select
+          aria-label="Course" placeholder="All courses" allowClear style={{ minWidth: 160 }} value={filters.course ?? null}
+          onChange={(course: string | null) => change({ course: course ?? undefined })}
+          options={(courses ?? []).map(({ id, name }) => ({ value: id, label: name }))}
+        />
+        <Select
+          aria-label="Counted or left out" placeholder="Counted and left out" allowClear style={{ minWidth: 170 }} value={filters.state ?? null}
+          onChange={(state: string | null) => change({ state: state ?? undefined })}
+          options={[{ value: 'counted', label: 'Counted only' }, { value: 'excluded', label: 'Left out only' }]}
+        />
+      </div>
+      <Answer query={query}>
+        {({ items, total }) =>
+          total === 0 && params.size === 0 ? (
+            <EmptyStart what="No runs yet. Drop the log files of your rides and Ebrix makes runs of them." action={{ to: '/import', label: 'Bring in rides' }} />
+          ) : (
+            <Table
+              rowKey="id" size="small" columns={columns} dataSource={[...items]} loading={query.isFetching} showSorterTooltip={false}
+              scroll={{ x: 900 }}
+              locale={{ emptyText: 'No run fits. Take a filter away.' }}
+              pagination={{
+                current: filters.page, pageSize: PAGE_SIZE, total, showSizeChanger: false, hideOnSinglePage: true,
+                showTotal: (count) => `${count.toLocaleString()} runs`,
+              }}
+              onChange={(pagination, _filters, sorter, { action }) => {
+                if (action === 'paginate') return change({ page: pagination.current });
+                const { columnKey, order } = Array.isArray(sorter) ? sorter[0]! : sorter;
+                change(order ? { sort: String(columnKey), order: order === 'ascend' ? 'up' : 'down' } : { sort: undefined, order: undefined });
+              }}
+            />
+          )
+        }
+      </Answer>
+      {query.data && query.data.total > 0 && (
+        <p className="quiet" style={{ marginTop: 8 }}>
+          {query.data.total.toLocaleString()} {query.data.total === 1 ? 'run' : 'runs'}
+        </p>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,3 @@
+export { CleaningReport, cleaningSentences } from './CleaningReport.js';
+export { Derivation } from './Derivation.js';
+export { FigureStrip, FigureTable } from './FigureStrip.js';

@@ -1,0 +1,98 @@
+import { Button, Form, Input, Radio, Select } from 'antd';
+import { trialInputSchema, type Trial, type TrialInput } from '@ebrix/contract';
+import { convertUnitDifference, displayUnit } from '@ebrix/core/units';
+import { useUnits } from '../../app/hooks.js';
+import { plain } from '../../shared/format/format-quantity.js';
+import { Problem } from '../../shared/ui/Answer.js';
+import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
+import { useDraft } from '../../shared/ui/use-draft.js';
+import { useListCoursesQuery } from '../courses/api.js';
+import { toTrialInput, useSaveTrialMutation } from './api.js';
+import { FIGURE_CHOICES, figureChoice } from './figure-choices.js';
+
+interface Values {
+  readonly question: string;
+  readonly decidingFigure: TrialInput['decidingFigure'];
+  readonly kind: 'relative' | 'absolute';
+  readonly size: number | null;
+  readonly courseId: string | null;
+  readonly notes: string;
+}
+interface Props {
+  readonly trial?: Trial;
+  readonly onSaved: (trial: Trial) => void;
+}
+
+const EXAMPLES = ['Which kit for the level round?', 'Do puncture-proof tyres cost energy?', 'Does level 3 go as far as level 2?'];
+
+/** The question, the figure that decides it, and how small a difference still matters. */
+export function QuestionForm({ trial, onSaved }: Props) {
+  const system = useUnits();
+  const [form] = Form.useForm<Values>();
+  const draft = useDraft(`trial.${trial?.id ?? 'new'}`, form);
+  const [save, { isLoading, error }] = useSaveTrialMutation();
+  const { data: courses } = useListCoursesQuery();
+  const kind = Form.useWatch('kind', form) ?? trial?.smallestDifference.kind ?? 'relative';
+  const decidingFigure = Form.useWatch('decidingFigure', form) ?? trial?.decidingFigure ?? 'netConsumption';
+  const { unit } = figureChoice(decidingFigure);
+  const shown = displayUnit(unit, system);
+  const initial: Values = trial
+    ? {
+        question: trial.question, decidingFigure: trial.decidingFigure, kind: trial.smallestDifference.kind, courseId: trial.course?.id ?? null, notes: trial.notes,
+        size: trial.smallestDifference.kind === 'relative' ? trial.smallestDifference.value * 100 : convertUnitDifference(trial.smallestDifference.value, unit, shown),
+      }
+    : { question: '', decidingFigure: 'netConsumption', kind: 'relative', size: 5, courseId: null, notes: '' };
+  const submit = async (values: Values): Promise<void> => {
+    const value = values.kind === 'relative' ? (values.size ?? 0) / 100 : convertUnitDifference(values.size ?? 0, shown, unit);
+    const parsed = trialInputSchema.safeParse({
+      question: values.question ?? '', decidingFigure: values.decidingFigure, smallestDifference: { kind: values.kind, value }, courseId: values.courseId ?? null,
+      revisionIds: trial ? toTrialInput(trial).revisionIds : [], notes: values.notes ?? '',
+    });
+    if (!parsed.success) {
+      form.setFields(
+        parsed.error.issues.map(({ path, message }) => ({ name: path[0] === 'smallestDifference' ? 'size' : (path[0] as keyof Values), errors: [path[0] === 'smallestDifference' ? 'Must be above 0.' : message] })),
+      );
+      return;
+    }
+    const result = await save({ input: parsed.data, ...(trial && { stored: trial }) });
+    if (!('data' in result) || !result.data) return;
+    draft.clear();
+    onSaved(result.data);
+  };
+  return (
+    <Form form={form} layout="vertical" requiredMark={false} initialValues={initial} onValuesChange={draft.keep} onFinish={(values) => void submit(values)} style={{ maxWidth: 640 }}>
+      <Form.Item name="question" label="Question" extra={`For example: ${EXAMPLES.join(' ')}`}>
+        <Input size="large" autoFocus={!trial} />
+      </Form.Item>
+      <Form.Item name="decidingFigure" label="Figure that decides">
+        <Select options={FIGURE_CHOICES.map(({ value, label, isLessBetter }) => ({ value, label: `${label}: ${isLessBetter ? 'less' : 'more'} is better` }))} />
+      </Form.Item>
+      <Form.Item label="Smallest difference that matters" extra="Anything smaller would not change what you do.">
+        <div className="actions" style={{ alignItems: 'flex-start' }}>
+          <Form.Item name="size" noStyle rules={[readableNumber]}>
+            <QuantityInput unit="level" aria-label="Smallest difference that matters" />
+          </Form.Item>
+          <Form.Item name="kind" noStyle>
+            <Radio.Group
+              aria-label="Given as" optionType="button"
+              options={[{ value: 'relative', label: '%' }, { value: 'absolute', label: shown }]}
+            />
+          </Form.Item>
+        </div>
+        <Form.Item shouldUpdate noStyle>
+          {() => <span className="quiet">{kind === 'relative' ? 'per cent of the other setup' : `in ${shown}, ${plain(convertUnitDifference(1, shown, unit), 3)} ${unit} each`}</span>}
+        </Form.Item>
+      </Form.Item>
+      <Form.Item name="courseId" label="Course" extra="Runs on other courses are left aside. Without one, runs on all courses count together.">
+        <Select allowClear placeholder="Any course" options={(courses ?? []).map(({ id, name }) => ({ value: id, label: name }))} />
+      </Form.Item>
+      <Form.Item name="notes" label="What is held equal, what is to be kept in mind">
+        <Input.TextArea rows={3} />
+      </Form.Item>
+      {error !== undefined && <Problem error={error} />}
+      <Button type="primary" htmlType="submit" loading={isLoading}>
+        {trial ? 'Save' : 'Save and choose setups'}
+      </Button>
+    </Form>
+  );
+}

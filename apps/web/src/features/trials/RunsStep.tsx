@@ -1,0 +1,83 @@
+import { Link } from 'react-router';
+import type { Trial } from '@ebrix/contract';
+import { useUnits } from '../../app/hooks.js';
+import { displayUnit } from '@ebrix/core/units';
+import { formatDay } from '../../shared/format/format-quantity.js';
+import { Answer } from '../../shared/ui/Answer.js';
+import { LinkButton } from '../../shared/ui/LinkButton.js';
+import { MeasuredCell } from '../../shared/ui/Measured.js';
+import { SetupMark } from '../../shared/ui/SetupMark.js';
+import { useGetTrialRunsQuery } from './api.js';
+
+/** The runs behind each setup, day by day. */
+export function RunsStep({ trial }: { readonly trial: Trial }) {
+  const system = useUnits();
+  const query = useGetTrialRunsQuery(trial.id);
+  return (
+    <Answer query={query}>
+      {(rows) => (
+        <div style={{ display: 'grid', gap: 14 }}>
+          {rows.length === 0 ? (
+            <div className="teach">
+              <p>
+                No runs yet{trial.course ? ` on ${trial.course.name}` : ''}. Ride each setup at least twice, best in turns on the same day, and bring the logs in.
+              </p>
+              <LinkButton isMain to="/import" label="Bring in rides" />
+            </div>
+          ) : (
+            <>
+              <div className="scroll-x">
+                <table className="rows">
+                  <thead>
+                    <tr>
+                      <th scope="col">Setup</th>
+                      <th scope="col">Day</th>
+                      <th scope="col">Outing</th>
+                      <th scope="col" className="number">
+                        Net, {displayUnit('Wh/km', system)}
+                      </th>
+                      <th scope="col" className="number">
+                        Distance, {displayUnit('km', system)}
+                      </th>
+                      <th scope="col" className="number">
+                        Speed, {displayUnit('km/h', system)}
+                      </th>
+                      <th scope="col">Left out because</th>
+                    </tr>
+                  </thead>
+                  <tbody>
+                    {rows.map(({ letter, run }) => (
+                      <tr key={run.id} style={run.exclusion ? { color: 'var(--ink-2)' } : {}}>
+                        <td>
+                          <SetupMark letter={letter} />
+                        </td>
+                        <td>
+                          <Link to={`/runs/${run.id}`}>{formatDay(run.outing.date)}</Link>
+                        </td>
+                        <td>{run.outing.title}</td>
+                        <td className="number">
+                          <MeasuredCell figure={run.figures.netConsumption} />
+                        </td>
+                        <td className="number">
+                          <MeasuredCell figure={run.figures.distance} />
+                        </td>
+                        <td className="number">
+                          <MeasuredCell figure={run.figures.meanMovingSpeed} />
+                        </td>
+                        <td>{run.exclusion?.reason}</td>
+                      </tr>
+                    ))}
+                  </tbody>
+                </table>
+              </div>
+              <div className="actions">
+                <LinkButton isMain to={`/trials/${trial.id}/verdict`} label="See the verdict" />
+                <LinkButton to="/import" label="Bring in more rides" />
+              </div>
+            </>
+          )}
+        </div>
+      )}
+    </Answer>
+  );
+}

@@ -1,0 +1,106 @@
+import { App as AntApp, Button } from 'antd';
+import { Link, Navigate, useNavigate, useParams } from 'react-router';
+import type { Trial } from '@ebrix/contract';
+import { useUnits } from '../../app/hooks.js';
+import { errorMessage } from '../../shared/api/base-api.js';
+import { formatQuantity, plain } from '../../shared/format/format-quantity.js';
+import { Answer } from '../../shared/ui/Answer.js';
+import { Page } from '../../shared/ui/Page.js';
+import { useShortcut } from '../help/index.js';
+import { useArchiveTrialMutation, useGetTrialQuery, useListTrialsQuery } from './api.js';
+import { figureChoice } from './figure-choices.js';
+import { QuestionForm } from './QuestionForm.js';
+import { RunsStep } from './RunsStep.js';
+import { SetupsStep } from './SetupsStep.js';
+import { VerdictStep } from './VerdictStep.js';
+
+const CRUMB = <Link to="/trials">Trials</Link>;
+const STEPS = ['question', 'setups', 'runs', 'verdict'] as const;
+type Step = (typeof STEPS)[number];
+
+export default function TrialPage() {
+  const { id = '', step = 'verdict' } = useParams();
+  const navigate = useNavigate();
+  if (id === 'new')
+    return (
+      <Page title="New trial" crumb={CRUMB}>
+        <QuestionForm onSaved={(saved) => void navigate(`/trials/${saved.id}/setups`)} />
+      </Page>
+    );
+  if (!STEPS.includes(step as Step)) return <Navigate to={`/trials/${id}/verdict`} replace />;
+  return <Stored id={id} step={step as Step} />;
+}
+
+function Stored({ id, step }: { readonly id: string; readonly step: Step }) {
+  const query = useGetTrialQuery(id);
+  if (query.data) return <TrialView trial={query.data} step={step} />;
+  return (
+    <Page title="Trial" crumb={CRUMB}>
+      <Answer query={query}>{() => null}</Answer>
+    </Page>
+  );
+}
+
+function TrialView({ trial, step }: { readonly trial: Trial; readonly step: Step }) {
+  const navigate = useNavigate();
+  const [archive] = useArchiveTrialMutation();
+  const { notification } = AntApp.useApp();
+  const words = useStepWords(trial);
+  STEPS.forEach((name, k) => {
+    // The number of steps never changes, so neither does the order of hooks.
+    // eslint-disable-next-line react-hooks/rules-of-hooks
+    useShortcut(String(k + 1), `To ${name}`, () => void navigate(`/trials/${trial.id}/${name}`));
+  });
+  return (
+    <Page
+      title={trial.question}
+      crumb={CRUMB}
+      actions={
+        <>
+          <Button
+            onClick={() =>
+              void archive({ stored: trial, archived: trial.archivedAt === null }).then((result) => {
+                if ('error' in result && result.error) notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
+              })
+            }
+          >
+            {trial.archivedAt ? 'Bring back' : 'Archive'}
+          </Button>
+          <Button onClick={() => window.print()}>Print</Button>
+        </>
+      }
+    >
+      <nav className="steps" aria-label="Steps of the trial">
+        {STEPS.map((name) => (
+          <Link key={name} to={`/trials/${trial.id}/${name}`} className={name === step ? 'here' : ''} aria-current={name === step ? 'step' : undefined}>
+            <strong>{name[0]!.toUpperCase() + name.slice(1)}</strong>
+            <span>{words[name]}</span>
+          </Link>
+        ))}
+      </nav>
+      {step === 'question' && <QuestionForm key={trial.version} trial={trial} onSaved={() => void navigate(`/trials/${trial.id}/setups`)} />}
+      {step === 'setups' && <SetupsStep trial={trial} />}
+      {step === 'runs' && <RunsStep trial={trial} />}
+      {step === 'verdict' && <VerdictStep trial={trial} />}
+    </Page>
+  );
+}
+
+/** What each step holds, or what it still lacks. */
+function useStepWords(trial: Trial): Record<Step, string> {
+  const system = useUnits();
+  const { data: list } = useListTrialsQuery();
+  const kinds = list?.find(({ id }) => id === trial.id)?.verdictKinds ?? [];
+  const { kind, value } = trial.smallestDifference;
+  const { label, unit } = figureChoice(trial.decidingFigure);
+  const counted = trial.setups.reduce((sum, { countedRuns }) => sum + countedRuns, 0);
+  const excluded = trial.setups.reduce((sum, { excludedRuns }) => sum + excludedRuns, 0);
+  const short = trial.setups.filter(({ countedRuns }) => countedRuns < 2);
+  const open = kinds.filter((one) => one === 'cannot-tell').length;
+  return {
+    question: `${label}, ${kind === 'relative' ? `${plain(value * 100, 3)} %` : formatQuantity(value, unit, system)} matters`,
+    setups: trial.setups.length < 2 ? 'two at least are needed' : trial.setups.map(({ letter }) => letter).join(', '),
+    runs: `${counted} counted${excluded > 0 ? `, ${excluded} left out` : ''}${short.length > 0 ? `; ${short.map(({ letter }) => letter).join(', ')} needs more` : ''}`,
+    verdict: kinds.length === 0 ? 'not yet' : open === 0 ? 'decided' : open === kinds.length ? 'cannot tell yet' : `decided but for ${open} ${open === 1 ? 'pair' : 'pairs'}`,
+  };
+}

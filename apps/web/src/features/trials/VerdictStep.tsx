@@ -1,0 +1,236 @@
+import { useMemo } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import type { ComparisonDto, Letter, Trial, Verdict } from '@ebrix/contract';
+import { convertUnit, displayUnit } from '@ebrix/core/units';
+import { useUnits } from '../../app/hooks.js';
+import { formatFigure, plain } from '../../shared/format/format-quantity.js';
+import { Answer } from '../../shared/ui/Answer.js';
+import { LinkButton } from '../../shared/ui/LinkButton.js';
+import { ComparisonDetails, DifferenceStrips, RunPoints, stripsOf, type PairScale, type PointGroup } from '../comparison/index.js';
+import { useGetVerdictQuery } from './api.js';
+
+/** What can be concluded and what cannot. */
+export function VerdictStep({ trial }: { readonly trial: Trial }) {
+  const query = useGetVerdictQuery(trial.id);
+  return <Answer query={query}>{(verdict) => <VerdictView trial={trial} verdict={verdict} />}</Answer>;
+}
+
+function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdict: Verdict }) {
+  const system = useUnits();
+  const { comparison, figure } = verdict;
+  const names = useMemo(() => namesOf(trial, comparison), [trial, comparison]);
+  const shown = displayUnit(figure.unit, system);
+  const groups = trial.setups.map((setup, k): PointGroup => {
+    const described = comparison?.setups[k] as { mean: number; intervalOfMean?: { lower: number; upper: number } } | undefined;
+    const convert = (value: number): number => convertUnit(value, figure.unit, shown);
+    return {
+      name: setup.name,
+      letter: setup.letter,
+      note: `${setup.countedRuns} ${setup.countedRuns === 1 ? 'run' : 'runs'}${setup.excludedRuns > 0 ? `, ${setup.excludedRuns} left out` : ''}`,
+      ...(described && { mean: convert(described.mean) }),
+      ...(described?.intervalOfMean && { interval: [convert(described.intervalOfMean.lower), convert(described.intervalOfMean.upper)] as const }),
+      points: verdict.points
+        .filter(({ letter }) => letter === setup.letter)
+        .map(({ value, standardUncertainty, isExcluded, outing, runId }) => ({
+          value: convert(value),
+          isExcluded,
+          to: `/runs/${runId}`,
+          text: `${setup.letter}, ${outing}: ${formatFigure(value, standardUncertainty, figure.unit, system)}${isExcluded ? ', left out' : ''}`,
+        })),
+    };
+  });
+  return (
+    <>
+      {comparison ? (
+        <Sentences comparison={comparison} system={system} />
+      ) : (
+        <>
+          <p className="verdict-line">{verdict.reason}</p>
+          <div className="actions" style={{ margin: '14px 0' }}>
+            {trial.setups.length < 2 ? (
+              <LinkButton isMain to={`/trials/${trial.id}/setups`} label="Choose setups" />
+            ) : (
+              <LinkButton isMain to="/import" label="Bring in rides" />
+            )}
+          </div>
+        </>
+      )}
+      <div className={comparison ? 'split section' : 'section'} style={{ marginTop: 18 }}>
+        <div>
+          {comparison && <Differences comparison={comparison} names={names} verdict={verdict} />}
+          <h2 style={{ margin: '22px 0 8px' }}>Every run</h2>
+          <RunPoints groups={groups} axis={`${figure.label.toLowerCase()}, ${shown}${trial.course ? `, ${trial.course.name}` : ''}`} />
+          {comparison && (
+            <div style={{ marginTop: 14 }}>
+              <SetupTable trial={trial} comparison={comparison} verdict={verdict} />
+              <ComparisonDetails comparison={comparison} />
+            </div>
+          )}
+        </div>
+        {comparison && <Aside trial={trial} comparison={comparison} verdict={verdict} />}
+      </div>
+    </>
+  );
+}
+
+/** Sentences are made for kilometres; a person who chose miles reads of miles. */
+function Sentences({ comparison, system }: { readonly comparison: ComparisonDto; readonly system: 'metric' | 'imperial' }) {
+  const words = (sentence: string): string => (system === 'imperial' ? sentence.replaceAll('energy per km', 'energy per mile') : sentence);
+  return (
+    <div aria-live="polite">
+      {comparison.sentences.map((sentence, k) => (
+        <p key={sentence} className={k === 0 ? 'verdict-line' : 'verdict-line second'}>
+          {words(sentence)}
+        </p>
+      ))}
+      <p className="quiet" style={{ marginTop: 8, maxWidth: 860 }}>
+        {comparison.method.reason}
+      </p>
+    </div>
+  );
+}
+
+interface DifferencesProps {
+  readonly comparison: ComparisonDto;
+  readonly names: ReadonlyMap<string, Letter>;
+  readonly verdict: Verdict;
+}
+
+function Differences({ comparison, names, verdict }: DifferencesProps) {
+  const system = useUnits();
+  const [params, setParams] = useSearchParams();
+  const { kind, value } = comparison.smallestDifference;
+  const unit = verdict.figure.unit;
+  const shown = displayUnit(unit, system);
+  const scale: PairScale = params.get('scale') === 'unit' ? 'unit' : params.get('scale') === 'percent' ? 'percent' : kind === 'absolute' ? 'unit' : 'percent';
+  const strips = stripsOf(comparison, scale, unit, system);
+  const band = kind === 'relative' ? `less than ${plain(value * 100, 3)} % does not matter` : `less than ${plain(value, 3)} ${unit} does not matter`;
+  const choose = (next: PairScale) => ({
+    to: '?', className: scale === next ? 'here' : '',
+    onClick: (event: React.MouseEvent) => {
+      event.preventDefault();
+      setParams((known) => {
+        known.set('scale', next);
+        return known;
+      }, { replace: true });
+    },
+  });
+  return (
+    <>
+      <div style={{ display: 'flex', justifyContent: 'space-between', alignItems: 'center', gap: 12, flexWrap: 'wrap', marginBottom: 8 }}>
+        <h2>Difference, with the range that holds 95 times in 100</h2>
+        <nav className="choice" aria-label="Scale of the differences">
+          <Link {...choose('percent')}>ratio, %</Link>
+          <Link {...choose('unit')}>{shown}</Link>
+        </nav>
+      </div>
+      {strips.length > 0 ? (
+        <DifferenceStrips strips={strips} letterOf={names} unit={scale === 'percent' ? '%' : shown} bandText={band} />
+      ) : (
+        <p className="quiet">A ratio needs values above zero.</p>
+      )}
+    </>
+  );
+}
+
+function SetupTable({ trial, comparison, verdict }: { readonly trial: Trial; readonly comparison: ComparisonDto; readonly verdict: Verdict }) {
+  const system = useUnits();
+  const { unit } = verdict.figure;
+  return (
+    <details>
+      <summary className="quiet">Setups as a table</summary>
+      <table className="rows">
+        <thead>
+          <tr>
+            <th scope="col">Setup</th>
+            <th scope="col" className="number">
+              Runs
+            </th>
+            <th scope="col" className="number">
+              Mean ± its standard error
+            </th>
+            <th scope="col" className="number">
+              Scatter of runs
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {comparison.setups.map((described, k) => {
+            const { standardDeviation: sd, n, mean } = described as { standardDeviation?: number; n: number; mean: number };
+            return (
+              <tr key={described.name}>
+                <td>
+                  {trial.setups[k]?.letter} {described.name}
+                </td>
+                <td className="number">{n}</td>
+                <td className="number">{sd === undefined ? '–' : formatFigure(mean, sd / Math.sqrt(n), unit, system)}</td>
+                <td className="number">{sd === undefined ? '–' : `${plain((100 * sd) / mean, 2)} %`}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </details>
+  );
+}
+
+function Aside({ trial, comparison, verdict }: { readonly trial: Trial; readonly comparison: ComparisonDto; readonly verdict: Verdict }) {
+  const open = comparison.pairs.filter(({ verdict: kind, moreRunsEach }) => kind === 'cannot-tell' && moreRunsEach !== undefined);
+  const { value, kind } = comparison.smallestDifference;
+  const size = kind === 'relative' ? `${plain(value * 100, 3)} %` : `${plain(value, 3)} ${verdict.figure.unit}`;
+  return (
+    <aside style={{ display: 'grid', gap: 16, alignContent: 'start' }}>
+      {open.length > 0 && (
+        <div>
+          <h2>What would settle it</h2>
+          {open.map(({ a, b, moreRunsEach }) => (
+            <p key={a + b} style={{ marginTop: 6 }}>
+              {a} against {b}: about {moreRunsEach} more {moreRunsEach === 1 ? 'run' : 'runs'} of each would show a {size} difference 8 times in 10, if there is one.
+            </p>
+          ))}
+          <div style={{ marginTop: 10 }}>
+            <LinkButton isMain to="/import" label="Bring in more rides" />
+          </div>
+        </div>
+      )}
+      {verdict.withExcluded && (
+        <div>
+          <h2>Runs left out</h2>
+          <p style={{ marginTop: 6 }}>
+            {verdict.withExcluded.isSame ? 'With the runs left out brought back, the verdict stays the same.' : 'With the runs left out brought back, it would read:'}
+          </p>
+          {!verdict.withExcluded.isSame && verdict.withExcluded.sentences.map((sentence) => <p key={sentence} className="quiet">{sentence}</p>)}
+          <p style={{ marginTop: 6 }}>
+            <Link to={`/trials/${trial.id}/runs`}>See their reasons</Link>
+          </p>
+        </div>
+      )}
+      {verdict.runsWithoutFigure > 0 && (
+        <p className="caution">
+          {verdict.runsWithoutFigure} {verdict.runsWithoutFigure === 1 ? 'run has' : 'runs have'} no {verdict.figure.label.toLowerCase()} and cannot count. Its page says why.
+        </p>
+      )}
+      {comparison.notes.length > 0 && (
+        <div>
+          <h2>To be kept in mind</h2>
+          {comparison.notes.map((note) => (
+            <p key={note} style={{ marginTop: 6 }}>
+              {note}
+            </p>
+          ))}
+        </div>
+      )}
+      {trial.notes && (
+        <div>
+          <h2>Notes</h2>
+          <p style={{ marginTop: 6 }}>{trial.notes}</p>
+        </div>
+      )}
+    </aside>
+  );
+}
+
+/** Letters by the names the comparison uses, which follow the order of the setups. */
+function namesOf(trial: Trial, comparison: ComparisonDto | null): Map<string, Letter> {
+  return new Map(trial.setups.map(({ letter, name }, k) => [comparison?.setups[k]?.name ?? name, letter]));
+}

@@ -1,0 +1,18 @@
+import '@fontsource-variable/archivo/wdth.css';
+import '@fontsource/b612/400.css';
+import '@fontsource/b612/700.css';
+import './app/theme.css';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { RouterProvider } from 'react-router';
+import { makeRouter } from './app/router.js';
+import { makeStore } from './app/store.js';
+import { ShortcutProvider } from './features/help/index.js';
+
+createRoot(document.getElementById('root')!).render(
+  <Provider store={makeStore()}>
+    <ShortcutProvider>
+      <RouterProvider router={makeRouter()} />
+    </ShortcutProvider>
+  </Provider>,
+);

@@ -1,0 +1,31 @@
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type { z } from 'zod';
+import { apiErrorSchema } from '@ebrix/contract';
+
+/** Endpoints are added by the features. Answers are checked against the contract (`checked`). */
+export const baseApi = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: new URL('/api', location.origin).href }),
+  tagTypes: ['Part', 'Setup', 'Course', 'Outing', 'Import', 'Run', 'Trial', 'Demo'],
+  refetchOnReconnect: true,
+  endpoints: () => ({}),
+});
+
+/** Checks an answer where it comes in; inside, its type is trusted. */
+export function checked<Schema extends z.ZodType>(schema: Schema): (answer: unknown) => z.output<Schema> {
+  return (answer) => schema.parse(answer);
+}
+
+/** The sentence of a failed request; one that never arrived says so. */
+export function errorMessage(error: unknown): string {
+  const { data, status } = (error ?? {}) as { data?: unknown; status?: unknown };
+  const parsed = apiErrorSchema.safeParse(data);
+  if (parsed.success) return parsed.data.error.message;
+  if (status === 'FETCH_ERROR') return 'Ebrix does not answer. Is it still running? What you typed is kept.';
+  return 'The answer could not be understood. Reload the page; if it happens again, restart Ebrix.';
+}
+
+export function errorCode(error: unknown): string | undefined {
+  const parsed = apiErrorSchema.safeParse((error as { data?: unknown } | undefined)?.data);
+  return parsed.success ? parsed.data.error.code : undefined;
+}

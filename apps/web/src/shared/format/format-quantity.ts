@@ -1,0 +1,65 @@
+import { convertUnit, convertUnitDifference, displayUnit, type UnitName, type UnitSystem } from '@ebrix/core/units';
+
+/** Long times read better in minutes. */
+function shownUnit(unit: UnitName, system: UnitSystem, size: number): UnitName {
+  if (unit === 's' && Math.abs(size) >= 300) return 'min';
+  return displayUnit(unit, system);
+}
+
+/** Decimals so that the uncertainty shows two significant digits. */
+export function decimalsFor(standardUncertainty: number): number {
+  if (!(standardUncertainty > 0)) return 2;
+  return Math.min(6, Math.max(0, 1 - Math.floor(Math.log10(standardUncertainty))));
+}
+
+export interface ShownFigure {
+  readonly value: string;
+  readonly uncertainty: string;
+  readonly unit: UnitName;
+}
+
+/** A measured value in the person's units with no more digits than its uncertainty deserves. */
+export function showFigure(value: number, standardUncertainty: number, unit: UnitName, system: UnitSystem): ShownFigure {
+  const to = shownUnit(unit, system, value);
+  const uncertainty = Math.abs(convertUnitDifference(standardUncertainty, unit, to));
+  const decimals = decimalsFor(uncertainty);
+  return { value: convertUnit(value, unit, to).toFixed(decimals), uncertainty: uncertainty.toFixed(decimals), unit: to };
+}
+
+/** `9.62 ± 0.18 Wh/km`. */
+export function formatFigure(value: number, standardUncertainty: number, unit: UnitName, system: UnitSystem): string {
+  const shown = showFigure(value, standardUncertainty, unit, system);
+  return `${shown.value} ± ${shown.uncertainty} ${unitText(shown.unit)}`;
+}
+
+/** A plain quantity (a length, a mass), to `digits` significant digits. */
+export function formatQuantity(value: number, unit: UnitName, system: UnitSystem, digits = 3): string {
+  const to = shownUnit(unit, system, value);
+  return `${plain(convertUnit(value, unit, to), digits)} ${unitText(to)}`;
+}
+
+export function plain(value: number, digits = 4): string {
+  return Number(value.toPrecision(digits)).toString();
+}
+
+/** The unit as written on screen; a bare number has none. */
+export function unitText(unit: UnitName): string {
+  return unit === '1' || unit === 'level' ? '' : unit;
+}
+
+export function formatClock(seconds: number): string {
+  const whole = Math.round(seconds);
+  const [h, m, s] = [Math.floor(whole / 3600), Math.floor((whole % 3600) / 60), whole % 60];
+  const two = (n: number): string => String(n).padStart(2, '0');
+  return h > 0 ? `${h}:${two(m)}:${two(s)}` : `${m}:${two(s)}`;
+}
+
+/** The day as this browser writes days. */
+export function formatDay(isoDay: string): string {
+  const [year, month, day] = isoDay.split('-').map(Number);
+  return new Date(year!, month! - 1, day).toLocaleDateString(undefined, { year: 'numeric', month: 'short', day: 'numeric' });
+}
+
+export function formatBytes(bytes: number): string {
+  return bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} kB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+}
