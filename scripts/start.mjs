@@ -11,7 +11,8 @@ const port = Number(process.env.PORT || 4180);
 const isEmpty = process.argv.includes('--empty');
 
 await runScript(async () => {
-  if (!Number.isInteger(port) || port < 1 || port > 65535) refuse(`PORT is "${process.env.PORT}"; give a number from 1 to 65535.`);
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    refuse(`PORT is "${process.env.PORT}"; give a number from 1 to 65535.`);
   const dataFolder = resolve(defaultDataFolder());
   makeFolder(dataFolder);
   const lock = join(dataFolder, 'running.json');
@@ -44,12 +45,14 @@ await runScript(async () => {
     },
   });
   let isStopping = false;
-  const watch = database && setInterval(() => {
-    if (!isStopping && !database.isAlive()) {
-      say('The database stopped; starting it again.');
-      database.restart();
-    }
-  }, 5000);
+  const watch =
+    database &&
+    setInterval(() => {
+      if (!isStopping && !database.isAlive()) {
+        say('The database stopped; starting it again.');
+        database.restart();
+      }
+    }, 5000);
   const stop = (code) => {
     if (isStopping) return;
     isStopping = true;
@@ -94,7 +97,9 @@ function requireNotRunning(lock, dataFolder) {
     return;
   }
   if (!isOurs(other.pid)) return;
-  throw new PlainProblem(`Ebrix already runs on ${dataFolder}: ${other.url} (process ${other.pid}). Nothing was started.`);
+  throw new PlainProblem(
+    `Ebrix already runs on ${dataFolder}: ${other.url} (process ${other.pid}). Nothing was started.`,
+  );
 }
 
 /** The process lives and is a start of Ebrix: after a crash the number may belong to something else. */
@@ -114,7 +119,9 @@ async function requireDatabase(url) {
     await client.connect();
     await client.query('select 1');
   } catch (error) {
-    refuse(`The database at DATABASE_URL does not answer (${error.message || error.code}). Check the address, or unset DATABASE_URL to use Ebrix's own.`);
+    refuse(
+      `The database at DATABASE_URL does not answer (${error.message || error.code}). Check the address, or unset DATABASE_URL to use Ebrix's own.`,
+    );
   } finally {
     await client.end().catch(() => undefined);
   }

@@ -5,18 +5,35 @@ import { bin, runShown } from './command.mjs';
 import { root } from './say.mjs';
 
 const PARTS = [
-  { name: 'core', folder: 'packages/core', from: ['packages/core'], command: 'tsc', args: ['-p', 'packages/core/tsconfig.build.json'] },
   {
-    name: 'contract', folder: 'packages/contract', from: ['packages/core', 'packages/contract'],
-    command: 'tsc', args: ['-p', 'packages/contract/tsconfig.build.json'],
+    name: 'core',
+    folder: 'packages/core',
+    from: ['packages/core'],
+    command: 'tsc',
+    args: ['-p', 'packages/core/tsconfig.build.json'],
   },
   {
-    name: 'server', folder: 'apps/server', from: ['apps/server'], command: 'swc',
-    args: ['src', '-d', 'dist', '--strip-leading-paths', '--ignore', '**/*.test.ts', '--quiet'], cwd: 'apps/server',
+    name: 'contract',
+    folder: 'packages/contract',
+    from: ['packages/core', 'packages/contract'],
+    command: 'tsc',
+    args: ['-p', 'packages/contract/tsconfig.build.json'],
   },
   {
-    name: 'web', folder: 'apps/web', from: ['packages/core', 'packages/contract', 'apps/web'],
-    command: 'vite', args: ['build', '--logLevel', 'warn'], cwd: 'apps/web',
+    name: 'server',
+    folder: 'apps/server',
+    from: ['apps/server'],
+    command: 'swc',
+    args: ['src', '-d', 'dist', '--strip-leading-paths', '--ignore', '**/*.test.ts', '--quiet'],
+    cwd: 'apps/server',
+  },
+  {
+    name: 'web',
+    folder: 'apps/web',
+    from: ['packages/core', 'packages/contract', 'apps/web'],
+    command: 'vite',
+    args: ['build', '--logLevel', 'warn'],
+    cwd: 'apps/web',
   },
 ];
 
@@ -26,7 +43,8 @@ export function buildChanged(names = PARTS.map(({ name }) => name)) {
   for (const part of PARTS.filter(({ name }) => names.includes(name))) {
     const mark = `${root}/.cache/build-${part.name}`;
     const wanted = hashSources(part.from);
-    if (existsSync(`${root}/${part.folder}/dist`) && existsSync(mark) && readFileSync(mark, 'utf8') === wanted) continue;
+    if (existsSync(`${root}/${part.folder}/dist`) && existsSync(mark) && readFileSync(mark, 'utf8') === wanted)
+      continue;
     rmSync(`${root}/${part.folder}/dist`, { recursive: true, force: true });
     runShown(`Building ${part.name}`, bin(part.command), part.args, { cwd: join(root, part.cwd ?? '.') });
     writeFileSync(mark, wanted);
@@ -34,7 +52,9 @@ export function buildChanged(names = PARTS.map(({ name }) => name)) {
 }
 
 function hashSources(folders) {
-  const hash = createHash('sha256').update(readFileSync(`${root}/package-lock.json`)).update(readFileSync(`${root}/tsconfig.base.json`));
+  const hash = createHash('sha256')
+    .update(readFileSync(`${root}/package-lock.json`))
+    .update(readFileSync(`${root}/tsconfig.base.json`));
   const visit = (path) => {
     for (const entry of readdirSync(path, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
       const full = join(path, entry.name);

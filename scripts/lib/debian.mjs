@@ -11,7 +11,10 @@ export function installDebianPackages(packages, why) {
     );
   if (!existsSync('/usr/bin/apt-get'))
     refuse(`${why} needs ${packages.join(', ')}, and this machine has no apt-get to install it. Install it by hand.`);
-  if (packages.some((name) => name.startsWith('postgresql')) && !existsSync('/etc/postgresql-common/createcluster.conf')) {
+  if (
+    packages.some((name) => name.startsWith('postgresql')) &&
+    !existsSync('/etc/postgresql-common/createcluster.conf')
+  ) {
     // Without this Debian would make and start a cluster of its own, which Ebrix does not use.
     mkdirSync('/etc/postgresql-common', { recursive: true });
     writeFileSync('/etc/postgresql-common/createcluster.conf', "create_main_cluster = false\nstart_conf = 'manual'\n");
@@ -22,8 +25,17 @@ export function installDebianPackages(packages, why) {
     `Installing ${packages.join(', ')} (${why})`,
     'apt-get',
     [
-      '-o', 'DPkg::Lock::Timeout=600', '-o', 'Dpkg::Options::=--force-confdef', '-o', 'Dpkg::Options::=--force-confold',
-      '-qq', 'install', '-y', '--no-install-recommends', ...packages,
+      '-o',
+      'DPkg::Lock::Timeout=600',
+      '-o',
+      'Dpkg::Options::=--force-confdef',
+      '-o',
+      'Dpkg::Options::=--force-confold',
+      '-qq',
+      'install',
+      '-y',
+      '--no-install-recommends',
+      ...packages,
     ],
     { env, stdio: ['ignore', 'ignore', 'inherit'] },
   );

@@ -7,7 +7,9 @@ const MARK = `${root}/node_modules/.installed-lock`;
 
 /** `npm ci`, but only when the lock file is not the one that is installed. */
 export function installPackages() {
-  const wanted = createHash('sha256').update(readFileSync(`${root}/package-lock.json`)).digest('hex');
+  const wanted = createHash('sha256')
+    .update(readFileSync(`${root}/package-lock.json`))
+    .digest('hex');
   if (existsSync(MARK) && readFileSync(MARK, 'utf8') === wanted) return;
   runShown('Installing packages (npm ci)', 'npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
   writeFileSync(MARK, wanted);

@@ -30,7 +30,11 @@ export class AppModule {
             level: config.LOG_LEVEL,
             // Method, route and time only: addresses, names, queries and bodies are nobody's business in a log.
             serializers: {
-              req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({ id, method, path: url.split('?')[0] }),
+              req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({
+                id,
+                method,
+                path: url.split('?')[0],
+              }),
               res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
             },
             customLogLevel: (_request, response, error) => (error || response.statusCode >= 500 ? 'error' : 'info'),

@@ -47,7 +47,10 @@ function refuseForeignPages(request: Request, _response: Response, next: NextFun
 }
 
 function servePages(app: NestExpressApplication, folder: string): void {
-  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: ONE_YEAR_S * 1000, fallthrough: false }));
+  app.use(
+    '/assets',
+    express.static(join(folder, 'assets'), { immutable: true, maxAge: ONE_YEAR_S * 1000, fallthrough: false }),
+  );
   app.use(express.static(folder, { index: false }));
   app.use((request: Request, response: Response, next: NextFunction) => {
     if (request.path.startsWith('/api') || (request.method !== 'GET' && request.method !== 'HEAD')) return next();

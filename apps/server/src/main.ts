@@ -11,7 +11,10 @@ import { ImportNotices } from './imports/import-notices.js';
 import { ImportProcessor } from './imports/import.processor.js';
 
 const config = readConfig(process.env);
-const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), { bufferLogs: true, bodyParser: false });
+const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), {
+  bufferLogs: true,
+  bodyParser: false,
+});
 app.useLogger(app.get(Logger));
 configureApp(app, config.EBRIX_WEB);
 await app.get(ImportNotices).listen();

@@ -7,7 +7,9 @@ import { readConfig } from './common/config.js';
 import { ImportProcessor } from './imports/import.processor.js';
 
 /** Takes jobs from the database without serving pages; any number of these may run. */
-const worker = await NestFactory.createApplicationContext(AppModule.with(readConfig(process.env)), { bufferLogs: true });
+const worker = await NestFactory.createApplicationContext(AppModule.with(readConfig(process.env)), {
+  bufferLogs: true,
+});
 worker.useLogger(worker.get(Logger));
 worker.enableShutdownHooks();
 await worker.get(ImportProcessor).start(availableParallelism());

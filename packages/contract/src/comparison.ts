@@ -2,9 +2,19 @@ import { z } from 'zod';
 
 const interval = { lower: z.number(), upper: z.number() };
 const fTest = z.strictObject({ f: z.number(), df1: z.number(), df2: z.number(), p: z.number() });
-const namedPair = z.strictObject({ a: z.string(), b: z.string(), difference: z.number(), df: z.number(), p: z.number(), ...interval });
+const namedPair = z.strictObject({
+  a: z.string(),
+  b: z.string(),
+  difference: z.number(),
+  df: z.number(),
+  p: z.number(),
+  ...interval,
+});
 
-export const smallestDifferenceSchema = z.strictObject({ kind: z.enum(['absolute', 'relative']), value: z.number().positive() });
+export const smallestDifferenceSchema = z.strictObject({
+  kind: z.enum(['absolute', 'relative']),
+  value: z.number().positive(),
+});
 export const verdictKindSchema = z.enum([
   'better-and-matters',
   'better-may-not-matter',
@@ -14,7 +24,12 @@ export const verdictKindSchema = z.enum([
 export const pairSchema = z.strictObject({
   a: z.string(),
   b: z.string(),
-  difference: z.strictObject({ estimate: z.number(), ...interval, standardError: z.number(), degreesOfFreedom: z.number() }),
+  difference: z.strictObject({
+    estimate: z.number(),
+    ...interval,
+    standardError: z.number(),
+    degreesOfFreedom: z.number(),
+  }),
   ratio: z.strictObject({ estimate: z.number(), ...interval }).optional(),
   pValue: z.number(),
   verdict: verdictKindSchema,
@@ -35,10 +50,14 @@ export const comparisonSchema = z.strictObject({
   twoSetups: z
     .strictObject({
       welch: z.strictObject({ difference: z.number(), ...interval, t: z.number(), df: z.number(), p: z.number() }),
-      ratioOfGeometricMeans: z.strictObject({ ratio: z.number(), ...interval, df: z.number(), p: z.number() }).optional(),
+      ratioOfGeometricMeans: z
+        .strictObject({ ratio: z.number(), ...interval, df: z.number(), p: z.number() })
+        .optional(),
       hedgesG: z.strictObject({ cohenD: z.number(), exactCorrection: z.number(), g: z.number() }).optional(),
       mannWhitney: z.strictObject({ u: z.number(), p: z.number(), exact: z.boolean() }).optional(),
-      hodgesLehmann: z.strictObject({ estimate: z.number(), lower: z.number().optional(), upper: z.number().optional() }).optional(),
+      hodgesLehmann: z
+        .strictObject({ estimate: z.number(), lower: z.number().optional(), upper: z.number().optional() })
+        .optional(),
       permutation: z.strictObject({ p: z.number(), exact: z.boolean(), arrangements: z.number() }).optional(),
       bootstrapBca: z.strictObject(interval).optional(),
       equivalence: z.looseObject({}).optional(),
@@ -52,7 +71,13 @@ export const comparisonSchema = z.strictObject({
       gamesHowell: z.array(namedPair),
       tukeyKramer: z.array(namedPair),
       welchPairs: z.array(
-        z.strictObject({ a: z.string(), b: z.string(), p: z.number(), holm: z.number(), benjaminiHochberg: z.number() }),
+        z.strictObject({
+          a: z.string(),
+          b: z.string(),
+          p: z.number(),
+          holm: z.number(),
+          benjaminiHochberg: z.number(),
+        }),
       ),
     })
     .optional(),

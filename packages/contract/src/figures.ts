@@ -50,7 +50,12 @@ export const cleaningReportSchema = z.strictObject({
   gapLimitS: z.number(),
   gaps: z.array(gapSchema),
   spikes: z.array(
-    z.strictObject({ channel: channelNameSchema, count: z.int(), timesS: z.array(z.number()), values: z.array(z.number()) }),
+    z.strictObject({
+      channel: channelNameSchema,
+      count: z.int(),
+      timesS: z.array(z.number()),
+      values: z.array(z.number()),
+    }),
   ),
   positionJumps: z.int(),
   stuck: z.array(z.strictObject({ ...gapSchema.shape, channel: channelNameSchema })),

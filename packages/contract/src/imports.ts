@@ -35,7 +35,16 @@ export const inspectionSchema = z.strictObject({
 export type Inspection = z.output<typeof inspectionSchema>;
 
 export const problemSchema = z.strictObject({ code: z.string(), message: z.string(), line: z.int().nullable() });
-export const importStatusSchema = z.enum(['staged', 'refused', 'known', 'queued', 'working', 'done', 'failed', 'cancelled']);
+export const importStatusSchema = z.enum([
+  'staged',
+  'refused',
+  'known',
+  'queued',
+  'working',
+  'done',
+  'failed',
+  'cancelled',
+]);
 export const importFileSchema = z.strictObject({
   id: z.uuid(),
   fileName: z.string(),

@@ -1,6 +1,14 @@
 import { z } from 'zod';
 import { comparisonSchema } from './comparison.js';
-import { cleaningReportSchema, channelNameSchema, figureSchema, methodSchema, stripSchema, unitSchema, warningSchema } from './figures.js';
+import {
+  cleaningReportSchema,
+  channelNameSchema,
+  figureSchema,
+  methodSchema,
+  stripSchema,
+  unitSchema,
+  warningSchema,
+} from './figures.js';
 import { mappingSchema, testKindSchema } from './imports.js';
 
 const finite = z.number();
@@ -27,13 +35,14 @@ export const quickLookContextSchema = z
   .partial();
 export type QuickLookContext = z.output<typeof quickLookContextSchema>;
 
-export const quickLookLogFieldsSchema = z.strictObject({ test: testKindSchema.default('range'), context: quickLookContextSchema.default({}) });
+export const quickLookLogFieldsSchema = z.strictObject({
+  test: testKindSchema.default('range'),
+  context: quickLookContextSchema.default({}),
+});
 export const quickLookLogSchema = z.strictObject({
   test: testKindSchema,
   method: methodSchema,
-  channels: z.array(
-    z.strictObject({ name: channelNameSchema, label: z.string(), unit: unitSchema, samples: z.int() }),
-  ),
+  channels: z.array(z.strictObject({ name: channelNameSchema, label: z.string(), unit: unitSchema, samples: z.int() })),
   cleaning: cleaningReportSchema,
   figures: z.array(figureSchema),
   warnings: z.array(warningSchema),
@@ -55,20 +64,43 @@ export const quickLookTableFieldsSchema = z.strictObject({
     .regex(/^\d+([.,]\d+)?\s*%?$/, 'Give a number, or a number with %.')
     .default('5 %'),
   better: z.enum(['less', 'more']).default('less'),
-  seed: z.coerce.number().int().min(0).max(2 ** 31 - 1).default(1),
+  seed: z.coerce
+    .number()
+    .int()
+    .min(0)
+    .max(2 ** 31 - 1)
+    .default(1),
 });
 export type QuickLookTableFields = z.output<typeof quickLookTableFieldsSchema>;
 
 const adjusted = {
-  treatmentTest: z.strictObject({ f: z.number(), numeratorDf: z.number(), denominatorDf: z.number(), pValue: z.number() }),
+  treatmentTest: z.strictObject({
+    f: z.number(),
+    numeratorDf: z.number(),
+    denominatorDf: z.number(),
+    pValue: z.number(),
+  }),
   residualVariance: z.number(),
   degreesOfFreedom: z.number(),
   adjustedMeans: z.array(
-    z.strictObject({ setup: z.string(), mean: z.number(), standardError: z.number(), lower: z.number(), upper: z.number() }),
+    z.strictObject({
+      setup: z.string(),
+      mean: z.number(),
+      standardError: z.number(),
+      lower: z.number(),
+      upper: z.number(),
+    }),
   ),
   contrasts: z.array(
     z.strictObject({
-      a: z.string(), b: z.string(), difference: z.number(), standardError: z.number(), df: z.number(), p: z.number(), lower: z.number(), upper: z.number(),
+      a: z.string(),
+      b: z.string(),
+      difference: z.number(),
+      standardError: z.number(),
+      df: z.number(),
+      p: z.number(),
+      lower: z.number(),
+      upper: z.number(),
     }),
   ),
 };
@@ -80,7 +112,9 @@ export const quickLookTableSchema = z.strictObject({
   designed: z.strictObject({
     blocked: z.strictObject(adjusted).optional(),
     paired: z.looseObject({ meanDifference: z.number(), lower: z.number(), upper: z.number() }).optional(),
-    ancova: z.strictObject({ ...adjusted, slope: z.number(), slopeStandardError: z.number(), covariateMean: z.number() }).optional(),
+    ancova: z
+      .strictObject({ ...adjusted, slope: z.number(), slopeStandardError: z.number(), covariateMean: z.number() })
+      .optional(),
     notes: z.array(z.string()),
   }),
 });

@@ -1,5 +1,12 @@
 import { z } from 'zod';
-import { cleaningReportSchema, channelNameSchema, figureSchema, methodSchema, unitSchema, warningSchema } from './figures.js';
+import {
+  cleaningReportSchema,
+  channelNameSchema,
+  figureSchema,
+  methodSchema,
+  unitSchema,
+  warningSchema,
+} from './figures.js';
 import { runAssignmentSchema } from './imports.js';
 
 const reference = z.strictObject({ id: z.uuid(), name: z.string() });
@@ -61,7 +68,14 @@ export const runDetailSchema = z.strictObject({
     z.strictObject({ reason: z.string(), at: z.iso.datetime(), undoneAt: z.iso.datetime().nullable() }),
   ),
   figureHistory: z.array(
-    z.strictObject({ key: z.string(), value: z.number(), unit: unitSchema, standardUncertainty: z.number(), method: methodSchema, replacedAt: z.iso.datetime() }),
+    z.strictObject({
+      key: z.string(),
+      value: z.number(),
+      unit: unitSchema,
+      standardUncertainty: z.number(),
+      method: methodSchema,
+      replacedAt: z.iso.datetime(),
+    }),
   ),
 });
 export type RunDetail = z.output<typeof runDetailSchema>;

@@ -61,7 +61,12 @@ export const trialPointSchema = z.strictObject({
   outing: z.string(),
 });
 export const verdictSchema = z.strictObject({
-  figure: z.strictObject({ key: decidingFigureSchema, label: z.string(), unit: unitSchema, better: z.enum(['less', 'more']) }),
+  figure: z.strictObject({
+    key: decidingFigureSchema,
+    label: z.string(),
+    unit: unitSchema,
+    better: z.enum(['less', 'more']),
+  }),
   points: z.array(trialPointSchema),
   /** Absent with a reason when the runs do not carry a comparison yet. */
   comparison: comparisonSchema.nullable(),

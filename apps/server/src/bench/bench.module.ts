@@ -3,5 +3,9 @@ import { PartsController } from './parts.controller.js';
 import { PartsRepository } from './parts.repository.js';
 import { PartsService } from './parts.service.js';
 
-@Module({ controllers: [PartsController], providers: [PartsService, PartsRepository], exports: [PartsService, PartsRepository] })
+@Module({
+  controllers: [PartsController],
+  providers: [PartsService, PartsRepository],
+  exports: [PartsService, PartsRepository],
+})
 export class BenchModule {}

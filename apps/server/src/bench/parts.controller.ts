@@ -41,7 +41,10 @@ export class PartsController {
 
   @Delete(':id')
   @HttpCode(204)
-  remove(@Param('kind', new ZodPipe(partKindSchema)) kind: PartKind, @Param('id', new ZodPipe(idSchema)) id: string): Promise<void> {
+  remove(
+    @Param('kind', new ZodPipe(partKindSchema)) kind: PartKind,
+    @Param('id', new ZodPipe(idSchema)) id: string,
+  ): Promise<void> {
     return this.parts.remove(kind, id);
   }
 }

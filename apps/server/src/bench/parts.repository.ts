@@ -5,7 +5,13 @@ import { partInputSchemas, type Part, type PartInput, type PartKind } from '@ebr
 import { iso, isoOrNull, toColumnName } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 
-const TABLE = { bikes: 'bike', kits: 'kit', packs: 'pack', riders: 'rider', loggers: 'logger' } as const satisfies Record<PartKind, string>;
+const TABLE = {
+  bikes: 'bike',
+  kits: 'kit',
+  packs: 'pack',
+  riders: 'rider',
+  loggers: 'logger',
+} as const satisfies Record<PartKind, string>;
 
 type Row = Record<string, unknown> & { id: string; version: number; updated_at: Date; archived_at: Date | null };
 
@@ -15,7 +21,9 @@ export class PartsRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
   async list<K extends PartKind>(kind: K): Promise<Part<K>[]> {
-    const rows = await this.database<Row>(TABLE[kind]).select(columnsOf(kind)).orderByRaw('archived_at is not null, lower(name)');
+    const rows = await this.database<Row>(TABLE[kind])
+      .select(columnsOf(kind))
+      .orderByRaw('archived_at is not null, lower(name)');
     return rows.map((row) => toPart(kind, row as Row));
   }
 
@@ -25,20 +33,26 @@ export class PartsRepository {
   }
 
   async insert<K extends PartKind>(kind: K, input: PartInput<K>): Promise<Part<K>> {
-    const [row] = await this.database(TABLE[kind])
+    const rows: Row[] = await this.database(TABLE[kind])
       .insert({ id: uuidv7(), ...toRow(input) })
       .returning(columnsOf(kind));
-    return toPart(kind, row as Row);
+    return toPart(kind, rows[0]!);
   }
 
   /** Undefined when the version is no longer the stored one. */
-  async update<K extends PartKind>(kind: K, id: string, version: number, change: PartInput<K> | { archived: boolean }): Promise<Part<K> | undefined> {
-    const values = 'archived' in change ? { archived_at: change.archived ? this.database.fn.now() : null } : toRow(change);
-    const [row] = await this.database(TABLE[kind])
+  async update<K extends PartKind>(
+    kind: K,
+    id: string,
+    version: number,
+    change: PartInput<K> | { archived: boolean },
+  ): Promise<Part<K> | undefined> {
+    const values =
+      'archived' in change ? { archived_at: change.archived ? this.database.fn.now() : null } : toRow(change);
+    const rows: Row[] = await this.database(TABLE[kind])
       .where({ id, version })
       .update({ ...values, version: version + 1, updated_at: this.database.fn.now() })
       .returning(columnsOf(kind));
-    return row ? toPart(kind, row as Row) : undefined;
+    return rows[0] && toPart(kind, rows[0]);
   }
 
   async delete(kind: PartKind, id: string): Promise<number> {

@@ -15,7 +15,12 @@ export class PartsService {
     return this.parts.insert(kind, input);
   }
 
-  async change<K extends PartKind>(kind: K, id: string, version: number, change: PartInput<K> | { archived: boolean }): Promise<Part<K>> {
+  async change<K extends PartKind>(
+    kind: K,
+    id: string,
+    version: number,
+    change: PartInput<K> | { archived: boolean },
+  ): Promise<Part<K>> {
     const changed = await this.parts.update(kind, id, version, change);
     if (changed) return changed;
     const current = await this.parts.find(kind, id);

@@ -24,7 +24,7 @@ export const STATUS_OF = {
   'cannot-read': 422,
   'cannot-compute': 422,
   'database-unreachable': 503,
-  'busy': 503,
+  busy: 503,
 } as const satisfies Record<string, number>;
 export type DomainErrorCode = keyof typeof STATUS_OF;
 

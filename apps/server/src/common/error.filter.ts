@@ -14,7 +14,13 @@ interface Answer {
 }
 
 /** Problems of a file that are a limit, not a fault: 413 instead of 422. */
-const LIMIT_CODES: ReadonlySet<string> = new Set(['too-large', 'too-many-samples', 'too-many-columns', 'packed-too-tight', 'line-too-long']);
+const LIMIT_CODES: ReadonlySet<string> = new Set([
+  'too-large',
+  'too-many-samples',
+  'too-many-columns',
+  'packed-too-tight',
+  'line-too-long',
+]);
 
 export function statusOfProblem(code: string): 413 | 422 {
   return LIMIT_CODES.has(code) ? 413 : 422;
@@ -51,17 +57,23 @@ export class ErrorFilter implements ExceptionFilter {
 
   private unknown(error: unknown): Answer {
     this.logger.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
-    return { status: 500, code: 'internal', message: 'Something went wrong inside Ebrix. Nothing was changed; the server log says more.' };
+    return {
+      status: 500,
+      code: 'internal',
+      message: 'Something went wrong inside Ebrix. Nothing was changed; the server log says more.',
+    };
   }
 }
 
 function uploadProblem(error: MulterError): Answer {
   if (error.code === 'LIMIT_FILE_SIZE')
     return {
-      status: 413, code: 'too-large',
+      status: 413,
+      code: 'too-large',
       message: `A file is larger than ${LOG_LIMITS.fileBytes / 1024 / 1024} MiB. Split it, or log more slowly.`,
     };
-  if (error.code === 'LIMIT_FILE_COUNT') return { status: 413, code: 'too-many-files', message: 'Too many files at once: at most 60.' };
+  if (error.code === 'LIMIT_FILE_COUNT')
+    return { status: 413, code: 'too-many-files', message: 'Too many files at once: at most 60.' };
   return { status: 400, code: 'invalid-request', message: `The upload is not as expected: ${error.message}.` };
 }
 
@@ -72,22 +84,43 @@ function httpProblem(error: HttpException): Answer {
 }
 
 const CONNECTION_CODES: ReadonlySet<string> = new Set([
-  'ECONNREFUSED', 'ECONNRESET', 'EPIPE', '57P01', '57P02', '57P03', '08006', '08003', '53300',
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  '57P01',
+  '57P02',
+  '57P03',
+  '08006',
+  '08003',
+  '53300',
 ]);
 
 function databaseProblem(error: unknown): Answer | undefined {
   const { code, name, message } = error as { code?: unknown; name?: string; message?: string };
-  if (code === '23505') return { status: 409, code: 'already-there', message: 'There is one like this already. Give it another name.' };
+  if (code === '23505')
+    return { status: 409, code: 'already-there', message: 'There is one like this already. Give it another name.' };
   if (code === '23503')
-    return { status: 409, code: 'in-use', message: 'It is used by runs or setups, so it cannot be deleted. Archive it instead.' };
+    return {
+      status: 409,
+      code: 'in-use',
+      message: 'It is used by runs or setups, so it cannot be deleted. Archive it instead.',
+    };
   if (code === '53100')
-    return { status: 503, code: 'disk-full', message: 'The disk of the database is full: nothing was stored. Free some room and try again.' };
+    return {
+      status: 503,
+      code: 'disk-full',
+      message: 'The disk of the database is full: nothing was stored. Free some room and try again.',
+    };
   const isLost =
     (typeof code === 'string' && CONNECTION_CODES.has(code)) ||
     name === 'KnexTimeoutError' ||
     /Connection terminated|Connection ended/.test(message ?? '');
   return isLost
-    ? { status: 503, code: 'database-unreachable', message: 'The database does not answer just now. Nothing was lost; try again in a moment.' }
+    ? {
+        status: 503,
+        code: 'database-unreachable',
+        message: 'The database does not answer just now. Nothing was lost; try again in a moment.',
+      }
     : undefined;
 }
 
@@ -95,6 +128,7 @@ function databaseProblem(error: unknown): Answer | undefined {
 function bodyProblem(error: unknown): Answer | undefined {
   const { status, type } = error as { status?: unknown; type?: unknown };
   if (typeof status !== 'number' || typeof type !== 'string' || status < 400 || status > 499) return undefined;
-  if (type === 'entity.too.large') return { status: 413, code: 'too-large', message: 'The request is larger than 1 MiB.' };
+  if (type === 'entity.too.large')
+    return { status: 413, code: 'too-large', message: 'The request is larger than 1 MiB.' };
   return { status, code: 'invalid-request', message: 'The request cannot be read: it is not valid JSON.' };
 }

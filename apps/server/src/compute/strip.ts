@@ -33,7 +33,9 @@ export function drawChannel(
   const { label, storedUnit, fieldUnit } = channelDefinition(name);
   const binned = binExtremes(low, high, bins);
   const field = (values: Float64Array): (number | null)[] =>
-    Array.from(values, (value) => (Number.isNaN(value) ? null : Number(convertUnit(value, storedUnit, fieldUnit).toPrecision(6))));
+    Array.from(values, (value) =>
+      Number.isNaN(value) ? null : Number(convertUnit(value, storedUnit, fieldUnit).toPrecision(6)),
+    );
   return {
     name,
     label,

@@ -1,4 +1,12 @@
-import { compareSetups, compareTable, type Comparison, type ComparisonInput, type SmallestDifference, type TableColumns, type TableComparison } from '@ebrix/core/compare';
+import {
+  compareSetups,
+  compareTable,
+  type Comparison,
+  type ComparisonInput,
+  type SmallestDifference,
+  type TableColumns,
+  type TableComparison,
+} from '@ebrix/core/compare';
 import { CoreError } from '@ebrix/core/errors';
 import {
   catchLogProblem,
@@ -18,7 +26,17 @@ import {
   type LogOutcome,
 } from '@ebrix/core/logs';
 import { buildPyramid } from '@ebrix/core/signal';
-import { analyseRange, CLIMB_HYSTERESIS_M, climbedM, RANGE_METHOD, smoothProfile, type Figure, type FigureWarning, type Method, type TestContext } from '@ebrix/core/tests';
+import {
+  analyseRange,
+  CLIMB_HYSTERESIS_M,
+  climbedM,
+  RANGE_METHOD,
+  smoothProfile,
+  type Figure,
+  type FigureWarning,
+  type Method,
+  type TestContext,
+} from '@ebrix/core/tests';
 import type { QuickLookLog, Strip, Track } from '@ebrix/contract';
 import { encodeColumn, encodingOf, type Encoding } from '../database/columns.js';
 import { rideDemoLog, type DemoRide } from '../demo/demo-ride.js';
@@ -49,7 +67,8 @@ export interface ReadRide extends Analysis {
   readonly channels: readonly EncodedChannel[];
 }
 
-export type Outcome<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly code: string; readonly message: string };
+export type Outcome<T> =
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly code: string; readonly message: string };
 
 const QUICK_LOOK_BINS = 800;
 /** Points kept of a track: enough for a drawing on any screen. */
@@ -59,7 +78,15 @@ const TRACK_POINTS = 1500;
 export const TASKS = {
   inspect: ({ bytes }: { bytes: Uint8Array }): LogOutcome<LogInspection> => withUnpacked(bytes, inspectLog),
 
-  readRide: ({ bytes, mapping, context }: { bytes: Uint8Array; mapping: LogMapping | null; context: TestContext }): LogOutcome<ReadRide> =>
+  readRide: ({
+    bytes,
+    mapping,
+    context,
+  }: {
+    bytes: Uint8Array;
+    mapping: LogMapping | null;
+    context: TestContext;
+  }): LogOutcome<ReadRide> =>
     catchLogProblem(() => {
       const { format, log } = readAndClean(bytes, mapping);
       return {
@@ -74,7 +101,15 @@ export const TASKS = {
       };
     }),
 
-  quickLook: ({ bytes, mapping, context }: { bytes: Uint8Array; mapping: LogMapping | null; context: TestContext }): LogOutcome<QuickLookLog> =>
+  quickLook: ({
+    bytes,
+    mapping,
+    context,
+  }: {
+    bytes: Uint8Array;
+    mapping: LogMapping | null;
+    context: TestContext;
+  }): LogOutcome<QuickLookLog> =>
     catchLogProblem(() => {
       const { log } = readAndClean(bytes, mapping);
       return quickLookOf(log, context);
@@ -85,7 +120,18 @@ export const TASKS = {
 
   compare: (input: ComparisonInput): Outcome<Comparison> => catchCore(() => compareSetups(input)),
 
-  table: ({ bytes, columns, ...options }: { bytes: Uint8Array; columns: TableColumns; smallestDifference: SmallestDifference; better: 'less' | 'more'; seed: number; resamples: number }): LogOutcome<Outcome<TableComparison>> =>
+  table: ({
+    bytes,
+    columns,
+    ...options
+  }: {
+    bytes: Uint8Array;
+    columns: TableColumns;
+    smallestDifference: SmallestDifference;
+    better: 'less' | 'more';
+    seed: number;
+    resamples: number;
+  }): LogOutcome<Outcome<TableComparison>> =>
     catchLogProblem(() => {
       const table = valueOf(readTable(unpack(bytes)));
       return catchCore(() => compareTable(table, columns, options));
@@ -130,11 +176,25 @@ function analyse(log: CleanLog, context: TestContext): Analysis {
   return { method: RANGE_METHOD, ...analyseRange(log, context) };
 }
 
-function encodeChannels({ timeS, channels }: CleanLog): EncodedChannel[] {
+/** Power is what people look at first; most loggers leave it to be multiplied. For drawing and export only. */
+function withPower(log: CleanLog): CleanLog {
+  const { voltage, current, power } = log.channels;
+  if (power || !voltage || !current) return log;
+  return { ...log, channels: { ...log.channels, power: voltage.map((v, k) => v * current[k]!) } };
+}
+
+function encodeChannels(log: CleanLog): EncodedChannel[] {
+  const { timeS, channels } = withPower(log);
   const encode = (name: ChannelName | 'time', values: Float64Array): EncodedChannel => {
     const encoding = encodingOf(name);
     const pyramid = buildPyramid(values);
-    return { name, encoding, sampleCount: values.length, samples: encodeColumn(values, encoding), pyramid: new Uint8Array(pyramid.buffer) };
+    return {
+      name,
+      encoding,
+      sampleCount: values.length,
+      samples: encodeColumn(values, encoding),
+      pyramid: new Uint8Array(pyramid.buffer),
+    };
   };
   return [
     encode('time', timeS),
@@ -144,7 +204,7 @@ function encodeChannels({ timeS, channels }: CleanLog): EncodedChannel[] {
 
 function quickLookOf(log: CleanLog, context: TestContext): QuickLookLog {
   const { method, figures, warnings } = analyse(log, context);
-  const strip: Strip = stripOfLog(log, QUICK_LOOK_BINS);
+  const strip: Strip = stripOfLog(withPower(log), QUICK_LOOK_BINS);
   return {
     test: 'range',
     method: { ...method },
@@ -164,19 +224,35 @@ function quickLookOf(log: CleanLog, context: TestContext): QuickLookLog {
 
 function trackOf({ channels: { latitude, longitude, altitude } }: CleanLog, fileName: string): Track {
   if (!latitude || !longitude)
-    throw new LogProblemError({ code: 'no-known-column', message: 'The file holds no positions, so there is no track in it.' });
+    throw new LogProblemError({
+      code: 'no-known-column',
+      message: 'The file holds no positions, so there is no track in it.',
+    });
   const kept = Array.from(latitude.keys()).filter((k) => !Number.isNaN(latitude[k]!) && !Number.isNaN(longitude[k]!));
-  if (kept.length < 2) throw new LogProblemError({ code: 'no-samples', message: 'Fewer than two positions can be read.' });
+  if (kept.length < 2)
+    throw new LogProblemError({ code: 'no-samples', message: 'Fewer than two positions can be read.' });
   const distanceM = new Float64Array(kept.length);
   for (let j = 1; j < kept.length; j++)
-    distanceM[j] = distanceM[j - 1]! + haversineM(latitude[kept[j - 1]!]!, longitude[kept[j - 1]!]!, latitude[kept[j]!]!, longitude[kept[j]!]!);
+    distanceM[j] =
+      distanceM[j - 1]! +
+      haversineM(latitude[kept[j - 1]!]!, longitude[kept[j - 1]!]!, latitude[kept[j]!]!, longitude[kept[j]!]!);
   const origin = kept[0]!;
   // A plane about the first point: within a ride's reach the error is far below a line's width.
-  const northPerDegree = haversineM(latitude[origin]! - 0.5, longitude[origin]!, latitude[origin]! + 0.5, longitude[origin]!);
+  const northPerDegree = haversineM(
+    latitude[origin]! - 0.5,
+    longitude[origin]!,
+    latitude[origin]! + 0.5,
+    longitude[origin]!,
+  );
   const eastPerDegree = northPerDegree * Math.cos((latitude[origin]! * Math.PI) / 180);
   const every = Math.max(1, Math.ceil(kept.length / TRACK_POINTS));
   const shown = kept.filter((_, j) => j % every === 0 || j === kept.length - 1);
-  const profile = altitude && smoothProfile(distanceM, Float64Array.from(kept, (k) => altitude[k]!));
+  const profile =
+    altitude &&
+    smoothProfile(
+      distanceM,
+      Float64Array.from(kept, (k) => altitude[k]!),
+    );
   const profileEvery = profile ? Math.max(1, Math.ceil(profile.distanceM.length / TRACK_POINTS)) : 1;
   return {
     fileName,
@@ -186,9 +262,10 @@ function trackOf({ channels: { latitude, longitude, altitude } }: CleanLog, file
       northM: round((latitude[k]! - latitude[origin]!) * northPerDegree),
     })),
     profile: profile
-      ? Array.from(profile.distanceM, (d, j) => ({ distanceM: round(d), altitudeM: round(profile.altitudeM[j]!) })).filter(
-          (_, j, all) => j % profileEvery === 0 || j === all.length - 1,
-        )
+      ? Array.from(profile.distanceM, (d, j) => ({
+          distanceM: round(d),
+          altitudeM: round(profile.altitudeM[j]!),
+        })).filter((_, j, all) => j % profileEvery === 0 || j === all.length - 1)
       : null,
     climbedM: profile ? climbedM(profile.altitudeM, CLIMB_HYSTERESIS_M) : null,
   };

@@ -6,7 +6,10 @@ const MIB = 1024 * 1024;
 /** Unpacks a gzipped file; any other comes back as it is. Fails: `packed-too-tight` (a bomb, or larger than a log may be), `damaged-archive`. */
 export function unpack(bytes: Uint8Array): Uint8Array {
   if (bytes[0] !== 0x1f || bytes[1] !== 0x8b) return bytes;
-  const limit = Math.min(LOG_LIMITS.fileBytes, Math.max(1, Math.ceil(bytes.length / MIB)) * LOG_LIMITS.unpackRatio * MIB);
+  const limit = Math.min(
+    LOG_LIMITS.fileBytes,
+    Math.max(1, Math.ceil(bytes.length / MIB)) * LOG_LIMITS.unpackRatio * MIB,
+  );
   try {
     return gunzipSync(bytes, { maxOutputLength: limit });
   } catch (error) {

@@ -1,4 +1,15 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put, UploadedFile, UseInterceptors } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  Post,
+  Put,
+  UploadedFile,
+  UseInterceptors,
+} from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { z } from 'zod';
 import { courseInputSchema, idSchema, versionSchema, type Course, type CourseInput } from '@ebrix/contract';
@@ -47,7 +58,10 @@ export class CourseController {
   @Post(':id/track')
   @HttpCode(200)
   @UseInterceptors(FileInterceptor('file', UPLOAD_OPTIONS))
-  setTrack(@Param('id', new ZodPipe(idSchema)) id: string, @UploadedFile() file: Express.Multer.File | undefined): Promise<Course> {
+  setTrack(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @UploadedFile() file: Express.Multer.File | undefined,
+  ): Promise<Course> {
     return this.courses.setTrack(id, toUploadedLog(file));
   }
 

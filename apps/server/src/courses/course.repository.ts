@@ -25,7 +25,18 @@ export class CourseRepository {
 
   async list(id?: string): Promise<Course[]> {
     const rows = await this.database('course as c')
-      .select('c.id', 'c.version', 'c.updated_at', 'c.archived_at', 'c.name', 'c.kind', 'c.length_m', 'c.surface', 'c.notes', 'c.track')
+      .select(
+        'c.id',
+        'c.version',
+        'c.updated_at',
+        'c.archived_at',
+        'c.name',
+        'c.kind',
+        'c.length_m',
+        'c.surface',
+        'c.notes',
+        'c.track',
+      )
       .select(this.database.raw('(select count(*)::int from run where run.course_id = c.id) as run_count'))
       .where(id === undefined ? {} : { 'c.id': id })
       .orderByRaw('c.archived_at is not null, lower(c.name)');
@@ -38,12 +49,19 @@ export class CourseRepository {
     return id;
   }
 
-  async update(id: string, version: number, change: CourseInput | { archived: boolean } | { track: Track | null }): Promise<boolean> {
+  async update(
+    id: string,
+    version: number,
+    change: CourseInput | { archived: boolean } | { track: Track | null },
+  ): Promise<boolean> {
     const values =
       'archived' in change
         ? { archived_at: change.archived ? this.database.fn.now() : null }
         : 'track' in change
-          ? { track: change.track && JSON.stringify(change.track), ...(change.track && { length_m: change.track.lengthM }) }
+          ? {
+              track: change.track && JSON.stringify(change.track),
+              ...(change.track && { length_m: change.track.lengthM }),
+            }
           : toRow(change);
     const count = await this.database('course')
       .where({ id, version })

@@ -23,23 +23,43 @@ export function rideDemoLog({ plan, seed }: DemoRide): string {
     pack: setup.packModel,
     motor: setup.motor,
     controller: {
-      idleW: 3, cutBackFromC: 100, cutBackToC: 120, speedLimitMps: 25 / 3.6, taperMps: 0.7,
-      responseDelayS: 0.5, rampS: 0.6, regenerationCurrentA: 0, ...setup.controller,
+      idleW: 3,
+      cutBackFromC: 100,
+      cutBackToC: 120,
+      speedLimitMps: 25 / 3.6,
+      taperMps: 0.7,
+      responseDelayS: 0.5,
+      rampS: 0.6,
+      regenerationCurrentA: 0,
+      ...setup.controller,
       ...(plan.levelShare !== undefined && { levelShare: plan.levelShare }),
     },
     // Nobody pedals twice alike: this is most of the scatter between runs.
-    rider: { powerW: about(85, 3), massKg: RIDER_MASS_KG + about(18, 1), targetSpeedMps: about(23.5, 0.2) / 3.6, brakingMps2: 1.1 },
+    rider: {
+      powerW: about(85, 3),
+      massKg: RIDER_MASS_KG + about(18, 1),
+      targetSpeedMps: about(23.5, 0.2) / 3.6,
+      brakingMps2: 1.1,
+    },
     bike: {
-      massKg: setup.bikeMassKg, dragAreaM2: about(0.62, 0.008), rollingResistanceCoefficient: setup.rolling * about(1, 0.012),
-      wheelCircumferenceM: 2.1, rotatingMassFactor: 1.02, gears: [0.9, 1.15, 1.4, 1.7, 2.1, 2.6, 3.2], drivetrainEfficiency: 0.94,
+      massKg: setup.bikeMassKg,
+      dragAreaM2: about(0.62, 0.008),
+      rollingResistanceCoefficient: setup.rolling * about(1, 0.012),
+      wheelCircumferenceM: 2.1,
+      rotatingMassFactor: 1.02,
+      gears: [0.9, 1.15, 1.4, 1.7, 2.1, 2.6, 3.2],
+      drivetrainEfficiency: 0.94,
     },
   };
   const { trace } = simulateRide(
     model,
     course,
     {
-      airDensity: airDensityKgPerM3(airTemperatureC!, 101_300, 0.7), airTemperatureC: airTemperatureC!, windMps: windMps!,
-      startStateOfCharge: plan.startCharge ?? 1, startMotorC: airTemperatureC!,
+      airDensity: airDensityKgPerM3(airTemperatureC!, 101_300, 0.7),
+      airTemperatureC: airTemperatureC!,
+      windMps: windMps!,
+      startStateOfCharge: plan.startCharge ?? 1,
+      startMotorC: airTemperatureC!,
     },
     { stepS: STEP_S, laps: plan.laps ?? 1 },
   );
@@ -47,7 +67,9 @@ export function rideDemoLog({ plan, seed }: DemoRide): string {
   return writeRideCsv(
     trace,
     {
-      currentGain: 1.003, voltageGain: 0.999, distanceGain: 1.001,
+      currentGain: 1.003,
+      voltageGain: 0.999,
+      distanceGain: 1.001,
       dropOuts: plan.hasGap ? [{ fromS: Math.round(last * 0.42), lengthS: 25 }] : [],
       spikeCount: plan.hasSpikes ? 5 : 0,
       decimalComma: plan.course === 'hill',

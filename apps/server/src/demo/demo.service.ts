@@ -12,7 +12,20 @@ import { RunRepository } from '../runs/run.repository.js';
 import { SetupService } from '../setups/setup.service.js';
 import { TrialService } from '../trials/trial.service.js';
 import {
-  BIKES, COURSES, KITS, LOGGERS, OUTINGS, PACKS, RIDERS, RIDES, SETUPS, TRIALS, type CourseKey, type OutingKey, type PlannedRide, type SetupKey,
+  BIKES,
+  COURSES,
+  KITS,
+  LOGGERS,
+  OUTINGS,
+  PACKS,
+  RIDERS,
+  RIDES,
+  SETUPS,
+  TRIALS,
+  type CourseKey,
+  type OutingKey,
+  type PlannedRide,
+  type SetupKey,
 } from './scenario.js';
 import { courseGpx } from './track-gpx.js';
 
@@ -48,7 +61,11 @@ export class DemoService {
     private readonly pool: ComputePool,
   ) {}
 
-  async state(): Promise<{ isEmpty: boolean; loading: { done: number; total: number } | null; problem: string | null }> {
+  async state(): Promise<{
+    isEmpty: boolean;
+    loading: { done: number; total: number } | null;
+    problem: string | null;
+  }> {
     return { isEmpty: await this.isEmpty(), loading: this.progress ?? null, problem: this.problem };
   }
 
@@ -61,7 +78,8 @@ export class DemoService {
     this.problem = null;
     void this.load()
       .catch((error: unknown) => {
-        this.problem = 'The demo data could not be loaded in full; the server log says why. Start Ebrix again to go on.';
+        this.problem =
+          'The demo data could not be loaded in full; the server log says why. Start Ebrix again to go on.';
         this.logger.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
       })
       .finally(() => (this.progress = undefined));
@@ -80,12 +98,18 @@ export class DemoService {
   }
 
   private async isHalfLoaded(): Promise<boolean> {
-    const row = await this.database<{ value: { state: string } }>('setting').select('value').where({ key: MARK } as object).first();
+    const row = await this.database<{ value: { state: string } }>('setting')
+      .select('value')
+      .where({ key: MARK } as object)
+      .first();
     return row?.value.state === 'loading';
   }
 
   private async mark(state: 'loading' | 'loaded'): Promise<void> {
-    await this.database('setting').insert({ key: MARK, value: JSON.stringify({ state }) }).onConflict('key').merge();
+    await this.database('setting')
+      .insert({ key: MARK, value: JSON.stringify({ state }) })
+      .onConflict('key')
+      .merge();
   }
 
   private async load(): Promise<void> {
@@ -98,7 +122,11 @@ export class DemoService {
     const there = new Set((await this.trials.list()).map(({ question }) => question));
     for (const { course, setups, ...trial } of TRIALS)
       if (!there.has(trial.question))
-        await this.trials.add({ ...trial, courseId: ids.courses[course], revisionIds: setups.map((key) => ids.revisions[key]) });
+        await this.trials.add({
+          ...trial,
+          courseId: ids.courses[course],
+          revisionIds: setups.map((key) => ids.revisions[key]),
+        });
     await this.mark('loaded');
   }
 
@@ -117,8 +145,11 @@ export class DemoService {
           name: setup.name,
           notes: '',
           revision: {
-            bikeId: bikes.get(setup.bike)!, kitId: kits.get(setup.kit)!, packIds: [packs.get(setup.pack)!],
-            settings: { assistLevel: setup.level, speedLimitKmh: 25, note: '' }, change: setup.change,
+            bikeId: bikes.get(setup.bike)!,
+            kitId: kits.get(setup.kit)!,
+            packIds: [packs.get(setup.pack)!],
+            settings: { assistLevel: setup.level, speedLimitKmh: 25, note: '' },
+            change: setup.change,
           },
         }));
       revisions[key] = known.revisions[0]!.id;
@@ -132,9 +163,13 @@ export class DemoService {
     };
   }
 
-  private async ensureParts<K extends PartKind>(kind: K, wanted: readonly Parameters<PartsService['add']>[1][]): Promise<Map<string, string>> {
+  private async ensureParts<K extends PartKind>(
+    kind: K,
+    wanted: readonly Parameters<PartsService['add']>[1][],
+  ): Promise<Map<string, string>> {
     const byName = new Map((await this.parts.list(kind)).map(({ name, id }) => [name, id]));
-    for (const input of wanted) if (!byName.has(input.name)) byName.set(input.name, (await this.parts.add(kind, input as never)).id);
+    for (const input of wanted)
+      if (!byName.has(input.name)) byName.set(input.name, (await this.parts.add(kind, input as never)).id);
     return byName;
   }
 
@@ -144,7 +179,10 @@ export class DemoService {
     for (const [key, { input }] of Object.entries(COURSES) as [CourseKey, (typeof COURSES)[CourseKey]][]) {
       const course = known.find(({ name }) => name === input.name) ?? (await this.courses.add(input));
       if (!course.track)
-        await this.courses.setTrack(course.id, { bytes: new TextEncoder().encode(courseGpx(key)), fileName: `${key}-round.gpx` });
+        await this.courses.setTrack(course.id, {
+          bytes: new TextEncoder().encode(courseGpx(key)),
+          fileName: `${key}-round.gpx`,
+        });
       ids[key] = course.id;
     }
     return ids as Ids['courses'];
@@ -160,8 +198,11 @@ export class DemoService {
 
   private async ride(plan: PlannedRide, k: number, ids: Ids): Promise<void> {
     const bytes = await this.pool.run('demoRide', { plan, seed: FIRST_SEED + k });
-    const [file] = await this.imports.stage([{ fileName: `ride-${String(k + 1).padStart(2, '0')}-${plan.setup}.csv`, bytes }]);
-    if (!file || file.status === 'refused') throw new Error(`demo ride ${k + 1} was refused: ${file?.problem?.message ?? ''}`);
+    const [file] = await this.imports.stage([
+      { fileName: `ride-${String(k + 1).padStart(2, '0')}-${plan.setup}.csv`, bytes },
+    ]);
+    if (!file || file.status === 'refused')
+      throw new Error(`demo ride ${k + 1} was refused: ${file?.problem?.message ?? ''}`);
     let runId = file.runId;
     if (file.status === 'staged') {
       await this.imports.start({
@@ -171,17 +212,25 @@ export class DemoService {
             mapping: file.inspection!.mapping,
             profileName: null,
             assignment: {
-              setupRevisionId: ids.revisions[plan.setup], courseId: ids.courses[plan.course], outingId: ids.outings[plan.outing],
-              riderId: ids.rider, loggerId: ids.loggers[plan.course === 'hill' ? 1 : 0]!, testKind: 'range',
-              totalMassKg: SETUPS[plan.setup].bikeMassKg + 78 + 18, emptied: plan.emptied ?? false, notes: '',
+              setupRevisionId: ids.revisions[plan.setup],
+              courseId: ids.courses[plan.course],
+              outingId: ids.outings[plan.outing],
+              riderId: ids.rider,
+              loggerId: ids.loggers[plan.course === 'hill' ? 1 : 0]!,
+              testKind: 'range',
+              totalMassKg: SETUPS[plan.setup].bikeMassKg + 78 + 18,
+              emptied: plan.emptied ?? false,
+              notes: '',
             },
           },
         ],
       });
       runId = await this.waitFor(file.id);
     }
+    await this.imports.discard(file.id);
     const run = await this.runs.find(runId!);
-    if (plan.excludedBecause && run && !run.summary.exclusion) await this.runs.exclude(runId!, run.summary.version, plan.excludedBecause);
+    if (plan.excludedBecause && run && !run.summary.exclusion)
+      await this.runs.exclude(runId!, run.summary.version, plan.excludedBecause);
   }
 
   private async waitFor(importId: string): Promise<string> {

@@ -9,27 +9,75 @@ export const CO_OPERATIVE = 'Marrowby Milk & Bread Round';
 
 export const BIKES: readonly PartInput<'bikes'>[] = [
   {
-    name: 'Round bike 3, step-through', massKg: 23.5, wheelCircumferenceM: 2.1, dragAreaM2: 0.62, rollingCoefficient: 0.0075,
+    name: 'Round bike 3, step-through',
+    massKg: 23.5,
+    wheelCircumferenceM: 2.1,
+    dragAreaM2: 0.62,
+    rollingCoefficient: 0.0075,
     notes: 'Milk rack in front, bread box behind. Tyres at 4 bar.',
   },
   {
-    name: 'Round bike 3, puncture-proof tyres', massKg: 25.1, wheelCircumferenceM: 2.1, dragAreaM2: 0.62, rollingCoefficient: 0.0095,
+    name: 'Round bike 3, puncture-proof tyres',
+    massKg: 25.1,
+    wheelCircumferenceM: 2.1,
+    dragAreaM2: 0.62,
+    rollingCoefficient: 0.0095,
     notes: 'The same bike with thick puncture-proof tyres.',
   },
 ];
 export const KITS: readonly PartInput<'kits'>[] = [
-  { name: 'Corvane R2', motorKind: 'rear-hub-geared', ratedPowerW: 250, nominalVoltageV: 36, currentLimitA: 15, massKg: 4.1, notes: '' },
-  { name: 'Dromel D5', motorKind: 'rear-hub-direct', ratedPowerW: 500, nominalVoltageV: 48, currentLimitA: 20, massKg: 7.2, notes: 'Regenerates at the brake lever.' },
-  { name: 'Quillon M3', motorKind: 'mid', ratedPowerW: 250, nominalVoltageV: 48, currentLimitA: 14, massKg: 4.6, notes: 'Keeps the seven gears.' },
+  {
+    name: 'Corvane R2',
+    motorKind: 'rear-hub-geared',
+    ratedPowerW: 250,
+    nominalVoltageV: 36,
+    currentLimitA: 15,
+    massKg: 4.1,
+    notes: '',
+  },
+  {
+    name: 'Dromel D5',
+    motorKind: 'rear-hub-direct',
+    ratedPowerW: 500,
+    nominalVoltageV: 48,
+    currentLimitA: 20,
+    massKg: 7.2,
+    notes: 'Regenerates at the brake lever.',
+  },
+  {
+    name: 'Quillon M3',
+    motorKind: 'mid',
+    ratedPowerW: 250,
+    nominalVoltageV: 48,
+    currentLimitA: 14,
+    massKg: 4.6,
+    notes: 'Keeps the seven gears.',
+  },
 ];
 export const PACKS: readonly PartInput<'packs'>[] = [
   {
-    name: 'Marrow 36 V 13 Ah', chemistry: 'li-ion-nmc', seriesCells: 10, nominalVoltageV: 36, capacityAh: 13, usableShare: null,
-    measuredEnergyWh: 441, measuredEnergyUncertaintyWh: 6, massKg: 2.9, notes: 'Measured from full to cut-off on the bench.',
+    name: 'Marrow 36 V 13 Ah',
+    chemistry: 'li-ion-nmc',
+    seriesCells: 10,
+    nominalVoltageV: 36,
+    capacityAh: 13,
+    usableShare: null,
+    measuredEnergyWh: 441,
+    measuredEnergyUncertaintyWh: 6,
+    massKg: 2.9,
+    notes: 'Measured from full to cut-off on the bench.',
   },
   {
-    name: 'Marrow 48 V 14 Ah', chemistry: 'li-ion-nmc', seriesCells: 13, nominalVoltageV: 48, capacityAh: 14, usableShare: null,
-    measuredEnergyWh: null, measuredEnergyUncertaintyWh: null, massKg: 3.7, notes: '',
+    name: 'Marrow 48 V 14 Ah',
+    chemistry: 'li-ion-nmc',
+    seriesCells: 13,
+    nominalVoltageV: 48,
+    capacityAh: 14,
+    usableShare: null,
+    measuredEnergyWh: null,
+    measuredEnergyUncertaintyWh: null,
+    massKg: 3.7,
+    notes: '',
   },
 ];
 export const RIDERS: readonly PartInput<'riders'>[] = [
@@ -38,12 +86,24 @@ export const RIDERS: readonly PartInput<'riders'>[] = [
 ];
 export const LOGGERS: readonly PartInput<'loggers'>[] = [
   {
-    name: 'Bench logger 1', voltageGain: 0.004, currentGain: 0.008, currentOffsetA: 0.03, distanceGain: 0.003, altitudeM: 1,
-    calibration: 'Current against the bench shunt at 2, 8 and 15 A; wheel by roll-out of ten turns.', notes: '',
+    name: 'Bench logger 1',
+    voltageGain: 0.004,
+    currentGain: 0.008,
+    currentOffsetA: 0.03,
+    distanceGain: 0.003,
+    altitudeM: 1,
+    calibration: 'Current against the bench shunt at 2, 8 and 15 A; wheel by roll-out of ten turns.',
+    notes: '',
   },
   {
-    name: 'Display log, decimal commas', voltageGain: null, currentGain: null, currentOffsetA: null, distanceGain: null, altitudeM: null,
-    calibration: '', notes: 'Writes semicolons.',
+    name: 'Display log, decimal commas',
+    voltageGain: null,
+    currentGain: null,
+    currentOffsetA: null,
+    distanceGain: null,
+    altitudeM: null,
+    calibration: '',
+    notes: 'Writes semicolons.',
   },
 ];
 
@@ -59,41 +119,110 @@ export interface SetupModel {
   readonly rolling: number;
   readonly packModel: PackModel;
   readonly motor: MotorModel;
-  readonly controller: Pick<ControllerModel, 'batteryCurrentLimitA' | 'levelShare' | 'phaseCurrentLimitA'> & Partial<ControllerModel>;
+  readonly controller: Pick<ControllerModel, 'batteryCurrentLimitA' | 'levelShare' | 'phaseCurrentLimitA'> &
+    Partial<ControllerModel>;
 }
-const PACK_36: PackModel = { chemistry: 'li-ion-nmc', seriesCells: 10, capacityAh: 12.6, resistanceOhm: 0.11, cutoffV: 30 };
-const PACK_48: PackModel = { chemistry: 'li-ion-nmc', seriesCells: 13, capacityAh: 13.6, resistanceOhm: 0.12, cutoffV: 39 };
+const PACK_36: PackModel = {
+  chemistry: 'li-ion-nmc',
+  seriesCells: 10,
+  capacityAh: 12.6,
+  resistanceOhm: 0.11,
+  cutoffV: 30,
+};
+const PACK_48: PackModel = {
+  chemistry: 'li-ion-nmc',
+  seriesCells: 13,
+  capacityAh: 13.6,
+  resistanceOhm: 0.12,
+  cutoffV: 39,
+};
 const GEARED_HUB: MotorModel = {
-  kind: 'hub', torqueConstant: 0.19, windingOhmAt25C: 0.16, gearRatio: 4.4, ironLossNm: 0.1, heatCapacityJPerK: 1300,
-  thermalResistanceKPerW: 0.6, hasFreewheel: true,
+  kind: 'hub',
+  torqueConstant: 0.19,
+  windingOhmAt25C: 0.16,
+  gearRatio: 4.4,
+  ironLossNm: 0.1,
+  heatCapacityJPerK: 1300,
+  thermalResistanceKPerW: 0.6,
+  hasFreewheel: true,
 };
 const DIRECT_HUB: MotorModel = {
-  kind: 'hub', torqueConstant: 1.15, windingOhmAt25C: 0.22, gearRatio: 1, ironLossNm: 1.1, heatCapacityJPerK: 3600,
-  thermalResistanceKPerW: 0.4, hasFreewheel: false,
+  kind: 'hub',
+  torqueConstant: 1.15,
+  windingOhmAt25C: 0.22,
+  gearRatio: 1,
+  ironLossNm: 1.1,
+  heatCapacityJPerK: 3600,
+  thermalResistanceKPerW: 0.4,
+  hasFreewheel: false,
 };
 const MID_MOTOR: MotorModel = {
-  kind: 'mid', torqueConstant: 0.13, windingOhmAt25C: 0.12, gearRatio: 22, ironLossNm: 0.035, heatCapacityJPerK: 1500,
-  thermalResistanceKPerW: 0.55, hasFreewheel: true,
+  kind: 'mid',
+  torqueConstant: 0.13,
+  windingOhmAt25C: 0.12,
+  gearRatio: 22,
+  ironLossNm: 0.035,
+  heatCapacityJPerK: 1500,
+  thermalResistanceKPerW: 0.55,
+  hasFreewheel: true,
 };
 export const SETUPS = {
   corvane: {
-    name: 'Corvane R2, 36 V rear hub', bike: BIKES[0]!.name, kit: 'Corvane R2', pack: PACKS[0]!.name, level: '3', change: 'As first fitted',
-    bikeMassKg: 30.5, rolling: 0.0075, packModel: PACK_36, motor: GEARED_HUB,
+    name: 'Corvane R2, 36 V rear hub',
+    bike: BIKES[0]!.name,
+    kit: 'Corvane R2',
+    pack: PACKS[0]!.name,
+    level: '3',
+    change: 'As first fitted',
+    bikeMassKg: 30.5,
+    rolling: 0.0075,
+    packModel: PACK_36,
+    motor: GEARED_HUB,
     controller: { batteryCurrentLimitA: 15, phaseCurrentLimitA: 30, levelShare: 0.55 },
   },
   dromel: {
-    name: 'Dromel D5, 48 V direct drive', bike: BIKES[0]!.name, kit: 'Dromel D5', pack: PACKS[1]!.name, level: '3', change: 'As first fitted',
-    bikeMassKg: 34.4, rolling: 0.0075, packModel: PACK_48, motor: DIRECT_HUB,
-    controller: { batteryCurrentLimitA: 20, phaseCurrentLimitA: 45, levelShare: 0.5, regenerationCurrentA: 3, idleW: 5 },
+    name: 'Dromel D5, 48 V direct drive',
+    bike: BIKES[0]!.name,
+    kit: 'Dromel D5',
+    pack: PACKS[1]!.name,
+    level: '3',
+    change: 'As first fitted',
+    bikeMassKg: 34.4,
+    rolling: 0.0075,
+    packModel: PACK_48,
+    motor: DIRECT_HUB,
+    controller: {
+      batteryCurrentLimitA: 20,
+      phaseCurrentLimitA: 45,
+      levelShare: 0.5,
+      regenerationCurrentA: 3,
+      idleW: 5,
+    },
   },
   quillon: {
-    name: 'Quillon M3, 48 V mid motor', bike: BIKES[0]!.name, kit: 'Quillon M3', pack: PACKS[1]!.name, level: '3', change: 'As first fitted',
-    bikeMassKg: 31.8, rolling: 0.0075, packModel: PACK_48, motor: MID_MOTOR,
+    name: 'Quillon M3, 48 V mid motor',
+    bike: BIKES[0]!.name,
+    kit: 'Quillon M3',
+    pack: PACKS[1]!.name,
+    level: '3',
+    change: 'As first fitted',
+    bikeMassKg: 31.8,
+    rolling: 0.0075,
+    packModel: PACK_48,
+    motor: MID_MOTOR,
     controller: { batteryCurrentLimitA: 14, phaseCurrentLimitA: 34, levelShare: 0.42, idleW: 2 },
   },
   tyres: {
-    name: 'Corvane R2, puncture-proof tyres', bike: BIKES[1]!.name, kit: 'Corvane R2', pack: PACKS[0]!.name, level: '3', change: 'Puncture-proof tyres fitted',
-    bikeMassKg: 32.1, rolling: 0.0095, packModel: PACK_36, motor: GEARED_HUB,
+    name: 'Corvane R2, puncture-proof tyres',
+    bike: BIKES[1]!.name,
+    kit: 'Corvane R2',
+    pack: PACKS[0]!.name,
+    level: '3',
+    change: 'Puncture-proof tyres fitted',
+    bikeMassKg: 32.1,
+    rolling: 0.0095,
+    packModel: PACK_36,
+    motor: GEARED_HUB,
     controller: { batteryCurrentLimitA: 15, phaseCurrentLimitA: 30, levelShare: 0.55 },
   },
 } as const satisfies Record<string, SetupModel>;
@@ -105,24 +234,53 @@ export interface DemoCourse {
 }
 /** Doors where milk and bread are left. */
 const doors = (lengthM: number, count: number) =>
-  Array.from({ length: count }, (_, k) => ({ distanceM: Math.round(((k + 0.6) * lengthM) / count), dwellS: 8 + ((k * 7) % 9) }));
+  Array.from({ length: count }, (_, k) => ({
+    distanceM: Math.round(((k + 0.6) * lengthM) / count),
+    dwellS: 8 + ((k * 7) % 9),
+  }));
 const profile = (lengthM: number, altitudeAt: (share: number) => number) =>
   Array.from({ length: 61 }, (_, k) => ({ distanceM: (k * lengthM) / 60, altitudeM: altitudeAt(k / 60) }));
 export const COURSES = {
   level: {
-    input: { name: 'Level round', kind: 'loop', lengthM: 9200, surface: 'asphalt', notes: 'Quayside, Ropewalk, back along the canal. Twelve doors.' },
-    ride: { lengthM: 9200, profile: profile(9200, (s) => 8 + 2.5 * (1 - Math.cos(4 * Math.PI * s))), stops: doors(9200, 12) },
+    input: {
+      name: 'Level round',
+      kind: 'loop',
+      lengthM: 9200,
+      surface: 'asphalt',
+      notes: 'Quayside, Ropewalk, back along the canal. Twelve doors.',
+    },
+    ride: {
+      lengthM: 9200,
+      profile: profile(9200, (s) => 8 + 2.5 * (1 - Math.cos(4 * Math.PI * s))),
+      stops: doors(9200, 12),
+    },
   },
   hill: {
-    input: { name: 'Chapel Hill round', kind: 'loop', lengthM: 5600, surface: 'mixed', notes: 'Up Chapel Hill by the bakery, down by Weir Lane. Wet leaves in the lane: ride down slowly.' },
-    ride: { lengthM: 5600, profile: profile(5600, (s) => 12 + 31 * (1 - Math.cos(2 * Math.PI * Math.min(1, s * 1.15)))), stops: doors(5600, 6) },
+    input: {
+      name: 'Chapel Hill round',
+      kind: 'loop',
+      lengthM: 5600,
+      surface: 'mixed',
+      notes: 'Up Chapel Hill by the bakery, down by Weir Lane. Wet leaves in the lane: ride down slowly.',
+    },
+    ride: {
+      lengthM: 5600,
+      profile: profile(5600, (s) => 12 + 31 * (1 - Math.cos(2 * Math.PI * Math.min(1, s * 1.15)))),
+      stops: doors(5600, 6),
+    },
   },
 } as const satisfies Record<string, DemoCourse>;
 export type CourseKey = keyof typeof COURSES;
 
 export type OutingKey = keyof typeof OUTINGS;
 const outing = (title: string, date: string, airTemperatureC: number, windMps: number, notes = ''): OutingInput => ({
-  title, date, airTemperatureC, airPressureHpa: 1013, relativeHumidity: 0.7, windMps, notes,
+  title,
+  date,
+  airTemperatureC,
+  airPressureHpa: 1013,
+  relativeHumidity: 0.7,
+  windMps,
+  notes,
 });
 export const OUTINGS = {
   o1: outing('Level round, morning 1', '2026-04-07', 10, 2.0),
@@ -152,8 +310,10 @@ export interface PlannedRide {
   readonly hasGap?: boolean;
 }
 
-const block = (outingKey: OutingKey, ...setups: SetupKey[]): PlannedRide[] => setups.map((setup) => ({ setup, course: 'level', outing: outingKey }));
-const hill = (outingKey: OutingKey, ...setups: SetupKey[]): PlannedRide[] => setups.map((setup) => ({ setup, course: 'hill', outing: outingKey }));
+const block = (outingKey: OutingKey, ...setups: SetupKey[]): PlannedRide[] =>
+  setups.map((setup) => ({ setup, course: 'level', outing: outingKey }));
+const hill = (outingKey: OutingKey, ...setups: SetupKey[]): PlannedRide[] =>
+  setups.map((setup) => ({ setup, course: 'hill', outing: outingKey }));
 export const RIDES: readonly PlannedRide[] = [
   ...block('o1', 'corvane', 'dromel', 'quillon'),
   ...block('o2', 'dromel', 'quillon', 'corvane'),
@@ -165,9 +325,21 @@ export const RIDES: readonly PlannedRide[] = [
   ...hill('h1', 'corvane', 'quillon', 'quillon'),
   ...hill('h2', 'quillon', 'corvane', 'corvane'),
   { setup: 'tyres', course: 'level', outing: 't1' },
-  { setup: 'tyres', course: 'level', outing: 't1', startCharge: 0.55, excludedBecause: 'Pack was not full at the start: the gauge showed three of four bars.' },
+  {
+    setup: 'tyres',
+    course: 'level',
+    outing: 't1',
+    startCharge: 0.55,
+    excludedBecause: 'Pack was not full at the start: the gauge showed three of four bars.',
+  },
   { setup: 'tyres', course: 'level', outing: 't1' },
-  { setup: 'tyres', course: 'level', outing: 't2', levelShare: 1, excludedBecause: 'Level 5 instead of 3 for the whole run, seen only on the way home.' },
+  {
+    setup: 'tyres',
+    course: 'level',
+    outing: 't2',
+    levelShare: 1,
+    excludedBecause: 'Level 5 instead of 3 for the whole run, seen only on the way home.',
+  },
   { setup: 'tyres', course: 'level', outing: 't2' },
   { setup: 'tyres', course: 'level', outing: 't2' },
   { setup: 'corvane', course: 'level', outing: 't1' },
@@ -175,17 +347,32 @@ export const RIDES: readonly PlannedRide[] = [
   { setup: 'dromel', course: 'level', outing: 'e1', laps: 14, emptied: true },
 ];
 
-export const TRIALS: readonly (Omit<TrialInput, 'courseId' | 'revisionIds'> & { course: CourseKey; setups: SetupKey[] })[] = [
+export const TRIALS: readonly (Omit<TrialInput, 'courseId' | 'revisionIds'> & {
+  course: CourseKey;
+  setups: SetupKey[];
+})[] = [
   {
-    question: 'Do puncture-proof tyres cost energy?', decidingFigure: 'netConsumption', smallestDifference: { kind: 'relative', value: 0.04 },
-    course: 'level', setups: ['corvane', 'tyres'], notes: 'Two runs are left out, with their reasons; the verdict is shown with and without them.',
+    question: 'Do puncture-proof tyres cost energy?',
+    decidingFigure: 'netConsumption',
+    smallestDifference: { kind: 'relative', value: 0.04 },
+    course: 'level',
+    setups: ['corvane', 'tyres'],
+    notes: 'Two runs are left out, with their reasons; the verdict is shown with and without them.',
   },
   {
-    question: 'Mid motor or rear hub on Chapel Hill?', decidingFigure: 'netConsumption', smallestDifference: { kind: 'relative', value: 0.05 },
-    course: 'hill', setups: ['corvane', 'quillon'], notes: 'Only two outings so far, one of them in rain.',
+    question: 'Mid motor or rear hub on Chapel Hill?',
+    decidingFigure: 'netConsumption',
+    smallestDifference: { kind: 'relative', value: 0.05 },
+    course: 'hill',
+    setups: ['corvane', 'quillon'],
+    notes: 'Only two outings so far, one of them in rain.',
   },
   {
-    question: 'Which kit for the level round?', decidingFigure: 'netConsumption', smallestDifference: { kind: 'relative', value: 0.05 },
-    course: 'level', setups: ['corvane', 'dromel', 'quillon'], notes: 'Same bike, same rider, order turned round from outing to outing.',
+    question: 'Which kit for the level round?',
+    decidingFigure: 'netConsumption',
+    smallestDifference: { kind: 'relative', value: 0.05 },
+    course: 'level',
+    setups: ['corvane', 'dromel', 'quillon'],
+    notes: 'Same bike, same rider, order turned round from outing to outing.',
   },
 ];

@@ -9,18 +9,22 @@ const POINTS = 360;
 export function courseGpx(key: CourseKey): string {
   const { input, ride } = COURSES[key];
   // Two petals and a bulge, so that it looks like a way through streets and not like a circle.
-  const radius = (angle: number): number => 1 + 0.28 * Math.cos(2 * angle + 0.4) + 0.12 * Math.sin(3 * angle) + 0.05 * Math.cos(7 * angle);
+  const radius = (angle: number): number =>
+    1 + 0.28 * Math.cos(2 * angle + 0.4) + 0.12 * Math.sin(3 * angle) + 0.05 * Math.cos(7 * angle);
   const shape = Array.from({ length: POINTS + 1 }, (_, k) => {
     const angle = (2 * Math.PI * k) / POINTS;
     return { east: radius(angle) * Math.cos(angle), north: 0.7 * radius(angle) * Math.sin(angle) };
   });
-  const steps = shape.slice(1).map((point, k) => Math.hypot(point.east - shape[k]!.east, point.north - shape[k]!.north));
+  const steps = shape
+    .slice(1)
+    .map((point, k) => Math.hypot(point.east - shape[k]!.east, point.north - shape[k]!.north));
   const scale = ride.lengthM / steps.reduce((sum, step) => sum + step, 0);
   let distance = 0;
   const points = shape.map((point, k) => {
     if (k > 0) distance += steps[k - 1]! * scale;
     const latitude = CENTRE.latitude + (point.north * scale) / METRES_PER_DEGREE;
-    const longitude = CENTRE.longitude + (point.east * scale) / METRES_PER_DEGREE / Math.cos((CENTRE.latitude * Math.PI) / 180);
+    const longitude =
+      CENTRE.longitude + (point.east * scale) / METRES_PER_DEGREE / Math.cos((CENTRE.latitude * Math.PI) / 180);
     return `<trkpt lat="${latitude.toFixed(6)}" lon="${longitude.toFixed(6)}"><ele>${altitudeAt(ride.profile, distance).toFixed(1)}</ele></trkpt>`;
   });
   return (
@@ -30,7 +34,10 @@ export function courseGpx(key: CourseKey): string {
 }
 
 function altitudeAt(profile: readonly { distanceM: number; altitudeM: number }[], distanceM: number): number {
-  const next = Math.max(1, profile.findIndex((point) => point.distanceM >= distanceM));
+  const next = Math.max(
+    1,
+    profile.findIndex((point) => point.distanceM >= distanceM),
+  );
   const [a, b] = [profile[next - 1]!, profile[next]!];
   return a.altitudeM + ((b.altitudeM - a.altitudeM) * (distanceM - a.distanceM)) / (b.distanceM - a.distanceM);
 }

@@ -1,4 +1,16 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, Post, Sse, UploadedFiles, UseInterceptors, type MessageEvent } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  Post,
+  Sse,
+  UploadedFiles,
+  UseInterceptors,
+  type MessageEvent,
+} from '@nestjs/common';
 import { FilesInterceptor } from '@nestjs/platform-express';
 import { bufferTime, filter, from, interval, map, merge, mergeMap, type Observable } from 'rxjs';
 import { idSchema, startImportSchema, type ImportFile, type StartImport } from '@ebrix/contract';
@@ -41,7 +53,8 @@ export class ImportController {
   @Post()
   @UseInterceptors(FilesInterceptor('files', UPLOAD_OPTIONS.limits.files, UPLOAD_OPTIONS))
   stage(@UploadedFiles() files: Express.Multer.File[] | undefined): Promise<ImportFile[]> {
-    if (!files || files.length === 0) throw new DomainError('no-file', 'No file came with the request. Send it in the field "files".');
+    if (!files || files.length === 0)
+      throw new DomainError('no-file', 'No file came with the request. Send it in the field "files".');
     return this.imports.stage(files.map(toUploadedLog));
   }
 

@@ -39,7 +39,11 @@ export class ImportProcessor {
     try {
       const { assignment } = file;
       const context = await this.contexts.contextOf(assignment);
-      const outcome = await this.pool.run('readRide', { bytes: file.bytes, mapping: file.mapping as LogMapping | null, context });
+      const outcome = await this.pool.run('readRide', {
+        bytes: file.bytes,
+        mapping: file.mapping as LogMapping | null,
+        context,
+      });
       if (!outcome.ok) {
         const { code, message, line } = outcome.problem;
         return await this.imports.fail(id, { code, message, line: line ?? null });
@@ -68,7 +72,11 @@ export class ImportProcessor {
     const run = await this.runs.findForAnalysis(runId);
     if (!run) return;
     const context = await this.contexts.contextOf(run.assignment);
-    const outcome = await this.pool.run('readRide', { bytes: run.bytes, mapping: run.mapping as LogMapping | null, context });
+    const outcome = await this.pool.run('readRide', {
+      bytes: run.bytes,
+      mapping: run.mapping as LogMapping | null,
+      context,
+    });
     if (!outcome.ok) {
       this.logger.error(`run ${runId} can no longer be read: ${outcome.problem.message}`);
       return;

@@ -29,7 +29,18 @@ export interface ClaimedImport {
 
 /** Name of the PostgreSQL notification that carries the id of an import whose state changed. */
 export const IMPORT_NOTICE = 'ebrix_import';
-const SHOWN = ['id', 'file_name', 'sha256', 'byte_count', 'status', 'step', 'inspection', 'problem', 'run_id', 'created_at'];
+const SHOWN = [
+  'id',
+  'file_name',
+  'sha256',
+  'byte_count',
+  'status',
+  'step',
+  'inspection',
+  'problem',
+  'run_id',
+  'created_at',
+];
 /** Finished files stay in the list of the import page this long. */
 const SHOWN_FOR = "interval '1 day'";
 
@@ -40,7 +51,10 @@ export class ImportRepository {
   async list(ids?: readonly string[]): Promise<ImportFile[]> {
     const query = this.database('import_file').select(SHOWN).orderBy('created_at').orderBy('id');
     if (ids) void query.whereIn('id', ids);
-    else void query.whereRaw(`(status in ('staged','queued','working') or updated_at > now() - ${SHOWN_FOR}) and status <> 'cancelled'`);
+    else
+      void query.whereRaw(
+        `(status in ('staged','queued','working') or updated_at > now() - ${SHOWN_FOR}) and status <> 'cancelled'`,
+      );
     return ((await query) as ImportRow[]).map(toImport);
   }
 
@@ -53,7 +67,7 @@ export class ImportRepository {
     problem: ImportProblem | null;
     runId: string | null;
   }): Promise<ImportFile> {
-    const [row] = (await this.database('import_file')
+    const rows: ImportRow[] = await this.database('import_file')
       .insert({
         id: uuidv7(),
         file_name: file.fileName,
@@ -66,13 +80,18 @@ export class ImportRepository {
         problem: file.problem && JSON.stringify(file.problem),
         run_id: file.runId,
       })
-      .returning(SHOWN)) as ImportRow[];
-    return toImport(row!);
+      .returning(SHOWN);
+    return toImport(rows[0]!);
   }
 
   /** Staged or failed files become queued; gives back those that were not in such a state. */
   async queue(
-    items: readonly { importId: string; mapping: MappingDto | null; assignment: RunAssignment; profileName: string | null }[],
+    items: readonly {
+      importId: string;
+      mapping: MappingDto | null;
+      assignment: RunAssignment;
+      profileName: string | null;
+    }[],
     transaction: Knex,
   ): Promise<string[]> {
     const refused: string[] = [];
@@ -82,8 +101,13 @@ export class ImportRepository {
         .whereIn('status', ['staged', 'failed'])
         .whereNotNull('bytes')
         .update({
-          status: 'queued', step: 'waiting', problem: null, mapping: mapping && JSON.stringify(mapping),
-          assignment: JSON.stringify(assignment), profile_name: profileName, updated_at: transaction.fn.now(),
+          status: 'queued',
+          step: 'waiting',
+          problem: null,
+          mapping: mapping && JSON.stringify(mapping),
+          assignment: JSON.stringify(assignment),
+          profile_name: profileName,
+          updated_at: transaction.fn.now(),
         });
       if (count === 0) refused.push(importId);
     }
@@ -95,16 +119,32 @@ export class ImportRepository {
       .where({ id })
       .whereIn('status', ['queued', 'working'])
       .update({ status: 'working', step: 'reading the file', updated_at: this.database.fn.now() })
-      .returning<{ id: string; file_name: string; sha256: string; bytes: Buffer; mapping: MappingDto | null; assignment: RunAssignment }[]>([
-        'id', 'file_name', 'sha256', 'bytes', 'mapping', 'assignment',
-      ]);
+      .returning<
+        {
+          id: string;
+          file_name: string;
+          sha256: string;
+          bytes: Buffer;
+          mapping: MappingDto | null;
+          assignment: RunAssignment;
+        }[]
+      >(['id', 'file_name', 'sha256', 'bytes', 'mapping', 'assignment']);
     if (!row) return undefined;
     await this.notify(id);
-    return { id: row.id, fileName: row.file_name, sha256: row.sha256, bytes: row.bytes, mapping: row.mapping, assignment: row.assignment };
+    return {
+      id: row.id,
+      fileName: row.file_name,
+      sha256: row.sha256,
+      bytes: row.bytes,
+      mapping: row.mapping,
+      assignment: row.assignment,
+    };
   }
 
   async setStep(id: string, step: string): Promise<void> {
-    await this.database('import_file').where({ id, status: 'working' }).update({ step, updated_at: this.database.fn.now() });
+    await this.database('import_file')
+      .where({ id, status: 'working' })
+      .update({ step, updated_at: this.database.fn.now() });
     await this.notify(id);
   }
 

@@ -47,7 +47,13 @@ export class ImportService {
     const outcome = await this.pool.run('inspect', { bytes });
     if (!outcome.ok) {
       const { code, message, line } = outcome.problem;
-      return this.imports.insert({ ...base, status: 'refused', inspection: null, problem: { code, message, line: line ?? null }, runId: null });
+      return this.imports.insert({
+        ...base,
+        status: 'refused',
+        inspection: null,
+        problem: { code, message, line: line ?? null },
+        runId: null,
+      });
     }
     const inspection = await this.withProfile(outcome.value);
     return this.imports.insert({ ...base, status: 'staged', inspection, problem: null, runId: null });
@@ -70,7 +76,10 @@ export class ImportService {
       const refused = await this.imports.queue(items, transaction);
       if (refused.length > 0) {
         const names = (await this.imports.list(refused)).map(({ fileName }) => fileName);
-        throw new DomainError('wrong-state', `Not waiting to be read (any more): ${names.join(', ') || 'a file'}. Nothing was started.`);
+        throw new DomainError(
+          'wrong-state',
+          `Not waiting to be read (any more): ${names.join(', ') || 'a file'}. Nothing was started.`,
+        );
       }
       for (const { mapping, profileName } of items)
         if (mapping && profileName) await this.profiles.save(profileName, mapping, transaction);

@@ -4,5 +4,10 @@ import { OutingController } from './outing.controller.js';
 import { OutingRepository } from './outing.repository.js';
 import { OutingService } from './outing.service.js';
 
-@Module({ imports: [QueueModule], controllers: [OutingController], providers: [OutingService, OutingRepository], exports: [OutingService] })
+@Module({
+  imports: [QueueModule],
+  controllers: [OutingController],
+  providers: [OutingService, OutingRepository],
+  exports: [OutingService],
+})
 export class OutingModule {}

@@ -5,7 +5,13 @@ import { outingInputSchema, type Outing, type OutingInput } from '@ebrix/contrac
 import { iso, isoOrNull, toColumnName } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 
-type Row = Record<string, unknown> & { id: string; version: number; updated_at: Date; archived_at: Date | null; run_count: number };
+type Row = Record<string, unknown> & {
+  id: string;
+  version: number;
+  updated_at: Date;
+  archived_at: Date | null;
+  run_count: number;
+};
 const FIELDS = Object.keys(outingInputSchema.shape);
 
 @Injectable()
@@ -14,10 +20,15 @@ export class OutingRepository {
 
   async list(id?: string): Promise<Outing[]> {
     const rows = await this.database('outing as o')
-      .select<Row[]>(['id', 'version', 'updated_at', 'archived_at', ...FIELDS.map(toColumnName)].map((column) => `o.${column}`))
+      .select<Row[]>(
+        ['id', 'version', 'updated_at', 'archived_at', ...FIELDS.map(toColumnName)].map((column) => `o.${column}`),
+      )
       .select(this.database.raw('(select count(*)::int from run where run.outing_id = o.id) as run_count'))
       .where(id === undefined ? {} : { 'o.id': id })
-      .orderBy([{ column: 'o.date', order: 'desc' }, { column: 'o.id', order: 'desc' }]);
+      .orderBy([
+        { column: 'o.date', order: 'desc' },
+        { column: 'o.id', order: 'desc' },
+      ]);
     return (rows as unknown as Row[]).map(toOuting);
   }
 

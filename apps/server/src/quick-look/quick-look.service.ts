@@ -2,7 +2,7 @@ import { Injectable } from '@nestjs/common';
 import { CoreError } from '@ebrix/core/errors';
 import { LogProblemError, type LogMapping } from '@ebrix/core/logs';
 import type { TestContext } from '@ebrix/core/tests';
-import type { QuickLookContext, QuickLookLog, QuickLookTable, QuickLookTableFields } from '@ebrix/contract';
+import type { Inspection, QuickLookContext, QuickLookLog, QuickLookTable, QuickLookTableFields } from '@ebrix/contract';
 import { withoutNulls } from '../common/row.js';
 import { ComputePool } from '../compute/compute-pool.js';
 
@@ -14,9 +14,21 @@ export class QuickLookService {
   constructor(private readonly pool: ComputePool) {}
 
   async log(bytes: Uint8Array, context: QuickLookContext): Promise<QuickLookLog> {
-    const outcome = await this.pool.run('quickLook', { bytes, mapping: (context.mapping ?? null) as LogMapping | null, context: toTestContext(context) });
+    const outcome = await this.pool.run('quickLook', {
+      bytes,
+      mapping: (context.mapping ?? null) as LogMapping | null,
+      context: toTestContext(context),
+    });
     if (!outcome.ok) throw new LogProblemError(outcome.problem);
     return outcome.value;
+  }
+
+  /** What the columns were taken for, for a file that must be asked about. */
+  async inspect(bytes: Uint8Array): Promise<Inspection> {
+    const outcome = await this.pool.run('inspect', { bytes });
+    if (!outcome.ok) throw new LogProblemError(outcome.problem);
+    const { signature: _signature, delimiter, ...rest } = outcome.value;
+    return { ...(rest as unknown as Inspection), delimiter: delimiter ?? null, profile: null };
   }
 
   async table(bytes: Uint8Array, fields: QuickLookTableFields): Promise<QuickLookTable> {
@@ -25,7 +37,9 @@ export class QuickLookService {
     const outcome = await this.pool.run('table', {
       bytes,
       columns: { setup, value, ...withoutNulls({ block, covariate, group }) },
-      smallestDifference: sdm.endsWith('%') ? { kind: 'relative', value: number / 100 } : { kind: 'absolute', value: number },
+      smallestDifference: sdm.endsWith('%')
+        ? { kind: 'relative', value: number / 100 }
+        : { kind: 'absolute', value: number },
       better,
       seed,
       resamples: RESAMPLES,
@@ -42,10 +56,25 @@ export class QuickLookService {
   }
 }
 
-function toTestContext({ windMs, capacityAh, nominalVoltageV, usableShare, mapping: _mapping, ...rest }: QuickLookContext): TestContext {
+function toTestContext({
+  windMs,
+  capacityAh,
+  nominalVoltageV,
+  usableShare,
+  mapping: _mapping,
+  ...rest
+}: QuickLookContext): TestContext {
   const { airTemperatureC, airDensity, totalMassKg, cdaM2, crr, rotatingMassFactor, ambientC } = rest;
   return {
-    ...withoutNulls({ airTemperatureC: airTemperatureC ?? ambientC, airDensity, totalMassKg, cdaM2, crr, rotatingMassFactor, windMps: windMs }),
+    ...withoutNulls({
+      airTemperatureC: airTemperatureC ?? ambientC,
+      airDensity,
+      totalMassKg,
+      cdaM2,
+      crr,
+      rotatingMassFactor,
+      windMps: windMs,
+    }),
     pack: withoutNulls({ capacityAh, nominalVoltageV, usableShare }),
   };
 }

@@ -76,7 +76,13 @@ export class LogRepository {
   }
 
   /** Extremes of the bins of one pyramid level that cover samples [from, to). */
-  async extremes(logId: string, sampleCount: number, level: number, from: number, to: number): Promise<ChannelStretch[]> {
+  async extremes(
+    logId: string,
+    sampleCount: number,
+    level: number,
+    from: number,
+    to: number,
+  ): Promise<ChannelStretch[]> {
     const bin = PYRAMID_BINS[level]!;
     const first = Math.floor(from / bin);
     const last = Math.ceil(to / bin);
@@ -85,10 +91,16 @@ export class LogRepository {
       .where({ log_id: logId })
       .whereNot({ name: 'time' })
       .select<StretchRow[]>('name', 'encoding')
-      .select(this.database.raw('substring(pyramid from ? for ?) as piece', [start * BYTES_PER_BIN + 1, (last - first) * BYTES_PER_BIN]));
+      .select(
+        this.database.raw('substring(pyramid from ? for ?) as piece', [
+          start * BYTES_PER_BIN + 1,
+          (last - first) * BYTES_PER_BIN,
+        ]),
+      );
     return (rows as unknown as StretchRow[]).map(({ name, piece }) => {
       const values = decodeColumn(piece, 'f32');
-      const every = (offset: number): Float32Array => Float32Array.from({ length: values.length / VALUES_PER_BIN }, (_, k) => values[k * VALUES_PER_BIN + offset]!);
+      const every = (offset: number): Float32Array =>
+        Float32Array.from({ length: values.length / VALUES_PER_BIN }, (_, k) => values[k * VALUES_PER_BIN + offset]!);
       return { name, low: every(0), high: every(1) };
     });
   }
@@ -102,7 +114,10 @@ export class LogRepository {
   }
 
   async file(logId: string): Promise<{ fileName: string; bytes: Buffer } | undefined> {
-    const row = await this.database<{ file_name: string; bytes: Buffer }>('log').select('file_name', 'bytes').where({ id: logId } as object).first();
+    const row = await this.database<{ file_name: string; bytes: Buffer }>('log')
+      .select('file_name', 'bytes')
+      .where({ id: logId } as object)
+      .first();
     return row && { fileName: row.file_name, bytes: row.bytes };
   }
 }

@@ -26,7 +26,9 @@ export class RunContextService {
     ]);
     if (!revision) throw notFound('The chosen setup');
     if (!outing) throw notFound('The chosen outing');
-    const mass = totalMassKg ?? addUp([revision.bike.massKg, revision.kit.massKg, ...revision.packs.map((p) => p.massKg), rider?.massKg ?? null]);
+    const mass =
+      totalMassKg ??
+      addUp([revision.bike.massKg, revision.kit.massKg, ...revision.packs.map((p) => p.massKg), rider?.massKg ?? null]);
     const { bike } = revision;
     return {
       ...withoutNulls({
@@ -65,6 +67,12 @@ function packKnowledge({ packs }: RevisionParts): NonNullable<TestContext['pack'
   });
 }
 
-function instrumentOf({ voltageGain, currentGain, currentOffsetA, distanceGain, altitudeM }: Part<'loggers'>): NonNullable<TestContext['instrument']> {
+function instrumentOf({
+  voltageGain,
+  currentGain,
+  currentOffsetA,
+  distanceGain,
+  altitudeM,
+}: Part<'loggers'>): NonNullable<TestContext['instrument']> {
   return withoutNulls({ voltageGain, currentGain, currentOffsetA, distanceGain, altitudeM });
 }

@@ -37,16 +37,35 @@ export function selectSummaries(database: Knex): Knex.QueryBuilder {
     .join('log as l', 'l.id', 'r.log_id')
     .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
     .select(
-      'r.id', 'r.version', 'r.log_id', 's.id as setup_id', 's.name as setup_name', 'rev.id as revision_id', 'rev.number as revision_number',
-      'c.id as course_id', 'c.name as course_name', 'o.id as outing_id', 'o.title as outing_title', 'o.date as outing_date',
-      'r.test_kind', 'l.file_name', 'l.started_at', 'l.duration_s', 'x.reason as exclusion_reason', 'x.at as exclusion_at',
+      'r.id',
+      'r.version',
+      'r.log_id',
+      's.id as setup_id',
+      's.name as setup_name',
+      'rev.id as revision_id',
+      'rev.number as revision_number',
+      'c.id as course_id',
+      'c.name as course_name',
+      'o.id as outing_id',
+      'o.title as outing_title',
+      'o.date as outing_date',
+      'r.test_kind',
+      'l.file_name',
+      'l.started_at',
+      'l.duration_s',
+      'x.reason as exclusion_reason',
+      'x.at as exclusion_at',
       database.raw('jsonb_array_length(r.warnings) as warning_count'),
     );
   for (const key of LISTED_FIGURES) {
     const name = alias(key);
     void query
       .leftJoin(`figure as ${name}`, (join) => join.on(`${name}.run_id`, 'r.id').andOnVal(`${name}.key`, key))
-      .select(`${name}.value as ${name}_value`, `${name}.standard_uncertainty as ${name}_u`, `${name}.unit as ${name}_unit`);
+      .select(
+        `${name}.value as ${name}_value`,
+        `${name}.standard_uncertainty as ${name}_u`,
+        `${name}.unit as ${name}_unit`,
+      );
   }
   return query;
 }
@@ -57,7 +76,7 @@ export function filterRuns(query: Knex.QueryBuilder, filters: Partial<RunQuery>)
   if (revision) void query.where('rev.id', revision);
   if (course) void query.where('c.id', course);
   if (outing) void query.where('o.id', outing);
-  if (state) void query.where((where) => (state === 'excluded' ? where.whereNotNull('x.id') : where.whereNull('x.id')));
+  if (state) void (state === 'excluded' ? query.whereNotNull('x.id') : query.whereNull('x.id'));
   if (text?.trim()) {
     // The person's per cent signs and underscores are letters, not wildcards.
     const pattern = `%${text.trim().replaceAll(/[\\%_]/g, (mark) => `\\${mark}`)}%`;

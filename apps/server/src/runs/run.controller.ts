@@ -2,8 +2,16 @@ import { Body, Controller, Delete, Get, Header, Param, Post, Put, Query, Res } f
 import type { Response } from 'express';
 import { z } from 'zod';
 import {
-  exclusionInputSchema, idSchema, runChangeSchema, runQuerySchema, stripQuerySchema, versionSchema,
-  type RunDetail, type RunQuery, type RunSummary, type Strip,
+  exclusionInputSchema,
+  idSchema,
+  runChangeSchema,
+  runQuerySchema,
+  stripQuerySchema,
+  versionSchema,
+  type RunDetail,
+  type RunQuery,
+  type RunSummary,
+  type Strip,
 } from '@ebrix/contract';
 import { ZodPipe } from '../common/zod.pipe.js';
 import { RunService } from './run.service.js';

@@ -2,7 +2,15 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
 import type { Figure } from '@ebrix/core/tests';
-import type { CleaningReportDto, FigureDto, MappingDto, RunAssignment, RunDetail, RunQuery, RunSummary } from '@ebrix/contract';
+import type {
+  CleaningReportDto,
+  FigureDto,
+  MappingDto,
+  RunAssignment,
+  RunDetail,
+  RunQuery,
+  RunSummary,
+} from '@ebrix/contract';
 import type { Analysis } from '../compute/tasks.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
@@ -57,14 +65,28 @@ interface FigureRow {
   derivation: FigureDto['derivation'];
   computed_at: Date;
 }
-const ASSIGNMENT = ['setup_revision_id', 'course_id', 'outing_id', 'rider_id', 'logger_id', 'test_kind', 'total_mass_kg', 'emptied', 'notes'] as const;
+const ASSIGNMENT = [
+  'setup_revision_id',
+  'course_id',
+  'outing_id',
+  'rider_id',
+  'logger_id',
+  'test_kind',
+  'total_mass_kg',
+  'emptied',
+  'notes',
+] as const;
 
 @Injectable()
 export class RunRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
   async findRunBySha256(sha256: string, transaction: Knex = this.database): Promise<string | undefined> {
-    const row = await transaction('run as r').join('log as l', 'l.id', 'r.log_id').select<{ id: string }[]>('r.id').where('l.sha256', sha256).first();
+    const row = await transaction('run as r')
+      .join('log as l', 'l.id', 'r.log_id')
+      .select<{ id: string }[]>('r.id')
+      .where('l.sha256', sha256)
+      .first();
     return (row as { id: string } | undefined)?.id;
   }
 
@@ -98,17 +120,32 @@ export class RunRepository {
     await this.insertFigures(runId, analysis, transaction);
     await transaction('run')
       .where({ id: runId })
-      .update({ method_name: analysis.method.name, method_version: analysis.method.version, warnings: JSON.stringify(analysis.warnings), updated_at: transaction.fn.now() });
+      .update({
+        method_name: analysis.method.name,
+        method_version: analysis.method.version,
+        warnings: JSON.stringify(analysis.warnings),
+        updated_at: transaction.fn.now(),
+      });
   }
 
   private async insertFigures(runId: string, { figures, method }: Analysis, transaction: Knex): Promise<void> {
     if (figures.length === 0) return;
     await transaction('figure').insert(
       figures.map((figure, position) => ({
-        run_id: runId, key: figure.key, position, label: figure.label, value: figure.value, unit: figure.unit,
-        standard_uncertainty: figure.standardUncertainty, interval_lower: figure.interval95[0], interval_upper: figure.interval95[1],
-        n: figure.n, method_name: method.name, method_version: method.version,
-        warnings: JSON.stringify(figure.warnings), derivation: JSON.stringify(figure.derivation),
+        run_id: runId,
+        key: figure.key,
+        position,
+        label: figure.label,
+        value: figure.value,
+        unit: figure.unit,
+        standard_uncertainty: figure.standardUncertainty,
+        interval_lower: figure.interval95[0],
+        interval_upper: figure.interval95[1],
+        n: figure.n,
+        method_name: method.name,
+        method_version: method.version,
+        warnings: JSON.stringify(figure.warnings),
+        derivation: JSON.stringify(figure.derivation),
       })),
     );
   }
@@ -148,15 +185,35 @@ export class RunRepository {
         .leftJoin('rider', 'rider.id', 'r.rider_id')
         .leftJoin('logger', 'logger.id', 'r.logger_id')
         .select<DetailRow[]>(
-          ...ASSIGNMENT.map((column) => `r.${column}`), 'r.log_id', 'r.method_name', 'r.method_version', 'r.warnings', 'l.cleaning', 'l.sha256',
-          'l.byte_count', 'rider.name as rider_name', 'logger.name as logger_name',
+          ...ASSIGNMENT.map((column) => `r.${column}`),
+          'r.log_id',
+          'r.method_name',
+          'r.method_version',
+          'r.warnings',
+          'l.cleaning',
+          'l.sha256',
+          'l.byte_count',
+          'rider.name as rider_name',
+          'logger.name as logger_name',
         )
         .where('r.id', id)
         .first() as unknown as Promise<DetailRow>,
-      this.database<FigureRow>('figure').select('*').where({ run_id: id } as object).orderBy('position' as never),
-      this.database<{ name: string }>('channel').select('name').where({ log_id: summary.log_id } as object),
-      this.database<{ reason: string; at: Date; undone_at: Date | null }>('run_exclusion').select('reason', 'at', 'undone_at').where({ run_id: id } as object).orderBy('at', 'desc'),
-      this.database<FigureRow & { replaced_at: Date }>('figure_history').select('*').where({ run_id: id } as object).orderBy('replaced_at', 'desc').limit(200),
+      this.database<FigureRow>('figure')
+        .select('*')
+        .where({ run_id: id } as object)
+        .orderBy('position' as never),
+      this.database<{ name: string }>('channel')
+        .select('name')
+        .where({ log_id: summary.log_id } as object),
+      this.database<{ reason: string; at: Date; undone_at: Date | null }>('run_exclusion')
+        .select('reason', 'at', 'undone_at')
+        .where({ run_id: id } as object)
+        .orderBy('at', 'desc'),
+      this.database<FigureRow & { replaced_at: Date }>('figure_history')
+        .select('*')
+        .where({ run_id: id } as object)
+        .orderBy('replaced_at', 'desc')
+        .limit(200),
     ]);
     return {
       summary: toSummary(summary),
@@ -173,15 +230,31 @@ export class RunRepository {
       cleaning: detail.cleaning,
       sha256: detail.sha256,
       byteCount: detail.byte_count,
-      exclusionHistory: exclusions.map(({ reason, at, undone_at: undoneAt }) => ({ reason, at: iso(at), undoneAt: isoOrNull(undoneAt) })),
+      exclusionHistory: exclusions.map(({ reason, at, undone_at: undoneAt }) => ({
+        reason,
+        at: iso(at),
+        undoneAt: isoOrNull(undoneAt),
+      })),
       figureHistory: history.map((row) => ({
-        key: row.key, value: row.value, unit: row.unit, standardUncertainty: row.standard_uncertainty,
-        method: { name: row.method_name, version: row.method_version }, replacedAt: iso(row.replaced_at),
+        key: row.key,
+        value: row.value,
+        unit: row.unit,
+        standardUncertainty: row.standard_uncertainty,
+        method: { name: row.method_name, version: row.method_version },
+        replacedAt: iso(row.replaced_at),
       })),
     };
   }
 
-  async figuresOf(runIds: readonly string[], key: string): Promise<Map<string, { value: number; standardUncertainty: number; label: string; unit: FigureDto['unit']; systematic: number }>> {
+  async figuresOf(
+    runIds: readonly string[],
+    key: string,
+  ): Promise<
+    Map<
+      string,
+      { value: number; standardUncertainty: number; label: string; unit: FigureDto['unit']; systematic: number }
+    >
+  > {
     const rows = await this.database<FigureRow & { run_id: string }>('figure')
       .select('run_id', 'value', 'standard_uncertainty', 'label', 'unit', 'derivation')
       .whereIn('run_id', runIds)
@@ -190,15 +263,22 @@ export class RunRepository {
       rows.map((row) => [
         row.run_id,
         {
-          value: row.value, standardUncertainty: row.standard_uncertainty, label: row.label, unit: row.unit,
-          systematic: Math.hypot(...row.derivation.contributions.filter((c) => c.isSystematic).map((c) => c.standardUncertainty)),
+          value: row.value,
+          standardUncertainty: row.standard_uncertainty,
+          label: row.label,
+          unit: row.unit,
+          systematic: Math.hypot(
+            ...row.derivation.contributions.filter((c) => c.isSystematic).map((c) => c.standardUncertainty),
+          ),
         },
       ]),
     );
   }
 
   async loggersOf(runIds: readonly string[]): Promise<Map<string, string | null>> {
-    const rows = await this.database<{ id: string; logger_id: string | null }>('run').select('id', 'logger_id').whereIn('id', runIds);
+    const rows = await this.database<{ id: string; logger_id: string | null }>('run')
+      .select('id', 'logger_id')
+      .whereIn('id', runIds);
     return new Map(rows.map(({ id, logger_id: loggerId }) => [id, loggerId]));
   }
 
@@ -230,34 +310,60 @@ export class RunRepository {
   async include(id: string, version: number): Promise<boolean> {
     return this.database.transaction(async (transaction) => {
       if (!(await this.bump(id, version, transaction))) return false;
-      await transaction('run_exclusion').where({ run_id: id }).whereNull('undone_at').update({ undone_at: transaction.fn.now() });
+      await transaction('run_exclusion')
+        .where({ run_id: id })
+        .whereNull('undone_at')
+        .update({ undone_at: transaction.fn.now() });
       return true;
     });
   }
 
   private async bump(id: string, version: number, transaction: Knex): Promise<boolean> {
-    const count = await transaction('run').where({ id, version }).update({ version: version + 1, updated_at: transaction.fn.now() });
+    const count = await transaction('run')
+      .where({ id, version })
+      .update({ version: version + 1, updated_at: transaction.fn.now() });
     return count > 0;
   }
 }
 
 function toAssignmentRow(a: RunAssignment): AssignmentRow {
   return {
-    setup_revision_id: a.setupRevisionId, course_id: a.courseId, outing_id: a.outingId, rider_id: a.riderId, logger_id: a.loggerId,
-    test_kind: a.testKind, total_mass_kg: a.totalMassKg, emptied: a.emptied, notes: a.notes,
+    setup_revision_id: a.setupRevisionId,
+    course_id: a.courseId,
+    outing_id: a.outingId,
+    rider_id: a.riderId,
+    logger_id: a.loggerId,
+    test_kind: a.testKind,
+    total_mass_kg: a.totalMassKg,
+    emptied: a.emptied,
+    notes: a.notes,
   };
 }
 
 function toAssignment(row: AssignmentRow): RunAssignment {
   return {
-    setupRevisionId: row.setup_revision_id, courseId: row.course_id, outingId: row.outing_id, riderId: row.rider_id, loggerId: row.logger_id,
-    testKind: row.test_kind, totalMassKg: row.total_mass_kg, emptied: row.emptied, notes: row.notes,
+    setupRevisionId: row.setup_revision_id,
+    courseId: row.course_id,
+    outingId: row.outing_id,
+    riderId: row.rider_id,
+    loggerId: row.logger_id,
+    testKind: row.test_kind,
+    totalMassKg: row.total_mass_kg,
+    emptied: row.emptied,
+    notes: row.notes,
   };
 }
 
 function toFigure(row: FigureRow): FigureDto {
   return {
-    key: row.key, label: row.label, value: row.value, unit: row.unit, standardUncertainty: row.standard_uncertainty,
-    interval95: [row.interval_lower, row.interval_upper], n: row.n, derivation: row.derivation, warnings: row.warnings,
+    key: row.key,
+    label: row.label,
+    value: row.value,
+    unit: row.unit,
+    standardUncertainty: row.standard_uncertainty,
+    interval95: [row.interval_lower, row.interval_upper],
+    n: row.n,
+    derivation: row.derivation,
+    warnings: row.warnings,
   };
 }

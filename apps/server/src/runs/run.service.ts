@@ -34,7 +34,7 @@ export class RunService {
       .join('trial as t', 't.id', 'ts.trial_id')
       .select<{ id: string; question: string }[]>('t.id', 't.question')
       .where('ts.revision_id', summary.setup.revisionId)
-      .andWhere((where) => where.whereNull('t.course_id').orWhere('t.course_id', summary.course.id));
+      .andWhereRaw('(t.course_id is null or t.course_id = ?)', [summary.course.id]);
     return {
       ...summary,
       ...rest,
@@ -80,9 +80,24 @@ export class RunService {
     const figures = ['netConsumption', 'distance', 'meanMovingSpeed', 'rangeWithReserve'] as const;
     const units = { netConsumption: 'Wh/km', distance: 'km', meanMovingSpeed: 'km/h', rangeWithReserve: 'km' };
     return toCsv([
-      ['date', 'outing', 'setup', 'revision', 'course', 'file', 'left out because', ...figures.flatMap((key) => [`${key} (${units[key]})`, `${key} standard uncertainty`])],
+      [
+        'date',
+        'outing',
+        'setup',
+        'revision',
+        'course',
+        'file',
+        'left out because',
+        ...figures.flatMap((key) => [`${key} (${units[key]})`, `${key} standard uncertainty`]),
+      ],
       ...items.map((run) => [
-        run.outing.date, run.outing.title, run.setup.name, run.setup.revisionNumber, run.course.name, run.fileName, run.exclusion?.reason ?? '',
+        run.outing.date,
+        run.outing.title,
+        run.setup.name,
+        run.setup.revisionNumber,
+        run.course.name,
+        run.fileName,
+        run.exclusion?.reason ?? '',
         ...figures.flatMap((key) => [run.figures[key]?.value ?? '', run.figures[key]?.standardUncertainty ?? '']),
       ]),
     ]);
@@ -94,7 +109,9 @@ export class RunService {
     const names = CHANNEL_NAMES.filter((name) => channelNames.includes(name));
     const time = await this.logs.wholeColumn(logId, 'time');
     const columns = await Promise.all(names.map((name) => this.logs.wholeColumn(logId, name)));
-    const rows: (string | number)[][] = [['time (s)', ...names.map((name) => `${channelDefinition(name).label} (${channelDefinition(name).fieldUnit})`)]];
+    const rows: (string | number)[][] = [
+      ['time (s)', ...names.map((name) => `${channelDefinition(name).label} (${channelDefinition(name).fieldUnit})`)],
+    ];
     for (let k = 0; k < (time?.length ?? 0); k++)
       rows.push([
         time![k]!,

@@ -24,7 +24,9 @@ export class StripService {
     const to = toS === undefined ? timeS.length : Math.min(timeS.length, firstAtOrAfter(timeS, toS) + 1);
     const level = pyramidLevelFor(to - from, bins);
     const stretches =
-      level === undefined ? await this.logs.samples(logId, from, to) : await this.logs.extremes(logId, timeS.length, level, from, to);
+      level === undefined
+        ? await this.logs.samples(logId, from, to)
+        : await this.logs.extremes(logId, timeS.length, level, from, to);
     const bin = level === undefined ? 1 : PYRAMID_BINS[level]!;
     const start = Math.floor(from / bin) * bin;
     const timeAt = (k: number): number => timeS[Math.min(timeS.length - 1, start + k * bin + (bin >> 1))]!;

@@ -1,6 +1,14 @@
 import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
 import { z } from 'zod';
-import { idSchema, newSetupSchema, revisionInputSchema, setupInputSchema, versionSchema, type RevisionInput, type Setup } from '@ebrix/contract';
+import {
+  idSchema,
+  newSetupSchema,
+  revisionInputSchema,
+  setupInputSchema,
+  versionSchema,
+  type RevisionInput,
+  type Setup,
+} from '@ebrix/contract';
 import { ZodPipe } from '../common/zod.pipe.js';
 import { SetupService } from './setup.service.js';
 
@@ -27,7 +35,10 @@ export class SetupController {
   }
 
   @Post(':id/revisions')
-  addRevision(@Param('id', new ZodPipe(idSchema)) id: string, @Body(new ZodPipe(revisionInputSchema)) body: RevisionInput): Promise<Setup> {
+  addRevision(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(revisionInputSchema)) body: RevisionInput,
+  ): Promise<Setup> {
     return this.setups.addRevision(id, body);
   }
 

@@ -4,5 +4,10 @@ import { SetupController } from './setup.controller.js';
 import { SetupRepository } from './setup.repository.js';
 import { SetupService } from './setup.service.js';
 
-@Module({ imports: [BenchModule], controllers: [SetupController], providers: [SetupService, SetupRepository], exports: [SetupService, SetupRepository] })
+@Module({
+  imports: [BenchModule],
+  controllers: [SetupController],
+  providers: [SetupService, SetupRepository],
+  exports: [SetupService, SetupRepository],
+})
 export class SetupModule {}

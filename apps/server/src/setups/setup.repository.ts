@@ -61,7 +61,9 @@ export class SetupRepository {
       name: row.name,
       notes: row.notes,
       revisions: (revisions as unknown as RevisionRow[]).filter((r) => r.setup_id === row.id).map(toRevision),
-      trials: trials.filter((t) => t.setup_id === row.id).map(({ id: trialId, question }) => ({ id: trialId, question })),
+      trials: trials
+        .filter((t) => t.setup_id === row.id)
+        .map(({ id: trialId, question }) => ({ id: trialId, question })),
     }));
   }
 
@@ -71,7 +73,11 @@ export class SetupRepository {
     return id;
   }
 
-  async update(id: string, version: number, change: { name: string; notes: string } | { archived: boolean }): Promise<boolean> {
+  async update(
+    id: string,
+    version: number,
+    change: { name: string; notes: string } | { archived: boolean },
+  ): Promise<boolean> {
     const values = 'archived' in change ? { archived_at: change.archived ? this.database.fn.now() : null } : change;
     const count = await this.database('setup')
       .where({ id, version })
@@ -83,7 +89,9 @@ export class SetupRepository {
     // The row lock keeps two windows from giving out the same number.
     const locked = await transaction('setup').where({ id: setupId }).update({ updated_at: transaction.fn.now() });
     if (locked === 0) return;
-    const latest = await transaction('setup_revision').where({ setup_id: setupId }).max<{ max: number | null }[]>('number as max');
+    const latest = await transaction('setup_revision')
+      .where({ setup_id: setupId })
+      .max<{ max: number | null }[]>('number as max');
     const id = uuidv7();
     await transaction('setup_revision').insert({
       id,
@@ -95,7 +103,9 @@ export class SetupRepository {
       change: input.change,
       parts: JSON.stringify(parts),
     });
-    await transaction('setup_revision_pack').insert(input.packIds.map((packId, position) => ({ revision_id: id, pack_id: packId, position })));
+    await transaction('setup_revision_pack').insert(
+      input.packIds.map((packId, position) => ({ revision_id: id, pack_id: packId, position })),
+    );
   }
 
   async findRevisionParts(revisionId: string): Promise<RevisionParts | undefined> {

@@ -42,7 +42,11 @@ export class SetupService {
     return this.get(id);
   }
 
-  async change(id: string, version: number, change: { name: string; notes: string } | { archived: boolean }): Promise<Setup> {
+  async change(
+    id: string,
+    version: number,
+    change: { name: string; notes: string } | { archived: boolean },
+  ): Promise<Setup> {
     const isChanged = await this.setups.update(id, version, change);
     const current = await this.get(id);
     if (!isChanged) throw changedMeanwhile(current);

@@ -1,6 +1,14 @@
 import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
 import { z } from 'zod';
-import { idSchema, trialInputSchema, versionSchema, type Trial, type TrialInput, type TrialListItem, type Verdict } from '@ebrix/contract';
+import {
+  idSchema,
+  trialInputSchema,
+  versionSchema,
+  type Trial,
+  type TrialInput,
+  type TrialListItem,
+  type Verdict,
+} from '@ebrix/contract';
 import { ZodPipe } from '../common/zod.pipe.js';
 import { TrialService } from './trial.service.js';
 

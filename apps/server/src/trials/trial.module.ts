@@ -5,5 +5,10 @@ import { TrialRepository } from './trial.repository.js';
 import { TrialService } from './trial.service.js';
 import { VerdictService } from './verdict.service.js';
 
-@Module({ imports: [RunModule], controllers: [TrialController], providers: [TrialService, TrialRepository, VerdictService], exports: [TrialService] })
+@Module({
+  imports: [RunModule],
+  controllers: [TrialController],
+  providers: [TrialService, TrialRepository, VerdictService],
+  exports: [TrialService],
+})
 export class TrialModule {}

@@ -39,32 +39,58 @@ export class TrialRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
   async list(id?: string): Promise<StoredTrial[]> {
-    const rows = (await this.database('trial as t')
+    const rows: TrialRow[] = await this.database('trial as t')
       .leftJoin('course as c', 'c.id', 't.course_id')
       .select(
-        't.id', 't.version', 't.updated_at', 't.archived_at', 't.question', 't.deciding_figure', 't.smallest_difference_kind',
-        't.smallest_difference', 't.course_id', 'c.name as course_name', 't.notes',
+        't.id',
+        't.version',
+        't.updated_at',
+        't.archived_at',
+        't.question',
+        't.deciding_figure',
+        't.smallest_difference_kind',
+        't.smallest_difference',
+        't.course_id',
+        'c.name as course_name',
+        't.notes',
       )
       .where(id === undefined ? {} : { 't.id': id })
-      .orderByRaw('t.archived_at is not null, t.id desc')) as TrialRow[];
-    const setups = (await this.database('trial_setup as ts')
+      .orderByRaw('t.archived_at is not null, t.id desc');
+    const setups = await this.database('trial_setup as ts')
       .join('trial as t', 't.id', 'ts.trial_id')
       .join('setup_revision as rev', 'rev.id', 'ts.revision_id')
       .join('setup as s', 's.id', 'rev.setup_id')
       .leftJoin('run as r', (join) =>
-        join.on('r.setup_revision_id', 'rev.id').andOn((on) => on.onNull('t.course_id').orOn('r.course_id', 't.course_id')),
+        join
+          .on('r.setup_revision_id', 'rev.id')
+          .andOn((on) => on.onNull('t.course_id').orOn('r.course_id', 't.course_id')),
       )
       .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
-      .select(
-        'ts.trial_id', 'ts.position', 'ts.revision_id', 'rev.number as revision_number', 's.id as setup_id', 's.name',
-        this.database.raw('(select array_agg(p.pack_id::text order by p.position) from setup_revision_pack p where p.revision_id = rev.id) as pack_ids'),
+      .select<TrialSetupRow[]>(
+        'ts.trial_id',
+        'ts.position',
+        'ts.revision_id',
+        'rev.number as revision_number',
+        's.id as setup_id',
+        's.name',
+        this.database.raw(
+          '(select array_agg(p.pack_id::text order by p.position) from setup_revision_pack p where p.revision_id = rev.id) as pack_ids',
+        ),
         this.database.raw('count(r.id) filter (where x.id is null)::int as counted_runs'),
         this.database.raw('count(x.id)::int as excluded_runs'),
       )
-      .whereIn('ts.trial_id', rows.map((row) => row.id))
+      .whereIn(
+        'ts.trial_id',
+        rows.map((row) => row.id),
+      )
       .groupBy('ts.trial_id', 'ts.position', 'ts.revision_id', 'rev.id', 's.id')
-      .orderBy('ts.position')) as TrialSetupRow[];
-    return rows.map((row) => toTrial(row, setups.filter((setup) => setup.trial_id === row.id)));
+      .orderBy('ts.position');
+    return rows.map((row) =>
+      toTrial(
+        row,
+        setups.filter((setup) => setup.trial_id === row.id),
+      ),
+    );
   }
 
   async insert(input: TrialInput): Promise<string> {
@@ -78,7 +104,8 @@ export class TrialRepository {
 
   async update(id: string, version: number, change: TrialInput | { archived: boolean }): Promise<boolean> {
     return this.database.transaction(async (transaction) => {
-      const values = 'archived' in change ? { archived_at: change.archived ? transaction.fn.now() : null } : toRow(change);
+      const values =
+        'archived' in change ? { archived_at: change.archived ? transaction.fn.now() : null } : toRow(change);
       const count = await transaction('trial')
         .where({ id, version })
         .update({ ...values, version: version + 1, updated_at: transaction.fn.now() });
@@ -98,7 +125,9 @@ export class TrialRepository {
 
 async function insertSetups(trialId: string, revisionIds: readonly string[], transaction: Knex): Promise<void> {
   if (revisionIds.length === 0) return;
-  await transaction('trial_setup').insert(revisionIds.map((revisionId, position) => ({ trial_id: trialId, position, revision_id: revisionId })));
+  await transaction('trial_setup').insert(
+    revisionIds.map((revisionId, position) => ({ trial_id: trialId, position, revision_id: revisionId })),
+  );
 }
 
 function toRow(input: TrialInput): Omit<TrialRow, 'archived_at' | 'course_name' | 'id' | 'updated_at' | 'version'> {

@@ -19,7 +19,11 @@ export class TrialService {
     return Promise.all(
       trials.map(async (trial) => {
         const { headline, comparison } = await this.verdicts.verdictOn(trial, { resamples: 0, isBrief: true });
-        return { ...withoutPacks(trial), headline, verdictKinds: comparison?.pairs.map(({ verdict }) => verdict) ?? [] };
+        return {
+          ...withoutPacks(trial),
+          headline,
+          verdictKinds: comparison?.pairs.map(({ verdict }) => verdict) ?? [],
+        };
       }),
     );
   }

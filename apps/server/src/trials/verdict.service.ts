@@ -34,9 +34,15 @@ export class VerdictService {
   ) {}
 
   /** `isBrief`: only what a list shows. */
-  async verdictOn(trial: StoredTrial, { resamples, isBrief }: { resamples: number; isBrief: boolean }): Promise<Verdict> {
+  async verdictOn(
+    trial: StoredTrial,
+    { resamples, isBrief }: { resamples: number; isBrief: boolean },
+  ): Promise<Verdict> {
     const { key, ...figure } = { key: trial.decidingFigure, ...FIGURES[trial.decidingFigure] };
-    const all = await this.runs.listOfRevisions(trial.setups.map(({ revisionId }) => revisionId), trial.course?.id ?? null);
+    const all = await this.runs.listOfRevisions(
+      trial.setups.map(({ revisionId }) => revisionId),
+      trial.course?.id ?? null,
+    );
     const measured = await this.measure(trial, all);
     const counted = measured.filter(({ run }) => !run.exclusion);
     const letterOf = new Map(trial.setups.map(({ revisionId, letter }) => [revisionId, letter]));
@@ -77,7 +83,10 @@ export class VerdictService {
       return {
         name: names.get(revisionId)!,
         values: own.map(({ value }) => value),
-        instruments: own.map(({ instrument: id, systematic, value }) => ({ id, relativeUncertainty: Math.abs(systematic / value) })),
+        instruments: own.map(({ instrument: id, systematic, value }) => ({
+          id,
+          relativeUncertainty: Math.abs(systematic / value),
+        })),
       };
     });
     const input: ComparisonInput = {
@@ -93,7 +102,10 @@ export class VerdictService {
 
   private async measure(trial: StoredTrial, runs: readonly RunSummary[]): Promise<Measured[]> {
     const ids = runs.map(({ id }) => id);
-    const [figures, loggers] = await Promise.all([this.runs.figuresOf(ids, trial.decidingFigure), this.runs.loggersOf(ids)]);
+    const [figures, loggers] = await Promise.all([
+      this.runs.figuresOf(ids, trial.decidingFigure),
+      this.runs.loggersOf(ids),
+    ]);
     const isRange = trial.decidingFigure.startsWith('range');
     return runs.flatMap((run) => {
       const figure = figures.get(run.id);
@@ -101,7 +113,9 @@ export class VerdictService {
       // A range leans on what is known of the pack too, so it cancels only between setups with the same packs.
       const packs = isRange ? (trial.packIdsOf.get(run.setup.revisionId) ?? []).join('+') : '';
       const { value, standardUncertainty, systematic } = figure;
-      return [{ run, value, standardUncertainty, systematic, instrument: `${loggers.get(run.id) ?? 'unstated'} ${packs}` }];
+      return [
+        { run, value, standardUncertainty, systematic, instrument: `${loggers.get(run.id) ?? 'unstated'} ${packs}` },
+      ];
     });
   }
 }
@@ -109,7 +123,12 @@ export class VerdictService {
 /** Names as the sentences use them; two revisions of one setup are told apart. */
 function namesOf(trial: StoredTrial): Map<string, string> {
   const twice = (name: string): boolean => trial.setups.filter((setup) => setup.name === name).length > 1;
-  return new Map(trial.setups.map(({ revisionId, name, revisionNumber }) => [revisionId, twice(name) ? `${name} (revision ${revisionNumber})` : name]));
+  return new Map(
+    trial.setups.map(({ revisionId, name, revisionNumber }) => [
+      revisionId,
+      twice(name) ? `${name} (revision ${revisionNumber})` : name,
+    ]),
+  );
 }
 
 function headlineOf({ sentences }: Comparison): string {
@@ -117,5 +136,8 @@ function headlineOf({ sentences }: Comparison): string {
 }
 
 function sameVerdicts(a: Comparison, b: Comparison): boolean {
-  return a.pairs.every(({ verdict, difference }, k) => verdict === b.pairs[k]?.verdict && difference.estimate > 0 === b.pairs[k].difference.estimate > 0);
+  return a.pairs.every(
+    ({ verdict, difference }, k) =>
+      verdict === b.pairs[k]?.verdict && difference.estimate > 0 === b.pairs[k].difference.estimate > 0,
+  );
 }

@@ -7,7 +7,9 @@ export function ErrorPage({ isUnknownPlace = false }: { readonly isUnknownPlace?
     <main className="page" id="main">
       <h1>{isUnknownPlace ? 'There is no such place' : 'This page broke'}</h1>
       <p style={{ margin: '12px 0' }}>
-        {isUnknownPlace ? 'The address may be mistyped, or what it named was deleted.' : 'Nothing stored was changed. Reload the page to go on.'}
+        {isUnknownPlace
+          ? 'The address may be mistyped, or what it named was deleted.'
+          : 'Nothing stored was changed. Reload the page to go on.'}
       </p>
       {!isUnknownPlace && error instanceof Error && <p className="quiet figures">{error.message}</p>}
       <p>

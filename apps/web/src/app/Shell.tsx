@@ -55,7 +55,11 @@ function Rail({ theme, units }: { readonly theme: string; readonly units: string
   const toUnits = units === 'metric' ? 'imperial' : 'metric';
   const toTheme = theme === 'light' ? 'dark' : 'light';
   const place = (to: string, name: string) => (
-    <NavLink key={to} to={to} className={({ isActive }) => (isActive || (to === '/runs' && pathname === '/import') ? 'place here' : 'place')}>
+    <NavLink
+      key={to}
+      to={to}
+      className={({ isActive }) => (isActive || (to === '/runs' && pathname === '/import') ? 'place here' : 'place')}
+    >
       {name}
     </NavLink>
   );
@@ -70,10 +74,18 @@ function Rail({ theme, units }: { readonly theme: string; readonly units: string
         {place('/quick-look', 'Quick look')}
       </nav>
       <div className="rail-foot">
-        <button type="button" onClick={() => void dispatch(setUnits(toUnits))} aria-label={`Units: ${units}. Change to ${toUnits}`}>
+        <button
+          type="button"
+          onClick={() => void dispatch(setUnits(toUnits))}
+          aria-label={`Units: ${units}. Change to ${toUnits}`}
+        >
           {units === 'metric' ? 'km · °C' : 'mi · °F'}
         </button>
-        <button type="button" onClick={() => void dispatch(setTheme(toTheme))} aria-label={`Theme: ${theme}. Change to ${toTheme}`}>
+        <button
+          type="button"
+          onClick={() => void dispatch(setTheme(toTheme))}
+          aria-label={`Theme: ${theme}. Change to ${toTheme}`}
+        >
           {theme === 'light' ? 'Light' : 'Dark'}
         </button>
         <button type="button" onClick={() => setHelpOpen(true)} aria-label="Keys on this page">

@@ -15,6 +15,8 @@ export function antTheme(name: ThemeName): ThemeConfig {
       colorBgElevated: isDark ? '#1c2924' : '#fbfcfb',
       colorText: isDark ? '#e6ece9' : '#14211c',
       colorTextSecondary: isDark ? '#a3b3ab' : '#55635c',
+      colorTextDescription: isDark ? '#a3b3ab' : '#55635c',
+      colorTextTertiary: isDark ? '#a3b3ab' : '#55635c',
       colorTextPlaceholder: isDark ? '#93a39b' : '#66746d',
       colorBorder: isDark ? '#4a5c53' : '#a9b4ae',
       colorBorderSecondary: isDark ? '#33433b' : '#cbd3ce',
@@ -31,7 +33,17 @@ export function antTheme(name: ThemeName): ThemeConfig {
     },
     components: {
       Button: { fontWeight: 600, primaryShadow: 'none', defaultShadow: 'none' },
-      Table: { headerBg: 'transparent', headerSplitColor: 'transparent', cellPaddingBlockSM: 6, headerColor: isDark ? '#a3b3ab' : '#55635c' },
+      Table: {
+        colorBgContainer: 'transparent',
+        headerSortActiveBg: 'transparent',
+        headerSortHoverBg: 'transparent',
+        bodySortBg: 'transparent',
+        fontSize: 13.5,
+        headerBg: 'transparent',
+        headerSplitColor: 'transparent',
+        cellPaddingBlockSM: 6,
+        headerColor: isDark ? '#a3b3ab' : '#55635c',
+      },
       Form: { labelColor: isDark ? '#e6ece9' : '#14211c', verticalLabelPadding: '0 0 4px' },
     },
   };

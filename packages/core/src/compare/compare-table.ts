@@ -54,10 +54,18 @@ export function compareTable(
     const covariate = at.covariate === undefined ? undefined : tableNumber(record[at.covariate], table.decimal);
     const skip = (reason: string): void => void skippedRows.push({ row: k + 1, reason });
     if (setup === '') return skip(`no setup in column "${columns.setup}"`);
-    if (!Number.isFinite(value)) return skip(`"${(record[at.value] ?? '').slice(0, 40)}" in column "${columns.value}" is no number`);
+    if (!Number.isFinite(value))
+      return skip(`"${(record[at.value] ?? '').slice(0, 40)}" in column "${columns.value}" is no number`);
     if (block === '') return skip(`nothing in column "${columns.block!}"`);
-    if (covariate !== undefined && !Number.isFinite(covariate)) return skip(`no number in column "${columns.covariate!}"`);
-    rows.push({ row: k + 1, setup, value, ...(block !== undefined && { block }), ...(covariate !== undefined && { covariate }) });
+    if (covariate !== undefined && !Number.isFinite(covariate))
+      return skip(`no number in column "${columns.covariate!}"`);
+    rows.push({
+      row: k + 1,
+      setup,
+      value,
+      ...(block !== undefined && { block }),
+      ...(covariate !== undefined && { covariate }),
+    });
   });
   const setups = [...new Set(rows.map(({ setup }) => setup))];
   if (setups.length > MOST_SETUPS)
@@ -66,7 +74,10 @@ export function compareTable(
       `Column "${columns.setup}" holds ${setups.length} different names; at most ${MOST_SETUPS} setups are compared. Is it the right column?`,
     );
   const comparison = compareSetups({
-    setups: setups.map((name) => ({ name, values: rows.filter(({ setup }) => setup === name).map(({ value }) => value) })),
+    setups: setups.map((name) => ({
+      name,
+      values: rows.filter(({ setup }) => setup === name).map(({ value }) => value),
+    })),
     smallestDifference: options.smallestDifference,
     words: figureWords('', columns.value, options.better),
     unitText: '',
@@ -90,8 +101,14 @@ export function compareTable(
 function findColumn(columns: readonly string[], name: string): number {
   const places = columns.flatMap((column, k) => (column === name.trim() ? [k] : []));
   if (places.length === 0)
-    throw new CoreError('unknown-column', `The table has no column "${name}". It has: ${columns.map((c) => `"${c}"`).join(', ')}.`);
+    throw new CoreError(
+      'unknown-column',
+      `The table has no column "${name}". It has: ${columns.map((c) => `"${c}"`).join(', ')}.`,
+    );
   if (places.length > 1)
-    throw new CoreError('ambiguous-column', `The table has ${places.length} columns called "${name}". Give them different names.`);
+    throw new CoreError(
+      'ambiguous-column',
+      `The table has ${places.length} columns called "${name}". Give them different names.`,
+    );
   return places[0]!;
 }

@@ -48,4 +48,3 @@ export function tokeniseCsv(text: string, dialect: CsvDialect, take: (record: re
     },
   });
 }
-

@@ -240,7 +240,6 @@ export function simulateRide(
       endedBy = 'cut-off';
       x += dx;
       v = nextV;
-      t += stepS;
       break;
     }
     if (meanV > 0.5) movingS += stepS;

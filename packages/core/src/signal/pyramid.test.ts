@@ -4,16 +4,19 @@ import { buildPyramid, PYRAMID_BINS, pyramidLevelFor, pyramidLevelOffset, VALUES
 describe('the drawing pyramid', () => {
   it('keeps the least and the greatest of all samples at every level', () =>
     fc.assert(
-      fc.property(fc.array(fc.float({ min: -100, max: 100, noNaN: true }), { minLength: 1, maxLength: 3000 }), (values) => {
-        const pyramid = buildPyramid(values);
-        PYRAMID_BINS.forEach((bin, level) => {
-          const start = pyramidLevelOffset(values.length, level) * VALUES_PER_BIN;
-          const bins = Math.ceil(values.length / bin);
-          const part = [...pyramid.slice(start, start + bins * VALUES_PER_BIN)];
-          expect(Math.min(...part.filter((_, k) => k % 3 === 0))).toBe(Math.min(...values));
-          expect(Math.max(...part.filter((_, k) => k % 3 === 1))).toBe(Math.max(...values));
-        });
-      }),
+      fc.property(
+        fc.array(fc.float({ min: -100, max: 100, noNaN: true }), { minLength: 1, maxLength: 3000 }),
+        (values) => {
+          const pyramid = buildPyramid(values);
+          PYRAMID_BINS.forEach((bin, level) => {
+            const start = pyramidLevelOffset(values.length, level) * VALUES_PER_BIN;
+            const bins = Math.ceil(values.length / bin);
+            const part = [...pyramid.slice(start, start + bins * VALUES_PER_BIN)];
+            expect(Math.min(...part.filter((_, k) => k % 3 === 0))).toBe(Math.min(...values));
+            expect(Math.max(...part.filter((_, k) => k % 3 === 1))).toBe(Math.max(...values));
+          });
+        },
+      ),
     ));
 
   it('marks a bin without any sample as missing', () => {

@@ -206,7 +206,7 @@ describe('agreement with independent software', () => {
       ),
     );
     r.coefficients.forEach((c, k) => {
-      expectClose(fit.coefficients[k]!, c.estimate);
+      expectClose(fit.coefficients[k], c.estimate);
       expectClose(Math.sqrt(fit.residualVariance * fit.unscaledCovariance[k * 3 + k]!), c.se);
     });
     expectClose(Math.sqrt(fit.residualVariance), r.residualSd);

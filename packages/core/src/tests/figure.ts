@@ -108,3 +108,10 @@ export function fromResolution(resolution: number): number {
 export function derivationNumber(value: number): string {
   return Number(value.toPrecision(5)).toString();
 }
+
+/** `1.06 ± 0.53`: two significant digits of the uncertainty, for sentences. */
+export function withUncertainty(value: number, standardUncertainty: number): string {
+  if (!(standardUncertainty > 0)) return derivationNumber(value);
+  const decimals = Math.min(8, Math.max(0, 1 - Math.floor(Math.log10(standardUncertainty))));
+  return `${value.toFixed(decimals)} ± ${standardUncertainty.toFixed(decimals)}`;
+}

@@ -7,7 +7,7 @@ import { formatQuantity, plain, unitText } from '../../shared/format/format-quan
 import { Answer } from '../../shared/ui/Answer.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useUnits } from '../../app/hooks.js';
-import { EmptyStart } from '../demo/EmptyStart.js';
+import { EmptyStart } from '../demo/index.js';
 import { useShortcut } from '../help/index.js';
 import { useArchivePartMutation, useDeletePartMutation, useListPartsQuery, useListSetupsQuery } from './api.js';
 import { PART_WORDS, type PartField } from './part-fields.js';
@@ -40,7 +40,14 @@ function SetupList() {
   const [isAdding, setAdding] = useState(false);
   useShortcut('n', 'New setup', () => setAdding(true));
   return (
-    <Page title="Bench" actions={<Button type="primary" onClick={() => setAdding(true)}>New setup</Button>}>
+    <Page
+      title="Bench"
+      actions={
+        <Button type="primary" onClick={() => setAdding(true)}>
+          New setup
+        </Button>
+      }
+    >
       <Kinds />
       <Answer query={query}>
         {(setups) =>
@@ -67,7 +74,11 @@ function SetupList() {
                     <th scope="col">Trials</th>
                   </tr>
                 </thead>
-                <tbody>{setups.map((setup) => <SetupRow key={setup.id} setup={setup} />)}</tbody>
+                <tbody>
+                  {setups.map((setup) => (
+                    <SetupRow key={setup.id} setup={setup} />
+                  ))}
+                </tbody>
               </table>
             </div>
           )
@@ -110,7 +121,9 @@ function PartList({ kind }: { readonly kind: PartKind }) {
   const [edited, setEdited] = useState<Part | 'new'>();
   const words = PART_WORDS[kind];
   useShortcut('n', `New ${words.one}`, () => setEdited('new'));
-  const shown = words.fields.filter(({ name, kind: field }) => name !== 'name' && field !== 'notes' && name !== 'calibration');
+  const shown = words.fields.filter(
+    ({ name, kind: field }) => name !== 'name' && field !== 'notes' && name !== 'calibration',
+  );
   return (
     <Page title="Bench" actions={<Button type="primary" onClick={() => setEdited('new')}>{`New ${words.one}`}</Button>}>
       <Kinds />
@@ -144,7 +157,12 @@ function PartList({ kind }: { readonly kind: PartKind }) {
                   {parts.map((part) => (
                     <tr key={part.id} style={part.archivedAt ? { opacity: 0.6 } : {}}>
                       <td>
-                        <button type="button" className="figure-button" style={{ fontFamily: 'inherit', textAlign: 'left' }} onClick={() => setEdited(part)}>
+                        <button
+                          type="button"
+                          className="figure-button"
+                          style={{ fontFamily: 'inherit', textAlign: 'left' }}
+                          onClick={() => setEdited(part)}
+                        >
                           {part.name}
                         </button>
                         {part.archivedAt && <span className="quiet"> (archived)</span>}
@@ -156,7 +174,7 @@ function PartList({ kind }: { readonly kind: PartKind }) {
                       </td>
                       {shown.map((field) => (
                         <td key={field.name} className={field.kind === 'choice' ? '' : 'number'}>
-                          {cellText(field, (part as Record<string, unknown>)[field.name], system)}
+                          {cellText(field, (part as Record<string, string | number | null>)[field.name], system)}
                         </td>
                       ))}
                       <td style={{ textAlign: 'right', whiteSpace: 'nowrap' }}>
@@ -170,12 +188,18 @@ function PartList({ kind }: { readonly kind: PartKind }) {
           )
         }
       </Answer>
-      {edited && <PartForm kind={kind} part={edited === 'new' ? undefined : edited} onDone={() => setEdited(undefined)} />}
+      {edited && (
+        <PartForm kind={kind} part={edited === 'new' ? undefined : edited} onDone={() => setEdited(undefined)} />
+      )}
     </Page>
   );
 }
 
-function cellText({ kind, unit, choices }: PartField, value: unknown, system: ReturnType<typeof useUnits>): string {
+function cellText(
+  { kind, unit, choices }: PartField,
+  value: string | number | null | undefined,
+  system: ReturnType<typeof useUnits>,
+): string {
   if (value === null || value === undefined || value === '') return '–';
   if (kind === 'choice') return choices?.find((choice) => choice.value === value)?.label ?? String(value);
   if (typeof value !== 'number') return String(value);
@@ -194,7 +218,10 @@ function PartActions({ kind, part }: { readonly kind: PartKind; readonly part: P
   };
   return (
     <span className="actions" style={{ justifyContent: 'flex-end', display: 'inline-flex' }}>
-      <Button size="small" onClick={() => void archive({ kind, stored: part, archived: part.archivedAt === null }).then(tell)}>
+      <Button
+        size="small"
+        onClick={() => void archive({ kind, stored: part, archived: part.archivedAt === null }).then(tell)}
+      >
         {part.archivedAt ? 'Bring back' : 'Archive'}
       </Button>
       {part.archivedAt && (

@@ -1,5 +1,5 @@
 import { Button, Drawer, Form, Input, Select } from 'antd';
-import { partInputSchemas, type Part, type PartInput, type PartKind } from '@ebrix/contract';
+import { partInputSchemas, type Part, type PartKind } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/Answer.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
@@ -19,13 +19,18 @@ export function PartForm({ kind, part, onDone }: Props) {
   const [save, { isLoading, error }] = useSavePartMutation();
   const words = PART_WORDS[kind];
   const submit = async (values: Record<string, unknown>): Promise<void> => {
-    const filled = Object.fromEntries(words.fields.map(({ name, kind: field }) => [name, values[name] ?? (field === 'text' || field === 'notes' ? '' : null)]));
+    const filled = Object.fromEntries(
+      words.fields.map(({ name, kind: field }) => [
+        name,
+        values[name] ?? (field === 'text' || field === 'notes' ? '' : null),
+      ]),
+    );
     const parsed = partInputSchemas[kind].safeParse(filled);
     if (!parsed.success) {
       form.setFields(parsed.error.issues.map(({ path, message }) => ({ name: path as string[], errors: [message] })));
       return;
     }
-    const result = await save({ kind, input: parsed.data as PartInput, ...(part && { stored: part }) });
+    const result = await save({ kind, input: parsed.data, ...(part && { stored: part }) });
     if (!('data' in result) || !result.data) return;
     draft.clear();
     onDone(result.data);
@@ -33,12 +38,19 @@ export function PartForm({ kind, part, onDone }: Props) {
   return (
     <Drawer open title={part ? part.name : `New ${words.one}`} onClose={() => onDone(undefined)} size={430}>
       <Form
-        form={form} layout="vertical" requiredMark={false} initialValues={part ?? {}} onValuesChange={draft.keep}
+        form={form}
+        layout="vertical"
+        requiredMark={false}
+        initialValues={part ?? {}}
+        onValuesChange={draft.keep}
         onFinish={(values) => void submit(values)}
       >
         {words.fields.map((field) => (
           <Form.Item
-            key={field.name} name={field.name} label={field.label} {...(field.help && { extra: field.help })}
+            key={field.name}
+            name={field.name}
+            label={field.label}
+            {...(field.help && { extra: field.help })}
             rules={field.kind === 'number' || field.kind === 'whole' ? [readableNumber] : []}
           >
             {inputOf(field)}

@@ -26,16 +26,28 @@ export function RevisionForm({ setup, onDone }: Props) {
   const error = adding.error ?? revising.error;
   const submit = async (values: Values): Promise<void> => {
     const typed: Partial<Values['settings']> = values.settings ?? {};
-    const settings = { assistLevel: typed.assistLevel ?? '', speedLimitKmh: typed.speedLimitKmh ?? null, note: typed.note ?? '' };
+    const settings = {
+      assistLevel: typed.assistLevel ?? '',
+      speedLimitKmh: typed.speedLimitKmh ?? null,
+      note: typed.note ?? '',
+    };
     const revision = { ...values, settings, change: values.change || (setup ? '' : 'As first fitted') };
     const parsed = newSetupSchema.safeParse({
-      name: setup?.name ?? values.name ?? '', notes: setup?.notes ?? '',
-      revision: { bikeId: revision.bikeId, kitId: revision.kitId, packIds: revision.packIds ?? [], settings: revision.settings, change: revision.change },
+      name: setup?.name ?? values.name ?? '',
+      notes: setup?.notes ?? '',
+      revision: {
+        bikeId: revision.bikeId,
+        kitId: revision.kitId,
+        packIds: revision.packIds ?? [],
+        settings: revision.settings,
+        change: revision.change,
+      },
     });
     if (!parsed.success) {
       form.setFields(
         parsed.error.issues.map(({ path, message, code }) => ({
-          name: path.filter((part) => part !== 'revision') as never, errors: [code === 'invalid_type' ? 'Choose one.' : message],
+          name: path.filter((part) => part !== 'revision') as never,
+          errors: [code === 'invalid_type' ? 'Choose one.' : message],
         })),
       );
       return;
@@ -49,15 +61,28 @@ export function RevisionForm({ setup, onDone }: Props) {
   return (
     <Drawer open title={setup ? `New revision of ${setup.name}` : 'New setup'} onClose={onDone} size={430}>
       <Form
-        form={form} layout="vertical" requiredMark={false} onValuesChange={draft.keep} onFinish={(values) => void submit(values)}
+        form={form}
+        layout="vertical"
+        requiredMark={false}
+        onValuesChange={draft.keep}
+        onFinish={(values) => void submit(values)}
         initialValues={
           latest
-            ? { bikeId: latest.bike.id, kitId: latest.kit.id, packIds: latest.packs.map(({ id }) => id), settings: latest.settings }
+            ? {
+                bikeId: latest.bike.id,
+                kitId: latest.kit.id,
+                packIds: latest.packs.map(({ id }) => id),
+                settings: latest.settings,
+              }
             : {}
         }
       >
         {!setup && (
-          <Form.Item name="name" label="Name" extra="As it should stand in verdicts, for example Corvane R2, 36 V rear hub">
+          <Form.Item
+            name="name"
+            label="Name"
+            extra="As it should stand in verdicts, for example Corvane R2, 36 V rear hub"
+          >
             <Input />
           </Form.Item>
         )}
@@ -73,7 +98,12 @@ export function RevisionForm({ setup, onDone }: Props) {
         <Form.Item name={['settings', 'assistLevel']} label="Assist level as tested">
           <Input />
         </Form.Item>
-        <Form.Item name={['settings', 'speedLimitKmh']} label="Speed limit set" rules={[readableNumber]} extra="Check your local rules">
+        <Form.Item
+          name={['settings', 'speedLimitKmh']}
+          label="Speed limit set"
+          rules={[readableNumber]}
+          extra="Check your local rules"
+        >
           <QuantityInput unit="km/h" />
         </Form.Item>
         <Form.Item name={['settings', 'note']} label="Other settings">
@@ -109,7 +139,9 @@ function PartSelect({ kind, isMultiple = false, ...rest }: SelectProps) {
       {...rest}
       {...(isMultiple && { mode: 'multiple' as const })}
       showSearch={{ optionFilterProp: 'label' }}
-      options={(parts ?? []).filter(({ archivedAt }) => archivedAt === null).map(({ id, name }) => ({ value: id, label: name }))}
+      options={(parts ?? [])
+        .filter(({ archivedAt }) => archivedAt === null)
+        .map(({ id, name }) => ({ value: id, label: name }))}
       notFoundContent="None yet: add one on the bench first."
     />
   );

@@ -42,7 +42,9 @@ function SetupView({ setup }: { readonly setup: Setup }) {
       actions={
         <>
           <Button onClick={() => setName(setup.name)}>Rename</Button>
-          <Button onClick={() => void archive({ stored: setup, archived: setup.archivedAt === null }).then(tell)}>{setup.archivedAt ? 'Bring back' : 'Archive'}</Button>
+          <Button onClick={() => void archive({ stored: setup, archived: setup.archivedAt === null }).then(tell)}>
+            {setup.archivedAt ? 'Bring back' : 'Archive'}
+          </Button>
           <Button type="primary" onClick={() => setRevising(true)}>
             New revision
           </Button>
@@ -58,7 +60,13 @@ function SetupView({ setup }: { readonly setup: Setup }) {
             void change({ stored: setup, name, notes: setup.notes }).then(tell);
           }}
         >
-          <Input aria-label="New name" style={{ width: 340 }} value={name} autoFocus onChange={({ target }) => setName(target.value)} />
+          <Input
+            aria-label="New name"
+            style={{ width: 340 }}
+            value={name}
+            autoFocus
+            onChange={({ target }) => setName(target.value)}
+          />
           <Button type="primary" htmlType="submit">
             Save name
           </Button>
@@ -93,7 +101,8 @@ function SetupView({ setup }: { readonly setup: Setup }) {
                 <td>
                   {[
                     revision.settings.assistLevel && `level ${revision.settings.assistLevel}`,
-                    revision.settings.speedLimitKmh !== null && `limit ${formatQuantity(revision.settings.speedLimitKmh, 'km/h', system)}`,
+                    revision.settings.speedLimitKmh !== null &&
+                      `limit ${formatQuantity(revision.settings.speedLimitKmh, 'km/h', system)}`,
                     revision.settings.note,
                   ]
                     .filter(Boolean)
@@ -108,7 +117,8 @@ function SetupView({ setup }: { readonly setup: Setup }) {
         </table>
       </div>
       <p className="section caution" style={{ maxWidth: 640 }}>
-        Before anyone rides: torque arm and axle nuts tight, both brakes stop the bike, battery locked. Check your local rules for power and speed.
+        Before anyone rides: torque arm and axle nuts tight, both brakes stop the bike, battery locked. Check your local
+        rules for power and speed.
       </p>
       {setup.trials.length > 0 && (
         <div className="section">

@@ -1,4 +1,12 @@
-import { partSchemas, setupSchema, type Part, type PartInput, type PartKind, type RevisionInput, type Setup } from '@ebrix/contract';
+import {
+  partSchemas,
+  setupSchema,
+  type Part,
+  type PartInput,
+  type PartKind,
+  type RevisionInput,
+  type Setup,
+} from '@ebrix/contract';
 import { baseApi, checked } from '../../shared/api/base-api.js';
 
 interface Versioned {
@@ -10,7 +18,7 @@ export const benchApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     listParts: build.query<Part[], PartKind>({
       query: (kind) => `bench/${kind}`,
-      transformResponse: (answer: unknown, _meta, kind) => partSchemas[kind].array().parse(answer) as Part[],
+      transformResponse: (answer: unknown, _meta, kind) => partSchemas[kind].array().parse(answer),
       providesTags: ['Part'],
     }),
     savePart: build.mutation<Part, { kind: PartKind; input: PartInput; stored?: Versioned }>({
@@ -22,7 +30,9 @@ export const benchApi = baseApi.injectEndpoints({
     }),
     archivePart: build.mutation<Part, { kind: PartKind; stored: Versioned; archived: boolean }>({
       query: ({ kind, stored, archived }) => ({
-        url: `bench/${kind}/${stored.id}/archive`, method: 'PUT', body: { version: stored.version, archived },
+        url: `bench/${kind}/${stored.id}/archive`,
+        method: 'PUT',
+        body: { version: stored.version, archived },
       }),
       invalidatesTags: ['Part'],
     }),
@@ -44,16 +54,31 @@ export const benchApi = baseApi.injectEndpoints({
       invalidatesTags: ['Setup'],
     }),
     changeSetup: build.mutation<Setup, { stored: Versioned; name: string; notes: string }>({
-      query: ({ stored, ...body }) => ({ url: `setups/${stored.id}`, method: 'PUT', body: { ...body, version: stored.version } }),
+      query: ({ stored, ...body }) => ({
+        url: `setups/${stored.id}`,
+        method: 'PUT',
+        body: { ...body, version: stored.version },
+      }),
       invalidatesTags: ['Setup', 'Run', 'Trial'],
     }),
     archiveSetup: build.mutation<Setup, { stored: Versioned; archived: boolean }>({
-      query: ({ stored, archived }) => ({ url: `setups/${stored.id}/archive`, method: 'PUT', body: { version: stored.version, archived } }),
+      query: ({ stored, archived }) => ({
+        url: `setups/${stored.id}/archive`,
+        method: 'PUT',
+        body: { version: stored.version, archived },
+      }),
       invalidatesTags: ['Setup'],
     }),
   }),
 });
 export const {
-  useListPartsQuery, useSavePartMutation, useArchivePartMutation, useDeletePartMutation, useListSetupsQuery, useAddSetupMutation,
-  useAddRevisionMutation, useChangeSetupMutation, useArchiveSetupMutation,
+  useListPartsQuery,
+  useSavePartMutation,
+  useArchivePartMutation,
+  useDeletePartMutation,
+  useListSetupsQuery,
+  useAddSetupMutation,
+  useAddRevisionMutation,
+  useChangeSetupMutation,
+  useArchiveSetupMutation,
 } = benchApi;

@@ -4,7 +4,7 @@ import type { CleaningReportDto, Strip } from '@ebrix/contract';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
 import { formatClock, plain, unitText } from '../../shared/format/format-quantity.js';
-import { channelRange, nearestBin, stripPath } from './strip-path.js';
+import { channelRange, clockTicks, nearestBin, stripPath } from './strip-path.js';
 import { useWidth } from './use-width.js';
 
 interface Props {
@@ -22,7 +22,17 @@ const HEIGHT = 74;
 const GAP = 12;
 const AXIS = 26;
 const SHORTEST_DRAG_PX = 6;
-const COLOURS = ['var(--ink)', 'var(--acting)', 'var(--setup-a)', 'var(--stop)', 'var(--setup-c)', 'var(--setup-b)', 'var(--setup-e)'];
+/** Channels that say little as a line over time. */
+const HIDDEN_AT_FIRST: ReadonlySet<string> = new Set(['distance', 'latitude', 'longitude', 'gear']);
+const COLOURS = [
+  'var(--ink)',
+  'var(--acting)',
+  'var(--setup-a)',
+  'var(--stop)',
+  'var(--setup-c)',
+  'var(--setup-b)',
+  'var(--setup-e)',
+];
 
 /** Channels stacked on one clock with one cursor; drag to zoom. */
 export function StripRecorder({ strip, cleaning, onStretch, isFetching = false }: Props) {
@@ -31,10 +41,21 @@ export function StripRecorder({ strip, cleaning, onStretch, isFetching = false }
   const [cursorS, setCursorS] = useState<number>();
   const [drag, setDrag] = useState<{ from: number; to: number }>();
   const hatch = useId();
-  const left = width < 520 ? 84 : LEFT;
+  const left = width < 520 ? 106 : LEFT;
   const { fromS, toS } = strip;
   const x = scaleLinear([fromS, toS], [left, Math.max(left + 50, width - RIGHT)]);
-  const channels = useMemo(() => strip.channels.map((channel) => inUnits(channel, system)).filter((channel) => channelRange(channel)), [strip, system]);
+  const [toggled, setToggled] = useState<ReadonlySet<string>>(new Set());
+  const known = useMemo(
+    () => strip.channels.map((channel) => inUnits(channel, system)).filter((channel) => channelRange(channel)),
+    [strip, system],
+  );
+  const isShown = (name: string): boolean => HIDDEN_AT_FIRST.has(name) === toggled.has(name);
+  const channels = known.filter(({ name }) => isShown(name));
+  const toggle = (name: string): void => {
+    const next = new Set(toggled);
+    if (!next.delete(name)) next.add(name);
+    setToggled(next);
+  };
   const height = channels.length * (HEIGHT + GAP) + AXIS;
   const isZoomed = fromS > 0 || toS < strip.totalS;
   const timeAt = (event: PointerEvent<SVGSVGElement>): number => {
@@ -100,39 +121,98 @@ export function StripRecorder({ strip, cleaning, onStretch, isFetching = false }
         </defs>
         {channels.map((channel, k) => (
           <Lane
-            key={channel.name} channel={channel} top={k * (HEIGHT + GAP)} left={left} right={width - RIGHT}
-            colour={COLOURS[k % COLOURS.length]!} x={x} cleaning={cleaning} clip={`${hatch}-clip`} {...(cursorS !== undefined && { cursorS })}
+            key={channel.name}
+            channel={channel}
+            top={k * (HEIGHT + GAP)}
+            left={left}
+            right={width - RIGHT}
+            colour={COLOURS[k % COLOURS.length]!}
+            x={x}
+            cleaning={cleaning}
+            clip={`${hatch}-clip`}
+            {...(cursorS !== undefined && { cursorS })}
           />
         ))}
         <g clipPath={`url(#${hatch}-clip)`}>
           {cleaning.gaps.map(({ startS, endS }) => (
-            <rect key={startS} x={x(startS)} y={0} width={Math.max(1, x(endS) - x(startS))} height={height - AXIS - GAP} fill={`url(#${hatch})`}>
+            <rect
+              key={startS}
+              x={x(startS)}
+              y={0}
+              width={Math.max(1, x(endS) - x(startS))}
+              height={height - AXIS - GAP}
+              fill={`url(#${hatch})`}
+            >
               <title>{`Gap of ${plain(endS - startS, 3)} s`}</title>
             </rect>
           ))}
           {drag && (
-            <rect x={Math.min(x(drag.from), x(drag.to))} y={0} width={Math.abs(x(drag.to) - x(drag.from))} height={height - AXIS - GAP} fill="var(--acting)" opacity={0.15} />
+            <rect
+              x={Math.min(x(drag.from), x(drag.to))}
+              y={0}
+              width={Math.abs(x(drag.to) - x(drag.from))}
+              height={height - AXIS - GAP}
+              fill="var(--acting)"
+              opacity={0.15}
+            />
           )}
-          {cursorS !== undefined && <line x1={x(cursorS)} x2={x(cursorS)} y1={0} y2={height - AXIS - GAP + 4} stroke="var(--ink)" strokeWidth={1} />}
+          {cursorS !== undefined && (
+            <line
+              x1={x(cursorS)}
+              x2={x(cursorS)}
+              y1={0}
+              y2={height - AXIS - GAP + 4}
+              stroke="var(--ink)"
+              strokeWidth={1}
+            />
+          )}
         </g>
         <g className="figures" fontSize={12} fill="var(--ink-2)">
-          {x.ticks(Math.max(3, Math.floor(width / 160))).map((t) => (
-            <text key={t} x={x(t)} y={height - 8} textAnchor="middle">
+          {clockTicks(fromS, toS, Math.max(3, Math.floor(width / 130))).map((t) => (
+            <text key={t} x={x(t)} y={height - 8} textAnchor={x(t) > width - RIGHT - 22 ? 'end' : 'middle'}>
               {formatClock(t)}
             </text>
           ))}
-          {cleaning.gaps.filter((gap) => gap.endS > fromS && gap.startS < toS).slice(0, 4).map(({ startS, endS }) => (
-            <text key={startS} x={x((startS + endS) / 2)} y={height - AXIS + 2} textAnchor="middle" fontSize={11} fill="var(--ink)">
-              {`gap ${plain(endS - startS, 3)} s`}
-            </text>
-          ))}
+          {cleaning.gaps
+            .filter((gap) => gap.endS > fromS && gap.startS < toS)
+            .slice(0, 4)
+            .map(({ startS, endS }) => (
+              <text
+                key={startS}
+                x={x((startS + endS) / 2)}
+                y={height - AXIS + 2}
+                textAnchor="middle"
+                fontSize={11}
+                fill="var(--ink)"
+              >
+                {`gap ${plain(endS - startS, 3)} s`}
+              </text>
+            ))}
         </g>
       </svg>
       <p className="quiet" style={{ fontSize: 12.5, display: 'flex', gap: 14, alignItems: 'center', flexWrap: 'wrap' }}>
         <span className="figures">{cursorS === undefined ? 'min:s from the start' : `at ${formatClock(cursorS)}`}</span>
         <span>Drag across the chart to zoom.</span>
+        <span role="group" aria-label="Channels shown" style={{ display: 'flex', gap: 4, flexWrap: 'wrap' }}>
+          {known.map(({ name, label }) => (
+            <button
+              key={name}
+              type="button"
+              className="lane-switch"
+              aria-pressed={isShown(name)}
+              onClick={() => toggle(name)}
+            >
+              {label}
+            </button>
+          ))}
+        </span>
         {isZoomed && (
-          <button type="button" className="figure-button" style={{ fontFamily: 'inherit' }} onClick={() => onStretch(undefined)}>
+          <button
+            type="button"
+            className="figure-button"
+            style={{ fontFamily: 'inherit' }}
+            onClick={() => onStretch(undefined)}
+          >
             Show the whole ride
           </button>
         )}
@@ -164,22 +244,48 @@ function Lane({ channel, top, left, right, colour, x, cleaning, clip, cursorS }:
   const reading = bin === undefined ? undefined : readingText(channel, bin);
   return (
     <g>
-      <rect x={left} y={top} width={Math.max(0, right - left)} height={HEIGHT} fill="var(--surface)" stroke="var(--hairline)" />
+      <rect
+        x={left}
+        y={top}
+        width={Math.max(0, right - left)}
+        height={HEIGHT}
+        fill="var(--surface)"
+        stroke="var(--hairline)"
+      />
       {y.ticks(3).map((tick) => (
         <line key={tick} x1={left} x2={right} y1={y(tick)} y2={y(tick)} stroke="var(--band)" />
       ))}
-      <text x={left - 10} y={top + 18} textAnchor="end" fontWeight={650} fontSize={13} fill={colour}>
+      <text
+        x={left - 10}
+        y={top + 18}
+        textAnchor="end"
+        fontWeight={650}
+        fontSize={left < LEFT ? 11.5 : 13}
+        fill={colour}
+      >
         {channel.label}
       </text>
       <text x={left - 10} y={top + 34} textAnchor="end" fontSize={12} fill="var(--ink-2)">
         {unitText(channel.unit)}
       </text>
       <g className="figures" fontSize={11} fill="var(--ink-2)">
-        <text x={left - 10} y={top + HEIGHT - 4} textAnchor="end">{`${plain(least!, 3)} … ${plain(greatest!, 3)}`}</text>
+        <text
+          x={left - 10}
+          y={top + HEIGHT - 4}
+          textAnchor="end"
+        >{`${plain(least!, 3)} … ${plain(greatest!, 3)}`}</text>
       </g>
       <g clipPath={`url(#${clip})`}>
         {stuck.map(({ startS, endS }) => (
-          <rect key={startS} x={x(startS)} y={top} width={x(endS) - x(startS)} height={HEIGHT} fill="var(--caution)" opacity={0.3}>
+          <rect
+            key={startS}
+            x={x(startS)}
+            y={top}
+            width={x(endS) - x(startS)}
+            height={HEIGHT}
+            fill="var(--caution)"
+            opacity={0.3}
+          >
             <title>The sensor shows one and the same value here</title>
           </rect>
         ))}
@@ -211,6 +317,7 @@ function readingText({ low, high, unit }: Channel, bin: number): string {
 function inUnits(channel: Channel, system: ReturnType<typeof useUnits>): Channel {
   const unit = displayUnit(channel.unit, system);
   if (unit === channel.unit) return channel;
-  const convert = (value: number | null): number | null => (value === null ? null : convertUnit(value, channel.unit, unit));
+  const convert = (value: number | null): number | null =>
+    value === null ? null : convertUnit(value, channel.unit, unit);
   return { ...channel, unit, low: channel.low.map(convert), high: channel.high.map(convert) };
 }

@@ -10,7 +10,12 @@ interface Gap {
  * SVG path of a channel: through the least and the greatest of each bin, lifted over missing samples and gaps.
  * At most two points per bin.
  */
-export function stripPath({ timesS, low, high }: Channel, gaps: readonly Gap[], xOf: (timeS: number) => number, yOf: (value: number) => number): string {
+export function stripPath(
+  { timesS, low, high }: Channel,
+  gaps: readonly Gap[],
+  xOf: (timeS: number) => number,
+  yOf: (value: number) => number,
+): string {
   let path = '';
   let isDown = false;
   let gap = 0;
@@ -53,4 +58,16 @@ export function nearestBin(timesS: readonly number[], t: number): number {
     else upper = middle;
   }
   return Math.abs(timesS[lower]! - t) <= Math.abs(timesS[upper]! - t) ? lower : upper;
+}
+
+const CLOCK_STEPS_S = [0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 14_400];
+
+/** Round times within [from, to], about `count` of them: whole minutes where there is room for nothing finer. */
+export function clockTicks(fromS: number, toS: number, count: number): number[] {
+  const wanted = (toS - fromS) / count;
+  const step = CLOCK_STEPS_S.find((one) => one >= wanted) ?? CLOCK_STEPS_S.at(-1)!;
+  const first = Math.ceil(fromS / step);
+  return Array.from({ length: Math.max(0, Math.floor(toS / step) - first + 1) }, (_, k) =>
+    Number(((first + k) * step).toFixed(3)),
+  );
 }

@@ -10,21 +10,40 @@ export function ComparisonDetails({ comparison }: { readonly comparison: Compari
   const { twoSetups: two, severalSetups: several } = comparison;
   const rows: (readonly [string, string, string, string])[] = [];
   if (two) {
-    rows.push(['Welch, difference', plain(two.welch.difference), range(two.welch), `t ${plain(two.welch.t)}, ${plain(two.welch.df)} degrees of freedom, p ${p(two.welch.p)}`]);
+    rows.push([
+      'Welch, difference',
+      plain(two.welch.difference),
+      range(two.welch),
+      `t ${plain(two.welch.t)}, ${plain(two.welch.df)} degrees of freedom, p ${p(two.welch.p)}`,
+    ]);
     const { ratioOfGeometricMeans: ratio, hedgesG, mannWhitney, hodgesLehmann, permutation, bootstrapBca } = two;
     if (ratio) rows.push(['Ratio of geometric means', plain(ratio.ratio), range(ratio), `p ${p(ratio.p)}`]);
     if (hedgesG) rows.push(['Hedges g', plain(hedgesG.g), '', 'size of the difference in standard deviations']);
     if (mannWhitney && hodgesLehmann)
-      rows.push(['Hodges–Lehmann, by ranks', plain(hodgesLehmann.estimate), range(hodgesLehmann), `Mann–Whitney p ${p(mannWhitney.p)}${mannWhitney.exact ? ', exact' : ''}`]);
-    if (bootstrapBca) rows.push(['Bootstrap (BCa)', plain(two.welch.difference), range(bootstrapBca), `seed ${comparison.seed}`]);
-    if (permutation) rows.push(['Permutation test', '', '', `p ${p(permutation.p)}, ${permutation.arrangements} arrangements${permutation.exact ? ', all of them' : ''}`]);
+      rows.push([
+        'Hodges–Lehmann, by ranks',
+        plain(hodgesLehmann.estimate),
+        range(hodgesLehmann),
+        `Mann–Whitney p ${p(mannWhitney.p)}${mannWhitney.exact ? ', exact' : ''}`,
+      ]);
+    if (bootstrapBca)
+      rows.push(['Bootstrap (BCa)', plain(two.welch.difference), range(bootstrapBca), `seed ${comparison.seed}`]);
+    if (permutation)
+      rows.push([
+        'Permutation test',
+        '',
+        '',
+        `p ${p(permutation.p)}, ${permutation.arrangements} arrangements${permutation.exact ? ', all of them' : ''}`,
+      ]);
   }
   if (several) {
     const { welchAnova, anova, kruskalWallis } = several;
     if (welchAnova) rows.push(['All setups alike? Welch', '', '', `F ${plain(welchAnova.f)}, p ${p(welchAnova.p)}`]);
     if (anova) rows.push(['All setups alike? one-way', '', '', `F ${plain(anova.f)}, p ${p(anova.p)}`]);
-    if (kruskalWallis) rows.push(['All setups alike? by ranks', '', '', `H ${plain(kruskalWallis.h)}, p ${p(kruskalWallis.p)}`]);
-    for (const pair of several.gamesHowell) rows.push([`Games–Howell, ${pair.a} − ${pair.b}`, plain(pair.difference), range(pair), `p ${p(pair.p)}`]);
+    if (kruskalWallis)
+      rows.push(['All setups alike? by ranks', '', '', `H ${plain(kruskalWallis.h)}, p ${p(kruskalWallis.p)}`]);
+    for (const pair of several.gamesHowell)
+      rows.push([`Games–Howell, ${pair.a} − ${pair.b}`, plain(pair.difference), range(pair), `p ${p(pair.p)}`]);
   }
   return (
     <details>

@@ -1,5 +1,6 @@
 import { scaleLinear } from 'd3-scale';
 import type { Letter } from '@ebrix/contract';
+import { decimalsFor } from '../../shared/format/format-quantity.js';
 import { SetupShape } from '../../shared/ui/SetupMark.js';
 import { useWidth } from '../charts/index.js';
 import { VERDICT_WORDS, type PairStrip } from './pair-scale.js';
@@ -23,23 +24,47 @@ export function DifferenceStrips({ strips, letterOf, unit, bandText }: Props) {
   const extremes = strips.flatMap(({ lower, upper, band }) => [lower, upper, band[0] * 1.4, band[1] * 1.4, 0]);
   const x = scaleLinear([Math.min(...extremes), Math.max(...extremes)], [left, width - 24]).nice();
   const height = strips.length * ROW + AXIS;
-  const shown = (value: number): string => `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(Number(value.toPrecision(3)))} ${unit}`;
+  const narrowest = Math.min(...strips.map(({ lower, upper }) => upper - lower));
+  const decimals = decimalsFor(narrowest / 4);
+  const shown = (value: number): string =>
+    `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(decimals)} ${unit}`;
   return (
     <div ref={box}>
-      <svg width={width} height={height} role="img" aria-label={strips.map((strip) => describe(strip, unit)).join(' ')} style={{ display: 'block' }}>
+      <svg
+        width={width}
+        height={height}
+        role="img"
+        aria-label={strips.map((strip) => describe(strip, unit)).join(' ')}
+        style={{ display: 'block' }}
+      >
         {strips.map(({ band }, k) => (
           <rect key={k} x={x(band[0])} width={x(band[1]) - x(band[0])} y={k * ROW} height={ROW} fill="var(--band)" />
         ))}
         {x.ticks(isNarrow ? 4 : 7).map((tick) => (
           <g key={tick}>
-            <line x1={x(tick)} x2={x(tick)} y1={0} y2={strips.length * ROW} stroke={tick === 0 ? 'var(--ink)' : 'var(--hairline)'} strokeWidth={tick === 0 ? 1.2 : 0.6} />
+            <line
+              x1={x(tick)}
+              x2={x(tick)}
+              y1={0}
+              y2={strips.length * ROW}
+              stroke={tick === 0 ? 'var(--ink)' : 'var(--hairline)'}
+              strokeWidth={tick === 0 ? 1.2 : 0.6}
+            />
             <text className="figures" x={x(tick)} y={height - 6} fontSize={12} textAnchor="middle" fill="var(--ink-2)">
-              {tick === 0 ? 'equal' : `${tick > 0 ? '+' : '−'}${Math.abs(Number(tick.toPrecision(3)))}${isNarrow ? '' : ` ${unit}`}`}
+              {tick === 0
+                ? 'equal'
+                : `${tick > 0 ? '+' : '−'}${Math.abs(Number(tick.toPrecision(3)))}${isNarrow ? '' : ` ${unit}`}`}
             </text>
           </g>
         ))}
         {strips.map((strip, k) => (
-          <Row key={`${strip.a} ${strip.b}`} {...{ strip, letterOf, x, isNarrow, left }} middle={k * ROW + ROW / 2} text={shown(strip.estimate)} right={width - 24} />
+          <Row
+            key={`${strip.a} ${strip.b}`}
+            {...{ strip, letterOf, x, isNarrow, left }}
+            middle={k * ROW + ROW / 2}
+            text={shown(strip.estimate)}
+            right={width - 24}
+          />
         ))}
         <text x={x(0)} y={strips.length * ROW + 17} fontSize={12} textAnchor="middle" fill="var(--ink-2)">
           {bandText}
@@ -88,7 +113,8 @@ function Row({ strip, letterOf, x, middle, text, isNarrow, left, right }: RowPro
   const [from, to] = [x(strip.lower), x(strip.upper)];
   const textWidth = text.length * 7.6;
   // Beside the strip where there is room: left of it in the right half, right of it in the left half.
-  const isLabelLeft = to + textWidth + 10 > right || (from - textWidth > left && x(strip.estimate) > (left + right) / 2);
+  const isLabelLeft =
+    to + textWidth + 10 > right || (from - textWidth > left && x(strip.estimate) > (left + right) / 2);
   return (
     <g>
       {letterA && letterB ? (
@@ -118,8 +144,26 @@ function Row({ strip, letterOf, x, middle, text, isNarrow, left, right }: RowPro
         </text>
       )}
       <rect x={from} y={middle - 4} width={Math.max(2, to - from)} height={8} fill="var(--ink)" opacity={0.88} />
-      <rect x={x(strip.estimate) - 2} y={middle - 9} width={4} height={18} fill="var(--ink)" stroke="var(--surface)" strokeWidth={0.75} />
-      <text className="figures" x={isLabelLeft ? from - 8 : to + 8} y={middle + 4.5} fontSize={12.5} textAnchor={isLabelLeft ? 'end' : 'start'} fill="var(--ink)" stroke="var(--ground)" strokeWidth={3} paintOrder="stroke">
+      <rect
+        x={x(strip.estimate) - 2}
+        y={middle - 9}
+        width={4}
+        height={18}
+        fill="var(--ink)"
+        stroke="var(--surface)"
+        strokeWidth={0.75}
+      />
+      <text
+        className="figures"
+        x={isLabelLeft ? from - 8 : to + 8}
+        y={middle + 4.5}
+        fontSize={12.5}
+        textAnchor={isLabelLeft ? 'end' : 'start'}
+        fill="var(--ink)"
+        stroke="var(--ground)"
+        strokeWidth={3}
+        paintOrder="stroke"
+      >
         {text}
       </text>
     </g>

@@ -11,7 +11,12 @@ export interface PointGroup {
   /** In shown units; absent with fewer than two counted runs. */
   readonly mean?: number;
   readonly interval?: readonly [number, number];
-  readonly points: readonly { readonly value: number; readonly text: string; readonly isExcluded: boolean; readonly to?: string }[];
+  readonly points: readonly {
+    readonly value: number;
+    readonly text: string;
+    readonly isExcluded: boolean;
+    readonly to?: string;
+  }[];
 }
 
 const ROW = 54;
@@ -32,8 +37,22 @@ export function RunPoints({ groups, axis }: { readonly groups: readonly PointGro
       <svg width={width} height={height} style={{ display: 'block' }} role="group" aria-label={`Every run: ${axis}`}>
         {x.ticks(isNarrow ? 4 : 7).map((tick) => (
           <g key={tick}>
-            <line x1={x(tick)} x2={x(tick)} y1={0} y2={groups.length * ROW} stroke="var(--hairline)" strokeWidth={0.7} />
-            <text className="figures" x={x(tick)} y={groups.length * ROW + 17} fontSize={12} textAnchor="middle" fill="var(--ink-2)">
+            <line
+              x1={x(tick)}
+              x2={x(tick)}
+              y1={0}
+              y2={groups.length * ROW}
+              stroke="var(--hairline)"
+              strokeWidth={0.7}
+            />
+            <text
+              className="figures"
+              x={x(tick)}
+              y={groups.length * ROW + 17}
+              fontSize={12}
+              textAnchor="middle"
+              fill="var(--ink-2)"
+            >
               {tick}
             </text>
           </g>
@@ -52,8 +71,19 @@ export function RunPoints({ groups, axis }: { readonly groups: readonly PointGro
                   {note}
                 </text>
               )}
-              {interval && <rect x={x(interval[0])} y={middle - 12} width={Math.max(1, x(interval[1]) - x(interval[0]))} height={24} fill={colour} opacity={0.18} />}
-              {mean !== undefined && <line x1={x(mean)} x2={x(mean)} y1={middle - 15} y2={middle + 15} stroke={colour} strokeWidth={2} />}
+              {interval && (
+                <rect
+                  x={x(interval[0])}
+                  y={middle - 12}
+                  width={Math.max(1, x(interval[1]) - x(interval[0]))}
+                  height={24}
+                  fill={colour}
+                  opacity={0.18}
+                />
+              )}
+              {mean !== undefined && (
+                <line x1={x(mean)} x2={x(mean)} y1={middle - 15} y2={middle + 15} stroke={colour} strokeWidth={2} />
+              )}
               {points.map(({ value, text, isExcluded, to }, k) => {
                 // Points that would lie on one another are set apart, the same way at every look.
                 const y = middle + (((k * 7) % 5) - 2) * 3;

@@ -15,7 +15,12 @@ export interface PairStrip {
 }
 
 /** Pairs on one scale: per cent of the other setup, or the figure's own unit in the person's choice. */
-export function stripsOf(comparison: ComparisonDto, scale: PairScale, unit: UnitName | undefined, system: UnitSystem): PairStrip[] {
+export function stripsOf(
+  comparison: ComparisonDto,
+  scale: PairScale,
+  unit: UnitName | undefined,
+  system: UnitSystem,
+): PairStrip[] {
   const { kind, value } = comparison.smallestDifference;
   const meanOf = new Map(comparison.setups.map(({ name, mean }) => [name, mean]));
   return comparison.pairs.flatMap((pair): PairStrip[] => {
@@ -25,11 +30,27 @@ export function stripsOf(comparison: ComparisonDto, scale: PairScale, unit: Unit
     if (scale === 'percent') {
       if (!ratio) return [];
       const band = 100 * (kind === 'relative' ? value : value / mean);
-      return [{ ...base, estimate: percent(ratio.estimate), lower: percent(ratio.lower), upper: percent(ratio.upper), band: [-band, band] }];
+      return [
+        {
+          ...base,
+          estimate: percent(ratio.estimate),
+          lower: percent(ratio.lower),
+          upper: percent(ratio.upper),
+          band: [-band, band],
+        },
+      ];
     }
     const convert = (v: number): number => (unit ? convertUnitDifference(v, unit, displayUnit(unit, system)) : v);
     const band = convert(kind === 'absolute' ? value : value * mean);
-    return [{ ...base, estimate: convert(difference.estimate), lower: convert(difference.lower), upper: convert(difference.upper), band: [-band, band] }];
+    return [
+      {
+        ...base,
+        estimate: convert(difference.estimate),
+        lower: convert(difference.lower),
+        upper: convert(difference.upper),
+        band: [-band, band],
+      },
+    ];
   });
 }
 

@@ -19,7 +19,12 @@ export function CourseForm({ course, onDone }: Props) {
     const { name = '', kind, lengthM = null, surface, notes = '' } = values;
     const parsed = courseInputSchema.safeParse({ name, kind, lengthM, surface, notes });
     if (!parsed.success) {
-      form.setFields(parsed.error.issues.map(({ path, message, code }) => ({ name: path as string[], errors: [code === 'invalid_value' ? 'Choose one.' : message] })));
+      form.setFields(
+        parsed.error.issues.map(({ path, message, code }) => ({
+          name: path as string[],
+          errors: [code === 'invalid_value' ? 'Choose one.' : message],
+        })),
+      );
       return;
     }
     const result = await save({ input: parsed.data, ...(course && { stored: course }) });
@@ -30,8 +35,12 @@ export function CourseForm({ course, onDone }: Props) {
   return (
     <Drawer open title={course ? course.name : 'New course'} onClose={() => onDone(undefined)} size={430}>
       <Form
-        form={form} layout="vertical" requiredMark={false} initialValues={course ?? { kind: 'loop', surface: 'asphalt' }}
-        onValuesChange={draft.keep} onFinish={(values) => void submit(values)}
+        form={form}
+        layout="vertical"
+        requiredMark={false}
+        initialValues={course ?? { kind: 'loop', surface: 'asphalt' }}
+        onValuesChange={draft.keep}
+        onFinish={(values) => void submit(values)}
       >
         <Form.Item name="name" label="Name" extra="For example Level round">
           <Input />
@@ -39,7 +48,12 @@ export function CourseForm({ course, onDone }: Props) {
         <Form.Item name="kind" label="Kind">
           <Select options={[...COURSE_KINDS]} />
         </Form.Item>
-        <Form.Item name="lengthM" label="Length" rules={[readableNumber]} extra="A unit may be typed: 9.2 km. A GPX track settles it.">
+        <Form.Item
+          name="lengthM"
+          label="Length"
+          rules={[readableNumber]}
+          extra="A unit may be typed: 9.2 km. A GPX track settles it."
+        >
           <QuantityInput unit="m" />
         </Form.Item>
         <Form.Item name="surface" label="Surface">

@@ -39,7 +39,9 @@ function CourseView({ course }: { readonly course: Course }) {
       crumb={CRUMB}
       actions={
         <>
-          <Button onClick={() => void archive({ stored: course, archived: course.archivedAt === null })}>{course.archivedAt ? 'Bring back' : 'Archive'}</Button>
+          <Button onClick={() => void archive({ stored: course, archived: course.archivedAt === null })}>
+            {course.archivedAt ? 'Bring back' : 'Archive'}
+          </Button>
           <Button onClick={() => setEditing(true)}>Change</Button>
         </>
       }
@@ -47,11 +49,15 @@ function CourseView({ course }: { readonly course: Course }) {
       <p style={{ fontSize: 16 }}>
         {labelOf(COURSE_KINDS, course.kind)}, {labelOf(SURFACES, course.surface).toLowerCase()}
         {course.lengthM !== null && `, ${formatQuantity(course.lengthM / 1000, 'km', system)}`}
-        {track?.climbedM != null && `, ${formatQuantity(track.climbedM, 'm', system, 2)} climbed on a lap`}. <Link to={`/runs?course=${course.id}`}>{course.runCount} runs</Link>
+        {track?.climbedM != null && `, ${formatQuantity(track.climbedM, 'm', system, 2)} climbed on a lap`}.{' '}
+        <Link to={`/runs?course=${course.id}`}>{course.runCount} runs</Link>
       </p>
       {course.notes && <p style={{ marginTop: 6 }}>{course.notes}</p>}
       {track ? (
-        <div className="section" style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(320px, 1fr))', gap: 28 }}>
+        <div
+          className="section"
+          style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(320px, 1fr))', gap: 28 }}
+        >
           <div>
             <h2>Plan</h2>
             <CoursePlan track={track} height={320} />
@@ -64,20 +70,29 @@ function CourseView({ course }: { readonly course: Course }) {
                 <ProfileTable profile={track.profile} />
               </Suspense>
             ) : (
-              <p className="quiet">The track has no altitude, so there is no profile and nothing is said of climbing.</p>
+              <p className="quiet">
+                The track has no altitude, so there is no profile and nothing is said of climbing.
+              </p>
             )}
             <p className="quiet" style={{ marginTop: 8 }}>
-              From {track.fileName}. Altitude is smoothed over 50 m; rises below 2 m are noise and do not count as climbing.
+              From {track.fileName}. Altitude is smoothed over 50 m; rises below 2 m are noise and do not count as
+              climbing.
             </p>
           </div>
         </div>
       ) : (
-        <p className="section quiet">No track yet. Record one lap with a phone and drop the GPX file here: Ebrix draws the plan and the profile and takes the length from it.</p>
+        <p className="section quiet">
+          No track yet. Record one lap with a phone and drop the GPX file here: Ebrix draws the plan and the profile and
+          takes the length from it.
+        </p>
       )}
       <div className="section" style={{ maxWidth: 560 }}>
         {error !== undefined && <Problem error={error} />}
         <FileDrop
-          label={track ? 'Take another GPX track' : 'Choose a GPX track'} hint="or drop it here" accept=".gpx,.gz,.csv" isBusy={isLoading}
+          label={track ? 'Take another GPX track' : 'Choose a GPX track'}
+          hint="or drop it here"
+          accept=".gpx,.gz,.csv"
+          isBusy={isLoading}
           onFiles={([file]) => file && void setTrack({ id: course.id, file })}
         />
       </div>

@@ -7,7 +7,15 @@ import { useWidth } from '../charts/index.js';
 const PADDING = 14;
 
 /** The course seen from above, with a scale and north; no map behind it. */
-export function CoursePlan({ track, height, isSmall = false }: { readonly track: Track; readonly height: number; readonly isSmall?: boolean }) {
+export function CoursePlan({
+  track,
+  height,
+  isSmall = false,
+}: {
+  readonly track: Track;
+  readonly height: number;
+  readonly isSmall?: boolean;
+}) {
   const system = useUnits();
   const [box, width] = useWidth<HTMLDivElement>(isSmall ? 120 : 420);
   const east = track.plan.map(({ eastM }) => eastM);
@@ -15,19 +23,38 @@ export function CoursePlan({ track, height, isSmall = false }: { readonly track:
   const [minE, maxE, minN, maxN] = [Math.min(...east), Math.max(...east), Math.min(...north), Math.max(...north)];
   const padding = isSmall ? 4 : PADDING;
   const foot = isSmall ? 0 : 26;
-  const scale = Math.min((width - 2 * padding) / Math.max(1, maxE - minE), (height - foot - 2 * padding) / Math.max(1, maxN - minN));
+  const scale = Math.min(
+    (width - 2 * padding) / Math.max(1, maxE - minE),
+    (height - foot - 2 * padding) / Math.max(1, maxN - minN),
+  );
   const x = (e: number): number => width / 2 + (e - (minE + maxE) / 2) * scale;
   const y = (n: number): number => (height - foot) / 2 - (n - (minN + maxN) / 2) * scale;
-  const path = track.plan.map(({ eastM, northM }, k) => `${k === 0 ? 'M' : 'L'}${x(eastM).toFixed(1)} ${y(northM).toFixed(1)}`).join('');
+  const path = track.plan
+    .map(({ eastM, northM }, k) => `${k === 0 ? 'M' : 'L'}${x(eastM).toFixed(1)} ${y(northM).toFixed(1)}`)
+    .join('');
   const unit = system === 'imperial' ? 'mi' : 'km';
   const bar = roundLength(convertUnit(((width - 2 * padding) * 0.3) / scale, 'm', unit));
   const barPx = convertUnit(bar, unit, 'm') * scale;
   const start = track.plan[0];
   return (
     <div ref={box}>
-      <svg width={width} height={height} role="img" aria-label={`Plan of the course, ${plain(track.lengthM / 1000, 3)} km long`} style={{ display: 'block' }}>
+      <svg
+        width={width}
+        height={height}
+        role="img"
+        aria-label={`Plan of the course, ${plain(track.lengthM / 1000, 3)} km long`}
+        style={{ display: 'block' }}
+      >
         <path d={path} fill="none" stroke="var(--acting)" strokeWidth={isSmall ? 1.6 : 2.4} strokeLinejoin="round" />
-        {start && <circle cx={x(start.eastM)} cy={y(start.northM)} r={isSmall ? 2.5 : 4.5} fill="var(--caution)" stroke="var(--ink)" />}
+        {start && (
+          <circle
+            cx={x(start.eastM)}
+            cy={y(start.northM)}
+            r={isSmall ? 2.5 : 4.5}
+            fill="var(--caution)"
+            stroke="var(--ink)"
+          />
+        )}
         {!isSmall && (
           <g stroke="var(--ink)" fill="var(--ink)">
             <path d={`M${padding} ${height - 14}h${barPx}m0 -4v8m${-barPx} -8v8`} fill="none" />

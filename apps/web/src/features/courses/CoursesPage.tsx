@@ -5,7 +5,7 @@ import { useUnits } from '../../app/hooks.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { Answer } from '../../shared/ui/Answer.js';
 import { Page } from '../../shared/ui/Page.js';
-import { EmptyStart } from '../demo/EmptyStart.js';
+import { EmptyStart } from '../demo/index.js';
 import { useShortcut } from '../help/index.js';
 import { useListCoursesQuery } from './api.js';
 import { CourseForm } from './CourseForm.js';
@@ -34,8 +34,22 @@ export default function CoursesPage() {
           ) : (
             <ul style={{ listStyle: 'none', margin: 0, padding: 0, borderTop: '1px solid var(--hairline)' }}>
               {courses.map((course) => (
-                <li key={course.id} style={{ display: 'grid', gridTemplateColumns: '120px minmax(0,1fr)', gap: 18, padding: '14px 0', borderBottom: '1px solid var(--hairline)', opacity: course.archivedAt ? 0.6 : 1 }}>
-                  {course.track ? <CoursePlan track={course.track} height={84} isSmall /> : <span className="quiet">no track</span>}
+                <li
+                  key={course.id}
+                  style={{
+                    display: 'grid',
+                    gridTemplateColumns: '120px minmax(0,1fr)',
+                    gap: 18,
+                    padding: '14px 0',
+                    borderBottom: '1px solid var(--hairline)',
+                    opacity: course.archivedAt ? 0.6 : 1,
+                  }}
+                >
+                  {course.track ? (
+                    <CoursePlan track={course.track} height={84} isSmall />
+                  ) : (
+                    <span className="quiet">no track</span>
+                  )}
                   <div style={{ display: 'grid', gap: 3, alignContent: 'center' }}>
                     <Link to={`/courses/${course.id}`} style={{ fontWeight: 650, fontSize: 16 }}>
                       {course.name}
@@ -43,7 +57,8 @@ export default function CoursesPage() {
                     <span>
                       {labelOf(COURSE_KINDS, course.kind)}, {labelOf(SURFACES, course.surface).toLowerCase()}
                       {course.lengthM !== null && `, ${formatQuantity(course.lengthM / 1000, 'km', system)}`}
-                      {course.track?.climbedM != null && `, ${formatQuantity(course.track.climbedM, 'm', system, 2)} climbed`}
+                      {course.track?.climbedM != null &&
+                        `, ${formatQuantity(course.track.climbedM, 'm', system, 2)} climbed`}
                     </span>
                     <span className="quiet">
                       <Link to={`/runs?course=${course.id}`}>{course.runCount} runs</Link>

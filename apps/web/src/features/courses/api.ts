@@ -1,4 +1,11 @@
-import { courseSchema, outingSchema, type Course, type CourseInput, type Outing, type OutingInput } from '@ebrix/contract';
+import {
+  courseSchema,
+  outingSchema,
+  type Course,
+  type CourseInput,
+  type Outing,
+  type OutingInput,
+} from '@ebrix/contract';
 import { baseApi, checked } from '../../shared/api/base-api.js';
 
 interface Versioned {
@@ -8,8 +15,16 @@ interface Versioned {
 
 export const coursesApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
-    listCourses: build.query<Course[], void>({ query: () => 'courses', transformResponse: checked(courseSchema.array()), providesTags: ['Course'] }),
-    getCourse: build.query<Course, string>({ query: (id) => `courses/${id}`, transformResponse: checked(courseSchema), providesTags: ['Course'] }),
+    listCourses: build.query<Course[], void>({
+      query: () => 'courses',
+      transformResponse: checked(courseSchema.array()),
+      providesTags: ['Course'],
+    }),
+    getCourse: build.query<Course, string>({
+      query: (id) => `courses/${id}`,
+      transformResponse: checked(courseSchema),
+      providesTags: ['Course'],
+    }),
     saveCourse: build.mutation<Course, { input: CourseInput; stored?: Versioned }>({
       query: ({ input, stored }) =>
         stored
@@ -18,7 +33,11 @@ export const coursesApi = baseApi.injectEndpoints({
       invalidatesTags: ['Course', 'Run', 'Trial'],
     }),
     archiveCourse: build.mutation<Course, { stored: Versioned; archived: boolean }>({
-      query: ({ stored, archived }) => ({ url: `courses/${stored.id}/archive`, method: 'PUT', body: { version: stored.version, archived } }),
+      query: ({ stored, archived }) => ({
+        url: `courses/${stored.id}/archive`,
+        method: 'PUT',
+        body: { version: stored.version, archived },
+      }),
       invalidatesTags: ['Course'],
     }),
     setTrack: build.mutation<Course, { id: string; file: File }>({
@@ -29,7 +48,11 @@ export const coursesApi = baseApi.injectEndpoints({
       },
       invalidatesTags: ['Course'],
     }),
-    listOutings: build.query<Outing[], void>({ query: () => 'outings', transformResponse: checked(outingSchema.array()), providesTags: ['Outing'] }),
+    listOutings: build.query<Outing[], void>({
+      query: () => 'outings',
+      transformResponse: checked(outingSchema.array()),
+      providesTags: ['Outing'],
+    }),
     saveOuting: build.mutation<Outing, { input: OutingInput; stored?: Versioned }>({
       query: ({ input, stored }) =>
         stored
@@ -40,6 +63,11 @@ export const coursesApi = baseApi.injectEndpoints({
   }),
 });
 export const {
-  useListCoursesQuery, useGetCourseQuery, useSaveCourseMutation, useArchiveCourseMutation, useSetTrackMutation, useListOutingsQuery,
+  useListCoursesQuery,
+  useGetCourseQuery,
+  useSaveCourseMutation,
+  useArchiveCourseMutation,
+  useSetTrackMutation,
+  useListOutingsQuery,
   useSaveOutingMutation,
 } = coursesApi;

@@ -35,8 +35,8 @@ export function EmptyStart({ what, action }: Props) {
       </div>
       {demo?.isEmpty && (
         <p className="quiet">
-          The demo is a delivery co-operative that chooses a kit for eight bikes: three trials, 33 runs, made by the ride model and read through the same import
-          as yours.
+          The demo is a delivery co-operative that chooses a kit for eight bikes: three trials, 33 runs, made by the
+          ride model and read through the same import as yours.
         </p>
       )}
       {demo?.loading && (
@@ -44,7 +44,11 @@ export function EmptyStart({ what, action }: Props) {
           <p className="quiet">
             Riding the demo: {demo.loading.done} of {demo.loading.total} runs
           </p>
-          <Progress percent={Math.round((100 * demo.loading.done) / demo.loading.total)} showInfo={false} aria-label="Demo data" />
+          <Progress
+            percent={Math.round((100 * demo.loading.done) / demo.loading.total)}
+            showInfo={false}
+            aria-label="Demo data"
+          />
         </div>
       )}
       {demo?.problem && <p className="problem">{demo.problem}</p>}

@@ -31,9 +31,13 @@ export function useShortcutList(): readonly Shortcut[] {
 /** Binds keys on this page and lists them under `?`. Not while typing in a field. */
 export function useShortcut(keys: string, what: string, act: () => void): void {
   const { add } = useContext(Context);
-  useHotkeys(keys, (event) => {
-    event.preventDefault();
-    act();
-  }, { useKey: true });
+  useHotkeys(
+    keys,
+    (event) => {
+      event.preventDefault();
+      act();
+    },
+    { useKey: true },
+  );
   useEffect(() => add({ keys, what }), [keys, what, add]);
 }

@@ -2,8 +2,8 @@ import { Checkbox, Form, Select } from 'antd';
 import { useState } from 'react';
 import { formatDay } from '../../shared/format/format-quantity.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
-import { useListPartsQuery, useListSetupsQuery } from '../bench/api.js';
-import { useListCoursesQuery, useListOutingsQuery } from '../courses/api.js';
+import { useListPartsQuery, useListSetupsQuery } from '../bench/index.js';
+import { useListCoursesQuery, useListOutingsQuery } from '../courses/index.js';
 import { OutingForm } from './OutingForm.js';
 
 const CHOOSE = [{ required: true, message: 'Choose one.' }];
@@ -19,27 +19,38 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
   const { data: loggers } = useListPartsQuery('loggers');
   const at = (name: string) => [...prefix, name];
   const search = { showSearch: { optionFilterProp: 'label' } } as const;
-  const active = <T extends { archivedAt: string | null }>(list: readonly T[] | undefined): T[] => (list ?? []).filter(({ archivedAt }) => archivedAt === null);
+  const active = <T extends { archivedAt: string | null }>(list: readonly T[] | undefined): T[] =>
+    (list ?? []).filter(({ archivedAt }) => archivedAt === null);
   return (
     <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(210px, 1fr))', columnGap: 16 }}>
       <Form.Item name={at('setupRevisionId')} label="Setup" rules={CHOOSE}>
         <Select
           {...search}
           options={active(setups).flatMap(({ name, revisions }) =>
-            revisions.map(({ id, number }) => ({ value: id, label: revisions.length > 1 ? `${name}, revision ${number}` : name })),
+            revisions.map(({ id, number }) => ({
+              value: id,
+              label: revisions.length > 1 ? `${name}, revision ${number}` : name,
+            })),
           )}
           notFoundContent="No setup yet: put one together on the bench."
         />
       </Form.Item>
       <Form.Item name={at('courseId')} label="Course" rules={CHOOSE}>
-        <Select {...search} options={active(courses).map(({ id, name }) => ({ value: id, label: name }))} notFoundContent="No course yet: add one under Courses." />
+        <Select
+          {...search}
+          options={active(courses).map(({ id, name }) => ({ value: id, label: name }))}
+          notFoundContent="No course yet: add one under Courses."
+        />
       </Form.Item>
       <Form.Item name={at('outingId')} label="Outing" rules={CHOOSE}>
         <Select
           {...search}
           options={[
             { value: 'new', label: 'New outing …' },
-            ...(outings ?? []).map(({ id, title, date }) => ({ value: id, label: `${formatDay(date)}${title ? `, ${title}` : ''}` })),
+            ...(outings ?? []).map(({ id, title, date }) => ({
+              value: id,
+              label: `${formatDay(date)}${title ? `, ${title}` : ''}`,
+            })),
           ]}
           onChange={(value) => {
             if (value !== 'new') return;
@@ -54,7 +65,12 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
       <Form.Item name={at('loggerId')} label="Logger">
         <Select {...search} allowClear options={active(loggers).map(({ id, name }) => ({ value: id, label: name }))} />
       </Form.Item>
-      <Form.Item name={at('totalMassKg')} label="Total mass as ridden" rules={[readableNumber]} tooltip="Empty: added up from bike, kit, packs and rider">
+      <Form.Item
+        name={at('totalMassKg')}
+        label="Total mass as ridden"
+        rules={[readableNumber]}
+        tooltip="Empty: added up from bike, kit, packs and rider"
+      >
         <QuantityInput unit="kg" />
       </Form.Item>
       <Form.Item name={at('emptied')} valuePropName="checked" label="End of the ride">

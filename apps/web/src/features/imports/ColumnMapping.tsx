@@ -15,13 +15,14 @@ const CHANNEL_CHOICES = [
   { value: '', label: 'not used' },
   { value: 'time', label: 'time' },
   { value: 'date', label: 'date' },
-  ...CHANNEL_NAMES.map((name) => ({ value: name as string, label: CHANNELS[name].label })),
+  ...CHANNEL_NAMES.map((name) => ({ value: name, label: CHANNELS[name].label })),
 ];
 
 /** What each column of a table was taken for, with its first values; each can be put right. */
 export function ColumnMapping({ inspection, mapping, onChange }: Props) {
   const asked = new Set(openQuestions(inspection, mapping).flatMap(({ columns }) => columns));
-  const change = (index: number, column: Column): void => onChange({ ...mapping, columns: mapping.columns.map((known, k) => (k === index ? column : known)) });
+  const change = (index: number, column: Column): void =>
+    onChange({ ...mapping, columns: mapping.columns.map((known, k) => (k === index ? column : known)) });
   return (
     <div className="scroll-x" tabIndex={0} role="region" aria-label="Columns of the file">
       <table className="rows">
@@ -37,11 +38,21 @@ export function ColumnMapping({ inspection, mapping, onChange }: Props) {
           {mapping.columns.map((column, k) => (
             <tr key={k} style={asked.has(k) ? { boxShadow: 'inset 4px 0 0 var(--caution)' } : {}}>
               <td style={{ paddingLeft: 10 }}>{column.header || <span className="quiet">(no name)</span>}</td>
-              <td className="figures quiet">{inspection.preview.slice(0, 3).map((row) => row[k] ?? '').join('  ')}</td>
+              <td className="figures quiet">
+                {inspection.preview
+                  .slice(0, 3)
+                  .map((row) => row[k] ?? '')
+                  .join('  ')}
+              </td>
               <td>
                 <Select
-                  aria-label={`${column.header} is`} size="small" style={{ width: 170 }} value={column.channel ?? ''} options={CHANNEL_CHOICES}
-                  showSearch={{ optionFilterProp: 'label' }} onChange={(channel) => change(k, withChannel(column, channel))}
+                  aria-label={`${column.header} is`}
+                  size="small"
+                  style={{ width: 170 }}
+                  value={column.channel ?? ''}
+                  options={CHANNEL_CHOICES}
+                  showSearch={{ optionFilterProp: 'label' }}
+                  onChange={(channel) => change(k, withChannel(column, channel))}
                 />
               </td>
               <td>
@@ -58,7 +69,8 @@ export function ColumnMapping({ inspection, mapping, onChange }: Props) {
 function withChannel(column: Column, channel: string): Column {
   const { header } = column;
   if (channel === '') return { header, channel: null };
-  if (channel === 'time' || channel === 'date') return { header, channel, ...(channel === 'time' && { timeFormat: column.timeFormat ?? 'number' }) };
+  if (channel === 'time' || channel === 'date')
+    return { header, channel, ...(channel === 'time' && { timeFormat: column.timeFormat ?? 'number' }) };
   const name = channel as ChannelName;
   const { impliedUnit } = channelDefinition(name);
   return { header, channel: name, ...(impliedUnit && { unit: impliedUnit }) };
@@ -67,17 +79,29 @@ function withChannel(column: Column, channel: string): Column {
 function UnitSelect({ column, onChange }: { readonly column: Column; readonly onChange: (unit: UnitName) => void }) {
   const { channel, timeFormat, unit, header } = column;
   if (channel === null || channel === 'date') return null;
-  if (channel === 'time' && timeFormat && timeFormat !== 'number') return <span className="quiet">{TIME_WORDS[timeFormat]}</span>;
+  if (channel === 'time' && timeFormat && timeFormat !== 'number')
+    return <span className="quiet">{TIME_WORDS[timeFormat]}</span>;
   const units = channel === 'time' ? TIME_UNITS : channelDefinition(channel).units;
   return (
     <Select
-      aria-label={`Unit of ${header}`} size="small" style={{ width: 90 }} value={unit ?? null} placeholder="?" status={unit ? '' : 'warning'}
-      options={units.map((one) => ({ value: one, label: one === '1' ? '0 … 1' : one }))} onChange={(chosen: UnitName) => onChange(chosen)}
+      aria-label={`Unit of ${header}`}
+      size="small"
+      style={{ width: 90 }}
+      value={unit ?? null}
+      placeholder="?"
+      status={unit ? '' : 'warning'}
+      options={units.map((one) => ({ value: one, label: one === '1' ? '0 … 1' : one }))}
+      onChange={(chosen: UnitName) => onChange(chosen)}
     />
   );
 }
 
-const TIME_WORDS = { clock: 'h:mm:ss', iso: 'date and time', 'epoch-s': 's since 1970', 'epoch-ms': 'ms since 1970' } as const;
+const TIME_WORDS = {
+  clock: 'h:mm:ss',
+  iso: 'date and time',
+  'epoch-s': 's since 1970',
+  'epoch-ms': 'ms since 1970',
+} as const;
 
 /** Questions the mapping does not answer yet. */
 export function openQuestions(inspection: Inspection, mapping: MappingDto): Inspection['questions'] {
@@ -91,7 +115,10 @@ export function openQuestions(inspection: Inspection, mapping: MappingDto): Insp
         return new Set(channels).size < channels.length;
       }
       case 'unit':
-        return concerned.some(({ channel, unit, timeFormat }) => channel !== null && unit === undefined && (timeFormat === undefined || timeFormat === 'number'));
+        return concerned.some(
+          ({ channel, unit, timeFormat }) =>
+            channel !== null && unit === undefined && (timeFormat === undefined || timeFormat === 'number'),
+        );
       case 'channel':
         // Left out is an answer: the reader left it out for now.
         return false;
@@ -101,6 +128,13 @@ export function openQuestions(inspection: Inspection, mapping: MappingDto): Insp
 
 /** A mapping as it is sent: columns whose unit is still open and which no figure needs are left out. */
 export function settledMapping(inspection: Inspection, mapping: MappingDto): MappingDto {
-  const open = new Set(openQuestions(inspection, mapping).filter(({ blocking }) => !blocking).flatMap(({ columns }) => columns));
-  return { ...mapping, columns: mapping.columns.map((column, k) => (open.has(k) ? { header: column.header, channel: null } : column)) };
+  const open = new Set(
+    openQuestions(inspection, mapping)
+      .filter(({ blocking }) => !blocking)
+      .flatMap(({ columns }) => columns),
+  );
+  return {
+    ...mapping,
+    columns: mapping.columns.map((column, k) => (open.has(k) ? { header: column.header, channel: null } : column)),
+  };
 }

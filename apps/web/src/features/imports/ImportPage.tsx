@@ -23,8 +23,12 @@ export default function ImportPage() {
     <Page title="Bring in rides" crumb={<Link to="/runs">Runs</Link>}>
       <div ref={drop}>
         <FileDrop
-          isMultiple label="Choose log files" hint="or drop them here: CSV of any kind, GPX, each also gzipped, up to 64 MiB" accept=".csv,.txt,.tsv,.gpx,.gz,.log"
-          isBusy={staging.isLoading} onFiles={(files) => void stage(files)}
+          isMultiple
+          label="Choose log files"
+          hint="or drop them here: CSV of any kind, GPX, each also gzipped, up to 64 MiB"
+          accept=".csv,.txt,.tsv,.gpx,.gz,.log"
+          isBusy={staging.isLoading}
+          onFiles={(files) => void stage(files)}
         />
       </div>
       {staging.error !== undefined && <Problem error={staging.error} />}
@@ -34,14 +38,25 @@ export default function ImportPage() {
 }
 
 function Files({ files }: { readonly files: readonly ImportFile[] }) {
-  const waiting = files.filter(({ status, inspection }) => (status === 'staged' || status === 'failed') && inspection !== null);
+  const waiting = files.filter(
+    ({ status, inspection }) => (status === 'staged' || status === 'failed') && inspection !== null,
+  );
   const others = files.filter((file) => !waiting.includes(file));
+  const finished = others.filter(({ status }) => status === 'done' || status === 'known');
+  const [discard] = useDiscardImportMutation();
   return (
     <>
       {waiting.length > 0 && <Assign files={waiting} />}
       {others.length > 0 && (
         <section className="section">
-          <h2>Files</h2>
+          <div style={{ display: 'flex', justifyContent: 'space-between', gap: 12 }}>
+            <h2>Files</h2>
+            {finished.length > 1 && (
+              <Button size="small" onClick={() => finished.forEach(({ id }) => void discard(id))}>
+                Take all {finished.length} finished files off the list
+              </Button>
+            )}
+          </div>
           <ul style={{ listStyle: 'none', margin: 0, padding: 0 }} aria-live="polite">
             {[...others].reverse().map((file) => (
               <FileRow key={file.id} file={file} />
@@ -51,21 +66,39 @@ function Files({ files }: { readonly files: readonly ImportFile[] }) {
       )}
       {files.length === 0 && (
         <p className="quiet" style={{ marginTop: 16, maxWidth: 620 }}>
-          Each file becomes a run. A log needs a time and at least one channel, such as speed (km/h), distance (m), voltage (V) and current (A). Nothing is guessed: what a
-          file does not tell is asked.
+          Each file becomes a run. A log needs a time and at least one channel, such as speed (km/h), distance (m),
+          voltage (V) and current (A). Nothing is guessed: what a file does not tell is asked.
         </p>
       )}
     </>
   );
 }
 
-const STATUS_WORDS = { staged: 'waiting', refused: 'not read', known: 'known already', queued: 'waiting its turn', working: 'reading', done: 'done', failed: 'failed', cancelled: 'taken off' } as const;
+const STATUS_WORDS = {
+  staged: 'waiting',
+  refused: 'not read',
+  known: 'known already',
+  queued: 'waiting its turn',
+  working: 'reading',
+  done: 'done',
+  failed: 'failed',
+  cancelled: 'taken off',
+} as const;
 
 function FileRow({ file }: { readonly file: ImportFile }) {
   const [discard] = useDiscardImportMutation();
   const isRunning = file.status === 'queued' || file.status === 'working';
   return (
-    <li style={{ padding: '9px 0', borderBottom: '1px solid var(--hairline)', display: 'flex', gap: 14, alignItems: 'baseline', flexWrap: 'wrap' }}>
+    <li
+      style={{
+        padding: '9px 0',
+        borderBottom: '1px solid var(--hairline)',
+        display: 'flex',
+        gap: 14,
+        alignItems: 'baseline',
+        flexWrap: 'wrap',
+      }}
+    >
       <strong style={{ overflowWrap: 'anywhere' }}>{file.fileName}</strong>
       <span className="quiet figures">{formatBytes(file.byteCount)}</span>
       <span style={{ flex: 1, minWidth: 220 }}>
@@ -84,8 +117,20 @@ function FileRow({ file }: { readonly file: ImportFile }) {
           </>
         )}
       </span>
-      {isRunning && <Progress percent={file.status === 'queued' ? 5 : file.step.startsWith('stor') ? 80 : 40} showInfo={false} style={{ width: 120 }} size="small" aria-label={`${file.fileName}: ${file.step}`} />}
-      <Button size="small" onClick={() => void discard(file.id)} aria-label={`${isRunning ? 'Cancel' : 'Take off the list'}: ${file.fileName}`}>
+      {isRunning && (
+        <Progress
+          percent={file.status === 'queued' ? 5 : file.step.startsWith('stor') ? 80 : 40}
+          showInfo={false}
+          style={{ width: 120 }}
+          size="small"
+          aria-label={`${file.fileName}: ${file.step}`}
+        />
+      )}
+      <Button
+        size="small"
+        onClick={() => void discard(file.id)}
+        aria-label={`${isRunning ? 'Cancel' : 'Take off the list'}: ${file.fileName}`}
+      >
         {isRunning ? 'Cancel' : 'Take off the list'}
       </Button>
     </li>
@@ -97,7 +142,9 @@ const DRAFT = 'draft.import';
 
 function lastAssignment(): Partial<RunAssignment> {
   try {
-    const { setupRevisionId, courseId, outingId, riderId, loggerId } = JSON.parse(localStorage.getItem(LAST) ?? '{}') as Partial<RunAssignment>;
+    const { setupRevisionId, courseId, outingId, riderId, loggerId } = JSON.parse(
+      localStorage.getItem(LAST) ?? '{}',
+    ) as Partial<RunAssignment>;
     return { setupRevisionId, courseId, outingId, riderId, loggerId } as Partial<RunAssignment>;
   } catch {
     return {};
@@ -112,12 +159,15 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
   const [start, { isLoading, error }] = useStartImportMutation();
   const [discard] = useDiscardImportMutation();
   const mappingOf = (file: ImportFile): MappingDto => mappings[file.id] ?? file.inspection!.mapping;
-  const blocked = files.filter((file) => openQuestions(file.inspection!, mappingOf(file)).some(({ blocking }) => blocking));
+  const blocked = files.filter((file) =>
+    openQuestions(file.inspection!, mappingOf(file)).some(({ blocking }) => blocking),
+  );
   // A file new on the list starts from what was typed before a reload, else from the last one's choices.
   useEffect(() => {
     const stored = JSON.parse(sessionStorage.getItem(DRAFT) ?? '{}') as Assignments;
     for (const { id } of files)
-      if (form.getFieldValue([id, 'isKnown']) === undefined) form.setFieldValue(id, { emptied: false, ...(stored[id] ?? lastAssignment()), isKnown: true });
+      if (form.getFieldValue([id, 'isKnown']) === undefined)
+        form.setFieldValue(id, { emptied: false, ...(stored[id] ?? lastAssignment()), isKnown: true });
   }, [files, form]);
   const submit = async (values: Assignments): Promise<void> => {
     const items = files.map((file) => {
@@ -128,8 +178,15 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
         importId: file.id,
         mapping: file.inspection!.format === 'csv' ? settledMapping(file.inspection!, mappingOf(file)) : null,
         assignment: {
-          setupRevisionId, courseId, outingId, riderId: own.riderId ?? null, loggerId: own.loggerId ?? null, totalMassKg: own.totalMassKg ?? null,
-          emptied: own.emptied ?? false, testKind: 'range' as const, notes: '',
+          setupRevisionId,
+          courseId,
+          outingId,
+          riderId: own.riderId ?? null,
+          loggerId: own.loggerId ?? null,
+          totalMassKg: own.totalMassKg ?? null,
+          emptied: own.emptied ?? false,
+          testKind: 'range' as const,
+          notes: '',
         },
         profileName: profiles[file.id] ?? null,
       };
@@ -142,18 +199,27 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
   };
   const copyToAll = (from: string): void => {
     const own = form.getFieldValue(from) as Assignments[string];
-    form.setFieldsValue(Object.fromEntries(files.map(({ id }) => [id, own])) as never);
+    form.setFieldsValue(Object.fromEntries(files.map(({ id }) => [id, own])));
   };
   return (
     <Form
-      form={form} layout="vertical" requiredMark={false} onFinish={(values) => void submit(values)}
+      form={form}
+      layout="vertical"
+      requiredMark={false}
+      onFinish={(values) => void submit(values)}
       onValuesChange={() => sessionStorage.setItem(DRAFT, JSON.stringify(form.getFieldsValue(true)))}
       scrollToFirstError
     >
       {files.map((file, index) => (
-        <fieldset key={file.id} className="sheet section" style={{ minWidth: 0 }}>
-          <legend style={{ fontWeight: 650, padding: '0 6px', overflowWrap: 'anywhere' }}>{file.fileName}</legend>
-          <Recognised file={file} mapping={mappingOf(file)} onMapping={(mapping) => setMappings({ ...mappings, [file.id]: mapping })} onProfile={(name) => setProfiles({ ...profiles, [file.id]: name })} profile={profiles[file.id] ?? null} />
+        <section key={file.id} className="sheet section" style={{ minWidth: 0 }} aria-label={file.fileName}>
+          <h2 style={{ overflowWrap: 'anywhere', marginBottom: 8 }}>{file.fileName}</h2>
+          <Recognised
+            file={file}
+            mapping={mappingOf(file)}
+            onMapping={(mapping) => setMappings({ ...mappings, [file.id]: mapping })}
+            onProfile={(name) => setProfiles({ ...profiles, [file.id]: name })}
+            profile={profiles[file.id] ?? null}
+          />
           {file.problem && (
             <p className="problem" role="alert">
               {file.problem.message}
@@ -162,16 +228,32 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
           <h3 style={{ margin: '16px 0 8px' }}>What was ridden</h3>
           <AssignmentFields prefix={[file.id]} />
           <div className="actions">
-            {index === 0 && files.length > 1 && <Button onClick={() => copyToAll(file.id)}>Same for all {files.length} files</Button>}
+            {index === 0 && files.length > 1 && (
+              <Button onClick={() => copyToAll(file.id)}>Same for all {files.length} files</Button>
+            )}
             <Button onClick={() => void discard(file.id)}>Do not bring in</Button>
           </div>
-        </fieldset>
+        </section>
       ))}
-      <div style={{ position: 'sticky', bottom: 0, background: 'var(--ground)', padding: '14px 0', marginTop: 8, borderTop: '1px solid var(--hairline)' }} className="actions">
+      <div
+        style={{
+          position: 'sticky',
+          bottom: 0,
+          background: 'var(--ground)',
+          padding: '14px 0',
+          marginTop: 8,
+          borderTop: '1px solid var(--hairline)',
+        }}
+        className="actions"
+      >
         <Button type="primary" htmlType="submit" size="large" loading={isLoading} disabled={blocked.length > 0}>
           {files.length === 1 ? 'Make this run' : `Make ${files.length} runs`}
         </Button>
-        {blocked.length > 0 && <span style={{ alignSelf: 'center' }}>Answer first: {blocked.map(({ fileName }) => fileName).join(', ')}</span>}
+        {blocked.length > 0 && (
+          <span style={{ alignSelf: 'center' }}>
+            Answer first: {blocked.map(({ fileName }) => fileName).join(', ')}
+          </span>
+        )}
         {error !== undefined && <Problem error={error} />}
       </div>
     </Form>
@@ -186,7 +268,12 @@ interface RecognisedProps {
   readonly onProfile: (name: string | null) => void;
 }
 
-const DELIMITER_WORDS: Readonly<Record<string, string>> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' };
+const DELIMITER_WORDS: Readonly<Record<string, string>> = {
+  ',': 'commas',
+  ';': 'semicolons',
+  '\t': 'tabs',
+  '|': 'bars',
+};
 
 function Recognised({ file, mapping, profile, onMapping, onProfile }: RecognisedProps) {
   const inspection = file.inspection!;
@@ -211,8 +298,14 @@ function Recognised({ file, mapping, profile, onMapping, onProfile }: Recognised
         <label>
           Decimal mark{' '}
           <Select
-            aria-label="Decimal mark" style={{ width: 150 }} value={mapping.decimal ?? null} placeholder="choose"
-            options={[{ value: '.', label: 'point: 1.234 is small' }, { value: ',', label: 'comma: 1,234 is small' }]}
+            aria-label="Decimal mark"
+            style={{ width: 150 }}
+            value={mapping.decimal ?? null}
+            placeholder="choose"
+            options={[
+              { value: '.', label: 'point: 1.234 is small' },
+              { value: ',', label: 'comma: 1,234 is small' },
+            ]}
             onChange={(decimal: '.' | ',') => onMapping({ ...mapping, decimal })}
           />
         </label>
@@ -222,10 +315,20 @@ function Recognised({ file, mapping, profile, onMapping, onProfile }: Recognised
           <summary>Columns and units</summary>
           <ColumnMapping inspection={inspection} mapping={mapping} onChange={onMapping} />
           <div className="actions" style={{ marginTop: 10, alignItems: 'center' }}>
-            <Checkbox checked={profile !== null} onChange={({ target }) => onProfile(target.checked ? 'My logger' : null)}>
+            <Checkbox
+              checked={profile !== null}
+              onChange={({ target }) => onProfile(target.checked ? 'My logger' : null)}
+            >
               Remember this for files with the same columns
             </Checkbox>
-            {profile !== null && <Input aria-label="Name of the logger profile" style={{ width: 220 }} value={profile} onChange={({ target }) => onProfile(target.value)} />}
+            {profile !== null && (
+              <Input
+                aria-label="Name of the logger profile"
+                style={{ width: 220 }}
+                value={profile}
+                onChange={({ target }) => onProfile(target.value)}
+              />
+            )}
           </div>
         </details>
       )}

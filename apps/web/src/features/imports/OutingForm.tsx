@@ -3,7 +3,7 @@ import { outingInputSchema, type Outing } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/Answer.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
-import { useSaveOutingMutation } from '../courses/api.js';
+import { useSaveOutingMutation } from '../courses/index.js';
 
 /** A trip out with its weather. */
 export function OutingForm({ onDone }: { readonly onDone: (outing: Outing | undefined) => void }) {
@@ -13,8 +13,13 @@ export function OutingForm({ onDone }: { readonly onDone: (outing: Outing | unde
   const submit = async (): Promise<void> => {
     const values = form.getFieldsValue(true) as Record<string, unknown>;
     const parsed = outingInputSchema.safeParse({
-      title: values['title'] ?? '', date: values['date'] ?? '', airTemperatureC: values['airTemperatureC'] ?? null, airPressureHpa: values['airPressureHpa'] ?? null,
-      relativeHumidity: values['relativeHumidity'] ?? null, windMps: values['windMps'] ?? null, notes: values['notes'] ?? '',
+      title: values['title'] ?? '',
+      date: values['date'] ?? '',
+      airTemperatureC: values['airTemperatureC'] ?? null,
+      airPressureHpa: values['airPressureHpa'] ?? null,
+      relativeHumidity: values['relativeHumidity'] ?? null,
+      windMps: values['windMps'] ?? null,
+      notes: values['notes'] ?? '',
     });
     if (!parsed.success) {
       form.setFields(parsed.error.issues.map(({ path, message }) => ({ name: path as string[], errors: [message] })));

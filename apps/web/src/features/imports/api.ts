@@ -23,7 +23,8 @@ export const importsApi = baseApi.injectEndpoints({
               else files.push(file);
             }
           });
-          if (changed.some(({ status }) => status === 'done')) dispatch(baseApi.util.invalidateTags(['Run', 'Trial', 'Setup', 'Course', 'Outing']));
+          if (changed.some(({ status }) => status === 'done'))
+            dispatch(baseApi.util.invalidateTags(['Run', 'Trial', 'Setup', 'Course', 'Outing']));
         });
         // After a lost line, what was missed is fetched.
         events.addEventListener('open', () => void dispatch(baseApi.util.invalidateTags(['Import'])));
@@ -49,4 +50,5 @@ export const importsApi = baseApi.injectEndpoints({
     }),
   }),
 });
-export const { useListImportsQuery, useStageFilesMutation, useStartImportMutation, useDiscardImportMutation } = importsApi;
+export const { useListImportsQuery, useStageFilesMutation, useStartImportMutation, useDiscardImportMutation } =
+  importsApi;

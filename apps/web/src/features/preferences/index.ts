@@ -1,1 +1,9 @@
-export { preferencesSlice, setTheme, setUnits, storePreferences, storedPreferences, type Preferences, type ThemeName } from './slice.js';
+export {
+  preferencesSlice,
+  setTheme,
+  setUnits,
+  storePreferences,
+  storedPreferences,
+  type Preferences,
+  type ThemeName,
+} from './slice.js';

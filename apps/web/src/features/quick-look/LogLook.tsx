@@ -1,11 +1,14 @@
+import { Button } from 'antd';
 import { useState } from 'react';
-import type { QuickLookLog } from '@ebrix/contract';
+import type { MappingDto, QuickLookLog } from '@ebrix/contract';
+import { errorCode } from '../../shared/api/base-api.js';
 import { Problem } from '../../shared/ui/Answer.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
 import { StripRecorder, StripTable } from '../charts/index.js';
+import { ColumnMapping, openQuestions, settledMapping } from '../imports/index.js';
 import { CleaningReport, Derivation, FigureStrip, FigureTable } from '../runs/index.js';
-import { useLookAtLogMutation } from './api.js';
+import { useLogColumnsMutation, useLookAtLogMutation } from './api.js';
 import { cropStrip } from './crop-strip.js';
 
 interface Known {
@@ -17,42 +20,81 @@ interface Known {
 /** One log: its channels, its figures, what was cleaned. */
 export function LogLook() {
   const [look, { data, error, isLoading }] = useLookAtLogMutation();
+  const [readColumns, columns] = useLogColumnsMutation();
   const [file, setFile] = useState<File>();
+  const [mapping, setMapping] = useState<MappingDto>();
   const [known, setKnown] = useState<Known>({ capacityAh: null, nominalVoltageV: null, airTemperatureC: null });
-  const start = (chosen: File, facts: Known): void => {
+  const start = async (chosen: File, settled?: MappingDto): Promise<void> => {
+    const facts = Object.fromEntries(
+      Object.entries(known).filter(([, value]) => value !== null && !Number.isNaN(value)),
+    );
+    const result = await look({
+      file: chosen,
+      context: JSON.stringify({ ...facts, ...(settled && { mapping: settled }) }),
+    });
+    if (errorCode(result.error) !== 'mapping-needed') return;
+    const asked = await readColumns(chosen);
+    if ('data' in asked && asked.data) setMapping(asked.data.mapping);
+  };
+  const take = (chosen: File): void => {
     setFile(chosen);
-    const context = Object.fromEntries(Object.entries(facts).filter(([, value]) => value !== null && !Number.isNaN(value)));
-    void look({ file: chosen, context: JSON.stringify(context) });
+    setMapping(undefined);
+    void start(chosen);
+  };
+  const inspection = columns.data;
+  const again = (): void => {
+    if (file) void start(file, mapping && inspection ? settledMapping(inspection, mapping) : undefined);
   };
   const change = (name: keyof Known) => (value: number | null) => setKnown({ ...known, [name]: value });
   return (
     <>
-      <FileDrop label="Choose a log" hint="or drop it here: CSV of any kind or GPX, also gzipped" accept=".csv,.txt,.tsv,.gpx,.gz,.log" isBusy={isLoading} onFiles={([first]) => first && start(first, known)} />
+      <FileDrop
+        label="Choose a log"
+        hint="or drop it here: CSV of any kind or GPX, also gzipped"
+        accept=".csv,.txt,.tsv,.gpx,.gz,.log"
+        isBusy={isLoading}
+        onFiles={([first]) => first && take(first)}
+      />
       <form
         className="actions"
         style={{ margin: '12px 0', alignItems: 'flex-end' }}
         onSubmit={(event) => {
           event.preventDefault();
-          if (file) start(file, known);
+          again();
         }}
       >
-        <label>
+        <label className="stacked">
           Pack capacity
           <QuantityInput unit="Ah" value={known.capacityAh} onChange={change('capacityAh')} />
         </label>
-        <label>
+        <label className="stacked">
           Nominal voltage
           <QuantityInput unit="V" value={known.nominalVoltageV} onChange={change('nominalVoltageV')} />
         </label>
-        <label>
+        <label className="stacked">
           Air temperature
           <QuantityInput unit="°C" value={known.airTemperatureC} onChange={change('airTemperatureC')} />
         </label>
-        <button type="submit" className="figure-button" style={{ fontFamily: 'inherit', padding: '6px 0' }} disabled={!file}>
+        <Button htmlType="submit" disabled={!file}>
           Work it out with these
-        </button>
+        </Button>
       </form>
       {error !== undefined && <Problem error={error} />}
+      {errorCode(error) === 'mapping-needed' && inspection && mapping && (
+        <div className="sheet section">
+          <ColumnMapping inspection={inspection} mapping={mapping} onChange={setMapping} />
+          <div className="actions" style={{ marginTop: 12 }}>
+            <Button
+              type="primary"
+              loading={isLoading}
+              disabled={openQuestions(inspection, mapping).some(({ blocking }) => blocking)}
+              onClick={again}
+            >
+              Read it like this
+            </Button>
+          </div>
+        </div>
+      )}
       {data && !isLoading && error === undefined && <Result key={file?.name} fileName={file?.name ?? ''} look={data} />}
     </>
   );

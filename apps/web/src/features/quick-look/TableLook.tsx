@@ -33,17 +33,28 @@ export function TableLook() {
   };
   const { setup, value } = choice;
   const select = (name: keyof Choice, label: string, isOptional: boolean) => (
-    <label>
+    <label className="stacked">
       {label}
       <Select
-        aria-label={label} style={{ minWidth: 170, display: 'block' }} value={choice[name] ?? null} options={names} allowClear={isOptional} placeholder={isOptional ? 'none' : 'choose'}
+        aria-label={label}
+        style={{ minWidth: 170 }}
+        value={choice[name] ?? null}
+        options={names}
+        allowClear={isOptional}
+        placeholder={isOptional ? 'none' : 'choose'}
         onChange={(chosen: string | null) => setChoice((known) => ({ ...known, [name]: chosen ?? undefined }))}
       />
     </label>
   );
   return (
     <>
-      <FileDrop label="Choose a table" hint="or drop it here: a CSV with one row per run, for example setup and Wh per km" accept=".csv,.txt,.tsv,.gz" isBusy={columns.isLoading} onFiles={([first]) => first && void take(first)} />
+      <FileDrop
+        label="Choose a table"
+        hint="or drop it here: a CSV with one row per run, for example setup and Wh per km"
+        accept=".csv,.txt,.tsv,.gz"
+        isBusy={columns.isLoading}
+        onFiles={([first]) => first && void take(first)}
+      />
       {columns.error !== undefined && <Problem error={columns.error} />}
       {file && columns.data && (
         <form
@@ -58,13 +69,19 @@ export function TableLook() {
           {select('value', 'Column with the result', false)}
           {select('block', 'Outing, if ridden in turns', true)}
           {select('covariate', 'Condition to adjust for', true)}
-          <label>
+          <label className="stacked">
             Smallest difference that matters
-            <Input style={{ width: 210, display: 'block' }} value={sdm} onChange={({ target }) => setSdm(target.value)} />
+            <Input style={{ width: 210 }} value={sdm} onChange={({ target }) => setSdm(target.value)} />
           </label>
           <Radio.Group
-            aria-label="Which way is better" optionType="button" value={better} onChange={({ target }) => setBetter(String(target.value))}
-            options={[{ value: 'less', label: 'less is better' }, { value: 'more', label: 'more is better' }]}
+            aria-label="Which way is better"
+            optionType="button"
+            value={better}
+            onChange={({ target }) => setBetter(String(target.value))}
+            options={[
+              { value: 'less', label: 'less is better' },
+              { value: 'more', label: 'more is better' },
+            ]}
           />
           <Button type="primary" htmlType="submit" loading={looked.isLoading} disabled={!setup || !value}>
             Compare
@@ -79,16 +96,28 @@ export function TableLook() {
 
 function Result({ look, axis }: { readonly look: QuickLookTable; readonly axis: string }) {
   const { comparison, points, skippedRows, designed } = look;
-  const letters = new Map<string, Letter>(comparison.setups.flatMap(({ name }, k): [string, Letter][] => (LETTERS[k] ? [[name, LETTERS[k]]] : [])));
+  const letters = new Map<string, Letter>(
+    comparison.setups.flatMap(({ name }, k): [string, Letter][] => (LETTERS[k] ? [[name, LETTERS[k]]] : [])),
+  );
   const percent = stripsOf(comparison, 'percent', undefined, 'metric');
   const strips = percent.length > 0 ? percent : stripsOf(comparison, 'unit', undefined, 'metric');
   const { kind, value } = comparison.smallestDifference;
   const groups = comparison.setups.map((described): PointGroup => {
-    const { name, n, mean, intervalOfMean } = described as { name: string; n: number; mean: number; intervalOfMean?: { lower: number; upper: number } };
+    const { name, n, mean, intervalOfMean } = described as {
+      name: string;
+      n: number;
+      mean: number;
+      intervalOfMean?: { lower: number; upper: number };
+    };
     return {
-      name, letter: letters.get(name), note: `${n} runs`, mean,
+      name,
+      letter: letters.get(name),
+      note: `${n} runs`,
+      mean,
       ...(intervalOfMean && { interval: [intervalOfMean.lower, intervalOfMean.upper] as const }),
-      points: points.filter(({ setup }) => setup === name).map((point) => ({ value: point.value, text: `${name}, row ${point.row}: ${point.value}`, isExcluded: false })),
+      points: points
+        .filter(({ setup }) => setup === name)
+        .map((point) => ({ value: point.value, text: `${name}, row ${point.row}: ${point.value}`, isExcluded: false })),
     };
   });
   return (
@@ -103,25 +132,42 @@ function Result({ look, axis }: { readonly look: QuickLookTable; readonly axis: 
       </p>
       {skippedRows.length > 0 && (
         <p className="caution" style={{ marginBottom: 14 }}>
-          {skippedRows.length} {skippedRows.length === 1 ? 'row was' : 'rows were'} left aside: {skippedRows.slice(0, 5).map(({ row, reason }) => `row ${row}, ${reason}`).join('; ')}
+          {skippedRows.length} {skippedRows.length === 1 ? 'row was' : 'rows were'} left aside:{' '}
+          {skippedRows
+            .slice(0, 5)
+            .map(({ row, reason }) => `row ${row}, ${reason}`)
+            .join('; ')}
           {skippedRows.length > 5 && ' …'}
         </p>
       )}
       <h2 style={{ marginBottom: 8 }}>Difference, with the range that holds 95 times in 100</h2>
       <DifferenceStrips
-        strips={strips} letterOf={letters} unit={percent.length > 0 ? '%' : ''}
+        strips={strips}
+        letterOf={letters}
+        unit={percent.length > 0 ? '%' : ''}
         bandText={`less than ${kind === 'relative' ? `${plain(value * 100, 3)} %` : plain(value, 3)} does not matter`}
       />
       <h2 style={{ margin: '22px 0 8px' }}>Every run</h2>
       <RunPoints groups={groups} axis={axis} />
       {designed.blocked && <Adjusted title="Within outings (setup + outing, Tukey)" adjusted={designed.blocked} />}
-      {designed.ancova && <Adjusted title={`Adjusted to ${plain(designed.ancova.covariateMean)} of the condition`} adjusted={designed.ancova} />}
+      {designed.ancova && (
+        <Adjusted
+          title={`Adjusted to ${plain(designed.ancova.covariateMean)} of the condition`}
+          adjusted={designed.ancova}
+        />
+      )}
       <ComparisonDetails comparison={comparison} />
     </div>
   );
 }
 
-function Adjusted({ title, adjusted }: { readonly title: string; readonly adjusted: NonNullable<QuickLookTable['designed']['blocked']> }) {
+function Adjusted({
+  title,
+  adjusted,
+}: {
+  readonly title: string;
+  readonly adjusted: NonNullable<QuickLookTable['designed']['blocked']>;
+}) {
   return (
     <table className="rows" style={{ margin: '16px 0', maxWidth: 720 }}>
       <caption style={{ textAlign: 'left', fontWeight: 650 }}>{title}</caption>

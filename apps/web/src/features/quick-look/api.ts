@@ -1,4 +1,12 @@
-import { quickLookLogSchema, quickLookTableSchema, tableColumnsSchema, type QuickLookLog, type QuickLookTable } from '@ebrix/contract';
+import {
+  inspectionSchema,
+  quickLookLogSchema,
+  quickLookTableSchema,
+  tableColumnsSchema,
+  type Inspection,
+  type QuickLookLog,
+  type QuickLookTable,
+} from '@ebrix/contract';
 import type { z } from 'zod';
 import { baseApi, checked } from '../../shared/api/base-api.js';
 
@@ -14,14 +22,22 @@ export const quickLookApi = baseApi.injectEndpoints({
       query: (fields) => ({ url: 'quick-look/log', method: 'POST', body: form(fields) }),
       transformResponse: checked(quickLookLogSchema),
     }),
+    logColumns: build.mutation<Inspection, File>({
+      query: (file) => ({ url: 'quick-look/log/columns', method: 'POST', body: form({ file }) }),
+      transformResponse: checked(inspectionSchema),
+    }),
     tableColumns: build.mutation<z.output<typeof tableColumnsSchema>, File>({
       query: (file) => ({ url: 'quick-look/table/columns', method: 'POST', body: form({ file }) }),
       transformResponse: checked(tableColumnsSchema),
     }),
-    lookAtTable: build.mutation<QuickLookTable, { file: File; setup: string; value: string; block?: string; covariate?: string; sdm: string; better: string }>({
+    lookAtTable: build.mutation<
+      QuickLookTable,
+      { file: File; setup: string; value: string; block?: string; covariate?: string; sdm: string; better: string }
+    >({
       query: (fields) => ({ url: 'quick-look/table', method: 'POST', body: form(fields) }),
       transformResponse: checked(quickLookTableSchema),
     }),
   }),
 });
-export const { useLookAtLogMutation, useTableColumnsMutation, useLookAtTableMutation } = quickLookApi;
+export const { useLookAtLogMutation, useLogColumnsMutation, useTableColumnsMutation, useLookAtTableMutation } =
+  quickLookApi;

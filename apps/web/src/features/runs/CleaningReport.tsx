@@ -6,16 +6,27 @@ import { formatClock, plain } from '../../shared/format/format-quantity.js';
 export function cleaningSentences(report: CleaningReportDto): string[] {
   const sentences: string[] = [];
   const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
-  for (const { channel, count: n } of report.spikes) sentences.push(`${count(n, 'spike', 'spikes')} of ${CHANNELS[channel].label} taken out`);
-  for (const { startS, endS } of report.gaps.slice(0, 5)) sentences.push(`gap of ${plain(endS - startS, 3)} s at ${formatClock(startS)}, not bridged`);
+  for (const { channel, count: n } of report.spikes)
+    sentences.push(`${count(n, 'spike', 'spikes')} of ${CHANNELS[channel].label} taken out`);
+  for (const { startS, endS } of report.gaps.slice(0, 5))
+    sentences.push(`gap of ${plain(endS - startS, 3)} s at ${formatClock(startS)}, not bridged`);
   if (report.gaps.length > 5) sentences.push(`${report.gaps.length - 5} more gaps`);
-  if (report.droppedTimes > 0) sentences.push(`${count(report.droppedTimes, 'sample', 'samples')} dropped: time missing, backwards or standing still`);
+  if (report.droppedTimes > 0)
+    sentences.push(
+      `${count(report.droppedTimes, 'sample', 'samples')} dropped: time missing, backwards or standing still`,
+    );
   for (const { channel, count: n, firstLine } of report.unreadable)
-    sentences.push(`${count(n, 'cell', 'cells')} of ${channel === 'time' ? 'time' : CHANNELS[channel].label} no number, first in line ${firstLine}`);
-  if (report.raggedRecords > 0) sentences.push(`${count(report.raggedRecords, 'line', 'lines')} with too few or too many values`);
-  if (report.positionJumps > 0) sentences.push(`${count(report.positionJumps, 'position jump', 'position jumps')} taken out`);
-  for (const { channel, startS, endS } of report.stuck) sentences.push(`${CHANNELS[channel].label} stuck from ${formatClock(startS)} to ${formatClock(endS)}`);
-  if (report.ignoredColumns.length > 0) sentences.push(`columns not used: ${report.ignoredColumns.slice(0, 8).join(', ')}`);
+    sentences.push(
+      `${count(n, 'cell', 'cells')} of ${channel === 'time' ? 'time' : CHANNELS[channel].label} no number, first in line ${firstLine}`,
+    );
+  if (report.raggedRecords > 0)
+    sentences.push(`${count(report.raggedRecords, 'line', 'lines')} with too few or too many values`);
+  if (report.positionJumps > 0)
+    sentences.push(`${count(report.positionJumps, 'position jump', 'position jumps')} taken out`);
+  for (const { channel, startS, endS } of report.stuck)
+    sentences.push(`${CHANNELS[channel].label} stuck from ${formatClock(startS)} to ${formatClock(endS)}`);
+  if (report.ignoredColumns.length > 0)
+    sentences.push(`columns not used: ${report.ignoredColumns.slice(0, 8).join(', ')}`);
   return sentences;
 }
 
@@ -25,7 +36,8 @@ export function CleaningReport({ report }: { readonly report: CleaningReportDto 
   return (
     <div style={{ display: 'grid', gap: 6 }}>
       <p>
-        {report.samplesKept.toLocaleString()} of {report.samplesRead.toLocaleString()} samples kept, one every {plain(report.medianStepS, 3)} s.
+        {report.samplesKept.toLocaleString()} of {report.samplesRead.toLocaleString()} samples kept, one every{' '}
+        {plain(report.medianStepS, 3)} s.
       </p>
       {sentences.length === 0 ? (
         <p>Nothing had to be changed.</p>
@@ -38,8 +50,9 @@ export function CleaningReport({ report }: { readonly report: CleaningReportDto 
       )}
       {speeds?.isSuspect && (
         <p className="caution">
-          Wheel distance is {plain(100 * (speeds.ratio - 1), 2)} % off the positions ({plain(100 * (speeds.lower - 1), 2)} … {plain(100 * (speeds.upper - 1), 2)} %): the wheel
-          circumference is set wrong. Divide it by {plain(speeds.ratio, 4)}.
+          Wheel distance is {plain(100 * (speeds.ratio - 1), 2)} % off the positions (
+          {plain(100 * (speeds.lower - 1), 2)} … {plain(100 * (speeds.upper - 1), 2)} %): the wheel circumference is set
+          wrong. Divide it by {plain(speeds.ratio, 4)}.
         </p>
       )}
     </div>

@@ -28,7 +28,8 @@ export function Derivation({ figure, method, onStretch, onClose }: Props) {
       <p>{derivation.formula}</p>
       <p className="figures">{derivation.substituted}</p>
       <p className="quiet">
-        From {derivation.inputs.join(', ')}; {figure.n} samples. The truth lies in {plain(figure.interval95[0])} … {plain(figure.interval95[1])} {unitText(unit)} 95 times in 100.
+        From {derivation.inputs.join(', ')}; {figure.n} samples. The truth lies in {plain(figure.interval95[0])} …{' '}
+        {plain(figure.interval95[1])} {unitText(unit)} 95 times in 100.
       </p>
       <table className="rows" style={{ maxWidth: 620 }}>
         <caption className="unseen">What makes it uncertain</caption>
@@ -58,7 +59,12 @@ export function Derivation({ figure, method, onStretch, onClose }: Props) {
       <p className="quiet" style={{ fontSize: 12.5 }}>
         Method: {method.name} {method.version}.{' '}
         {onStretch && fromS !== undefined && toS !== undefined && (
-          <button type="button" className="figure-button" style={{ fontFamily: 'inherit' }} onClick={() => onStretch({ fromS, toS })}>
+          <button
+            type="button"
+            className="figure-button"
+            style={{ fontFamily: 'inherit' }}
+            onClick={() => onStretch({ fromS, toS })}
+          >
             Show that part of the log
           </button>
         )}

@@ -22,10 +22,18 @@ export function ExcludeForm({ run, onDone }: Props) {
   };
   return (
     <Modal open title="Leave this run out" footer={null} onCancel={() => onDone(undefined)}>
-      <Form form={form} layout="vertical" requiredMark={false} onValuesChange={draft.keep} onFinish={(values) => void save(values)}>
+      <Form
+        form={form}
+        layout="vertical"
+        requiredMark={false}
+        onValuesChange={draft.keep}
+        onFinish={(values) => void save(values)}
+      >
         <p style={{ marginBottom: 12 }}>It stays stored and is drawn hollow; verdicts are shown with and without it.</p>
         <Form.Item
-          name="reason" label="Why" help="For example: pack not full at the start."
+          name="reason"
+          label="Why"
+          help="For example: pack not full at the start."
           rules={[{ validator: (_r, value: unknown) => check(value) }]}
         >
           <Input.TextArea rows={3} autoFocus />

@@ -19,7 +19,11 @@ export function FigureStrip({ figures, open, onOpen }: Props) {
           <div className="quiet" style={{ fontSize: 12.5 }}>
             {figure.label}
           </div>
-          <FigureButton figure={figure} isOpen={open === figure.key} onOpen={() => onOpen(open === figure.key ? null : figure.key)} />
+          <FigureButton
+            figure={figure}
+            isOpen={open === figure.key}
+            onOpen={() => onOpen(open === figure.key ? null : figure.key)}
+          />
         </div>
       ))}
     </div>
@@ -37,7 +41,11 @@ export function FigureTable({ figures, open, onOpen }: Props) {
               {figure.label}
             </th>
             <td style={{ textAlign: 'right', whiteSpace: 'nowrap' }}>
-              <FigureButton figure={figure} isOpen={open === figure.key} onOpen={() => onOpen(open === figure.key ? null : figure.key)} />
+              <FigureButton
+                figure={figure}
+                isOpen={open === figure.key}
+                onOpen={() => onOpen(open === figure.key ? null : figure.key)}
+              />
             </td>
           </tr>
         ))}

@@ -1,7 +1,7 @@
 import { Button, Form, Modal } from 'antd';
 import type { RunAssignment, RunDetail } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/Answer.js';
-import { AssignmentFields } from '../imports/AssignmentFields.js';
+import { AssignmentFields } from '../imports/index.js';
 import { useAssignRunMutation } from './api.js';
 
 /** Mends a run that was assigned to the wrong setup, course or outing; its figures are worked out again. */
@@ -10,7 +10,12 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
   const [assign, { isLoading, error }] = useAssignRunMutation();
   const save = async (values: RunAssignment): Promise<void> => {
     const assignment: RunAssignment = {
-      ...values, riderId: values.riderId ?? null, loggerId: values.loggerId ?? null, totalMassKg: values.totalMassKg ?? null, testKind: 'range', notes: run.notes,
+      ...values,
+      riderId: values.riderId ?? null,
+      loggerId: values.loggerId ?? null,
+      totalMassKg: values.totalMassKg ?? null,
+      testKind: 'range',
+      notes: run.notes,
     };
     const result = await assign({ id: run.id, version: run.version, assignment });
     if (!('error' in result)) onDone();
@@ -22,8 +27,13 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
         layout="vertical"
         requiredMark={false}
         initialValues={{
-          setupRevisionId: run.setup.revisionId, courseId: run.course.id, outingId: run.outing.id, riderId: run.rider?.id ?? null,
-          loggerId: run.logger?.id ?? null, totalMassKg: run.totalMassKg, emptied: run.emptied,
+          setupRevisionId: run.setup.revisionId,
+          courseId: run.course.id,
+          outingId: run.outing.id,
+          riderId: run.rider?.id ?? null,
+          loggerId: run.logger?.id ?? null,
+          totalMassKg: run.totalMassKg,
+          emptied: run.emptied,
         }}
         onFinish={(values) => void save(values)}
       >

@@ -36,16 +36,21 @@ function Run({ run }: { readonly run: RunDetail }) {
   const { notification } = AntApp.useApp();
   const open = params.get('figure');
   const set = (name: string, value: string | null): void =>
-    setParams((known) => {
-      if (value === null) known.delete(name);
-      else known.set(name, value);
-      return known;
-    }, { replace: true });
+    setParams(
+      (known) => {
+        if (value === null) known.delete(name);
+        else known.set(name, value);
+        return known;
+      },
+      { replace: true },
+    );
   const bringBack = async (version: number): Promise<void> => {
     const result = await include({ id: run.id, version });
     if ('error' in result) notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
   };
-  useShortcut('x', 'Leave this run out, or bring it back', () => (run.exclusion ? void bringBack(run.version) : setExcluding(true)));
+  useShortcut('x', 'Leave this run out, or bring it back', () =>
+    run.exclusion ? void bringBack(run.version) : setExcluding(true),
+  );
   const figure = run.allFigures.find(({ key }) => key === open);
   return (
     <Page
@@ -83,7 +88,12 @@ function Run({ run }: { readonly run: RunDetail }) {
       <FigureStrip figures={run.allFigures} open={open} onOpen={(key) => set('figure', key)} />
       {figure && (
         <div style={{ marginTop: 14 }}>
-          <Derivation figure={figure} method={run.method} onClose={() => set('figure', null)} onStretch={(stretch) => setStretch(setParams, stretch)} />
+          <Derivation
+            figure={figure}
+            method={run.method}
+            onClose={() => set('figure', null)}
+            onStretch={(stretch) => setStretch(setParams, stretch)}
+          />
         </div>
       )}
       <Chart run={run} />
@@ -97,7 +107,8 @@ function Run({ run }: { readonly run: RunDetail }) {
               <ul>
                 {run.figureHistory.map(({ key, value, unit, method, replacedAt }) => (
                   <li key={key + replacedAt}>
-                    {key} {value.toPrecision(4)} {unit}, {method.name} {method.version}, replaced {new Date(replacedAt).toLocaleString()}
+                    {key} {value.toPrecision(4)} {unit}, {method.name} {method.version}, replaced{' '}
+                    {new Date(replacedAt).toLocaleString()}
                   </li>
                 ))}
               </ul>
@@ -134,7 +145,10 @@ function Run({ run }: { readonly run: RunDetail }) {
           {run.exclusionHistory.some(({ undoneAt }) => undoneAt !== null) && (
             <p className="quiet" style={{ marginTop: 8 }}>
               Left out before and brought back:{' '}
-              {run.exclusionHistory.filter(({ undoneAt }) => undoneAt !== null).map(({ reason }) => reason).join('; ')}
+              {run.exclusionHistory
+                .filter(({ undoneAt }) => undoneAt !== null)
+                .map(({ reason }) => reason)
+                .join('; ')}
             </p>
           )}
         </aside>
@@ -170,13 +184,19 @@ function Run({ run }: { readonly run: RunDetail }) {
 }
 
 function setStretch(setParams: ReturnType<typeof useSearchParams>[1], stretch: Stretch | undefined): void {
-  setParams((known) => {
-    for (const [name, value] of [['from', stretch?.fromS], ['to', stretch?.toS]] as const) {
-      if (value === undefined) known.delete(name);
-      else known.set(name, value.toFixed(2));
-    }
-    return known;
-  }, { replace: true });
+  setParams(
+    (known) => {
+      for (const [name, value] of [
+        ['from', stretch?.fromS],
+        ['to', stretch?.toS],
+      ] as const) {
+        if (value === undefined) known.delete(name);
+        else known.set(name, value.toFixed(2));
+      }
+      return known;
+    },
+    { replace: true },
+  );
 }
 
 function Chart({ run }: { readonly run: RunDetail }) {
@@ -189,7 +209,12 @@ function Chart({ run }: { readonly run: RunDetail }) {
       <Answer query={query}>
         {(strip) => (
           <>
-            <StripRecorder strip={strip} cleaning={run.cleaning} isFetching={query.isFetching} onStretch={(next) => setStretch(setParams, next)} />
+            <StripRecorder
+              strip={strip}
+              cleaning={run.cleaning}
+              isFetching={query.isFetching}
+              onStretch={(next) => setStretch(setParams, next)}
+            />
             <StripTable strip={strip} />
           </>
         )}

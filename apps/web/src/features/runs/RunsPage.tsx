@@ -9,9 +9,9 @@ import { Answer } from '../../shared/ui/Answer.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { MeasuredCell } from '../../shared/ui/Measured.js';
 import { Page } from '../../shared/ui/Page.js';
-import { useListSetupsQuery } from '../bench/api.js';
-import { useListCoursesQuery } from '../courses/api.js';
-import { EmptyStart } from '../demo/EmptyStart.js';
+import { useListSetupsQuery } from '../bench/index.js';
+import { useListCoursesQuery } from '../courses/index.js';
+import { EmptyStart } from '../demo/index.js';
 import { useShortcut } from '../help/index.js';
 import { useListRunsQuery } from './api.js';
 
@@ -25,7 +25,9 @@ export default function RunsPage() {
   const parsed = runQuerySchema.safeParse(Object.fromEntries(params));
   const filters = parsed.success ? parsed.data : runQuerySchema.parse({});
   const search = new URLSearchParams(
-    Object.entries({ ...filters, pageSize: PAGE_SIZE }).flatMap(([key, value]) => (value === undefined ? [] : [[key, String(value)]])),
+    Object.entries({ ...filters, pageSize: PAGE_SIZE }).flatMap(([key, value]) =>
+      value === undefined ? [] : [[key, String(value)]],
+    ),
   ).toString();
   const query = useListRunsQuery(search);
   const { data: setups } = useListSetupsQuery();
@@ -35,13 +37,16 @@ export default function RunsPage() {
   useShortcut('/', 'Search the runs', () => searchBox.current?.focus());
 
   const change = (changes: Record<string, string | number | undefined>): void =>
-    setParams((known) => {
-      for (const [key, value] of Object.entries({ page: undefined, ...changes })) {
-        if (value === undefined || value === '') known.delete(key);
-        else known.set(key, String(value));
-      }
-      return known;
-    }, { replace: true });
+    setParams(
+      (known) => {
+        for (const [key, value] of Object.entries({ page: undefined, ...changes })) {
+          if (value === undefined || value === '') known.delete(key);
+          else known.set(key, String(value));
+        }
+        return known;
+      },
+      { replace: true },
+    );
   useEffect(() => {
     if (text === (filters.text ?? '')) return undefined;
     const timer = setTimeout(() => change({ text }), TYPING_PAUSE_MS);
@@ -49,17 +54,30 @@ export default function RunsPage() {
   });
 
   const figureColumn = (key: ListedFigure, title: string, unit: 'Wh/km' | 'km' | 'km/h') => ({
-    key, dataIndex: key, title: `${title}, ${displayUnit(unit, system)}`, sorter: true, align: 'right' as const, sortOrder: orderOf(key),
+    key,
+    dataIndex: key,
+    title: `${title}, ${displayUnit(unit, system)}`,
+    sorter: true,
+    align: 'right' as const,
+    sortOrder: orderOf(key),
     render: (_: unknown, run: RunSummary) => <MeasuredCell figure={run.figures[key]} />,
   });
-  const orderOf = (key: string) => (filters.sort === key ? (filters.order === 'up' ? ('ascend' as const) : ('descend' as const)) : null);
+  const orderOf = (key: string) =>
+    filters.sort === key ? (filters.order === 'up' ? ('ascend' as const) : ('descend' as const)) : null;
   const columns: TableProps<RunSummary>['columns'] = [
     {
-      key: 'date', title: 'Day', sorter: true, sortOrder: orderOf('date'), width: 118,
+      key: 'date',
+      title: 'Day',
+      sorter: true,
+      sortOrder: orderOf('date'),
+      width: 118,
       render: (_, run) => <Link to={`/runs/${run.id}`}>{formatDay(run.outing.date)}</Link>,
     },
     {
-      key: 'setup', title: 'Setup', sorter: true, sortOrder: orderOf('setup'),
+      key: 'setup',
+      title: 'Setup',
+      sorter: true,
+      sortOrder: orderOf('setup'),
       render: (_, run) => (
         <>
           {run.setup.name}
@@ -72,12 +90,24 @@ export default function RunsPage() {
         </>
       ),
     },
-    { key: 'course', title: 'Course', sorter: true, sortOrder: orderOf('course'), render: (_, run) => run.course.name },
-    { key: 'outing', title: 'Outing', render: (_, run) => <span className="quiet">{run.outing.title}</span> },
+    {
+      key: 'course',
+      title: 'Course, outing',
+      sorter: true,
+      sortOrder: orderOf('course'),
+      render: (_, run) => (
+        <>
+          {run.course.name}
+          <div className="quiet" style={{ fontSize: 12.5 }}>
+            {run.outing.title}
+          </div>
+        </>
+      ),
+    },
     figureColumn('netConsumption', 'Net', 'Wh/km'),
     figureColumn('distance', 'Distance', 'km'),
     figureColumn('meanMovingSpeed', 'Speed', 'km/h'),
-    figureColumn('rangeWithReserve', 'Range kept back', 'km'),
+    figureColumn('rangeWithReserve', 'Range with reserve', 'km'),
   ];
   return (
     <Page
@@ -91,42 +121,78 @@ export default function RunsPage() {
     >
       <div className="actions" style={{ marginBottom: 12 }} role="search">
         <Input
-          ref={searchBox} aria-label="Search" placeholder="Search setup, course, outing, file" style={{ width: 270 }} allowClear
-          value={text} onChange={({ target }) => setText(target.value)}
+          ref={searchBox}
+          aria-label="Search"
+          placeholder="Search setup, course, outing, file"
+          style={{ width: 270 }}
+          allowClear
+          value={text}
+          onChange={({ target }) => setText(target.value)}
         />
         <Select
-          aria-label="Setup" placeholder="All setups" allowClear style={{ minWidth: 220 }} value={filters.setup ?? null}
+          aria-label="Setup"
+          placeholder="All setups"
+          allowClear
+          style={{ minWidth: 220 }}
+          value={filters.setup ?? null}
           onChange={(setup: string | null) => change({ setup: setup ?? undefined })}
           options={(setups ?? []).map(({ id, name }) => ({ value: id, label: name }))}
         />
         <Select
-          aria-label="Course" placeholder="All courses" allowClear style={{ minWidth: 160 }} value={filters.course ?? null}
+          aria-label="Course"
+          placeholder="All courses"
+          allowClear
+          style={{ minWidth: 160 }}
+          value={filters.course ?? null}
           onChange={(course: string | null) => change({ course: course ?? undefined })}
           options={(courses ?? []).map(({ id, name }) => ({ value: id, label: name }))}
         />
         <Select
-          aria-label="Counted or left out" placeholder="Counted and left out" allowClear style={{ minWidth: 170 }} value={filters.state ?? null}
+          aria-label="Counted or left out"
+          placeholder="Counted and left out"
+          allowClear
+          style={{ minWidth: 170 }}
+          value={filters.state ?? null}
           onChange={(state: string | null) => change({ state: state ?? undefined })}
-          options={[{ value: 'counted', label: 'Counted only' }, { value: 'excluded', label: 'Left out only' }]}
+          options={[
+            { value: 'counted', label: 'Counted only' },
+            { value: 'excluded', label: 'Left out only' },
+          ]}
         />
       </div>
       <Answer query={query}>
         {({ items, total }) =>
           total === 0 && params.size === 0 ? (
-            <EmptyStart what="No runs yet. Drop the log files of your rides and Ebrix makes runs of them." action={{ to: '/import', label: 'Bring in rides' }} />
+            <EmptyStart
+              what="No runs yet. Drop the log files of your rides and Ebrix makes runs of them."
+              action={{ to: '/import', label: 'Bring in rides' }}
+            />
           ) : (
             <Table
-              rowKey="id" size="small" columns={columns} dataSource={[...items]} loading={query.isFetching} showSorterTooltip={false}
+              rowKey="id"
+              size="small"
+              columns={columns}
+              dataSource={[...items]}
+              loading={query.isFetching}
+              showSorterTooltip={false}
               scroll={{ x: 900 }}
               locale={{ emptyText: 'No run fits. Take a filter away.' }}
               pagination={{
-                current: filters.page, pageSize: PAGE_SIZE, total, showSizeChanger: false, hideOnSinglePage: true,
+                current: filters.page,
+                pageSize: PAGE_SIZE,
+                total,
+                showSizeChanger: false,
+                hideOnSinglePage: true,
                 showTotal: (count) => `${count.toLocaleString()} runs`,
               }}
               onChange={(pagination, _filters, sorter, { action }) => {
                 if (action === 'paginate') return change({ page: pagination.current });
                 const { columnKey, order } = Array.isArray(sorter) ? sorter[0]! : sorter;
-                change(order ? { sort: String(columnKey), order: order === 'ascend' ? 'up' : 'down' } : { sort: undefined, order: undefined });
+                change(
+                  order
+                    ? { sort: String(columnKey), order: order === 'ascend' ? 'up' : 'down' }
+                    : { sort: undefined, order: undefined },
+                );
               }}
             />
           )

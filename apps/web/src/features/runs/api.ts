@@ -1,4 +1,12 @@
-import { runDetailSchema, runPageSchema, stripSchema, type RunAssignment, type RunDetail, type RunSummary, type Strip } from '@ebrix/contract';
+import {
+  runDetailSchema,
+  runPageSchema,
+  stripSchema,
+  type RunAssignment,
+  type RunDetail,
+  type RunSummary,
+  type Strip,
+} from '@ebrix/contract';
 import { baseApi, checked } from '../../shared/api/base-api.js';
 
 export interface Stretch {
@@ -13,7 +21,11 @@ export const runsApi = baseApi.injectEndpoints({
       transformResponse: checked(runPageSchema),
       providesTags: ['Run'],
     }),
-    getRun: build.query<RunDetail, string>({ query: (id) => `runs/${id}`, transformResponse: checked(runDetailSchema), providesTags: ['Run'] }),
+    getRun: build.query<RunDetail, string>({
+      query: (id) => `runs/${id}`,
+      transformResponse: checked(runDetailSchema),
+      providesTags: ['Run'],
+    }),
     getStrip: build.query<Strip, { id: string; bins: number; stretch?: Stretch }>({
       query: ({ id, bins, stretch }) => ({ url: `runs/${id}/strip`, params: { bins, ...stretch } }),
       transformResponse: checked(stripSchema),
@@ -33,4 +45,11 @@ export const runsApi = baseApi.injectEndpoints({
     }),
   }),
 });
-export const { useListRunsQuery, useGetRunQuery, useGetStripQuery, useExcludeRunMutation, useIncludeRunMutation, useAssignRunMutation } = runsApi;
+export const {
+  useListRunsQuery,
+  useGetRunQuery,
+  useGetStripQuery,
+  useExcludeRunMutation,
+  useIncludeRunMutation,
+  useAssignRunMutation,
+} = runsApi;

@@ -6,7 +6,7 @@ import { plain } from '../../shared/format/format-quantity.js';
 import { Problem } from '../../shared/ui/Answer.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
-import { useListCoursesQuery } from '../courses/api.js';
+import { useListCoursesQuery } from '../courses/index.js';
 import { toTrialInput, useSaveTrialMutation } from './api.js';
 import { FIGURE_CHOICES, figureChoice } from './figure-choices.js';
 
@@ -23,7 +23,11 @@ interface Props {
   readonly onSaved: (trial: Trial) => void;
 }
 
-const EXAMPLES = ['Which kit for the level round?', 'Do puncture-proof tyres cost energy?', 'Does level 3 go as far as level 2?'];
+const EXAMPLES = [
+  'Which kit for the level round?',
+  'Do puncture-proof tyres cost energy?',
+  'Does level 3 go as far as level 2?',
+];
 
 /** The question, the figure that decides it, and how small a difference still matters. */
 export function QuestionForm({ trial, onSaved }: Props) {
@@ -38,19 +42,34 @@ export function QuestionForm({ trial, onSaved }: Props) {
   const shown = displayUnit(unit, system);
   const initial: Values = trial
     ? {
-        question: trial.question, decidingFigure: trial.decidingFigure, kind: trial.smallestDifference.kind, courseId: trial.course?.id ?? null, notes: trial.notes,
-        size: trial.smallestDifference.kind === 'relative' ? trial.smallestDifference.value * 100 : convertUnitDifference(trial.smallestDifference.value, unit, shown),
+        question: trial.question,
+        decidingFigure: trial.decidingFigure,
+        kind: trial.smallestDifference.kind,
+        courseId: trial.course?.id ?? null,
+        notes: trial.notes,
+        size:
+          trial.smallestDifference.kind === 'relative'
+            ? trial.smallestDifference.value * 100
+            : convertUnitDifference(trial.smallestDifference.value, unit, shown),
       }
     : { question: '', decidingFigure: 'netConsumption', kind: 'relative', size: 5, courseId: null, notes: '' };
   const submit = async (values: Values): Promise<void> => {
-    const value = values.kind === 'relative' ? (values.size ?? 0) / 100 : convertUnitDifference(values.size ?? 0, shown, unit);
+    const value =
+      values.kind === 'relative' ? (values.size ?? 0) / 100 : convertUnitDifference(values.size ?? 0, shown, unit);
     const parsed = trialInputSchema.safeParse({
-      question: values.question ?? '', decidingFigure: values.decidingFigure, smallestDifference: { kind: values.kind, value }, courseId: values.courseId ?? null,
-      revisionIds: trial ? toTrialInput(trial).revisionIds : [], notes: values.notes ?? '',
+      question: values.question ?? '',
+      decidingFigure: values.decidingFigure,
+      smallestDifference: { kind: values.kind, value },
+      courseId: values.courseId ?? null,
+      revisionIds: trial ? toTrialInput(trial).revisionIds : [],
+      notes: values.notes ?? '',
     });
     if (!parsed.success) {
       form.setFields(
-        parsed.error.issues.map(({ path, message }) => ({ name: path[0] === 'smallestDifference' ? 'size' : (path[0] as keyof Values), errors: [path[0] === 'smallestDifference' ? 'Must be above 0.' : message] })),
+        parsed.error.issues.map(({ path, message }) => ({
+          name: path[0] === 'smallestDifference' ? 'size' : (path[0] as keyof Values),
+          errors: [path[0] === 'smallestDifference' ? 'Must be above 0.' : message],
+        })),
       );
       return;
     }
@@ -60,12 +79,25 @@ export function QuestionForm({ trial, onSaved }: Props) {
     onSaved(result.data);
   };
   return (
-    <Form form={form} layout="vertical" requiredMark={false} initialValues={initial} onValuesChange={draft.keep} onFinish={(values) => void submit(values)} style={{ maxWidth: 640 }}>
+    <Form
+      form={form}
+      layout="vertical"
+      requiredMark={false}
+      initialValues={initial}
+      onValuesChange={draft.keep}
+      onFinish={(values) => void submit(values)}
+      style={{ maxWidth: 640 }}
+    >
       <Form.Item name="question" label="Question" extra={`For example: ${EXAMPLES.join(' ')}`}>
         <Input size="large" autoFocus={!trial} />
       </Form.Item>
       <Form.Item name="decidingFigure" label="Figure that decides">
-        <Select options={FIGURE_CHOICES.map(({ value, label, isLessBetter }) => ({ value, label: `${label}: ${isLessBetter ? 'less' : 'more'} is better` }))} />
+        <Select
+          options={FIGURE_CHOICES.map(({ value, label, isLessBetter }) => ({
+            value,
+            label: `${label}: ${isLessBetter ? 'less' : 'more'} is better`,
+          }))}
+        />
       </Form.Item>
       <Form.Item label="Smallest difference that matters" extra="Anything smaller would not change what you do.">
         <div className="actions" style={{ alignItems: 'flex-start' }}>
@@ -74,17 +106,35 @@ export function QuestionForm({ trial, onSaved }: Props) {
           </Form.Item>
           <Form.Item name="kind" noStyle>
             <Radio.Group
-              aria-label="Given as" optionType="button"
-              options={[{ value: 'relative', label: '%' }, { value: 'absolute', label: shown }]}
+              aria-label="Given as"
+              optionType="button"
+              options={[
+                { value: 'relative', label: '%' },
+                { value: 'absolute', label: shown },
+              ]}
             />
           </Form.Item>
         </div>
         <Form.Item shouldUpdate noStyle>
-          {() => <span className="quiet">{kind === 'relative' ? 'per cent of the other setup' : `in ${shown}, ${plain(convertUnitDifference(1, shown, unit), 3)} ${unit} each`}</span>}
+          {() => (
+            <span className="quiet">
+              {kind === 'relative'
+                ? 'per cent of the other setup'
+                : `in ${shown}, ${plain(convertUnitDifference(1, shown, unit), 3)} ${unit} each`}
+            </span>
+          )}
         </Form.Item>
       </Form.Item>
-      <Form.Item name="courseId" label="Course" extra="Runs on other courses are left aside. Without one, runs on all courses count together.">
-        <Select allowClear placeholder="Any course" options={(courses ?? []).map(({ id, name }) => ({ value: id, label: name }))} />
+      <Form.Item
+        name="courseId"
+        label="Course"
+        extra="Runs on other courses are left aside. Without one, runs on all courses count together."
+      >
+        <Select
+          allowClear
+          placeholder="Any course"
+          options={(courses ?? []).map(({ id, name }) => ({ value: id, label: name }))}
+        />
       </Form.Item>
       <Form.Item name="notes" label="What is held equal, what is to be kept in mind">
         <Input.TextArea rows={3} />

@@ -20,7 +20,8 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
           {rows.length === 0 ? (
             <div className="teach">
               <p>
-                No runs yet{trial.course ? ` on ${trial.course.name}` : ''}. Ride each setup at least twice, best in turns on the same day, and bring the logs in.
+                No runs yet{trial.course ? ` on ${trial.course.name}` : ''}. Ride each setup at least twice, best in
+                turns on the same day, and bring the logs in.
               </p>
               <LinkButton isMain to="/import" label="Bring in rides" />
             </div>

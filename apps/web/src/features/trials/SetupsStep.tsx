@@ -4,18 +4,24 @@ import { LETTERS, type Trial } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/Answer.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
-import { useListSetupsQuery } from '../bench/api.js';
+import { useListSetupsQuery } from '../bench/index.js';
 import { toTrialInput, useSaveTrialMutation } from './api.js';
 
 /** Which setups are compared; each keeps its letter, colour and marker everywhere. */
 export function SetupsStep({ trial }: { readonly trial: Trial }) {
   const { data: setups } = useListSetupsQuery();
   const [save, { isLoading, error }] = useSaveTrialMutation();
-  const set = (revisionIds: string[]): void => void save({ input: { ...toTrialInput(trial), revisionIds }, stored: trial });
+  const set = (revisionIds: string[]): void =>
+    void save({ input: { ...toTrialInput(trial), revisionIds }, stored: trial });
   const chosen = toTrialInput(trial).revisionIds;
   const choices = (setups ?? [])
     .filter(({ archivedAt }) => archivedAt === null)
-    .flatMap(({ name, revisions }) => revisions.map(({ id, number, runCount }) => ({ value: id, label: `${name}, revision ${number} (${runCount} runs)` })))
+    .flatMap(({ name, revisions }) =>
+      revisions.map(({ id, number, runCount }) => ({
+        value: id,
+        label: `${name}, revision ${number} (${runCount} runs)`,
+      })),
+    )
     .filter(({ value }) => !chosen.includes(value));
   const move = (index: number, by: number): void => {
     const next = [...chosen];
@@ -50,10 +56,20 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
               <td className="number">{excludedRuns}</td>
               <td>
                 <span className="actions" style={{ justifyContent: 'flex-end' }}>
-                  <Button size="small" disabled={k === 0 || isLoading} onClick={() => move(k, -1)} aria-label={`Move ${name} up`}>
+                  <Button
+                    size="small"
+                    disabled={k === 0 || isLoading}
+                    onClick={() => move(k, -1)}
+                    aria-label={`Move ${name} up`}
+                  >
                     Up
                   </Button>
-                  <Button size="small" disabled={isLoading} onClick={() => set(chosen.filter((id) => id !== revisionId))} aria-label={`Take ${name} out of the trial`}>
+                  <Button
+                    size="small"
+                    disabled={isLoading}
+                    onClick={() => set(chosen.filter((id) => id !== revisionId))}
+                    aria-label={`Take ${name} out of the trial`}
+                  >
                     Take out
                   </Button>
                 </span>
@@ -64,13 +80,24 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
       </table>
       {trial.setups.length < LETTERS.length && (
         <Select
-          aria-label="Add a setup" placeholder={`Add setup ${LETTERS[trial.setups.length]!}`} style={{ width: '100%' }} value={null} loading={isLoading} options={choices}
-          showSearch={{ optionFilterProp: 'label' }} onChange={(id: string | null) => id && set([...chosen, id])} notFoundContent="No other setup: put one together on the bench."
+          aria-label="Add a setup"
+          placeholder={`Add setup ${LETTERS[trial.setups.length]!}`}
+          style={{ width: '100%' }}
+          value={null}
+          loading={isLoading}
+          options={choices}
+          showSearch={{ optionFilterProp: 'label' }}
+          onChange={(id: string | null) => id && set([...chosen, id])}
+          notFoundContent="No other setup: put one together on the bench."
         />
       )}
       {error !== undefined && <Problem error={error} />}
       <div className="actions">
-        {trial.setups.length >= 2 ? <LinkButton isMain to={`/trials/${trial.id}/runs`} label="On to the runs" /> : <p className="quiet">Two setups at least, then there is something to compare.</p>}
+        {trial.setups.length >= 2 ? (
+          <LinkButton isMain to={`/trials/${trial.id}/runs`} label="On to the runs" />
+        ) : (
+          <p className="quiet">Two setups at least, then there is something to compare.</p>
+        )}
       </div>
     </div>
   );

@@ -60,7 +60,8 @@ function TrialView({ trial, step }: { readonly trial: Trial; readonly step: Step
           <Button
             onClick={() =>
               void archive({ stored: trial, archived: trial.archivedAt === null }).then((result) => {
-                if ('error' in result && result.error) notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
+                if ('error' in result && result.error)
+                  notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
               })
             }
           >
@@ -72,13 +73,20 @@ function TrialView({ trial, step }: { readonly trial: Trial; readonly step: Step
     >
       <nav className="steps" aria-label="Steps of the trial">
         {STEPS.map((name) => (
-          <Link key={name} to={`/trials/${trial.id}/${name}`} className={name === step ? 'here' : ''} aria-current={name === step ? 'step' : undefined}>
+          <Link
+            key={name}
+            to={`/trials/${trial.id}/${name}`}
+            className={name === step ? 'here' : ''}
+            aria-current={name === step ? 'step' : undefined}
+          >
             <strong>{name[0]!.toUpperCase() + name.slice(1)}</strong>
             <span>{words[name]}</span>
           </Link>
         ))}
       </nav>
-      {step === 'question' && <QuestionForm key={trial.version} trial={trial} onSaved={() => void navigate(`/trials/${trial.id}/setups`)} />}
+      {step === 'question' && (
+        <QuestionForm key={trial.version} trial={trial} onSaved={() => void navigate(`/trials/${trial.id}/setups`)} />
+      )}
       {step === 'setups' && <SetupsStep trial={trial} />}
       {step === 'runs' && <RunsStep trial={trial} />}
       {step === 'verdict' && <VerdictStep trial={trial} />}
@@ -101,6 +109,13 @@ function useStepWords(trial: Trial): Record<Step, string> {
     question: `${label}, ${kind === 'relative' ? `${plain(value * 100, 3)} %` : formatQuantity(value, unit, system)} matters`,
     setups: trial.setups.length < 2 ? 'two at least are needed' : trial.setups.map(({ letter }) => letter).join(', '),
     runs: `${counted} counted${excluded > 0 ? `, ${excluded} left out` : ''}${short.length > 0 ? `; ${short.map(({ letter }) => letter).join(', ')} needs more` : ''}`,
-    verdict: kinds.length === 0 ? 'not yet' : open === 0 ? 'decided' : open === kinds.length ? 'cannot tell yet' : `decided but for ${open} ${open === 1 ? 'pair' : 'pairs'}`,
+    verdict:
+      kinds.length === 0
+        ? 'not yet'
+        : open === 0
+          ? 'decided'
+          : open === kinds.length
+            ? 'cannot tell yet'
+            : `decided but for ${open} ${open === 1 ? 'pair' : 'pairs'}`,
   };
 }

@@ -5,7 +5,7 @@ import { Answer } from '../../shared/ui/Answer.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
-import { EmptyStart } from '../demo/EmptyStart.js';
+import { EmptyStart } from '../demo/index.js';
 import { useShortcut } from '../help/index.js';
 import { useListTrialsQuery } from './api.js';
 import { figureChoice } from './figure-choices.js';
@@ -40,9 +40,18 @@ function TrialRow({ trial }: { readonly trial: TrialListItem }) {
   const system = useUnits();
   const runs = trial.setups.reduce((sum, { countedRuns }) => sum + countedRuns, 0);
   const excluded = trial.setups.reduce((sum, { excludedRuns }) => sum + excludedRuns, 0);
-  const headline = system === 'imperial' ? trial.headline.replaceAll('energy per km', 'energy per mile') : trial.headline;
+  const headline =
+    system === 'imperial' ? trial.headline.replaceAll('energy per km', 'energy per mile') : trial.headline;
   return (
-    <li style={{ padding: '16px 0', borderBottom: '1px solid var(--hairline)', display: 'grid', gap: 5, opacity: trial.archivedAt ? 0.6 : 1 }}>
+    <li
+      style={{
+        padding: '16px 0',
+        borderBottom: '1px solid var(--hairline)',
+        display: 'grid',
+        gap: 5,
+        opacity: trial.archivedAt ? 0.6 : 1,
+      }}
+    >
       <Link to={`/trials/${trial.id}/verdict`} style={{ fontSize: 18, fontWeight: 650, fontStretch: '112%' }}>
         {trial.question}
       </Link>

@@ -3,10 +3,17 @@ import { Link, useSearchParams } from 'react-router';
 import type { ComparisonDto, Letter, Trial, Verdict } from '@ebrix/contract';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
-import { formatFigure, plain } from '../../shared/format/format-quantity.js';
+import { formatFigure, keepTogether, plain } from '../../shared/format/format-quantity.js';
 import { Answer } from '../../shared/ui/Answer.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
-import { ComparisonDetails, DifferenceStrips, RunPoints, stripsOf, type PairScale, type PointGroup } from '../comparison/index.js';
+import {
+  ComparisonDetails,
+  DifferenceStrips,
+  RunPoints,
+  stripsOf,
+  type PairScale,
+  type PointGroup,
+} from '../comparison/index.js';
 import { useGetVerdictQuery } from './api.js';
 
 /** What can be concluded and what cannot. */
@@ -21,14 +28,17 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
   const names = useMemo(() => namesOf(trial, comparison), [trial, comparison]);
   const shown = displayUnit(figure.unit, system);
   const groups = trial.setups.map((setup, k): PointGroup => {
-    const described = comparison?.setups[k] as { mean: number; intervalOfMean?: { lower: number; upper: number } } | undefined;
+    const described = comparison?.setups[k] as
+      { mean: number; intervalOfMean?: { lower: number; upper: number } } | undefined;
     const convert = (value: number): number => convertUnit(value, figure.unit, shown);
     return {
       name: setup.name,
       letter: setup.letter,
       note: `${setup.countedRuns} ${setup.countedRuns === 1 ? 'run' : 'runs'}${setup.excludedRuns > 0 ? `, ${setup.excludedRuns} left out` : ''}`,
       ...(described && { mean: convert(described.mean) }),
-      ...(described?.intervalOfMean && { interval: [convert(described.intervalOfMean.lower), convert(described.intervalOfMean.upper)] as const }),
+      ...(described?.intervalOfMean && {
+        interval: [convert(described.intervalOfMean.lower), convert(described.intervalOfMean.upper)] as const,
+      }),
       points: verdict.points
         .filter(({ letter }) => letter === setup.letter)
         .map(({ value, standardUncertainty, isExcluded, outing, runId }) => ({
@@ -59,7 +69,10 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
         <div>
           {comparison && <Differences comparison={comparison} names={names} verdict={verdict} />}
           <h2 style={{ margin: '22px 0 8px' }}>Every run</h2>
-          <RunPoints groups={groups} axis={`${figure.label.toLowerCase()}, ${shown}${trial.course ? `, ${trial.course.name}` : ''}`} />
+          <RunPoints
+            groups={groups}
+            axis={`${figure.label.toLowerCase()}, ${shown}${trial.course ? `, ${trial.course.name}` : ''}`}
+          />
           {comparison && (
             <div style={{ marginTop: 14 }}>
               <SetupTable trial={trial} comparison={comparison} verdict={verdict} />
@@ -74,8 +87,15 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
 }
 
 /** Sentences are made for kilometres; a person who chose miles reads of miles. */
-function Sentences({ comparison, system }: { readonly comparison: ComparisonDto; readonly system: 'metric' | 'imperial' }) {
-  const words = (sentence: string): string => (system === 'imperial' ? sentence.replaceAll('energy per km', 'energy per mile') : sentence);
+function Sentences({
+  comparison,
+  system,
+}: {
+  readonly comparison: ComparisonDto;
+  readonly system: 'metric' | 'imperial';
+}) {
+  const words = (sentence: string): string =>
+    keepTogether(system === 'imperial' ? sentence.replaceAll('energy per km', 'energy per mile') : sentence);
   return (
     <div aria-live="polite">
       {comparison.sentences.map((sentence, k) => (
@@ -102,22 +122,45 @@ function Differences({ comparison, names, verdict }: DifferencesProps) {
   const { kind, value } = comparison.smallestDifference;
   const unit = verdict.figure.unit;
   const shown = displayUnit(unit, system);
-  const scale: PairScale = params.get('scale') === 'unit' ? 'unit' : params.get('scale') === 'percent' ? 'percent' : kind === 'absolute' ? 'unit' : 'percent';
+  const scale: PairScale =
+    params.get('scale') === 'unit'
+      ? 'unit'
+      : params.get('scale') === 'percent'
+        ? 'percent'
+        : kind === 'absolute'
+          ? 'unit'
+          : 'percent';
   const strips = stripsOf(comparison, scale, unit, system);
-  const band = kind === 'relative' ? `less than ${plain(value * 100, 3)} % does not matter` : `less than ${plain(value, 3)} ${unit} does not matter`;
+  const band =
+    kind === 'relative'
+      ? `less than ${plain(value * 100, 3)} % does not matter`
+      : `less than ${plain(value, 3)} ${unit} does not matter`;
   const choose = (next: PairScale) => ({
-    to: '?', className: scale === next ? 'here' : '',
+    to: '?',
+    className: scale === next ? 'here' : '',
     onClick: (event: React.MouseEvent) => {
       event.preventDefault();
-      setParams((known) => {
-        known.set('scale', next);
-        return known;
-      }, { replace: true });
+      setParams(
+        (known) => {
+          known.set('scale', next);
+          return known;
+        },
+        { replace: true },
+      );
     },
   });
   return (
     <>
-      <div style={{ display: 'flex', justifyContent: 'space-between', alignItems: 'center', gap: 12, flexWrap: 'wrap', marginBottom: 8 }}>
+      <div
+        style={{
+          display: 'flex',
+          justifyContent: 'space-between',
+          alignItems: 'center',
+          gap: 12,
+          flexWrap: 'wrap',
+          marginBottom: 8,
+        }}
+      >
         <h2>Difference, with the range that holds 95 times in 100</h2>
         <nav className="choice" aria-label="Scale of the differences">
           <Link {...choose('percent')}>ratio, %</Link>
@@ -133,7 +176,15 @@ function Differences({ comparison, names, verdict }: DifferencesProps) {
   );
 }
 
-function SetupTable({ trial, comparison, verdict }: { readonly trial: Trial; readonly comparison: ComparisonDto; readonly verdict: Verdict }) {
+function SetupTable({
+  trial,
+  comparison,
+  verdict,
+}: {
+  readonly trial: Trial;
+  readonly comparison: ComparisonDto;
+  readonly verdict: Verdict;
+}) {
   const system = useUnits();
   const { unit } = verdict.figure;
   return (
@@ -156,14 +207,20 @@ function SetupTable({ trial, comparison, verdict }: { readonly trial: Trial; rea
         </thead>
         <tbody>
           {comparison.setups.map((described, k) => {
-            const { standardDeviation: sd, n, mean } = described as { standardDeviation?: number; n: number; mean: number };
+            const {
+              standardDeviation: sd,
+              n,
+              mean,
+            } = described as { standardDeviation?: number; n: number; mean: number };
             return (
               <tr key={described.name}>
                 <td>
                   {trial.setups[k]?.letter} {described.name}
                 </td>
                 <td className="number">{n}</td>
-                <td className="number">{sd === undefined ? '–' : formatFigure(mean, sd / Math.sqrt(n), unit, system)}</td>
+                <td className="number">
+                  {sd === undefined ? '–' : formatFigure(mean, sd / Math.sqrt(n), unit, system)}
+                </td>
                 <td className="number">{sd === undefined ? '–' : `${plain((100 * sd) / mean, 2)} %`}</td>
               </tr>
             );
@@ -174,8 +231,18 @@ function SetupTable({ trial, comparison, verdict }: { readonly trial: Trial; rea
   );
 }
 
-function Aside({ trial, comparison, verdict }: { readonly trial: Trial; readonly comparison: ComparisonDto; readonly verdict: Verdict }) {
-  const open = comparison.pairs.filter(({ verdict: kind, moreRunsEach }) => kind === 'cannot-tell' && moreRunsEach !== undefined);
+function Aside({
+  trial,
+  comparison,
+  verdict,
+}: {
+  readonly trial: Trial;
+  readonly comparison: ComparisonDto;
+  readonly verdict: Verdict;
+}) {
+  const open = comparison.pairs.filter(
+    ({ verdict: kind, moreRunsEach }) => kind === 'cannot-tell' && moreRunsEach !== undefined,
+  );
   const { value, kind } = comparison.smallestDifference;
   const size = kind === 'relative' ? `${plain(value * 100, 3)} %` : `${plain(value, 3)} ${verdict.figure.unit}`;
   return (
@@ -185,7 +252,8 @@ function Aside({ trial, comparison, verdict }: { readonly trial: Trial; readonly
           <h2>What would settle it</h2>
           {open.map(({ a, b, moreRunsEach }) => (
             <p key={a + b} style={{ marginTop: 6 }}>
-              {a} against {b}: about {moreRunsEach} more {moreRunsEach === 1 ? 'run' : 'runs'} of each would show a {size} difference 8 times in 10, if there is one.
+              {a} against {b}: about {moreRunsEach} more {moreRunsEach === 1 ? 'run' : 'runs'} of each would show a{' '}
+              {size} difference 8 times in 10, if there is one.
             </p>
           ))}
           <div style={{ marginTop: 10 }}>
@@ -197,9 +265,16 @@ function Aside({ trial, comparison, verdict }: { readonly trial: Trial; readonly
         <div>
           <h2>Runs left out</h2>
           <p style={{ marginTop: 6 }}>
-            {verdict.withExcluded.isSame ? 'With the runs left out brought back, the verdict stays the same.' : 'With the runs left out brought back, it would read:'}
+            {verdict.withExcluded.isSame
+              ? 'With the runs left out brought back, the verdict stays the same.'
+              : 'With the runs left out brought back, it would read:'}
           </p>
-          {!verdict.withExcluded.isSame && verdict.withExcluded.sentences.map((sentence) => <p key={sentence} className="quiet">{sentence}</p>)}
+          {!verdict.withExcluded.isSame &&
+            verdict.withExcluded.sentences.map((sentence) => (
+              <p key={sentence} className="quiet">
+                {sentence}
+              </p>
+            ))}
           <p style={{ marginTop: 6 }}>
             <Link to={`/trials/${trial.id}/runs`}>See their reasons</Link>
           </p>
@@ -207,7 +282,8 @@ function Aside({ trial, comparison, verdict }: { readonly trial: Trial; readonly
       )}
       {verdict.runsWithoutFigure > 0 && (
         <p className="caution">
-          {verdict.runsWithoutFigure} {verdict.runsWithoutFigure === 1 ? 'run has' : 'runs have'} no {verdict.figure.label.toLowerCase()} and cannot count. Its page says why.
+          {verdict.runsWithoutFigure} {verdict.runsWithoutFigure === 1 ? 'run has' : 'runs have'} no{' '}
+          {verdict.figure.label.toLowerCase()} and cannot count. Its page says why.
         </p>
       )}
       {comparison.notes.length > 0 && (

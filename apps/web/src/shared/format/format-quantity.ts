@@ -19,11 +19,20 @@ export interface ShownFigure {
 }
 
 /** A measured value in the person's units with no more digits than its uncertainty deserves. */
-export function showFigure(value: number, standardUncertainty: number, unit: UnitName, system: UnitSystem): ShownFigure {
+export function showFigure(
+  value: number,
+  standardUncertainty: number,
+  unit: UnitName,
+  system: UnitSystem,
+): ShownFigure {
   const to = shownUnit(unit, system, value);
   const uncertainty = Math.abs(convertUnitDifference(standardUncertainty, unit, to));
   const decimals = decimalsFor(uncertainty);
-  return { value: convertUnit(value, unit, to).toFixed(decimals), uncertainty: uncertainty.toFixed(decimals), unit: to };
+  return {
+    value: convertUnit(value, unit, to).toFixed(decimals),
+    uncertainty: uncertainty.toFixed(decimals),
+    unit: to,
+  };
 }
 
 /** `9.62 ± 0.18 Wh/km`. */
@@ -57,9 +66,18 @@ export function formatClock(seconds: number): string {
 /** The day as this browser writes days. */
 export function formatDay(isoDay: string): string {
   const [year, month, day] = isoDay.split('-').map(Number);
-  return new Date(year!, month! - 1, day).toLocaleDateString(undefined, { year: 'numeric', month: 'short', day: 'numeric' });
+  return new Date(year!, month! - 1, day).toLocaleDateString(undefined, {
+    year: 'numeric',
+    month: 'short',
+    day: 'numeric',
+  });
 }
 
 export function formatBytes(bytes: number): string {
   return bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} kB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+}
+
+/** Numbers stay on one line with what follows them: "48 V" is never torn apart. */
+export function keepTogether(sentence: string): string {
+  return sentence.replaceAll(/(\d) (?=\S)/g, '$1\u00a0');
 }

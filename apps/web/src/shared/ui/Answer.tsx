@@ -9,7 +9,13 @@ interface Query<T> {
 }
 
 /** Loading, failed and ready are each drawn; once there, data stays while it is fetched again. */
-export function Answer<T>({ query, children }: { readonly query: Query<T>; readonly children: (data: T) => ReactNode }) {
+export function Answer<T>({
+  query,
+  children,
+}: {
+  readonly query: Query<T>;
+  readonly children: (data: T) => ReactNode;
+}) {
   if (query.data !== undefined) return <>{children(query.data)}</>;
   if (query.error !== undefined)
     return (

@@ -33,7 +33,10 @@ export function FigureButton({ figure, isOpen = false, onOpen }: ButtonProps) {
   return (
     <>
       <button
-        type="button" className="figure-button" aria-expanded={isOpen} onClick={onOpen}
+        type="button"
+        className="figure-button"
+        aria-expanded={isOpen}
+        onClick={onOpen}
         aria-label={`${figure.label}: ${formatFigure(figure.value, figure.standardUncertainty, figure.unit, system)}. How it came about`}
       >
         {shown.value}

@@ -21,7 +21,8 @@ interface Props {
 export function QuantityInput({ value, onChange, unit, shownAs, ...rest }: Props) {
   const system = useUnits();
   const shown = shownAs ?? displayUnit(unit, system);
-  const textOf = (v: number | null | undefined): string => (v === null || v === undefined || Number.isNaN(v) ? '' : plain(convertUnit(v, unit, shown), 6));
+  const textOf = (v: number | null | undefined): string =>
+    v === null || v === undefined || Number.isNaN(v) ? '' : plain(convertUnit(v, unit, shown), 6);
   const [text, setText] = useState(() => textOf(value));
   const last = useRef<number | null | undefined>(value);
   useEffect(() => {

@@ -7,7 +7,10 @@ export function useDraft(key: string, form: FormInstance): { keep: () => void; c
     const stored = sessionStorage.getItem(`draft.${key}`);
     if (stored) form.setFieldsValue(JSON.parse(stored) as Record<string, never>);
   }, [key, form]);
-  const keep = useCallback(() => sessionStorage.setItem(`draft.${key}`, JSON.stringify(form.getFieldsValue(true))), [key, form]);
+  const keep = useCallback(
+    () => sessionStorage.setItem(`draft.${key}`, JSON.stringify(form.getFieldsValue(true))),
+    [key, form],
+  );
   const clear = useCallback(() => sessionStorage.removeItem(`draft.${key}`), [key]);
   return { keep, clear };
 }

@@ -5,6 +5,7 @@ import {
   derivationNumber as num,
   fromLimit,
   makeFigure,
+  withUncertainty,
   type Contribution,
   type Figure,
   type FigureWarning,
@@ -39,7 +40,7 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
   const figures: Figure[] = [];
   const warnings: FigureWarning[] = [...logWarnings(log)];
   const warn = (code: string, message: string): void => void warnings.push({ code, message });
-  const { timeS, channels, report } = log;
+  const { timeS, channels } = log;
   const span = { fromS: timeS[0]!, toS: timeS.at(-1)! };
 
   const distance = rideDistance(log);
@@ -275,7 +276,7 @@ function addEnergy(parts: {
   if (net.gaps.length > 0)
     warn(
       'gap-estimated',
-      `${net.gaps.length} gap${net.gaps.length > 1 ? 's' : ''} of ${num(gapS)} s in all: ${num(net.acrossGaps / JOULES_PER_WATT_HOUR)} ± ${num(gapUncertaintyWh)} Wh of the energy is estimated from the half minutes either side.`,
+      `${net.gaps.length} gap${net.gaps.length > 1 ? 's' : ''} of ${num(gapS)} s in all: ${withUncertainty(net.acrossGaps / JOULES_PER_WATT_HOUR, gapUncertaintyWh)} Wh of the energy is estimated from the half minutes either side.`,
     );
   const rideS = timeS.at(-1)! - timeS[0]!;
   if (gapS > 0.2 * rideS)

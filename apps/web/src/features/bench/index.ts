@@ -1,0 +1,1 @@
+export { useListPartsQuery, useListSetupsQuery } from './api.js';

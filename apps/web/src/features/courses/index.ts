@@ -1,0 +1,1 @@
+export { useListCoursesQuery, useListOutingsQuery, useSaveOutingMutation } from './api.js';

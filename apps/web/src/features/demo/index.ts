@@ -1,0 +1,1 @@
+export { EmptyStart } from './EmptyStart.js';

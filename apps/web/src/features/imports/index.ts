@@ -1,0 +1,2 @@
+export { AssignmentFields } from './AssignmentFields.js';
+export { ColumnMapping, openQuestions, settledMapping } from './ColumnMapping.js';
