@@ -24,7 +24,17 @@ const PARTS = [
     folder: 'apps/server',
     from: ['apps/server'],
     command: 'swc',
-    args: ['src', '-d', 'dist', '--strip-leading-paths', '--ignore', '**/*.test.ts', '--quiet'],
+    args: [
+      'src',
+      '-d',
+      'dist',
+      '--strip-leading-paths',
+      '--ignore',
+      '**/*.test.ts',
+      '--ignore',
+      '**/testing/**',
+      '--quiet',
+    ],
     cwd: 'apps/server',
   },
   {

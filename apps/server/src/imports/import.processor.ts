@@ -1,6 +1,7 @@
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Knex } from 'knex';
 import type { LogMapping } from '@ebrix/core/logs';
+import { DomainError } from '../common/domain-error.js';
 import { ComputePool } from '../compute/compute-pool.js';
 import { KNEX } from '../database/database.module.js';
 import { LogRepository } from '../runs/log.repository.js';
@@ -9,6 +10,8 @@ import { RunRepository } from '../runs/run.repository.js';
 import { Boss, QUEUES } from './boss.js';
 import { ImportRepository } from './import.repository.js';
 import { RunAnalysisQueue } from './run-analysis.queue.js';
+
+const FOREIGN_KEY_VIOLATION = '23503';
 
 /** Takes the jobs: reads files into runs, computes figures again. One import is one transaction, all or nothing. */
 @Injectable()
@@ -59,6 +62,13 @@ export class ImportProcessor {
       });
       await this.imports.notify(id);
     } catch (error) {
+      if ((error as { code?: string }).code === FOREIGN_KEY_VIOLATION || error instanceof DomainError)
+        return await this.imports.fail(id, {
+          code: 'wrong-assignment',
+          message:
+            'The chosen setup, course, outing, rider or logger is not here (any more). Choose again; nothing of the file was lost.',
+          line: null,
+        });
       this.logger.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
       await this.imports.fail(id, {
         code: 'internal',

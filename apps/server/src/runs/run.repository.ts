@@ -176,45 +176,52 @@ export class RunRepository {
     return ((await query) as SummaryRow[]).map(toSummary);
   }
 
-  async find(id: string): Promise<StoredRun | undefined> {
-    const summary = (await selectSummaries(this.database).where('r.id', id).first()) as SummaryRow | undefined;
+  /** All of a run at one moment: its figures may be replaced while they are read. */
+  find(id: string): Promise<StoredRun | undefined> {
+    return this.database.transaction((snapshot) => this.findIn(snapshot, id), {
+      isolationLevel: 'repeatable read',
+      readOnly: true,
+    });
+  }
+
+  private async findIn(snapshot: Knex, id: string): Promise<StoredRun | undefined> {
+    const summary = (await selectSummaries(snapshot).where('r.id', id).first()) as SummaryRow | undefined;
     if (!summary) return undefined;
-    const [detail, figures, channels, exclusions, history] = await Promise.all([
-      this.database('run as r')
-        .join('log as l', 'l.id', 'r.log_id')
-        .leftJoin('rider', 'rider.id', 'r.rider_id')
-        .leftJoin('logger', 'logger.id', 'r.logger_id')
-        .select<DetailRow[]>(
-          ...ASSIGNMENT.map((column) => `r.${column}`),
-          'r.log_id',
-          'r.method_name',
-          'r.method_version',
-          'r.warnings',
-          'l.cleaning',
-          'l.sha256',
-          'l.byte_count',
-          'rider.name as rider_name',
-          'logger.name as logger_name',
-        )
-        .where('r.id', id)
-        .first() as unknown as Promise<DetailRow>,
-      this.database<FigureRow>('figure')
-        .select('*')
-        .where({ run_id: id } as object)
-        .orderBy('position' as never),
-      this.database<{ name: string }>('channel')
-        .select('name')
-        .where({ log_id: summary.log_id } as object),
-      this.database<{ reason: string; at: Date; undone_at: Date | null }>('run_exclusion')
-        .select('reason', 'at', 'undone_at')
-        .where({ run_id: id } as object)
-        .orderBy('at', 'desc'),
-      this.database<FigureRow & { replaced_at: Date }>('figure_history')
-        .select('*')
-        .where({ run_id: id } as object)
-        .orderBy('replaced_at', 'desc')
-        .limit(200),
-    ]);
+    // One after the other: a transaction is one connection.
+    const detail = (await snapshot('run as r')
+      .join('log as l', 'l.id', 'r.log_id')
+      .leftJoin('rider', 'rider.id', 'r.rider_id')
+      .leftJoin('logger', 'logger.id', 'r.logger_id')
+      .select<DetailRow[]>(
+        ...ASSIGNMENT.map((column) => `r.${column}`),
+        'r.log_id',
+        'r.method_name',
+        'r.method_version',
+        'r.warnings',
+        'l.cleaning',
+        'l.sha256',
+        'l.byte_count',
+        'rider.name as rider_name',
+        'logger.name as logger_name',
+      )
+      .where('r.id', id)
+      .first()) as unknown as DetailRow;
+    const figures = await snapshot<FigureRow>('figure')
+      .select('*')
+      .where({ run_id: id } as object)
+      .orderBy('position' as never);
+    const channels = await snapshot<{ name: string }>('channel')
+      .select('name')
+      .where({ log_id: summary.log_id } as object);
+    const exclusions = await snapshot<{ reason: string; at: Date; undone_at: Date | null }>('run_exclusion')
+      .select('reason', 'at', 'undone_at')
+      .where({ run_id: id } as object)
+      .orderBy('at', 'desc');
+    const history = await snapshot<FigureRow & { replaced_at: Date }>('figure_history')
+      .select('*')
+      .where({ run_id: id } as object)
+      .orderBy('replaced_at', 'desc')
+      .limit(200);
     return {
       summary: toSummary(summary),
       logId: detail.log_id,

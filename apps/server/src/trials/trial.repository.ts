@@ -88,7 +88,7 @@ export class TrialRepository {
     return rows.map((row) =>
       toTrial(
         row,
-        setups.filter((setup) => setup.trial_id === row.id),
+        (setups as TrialSetupRow[]).filter((setup) => setup.trial_id === row.id),
       ),
     );
   }

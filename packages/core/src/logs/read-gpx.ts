@@ -75,7 +75,12 @@ export function readGpx(text: string): RawLog {
     if (tag.local === 'trkpt') {
       if (points >= LOG_LIMITS.samples)
         throw new LogProblemError({ code: 'too-many-samples', message: 'The track has too many points. Split it.' });
-      for (const name of point.keys()) if (!columns.has(name)) for (let k = 0; k < points; k++) column(name).push(NaN);
+      for (const name of point.keys()) {
+        if (columns.has(name)) continue;
+        // A channel that starts later was missing before.
+        const late = column(name);
+        for (let k = 0; k < points; k++) late.push(NaN);
+      }
       for (const [name, values] of columns) values.push(point.get(name) ?? NaN);
       points++;
       point = undefined;

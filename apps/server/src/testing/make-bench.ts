@@ -1,0 +1,85 @@
+import type { Course, ImportFile, MappingDto, Outing, Part, PartKind, Setup } from '@ebrix/contract';
+import type { TestApp } from './test-app.js';
+
+export interface Bench {
+  readonly bike: Part;
+  readonly kit: Part;
+  readonly pack: Part;
+  readonly course: Course;
+  readonly outing: Outing;
+  addSetup(name: string): Promise<Setup>;
+  /** Brings a ride in through the import and gives back its run's id. */
+  addRun(csv: string, setup: Setup, fileName?: string): Promise<string>;
+}
+
+const PATIENCE_MS = 20_000;
+
+/** A bench with one of each part, and the doors a tester uses to add setups and runs. */
+export async function makeBench({ api }: TestApp): Promise<Bench> {
+  const add = async (kind: PartKind, body: object): Promise<Part> =>
+    (await api.post(`/api/bench/${kind}`).send(body).expect(201)).body as Part;
+  const bike = await add('bikes', { name: 'Round bike', massKg: 24, dragAreaM2: 0.6, rollingCoefficient: 0.007 });
+  const kit = await add('kits', { name: 'Corvane R2', motorKind: 'rear-hub-geared', massKg: 4 });
+  const pack = await add('packs', {
+    name: 'Marrow 48',
+    chemistry: 'li-ion-nmc',
+    nominalVoltageV: 48,
+    capacityAh: 14,
+    massKg: 3.5,
+  });
+  const course = (
+    await api
+      .post('/api/courses')
+      .send({ name: 'Level round', kind: 'loop', surface: 'asphalt', lengthM: 2000 })
+      .expect(201)
+  ).body as Course;
+  const outing = (
+    await api
+      .post('/api/outings')
+      .send({ title: 'Morning 1', date: '2026-04-07', airTemperatureC: 12, windMps: 2 })
+      .expect(201)
+  ).body as Outing;
+  return {
+    bike,
+    kit,
+    pack,
+    course,
+    outing,
+    async addSetup(name) {
+      const revision = { bikeId: bike.id, kitId: kit.id, packIds: [pack.id], settings: {}, change: 'As first fitted' };
+      return (await api.post('/api/setups').send({ name, revision }).expect(201)).body as Setup;
+    },
+    async addRun(csv, setup, fileName = 'ride.csv') {
+      const [file] = (await api.post('/api/imports').attach('files', Buffer.from(csv), fileName).expect(201))
+        .body as ImportFile[];
+      const { runId } = await importOne(
+        { api },
+        file!.id,
+        { setupRevisionId: setup.revisions[0]!.id, courseId: course.id, outingId: outing.id },
+        file!.inspection?.mapping ?? null,
+      );
+      return runId!;
+    },
+  };
+}
+
+/** Starts one staged file and waits for its end, whatever that is. */
+export async function importOne(
+  { api }: Pick<TestApp, 'api'>,
+  importId: string,
+  assignment: object,
+  mapping: MappingDto | null,
+  profileName: string | null = null,
+): Promise<ImportFile> {
+  await api
+    .post('/api/imports/start')
+    .send({ items: [{ importId, mapping, assignment, profileName }] })
+    .expect(202);
+  const until = Date.now() + PATIENCE_MS;
+  while (Date.now() < until) {
+    const file = ((await api.get('/api/imports')).body as ImportFile[]).find(({ id }) => id === importId);
+    if (file && !['staged', 'queued', 'working'].includes(file.status)) return file;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('the import did not end');
+}
