@@ -121,7 +121,7 @@ function SetupView({ setup }: { readonly setup: Setup }) {
         rules for power and speed.
       </p>
       {setup.trials.length > 0 && (
-        <div className="section">
+        <div className="section links">
           <h2>Trials</h2>
           {setup.trials.map(({ id, question }) => (
             <p key={id}>

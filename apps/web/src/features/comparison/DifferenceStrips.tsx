@@ -70,29 +70,31 @@ export function DifferenceStrips({ strips, letterOf, unit, bandText }: Props) {
           {bandText}
         </text>
       </svg>
-      <table className="unseen">
-        <caption>Differences with their 95 % intervals</caption>
-        <thead>
-          <tr>
-            <th>Pair</th>
-            <th>Difference</th>
-            <th>From</th>
-            <th>To</th>
-            <th>Verdict</th>
-          </tr>
-        </thead>
-        <tbody>
-          {strips.map((strip) => (
-            <tr key={`${strip.a} ${strip.b}`}>
-              <td>{`${strip.a} against ${strip.b}`}</td>
-              <td>{shown(strip.estimate)}</td>
-              <td>{shown(strip.lower)}</td>
-              <td>{shown(strip.upper)}</td>
-              <td>{VERDICT_WORDS[strip.verdict]}</td>
+      <div className="unseen">
+        <table>
+          <caption>Differences with their 95 % intervals</caption>
+          <thead>
+            <tr>
+              <th>Pair</th>
+              <th>Difference</th>
+              <th>From</th>
+              <th>To</th>
+              <th>Verdict</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {strips.map((strip) => (
+              <tr key={`${strip.a} ${strip.b}`}>
+                <td>{`${strip.a} against ${strip.b}`}</td>
+                <td>{shown(strip.estimate)}</td>
+                <td>{shown(strip.lower)}</td>
+                <td>{shown(strip.upper)}</td>
+                <td>{VERDICT_WORDS[strip.verdict]}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
     </div>
   );
 }

@@ -33,7 +33,7 @@ export function ExcludeForm({ run, onDone }: Props) {
         <Form.Item
           name="reason"
           label="Why"
-          help="For example: pack not full at the start."
+          extra="For example: pack not full at the start."
           rules={[{ validator: (_r, value: unknown) => check(value) }]}
         >
           <Input.TextArea rows={3} autoFocus />
