@@ -299,10 +299,11 @@ function unitOfTimeWord(text: string): UnitName | undefined {
 }
 
 function findMeaning(text: string): HeaderMeaning | undefined {
-  const spaced = text
-    .replaceAll(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
-    .toLowerCase()
-    .replaceAll(/[\s_.\-:]+/g, ' ')
-    .trim();
-  return BY_WORD.get(spaced);
+  const plain = (words: string): string =>
+    words
+      .toLowerCase()
+      .replaceAll(/[\s_.\-:]+/g, ' ')
+      .trim();
+  // "BatteryVoltage" is two words, "SoC" is one.
+  return BY_WORD.get(plain(text.replaceAll(/(\p{Ll})(\p{Lu})/gu, '$1 $2'))) ?? BY_WORD.get(plain(text));
 }
