@@ -1,5 +1,4 @@
 import '@testing-library/jest-dom';
-import { MessageChannel } from 'node:worker_threads';
 
 Object.defineProperty(window, 'matchMedia', {
   writable: true,
@@ -14,7 +13,12 @@ Object.defineProperty(window, 'matchMedia', {
     dispatchEvent: () => false,
   }),
 });
-Object.defineProperty(globalThis, 'MessageChannel', { writable: true, value: MessageChannel });
+/** React's scheduler wakes itself through one; Node's own would keep the test process alive for ever. */
+class TimerChannel {
+  readonly port1: { onmessage: ((event: object) => void) | null } = { onmessage: null };
+  readonly port2 = { postMessage: (): void => void setTimeout(() => this.port1.onmessage?.({}), 0) };
+}
+Object.defineProperty(globalThis, 'MessageChannel', { writable: true, value: TimerChannel });
 const computed = window.getComputedStyle.bind(window);
 window.getComputedStyle = (element) => computed(element);
 globalThis.ResizeObserver = class {

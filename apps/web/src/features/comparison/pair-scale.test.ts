@@ -1,0 +1,44 @@
+import type { ComparisonDto } from '@ebrix/contract';
+import { stripsOf } from './pair-scale.js';
+
+const comparison = (kind: 'absolute' | 'relative', value: number): ComparisonDto => ({
+  setups: [
+    { name: 'A', n: 5, mean: 9 },
+    { name: 'B', n: 5, mean: 10 },
+  ],
+  method: { name: "Welch's t", reason: '' },
+  pairs: [
+    {
+      a: 'A',
+      b: 'B',
+      pValue: 0.01,
+      verdict: 'better-and-matters',
+      sentence: '',
+      difference: { estimate: -1, lower: -1.5, upper: -0.5, standardError: 0.2, degreesOfFreedom: 8 },
+      ratio: { estimate: 0.9, lower: 0.85, upper: 0.95 },
+    },
+  ],
+  sentences: [],
+  smallestDifference: { kind, value },
+  seed: 1,
+  notes: [],
+});
+
+describe('a pair as a strip', () => {
+  it('is given in per cent with the band of what does not matter', () => {
+    const [strip] = stripsOf(comparison('relative', 0.05), 'percent', 'Wh/km', 'metric');
+    expect(strip).toMatchObject({ estimate: expect.closeTo(-10, 9), lower: expect.closeTo(-15, 9), band: [-5, 5] });
+  });
+  it('is given in the unit of the person, the band with it', () => {
+    const [strip] = stripsOf(comparison('relative', 0.05), 'unit', 'Wh/km', 'imperial');
+    expect(strip!.estimate).toBeCloseTo(-1.609344, 6);
+    expect(strip!.band[1]).toBeCloseTo(0.5 * 1.609344, 6);
+  });
+  it('turns a band in the unit into per cent of the other setup', () =>
+    expect(stripsOf(comparison('absolute', 0.4), 'percent', 'Wh/km', 'metric')[0]!.band).toEqual([-4, 4]));
+  it('is left out in per cent where there is no ratio', () => {
+    const plain = comparison('absolute', 0.4);
+    const { ratio: _ratio, ...pair } = plain.pairs[0]!;
+    expect(stripsOf({ ...plain, pairs: [pair] }, 'percent', 'Wh/km', 'metric')).toEqual([]);
+  });
+});
