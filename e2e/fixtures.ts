@@ -28,15 +28,17 @@ export async function expectAccessible(page: Page): Promise<void> {
     .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
     .analyze();
   const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-  expect.soft(
-    serious.map(
-      ({ id, nodes }) =>
-        `${id}: ${nodes
-          .slice(0, 3)
-          .map(({ html }) => html.slice(0, 140))
-          .join(' | ')}`,
-    ),
-  ).toEqual([]);
+  expect
+    .soft(
+      serious.map(
+        ({ id, nodes }) =>
+          `${id}: ${nodes
+            .slice(0, 3)
+            .map(({ html }) => html.slice(0, 140))
+            .join(' | ')}`,
+      ),
+    )
+    .toEqual([]);
 }
 
 /** A ride of ten minutes as CSV; the salt makes each file a new one. */

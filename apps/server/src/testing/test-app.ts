@@ -45,7 +45,7 @@ export async function startTestApp(): Promise<TestApp> {
   await app.get(ImportProcessor).start(1);
   return {
     app,
-    api: request(app.getHttpServer() as Parameters<typeof request>[0]) as unknown as TestAgent,
+    api: request(app.getHttpServer()),
     close: async () => {
       await app.close();
       await admin.raw(`drop database ${name} with (force)`);
