@@ -1,0 +1,255 @@
+import { fork, spawnSync } from 'node:child_process';
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { gzipSync } from 'node:zlib';
+import { buildChanged } from './lib/build.mjs';
+import { ensureChromium } from './lib/debian.mjs';
+import { installPackages } from './lib/install.mjs';
+import { freePort, startThrowawayPostgres } from './lib/postgres.mjs';
+import { root, runScript, say } from './lib/say.mjs';
+import { makeWideCsv, fillWithRuns, makeLongRideCsv } from './lib/bench-data.mjs';
+
+const rows = [];
+/** One line of the table; `limit` is a maximum unless `isFloor`. */
+function row(what, value, unit, reference, referenceValue, limit, isFloor = false) {
+  const ratio = value / referenceValue;
+  rows.push({
+    what,
+    value: `${format(value)} ${unit}`,
+    reference,
+    ratio: format(ratio),
+    limit: limit === undefined ? '' : `${isFloor ? '≥' : '≤'} ${limit} ${unit}`,
+    ok: limit === undefined ? '' : (isFloor ? value >= limit : value <= limit) ? 'yes' : 'NO',
+  });
+}
+const format = (value) => (value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2));
+
+async function best(times, work) {
+  let least = Infinity;
+  for (let k = 0; k < times; k++) {
+    const start = performance.now();
+    await work();
+    least = Math.min(least, performance.now() - start);
+  }
+  return least;
+}
+
+await runScript(async () => {
+  installPackages();
+  ensureChromium();
+  buildChanged();
+  mkdirSync(`${root}/.cache`, { recursive: true });
+  await benchCore();
+  benchLargeImport();
+  await benchServer();
+  say('');
+  console.table(Object.fromEntries(rows.map(({ what, ...rest }) => [what, rest])));
+});
+
+async function benchCore() {
+  const { TASKS } = await import(`${root}/apps/server/dist/compute/tasks.js`);
+  const { readLog } = await import(`${root}/packages/core/dist/logs/index.js`);
+  const { compareSetups, figureWords } = await import(`${root}/packages/core/dist/compare/index.js`);
+  const { simulateRide } = await import(`${root}/packages/core/dist/ride-model/index.js`);
+  const { seededRandom, standardNormal } = await import(`${root}/packages/core/dist/numeric/index.js`);
+  const { inferSchema, initParser } = await import('udsv');
+
+  const bytes = new TextEncoder().encode(makeWideCsv(36_000));
+  const plain = () => {
+    const text = new TextDecoder().decode(bytes);
+    return initParser(inferSchema(text)).stringArrs(text);
+  };
+  const parse = await best(5, plain);
+  const read = await best(5, () => readLog(bytes));
+  row('read CSV 36 000 × 12 into channels', read, 'ms', 'plain parse (udsv)', parse, Number((2 * parse).toFixed(1)));
+  const whole = await best(3, () => TASKS.readRide({ bytes, mapping: null, context: {} }));
+  row('CSV 36 000 × 12 to channels and figures', whole, 'ms', 'plain parse (udsv)', parse, 1000);
+
+  const random = seededRandom(1);
+  const setups = Array.from({ length: 5 }, (_, k) => ({
+    name: `S${k}`,
+    values: Array.from({ length: 40 }, () => 9 + 0.2 * k + 0.3 * standardNormal(random)),
+  }));
+  const compare = (given, resamples) =>
+    compareSetups({
+      setups: given,
+      smallestDifference: { kind: 'relative', value: 0.05 },
+      words: figureWords('netConsumption', '', 'less'),
+      unitText: '',
+      seed: 1,
+      resamples,
+    });
+  const yardstick = await best(5, multiplyTenMillion);
+  row(
+    'compare 5 setups × 40 runs, all methods',
+    await best(3, () => compare(setups, 0)),
+    'ms',
+    '10 million multiplications',
+    yardstick,
+    150,
+  );
+  row(
+    'compare 2 × 40 with 10 000 BCa resamples',
+    await best(3, () => compare(setups.slice(0, 2), 10_000)),
+    'ms',
+    '10 million multiplications',
+    yardstick,
+    1500,
+  );
+
+  const { SETUPS, COURSES } = await import(`${root}/apps/server/dist/demo/scenario.js`);
+  const model = rideModel(SETUPS.corvane);
+  const conditions = { airDensity: 1.2, airTemperatureC: 15, windMps: 2, startStateOfCharge: 1, startMotorC: 15 };
+  let rideS = 0;
+  const ride = await best(
+    3,
+    () => (rideS = simulateRide(model, COURSES.level.ride, conditions, { stepS: 0.01 }).trace.timeS.at(-1)),
+  );
+  row('ride model at 100 Hz, times real time', rideS / (ride / 1000), '×', 'real time', 1, 2000, true);
+}
+
+function multiplyTenMillion() {
+  let x = 1;
+  for (let k = 0; k < 1e7; k++) x = x * 1.0000001 + 1e-9;
+  return x;
+}
+
+function rideModel(setup) {
+  return {
+    pack: setup.packModel,
+    motor: setup.motor,
+    controller: {
+      idleW: 3,
+      cutBackFromC: 100,
+      cutBackToC: 120,
+      speedLimitMps: 25 / 3.6,
+      taperMps: 0.7,
+      responseDelayS: 0.5,
+      rampS: 0.6,
+      regenerationCurrentA: 0,
+      ...setup.controller,
+    },
+    rider: { powerW: 85, massKg: 96, targetSpeedMps: 6.5, brakingMps2: 1.1 },
+    bike: {
+      massKg: 30,
+      dragAreaM2: 0.62,
+      rollingResistanceCoefficient: 0.0075,
+      wheelCircumferenceM: 2.1,
+      rotatingMassFactor: 1.02,
+      gears: [1, 1.5, 2.2, 3],
+      drivetrainEfficiency: 0.94,
+    },
+  };
+}
+
+/** In a process of its own, so that its memory is its own. */
+function benchLargeImport() {
+  const file = `${root}/.cache/bench-360k.csv`;
+  writeFileSync(file, makeWideCsv(360_000));
+  const script = `
+    import { readFileSync } from 'node:fs';
+    import { inferSchema, initParser } from 'udsv';
+    import { TASKS } from '${root}/apps/server/dist/compute/tasks.js';
+    const bytes = readFileSync('${file}');
+    const own = process.argv[1] === 'own';
+    const start = performance.now();
+    if (own) TASKS.readRide({ bytes, mapping: null, context: {} });
+    else { const text = bytes.toString(); initParser(inferSchema(text)).stringArrs(text); }
+    console.log(JSON.stringify({ ms: performance.now() - start, mb: process.resourceUsage().maxRSS / 1024 }));`;
+  const run = (which) =>
+    JSON.parse(
+      spawnSync(process.execPath, ['--input-type=module', '-e', script, which], { cwd: root, encoding: 'utf8' }).stdout,
+    );
+  const [own, plain] = [run('own'), run('plain')];
+  row('CSV 360 000 × 12 to channels and figures', own.ms, 'ms', 'plain parse (udsv)', plain.ms, 6000);
+  row('   peak memory of that process', own.mb, 'MB', 'plain parse (udsv)', plain.mb, 400);
+}
+
+async function benchServer() {
+  const cluster = await startThrowawayPostgres();
+  const port = await freePort();
+  const url = `http://127.0.0.1:${port}`;
+  const server = fork(`${root}/apps/server/dist/main.js`, [], {
+    cwd: root,
+    env: {
+      ...process.env,
+      NODE_ENV: 'production',
+      PORT: String(port),
+      DATABASE_URL: cluster.url,
+      EBRIX_WEB: `${root}/apps/web/dist`,
+      EBRIX_DEMO: 'no',
+    },
+  });
+  try {
+    await new Promise((resolve) => server.once('message', resolve));
+    const get = async (path) => (await fetch(`${url}/api/${path}`)).json();
+    const runId = await fillWithRuns(url, cluster.url, makeLongRideCsv(1_000_000), 10_000);
+    await get('health');
+    const health = await best(10, () => get('health'));
+    row('list page of 10 000 runs', await best(10, () => get('runs?page=3')), 'ms', 'health request', health, 100);
+    row(
+      '   sorted by a figure, filtered',
+      await best(10, () => get('runs?sort=netConsumption&order=up&text=setup')),
+      'ms',
+      'health request',
+      health,
+      100,
+    );
+    const detail = await best(1, () => get(`runs/${runId}`));
+    const first = await best(1, () => get(`runs/${runId}/strip?bins=800`));
+    row('million samples: open run and first chart', detail + first, 'ms', 'health request', health, 300);
+    row(
+      '   zoom to a tenth',
+      await best(5, () => get(`runs/${runId}/strip?bins=800&fromS=20000&toS=30000`)),
+      'ms',
+      'health request',
+      health,
+      100,
+    );
+    row(
+      '   zoom to a minute',
+      await best(5, () => get(`runs/${runId}/strip?bins=800&fromS=25000&toS=25060`)),
+      'ms',
+      'health request',
+      health,
+      100,
+    );
+    await benchFirstPage(url);
+  } finally {
+    server.kill('SIGTERM');
+    await new Promise((resolve) => (server.exitCode === null ? server.once('exit', resolve) : resolve()));
+    cluster.stop();
+  }
+}
+
+async function benchFirstPage(url) {
+  const { chromium } = await import('@playwright/test');
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    chromiumSandbox: false,
+    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+  });
+  const page = await browser.newPage();
+  let packed = 0;
+  let raw = 0;
+  const seen = [];
+  page.on('response', (response) => {
+    if (/\.js$/.test(new URL(response.url()).pathname))
+      seen.push(response.body().then((body) => ((raw += body.length), (packed += gzipSync(body).length))));
+  });
+  const start = performance.now();
+  await page.goto(`${url}/trials`);
+  await page.getByRole('heading', { level: 1 }).waitFor();
+  const usable = performance.now() - start;
+  await page.waitForTimeout(500);
+  await Promise.all(seen);
+  await browser.close();
+  row(
+    'first page usable',
+    usable,
+    'ms',
+    'plain fetch of its HTML',
+    await best(5, () => fetch(url).then((r) => r.text())),
+    2000,
+  );
+  row('JavaScript of the first page, gzipped', packed / 1024, 'kB', 'the same, not packed', raw / 1024, 350);
+}

@@ -1,0 +1,69 @@
+import { readFileSync } from 'node:fs';
+import { ensureChromium } from './lib/debian.mjs';
+import { installPackages } from './lib/install.mjs';
+import { root, runScript, say } from './lib/say.mjs';
+
+const url = process.env.EBRIX_URL || 'http://127.0.0.1:4180';
+
+/** One picture per main view, 1280 × 800, of a running Ebrix with its demo data and nothing else. */
+await runScript(async () => {
+  installPackages();
+  ensureChromium();
+  const { chromium } = await import('@playwright/test');
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    chromiumSandbox: false,
+    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+  });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: 'en-GB' });
+  const get = async (path) => (await fetch(`${url}/api/${path}`)).json();
+  const trial = (await get('trials')).find(({ question }) => question.startsWith('Which kit'));
+  const course = (await get('courses')).find(({ name }) => name.startsWith('Chapel'));
+  const run = (await get('runs?text=Dromel&sort=date&order=up')).items.find(({ warningCount }) => warningCount > 2);
+  const ride = await (await fetch(`${url}/api/runs/${run.id}/file`)).text();
+  const csv = {
+    name: 'ride-of-today.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(ride.replace('speed (km/h)', 'speed').replace(/\n$/, '\n\n')),
+  };
+  const plain = { ...csv, buffer: Buffer.from(ride) };
+  const table = {
+    name: 'results.csv',
+    mimeType: 'text/csv',
+    buffer: readFileSync(`${root}/scripts/lib/example-results.csv`),
+  };
+
+  const shoot = async (name, path, act) => {
+    await page.goto(url + path);
+    await page.locator('main h1').waitFor();
+    await page.waitForFunction(() => !document.querySelector('[aria-label="Loading"], .ant-spin-spinning'));
+    if (act) await act();
+    await page.waitForTimeout(700);
+    await page.screenshot({ path: `${root}/docs/screenshots/${name}.png` });
+    say(`docs/screenshots/${name}.png`);
+  };
+  await shoot('trials', '/trials');
+  await shoot('verdict', `/trials/${trial.id}/verdict`);
+  await shoot('run', `/runs/${run.id}`, () => page.mouse.move(700, 300));
+  await shoot('runs', '/runs');
+  await shoot('bench', '/bench/setups');
+  await shoot('courses', '/courses');
+  await shoot('course', `/courses/${course.id}`, () => page.locator('.recharts-area-curve').waitFor());
+  await shoot('quick-look-log', '/quick-look/log', async () => {
+    await page.locator('input[type=file]').setInputFiles([plain]);
+    await page.locator('.figure-strip').waitFor();
+  });
+  await shoot('quick-look-table', '/quick-look/table', async () => {
+    await page.locator('input[type=file]').setInputFiles([table]);
+    await page.getByRole('button', { name: 'Compare' }).click();
+    await page.locator('.verdict-line').first().waitFor();
+  });
+  await shoot('import', '/import', async () => {
+    await page.locator('input[type=file]').setInputFiles([csv]);
+    await page.getByText('Columns and units').waitFor();
+  });
+  // The staged file was only for the picture.
+  for (const { id, fileName } of await get('imports'))
+    if (fileName === csv.name) await fetch(`${url}/api/imports/${id}`, { method: 'DELETE' });
+  await browser.close();
+});
