@@ -60,6 +60,15 @@ export const trialPointSchema = z.strictObject({
   isExcluded: z.boolean(),
   outing: z.string(),
 });
+/** How far a setup goes, in km; a reason instead where its runs cannot tell. */
+export const setupRangeSchema = z.strictObject({
+  letter: letterSchema,
+  nextRide: z.strictObject({ median: z.number(), lower: z.number(), upper: z.number(), runs: z.int() }).nullable(),
+  reason: z.string().nullable(),
+  riddenToEmpty: z
+    .strictObject({ median: z.number(), lower: z.number(), upper: z.number(), rides: z.int(), ridesToEmpty: z.int() })
+    .nullable(),
+});
 export const verdictSchema = z.strictObject({
   figure: z.strictObject({
     key: decidingFigureSchema,
@@ -76,6 +85,7 @@ export const verdictSchema = z.strictObject({
   withExcluded: z.strictObject({ sentences: z.array(z.string()), isSame: z.boolean() }).nullable(),
   /** Runs that do not have the deciding figure, and so do not count. */
   runsWithoutFigure: z.int(),
+  ranges: z.array(setupRangeSchema),
 });
 export type Verdict = z.output<typeof verdictSchema>;
 export const trialListItemSchema = z.strictObject({

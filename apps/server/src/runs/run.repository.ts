@@ -282,6 +282,15 @@ export class RunRepository {
     );
   }
 
+  /** Of these runs, those ridden until the pack was empty. */
+  async emptiedOf(runIds: readonly string[]): Promise<Set<string>> {
+    const rows = await this.database<{ id: string; emptied: boolean }>('run')
+      .select('id')
+      .whereIn('id', runIds)
+      .andWhere({ emptied: true });
+    return new Set(rows.map(({ id }) => id));
+  }
+
   async loggersOf(runIds: readonly string[]): Promise<Map<string, string | null>> {
     const rows = await this.database<{ id: string; logger_id: string | null }>('run')
       .select('id', 'logger_id')

@@ -65,6 +65,17 @@ describe('a trial', () => {
     expect((await verdictOn(trial)).withExcluded).toBeNull();
   });
 
+  it('says how far the next ride of each setup will go, and that two rides to the end are needed for the other school', async () => {
+    const { ranges } = await verdictOn(await addTrial([thrifty, thirsty]));
+    for (const { nextRide, riddenToEmpty } of ranges) {
+      expect(nextRide!.lower).toBeLessThan(nextRide!.median);
+      expect(nextRide!.median).toBeLessThan(nextRide!.upper);
+      expect(riddenToEmpty).toBeNull();
+    }
+    // The label of the pack is only known to some per cent, and no number of runs changes that.
+    expect(ranges[0]!.nextRide!.upper / ranges[0]!.nextRide!.lower).toBeGreaterThan(1.1);
+  });
+
   it('gives a reason, not a number, while a setup has too few runs', async () => {
     const lonely = await bench.addSetup('Lonely');
     const verdict = await verdictOn(await addTrial([thrifty, lonely]));

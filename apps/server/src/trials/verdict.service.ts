@@ -1,5 +1,12 @@
 import { Injectable } from '@nestjs/common';
-import { figureWords, type Comparison, type ComparisonInput, type SetupValues } from '@ebrix/core/compare';
+import {
+  figureWords,
+  nextRideRange,
+  riddenRange,
+  type Comparison,
+  type ComparisonInput,
+  type SetupValues,
+} from '@ebrix/core/compare';
 import type { UnitName } from '@ebrix/core/units';
 import type { ComparisonDto, DecidingFigure, RunSummary, Verdict } from '@ebrix/contract';
 import { ComputePool } from '../compute/compute-pool.js';
@@ -17,6 +24,11 @@ const FIGURES: Readonly<Record<DecidingFigure, { label: string; unit: UnitName; 
 };
 /** Same runs, same answer: the resampling of a trial always starts from this seed. */
 const SEED = 20_261;
+
+const RANGE_REASONS = {
+  'too-few': 'needs two runs with a range; the pack must be known',
+  'not-positive': 'a run used no energy, so its range has no end',
+} as const;
 
 interface Measured {
   readonly run: RunSummary;
@@ -67,6 +79,12 @@ export class VerdictService {
           ? { sentences: [...whole.value.sentences], isSame: sameVerdicts(whole.value, outcome.value) }
           : null,
       runsWithoutFigure: all.length - measured.length,
+      ranges: isBrief
+        ? []
+        : await this.rangesOf(
+            trial,
+            all.filter(({ exclusion }) => exclusion === null),
+          ),
     };
   }
 
@@ -98,6 +116,37 @@ export class VerdictService {
       resamples,
     };
     return this.pool.run('compare', input);
+  }
+
+  /** The next ride of each setup, and its rides until empty, from the runs that count. */
+  private async rangesOf(trial: StoredTrial, counted: readonly RunSummary[]): Promise<Verdict['ranges']> {
+    const ids = counted.map(({ id }) => id);
+    const [ranges, distances, emptied] = await Promise.all([
+      this.runs.figuresOf(ids, 'rangeWithReserve'),
+      this.runs.figuresOf(ids, 'distance'),
+      this.runs.emptiedOf(ids),
+    ]);
+    return trial.setups.map(({ letter, revisionId }) => {
+      const own = counted.filter(({ setup }) => setup.revisionId === revisionId);
+      const known = own.flatMap(({ id }) => ranges.get(id) ?? []);
+      const share = Math.max(0, ...known.map(({ systematic, value }) => systematic / value));
+      const next = nextRideRange(
+        known.map(({ value }) => value),
+        share,
+      );
+      const ridden = riddenRange(
+        own.flatMap(({ id }) => {
+          const distance = distances.get(id);
+          return distance && distance.value > 0 ? [{ distance: distance.value, emptied: emptied.has(id) }] : [];
+        }),
+      );
+      return {
+        letter,
+        nextRide: next.ok ? next.value : null,
+        reason: next.ok ? null : RANGE_REASONS[next.reason],
+        riddenToEmpty: ridden.ok ? ridden.value : null,
+      };
+    });
   }
 
   private async measure(trial: StoredTrial, runs: readonly RunSummary[]): Promise<Measured[]> {

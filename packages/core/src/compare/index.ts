@@ -9,4 +9,5 @@ export {
 } from './compare-setups.js';
 export { compareTable, type TableColumns, type TableComparison } from './compare-table.js';
 export { DECIDING_FIGURES, figureWords, type FigureWords } from './figure-words.js';
+export { nextRideRange, riddenRange, type NextRideRange, type RiddenRange } from './next-ride-range.js';
 export { classifyDifference, verdictSentence, type VerdictKind } from './verdict.js';

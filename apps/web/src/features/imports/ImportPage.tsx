@@ -225,7 +225,10 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
               {file.problem.message}
             </p>
           )}
-          <h3 style={{ margin: '16px 0 8px' }}>What was ridden</h3>
+          <h3 style={{ margin: '16px 0 2px' }}>What was ridden</h3>
+          <p className="quiet" style={{ marginBottom: 8 }}>
+            Worked out as the test of range and consumption.
+          </p>
           <AssignmentFields prefix={[file.id]} />
           <div className="actions">
             {index === 0 && files.length > 1 && (

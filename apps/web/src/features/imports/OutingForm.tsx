@@ -5,10 +5,16 @@ import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js'
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useSaveOutingMutation } from '../courses/index.js';
 
+interface Props {
+  /** An outing to correct; a new one without. */
+  readonly outing?: Outing;
+  readonly onDone: (outing: Outing | undefined) => void;
+}
+
 /** A trip out with its weather. */
-export function OutingForm({ onDone }: { readonly onDone: (outing: Outing | undefined) => void }) {
+export function OutingForm({ outing, onDone }: Props) {
   const [form] = Form.useForm<Record<string, unknown>>();
-  const draft = useDraft('outing.new', form);
+  const draft = useDraft(`outing.${outing?.id ?? 'new'}`, form);
   const [save, { isLoading, error }] = useSaveOutingMutation();
   const submit = async (): Promise<void> => {
     const values = form.getFieldsValue(true) as Record<string, unknown>;
@@ -25,15 +31,28 @@ export function OutingForm({ onDone }: { readonly onDone: (outing: Outing | unde
       form.setFields(parsed.error.issues.map(({ path, message }) => ({ name: path as string[], errors: [message] })));
       return;
     }
-    const result = await save({ input: parsed.data });
+    const result = await save({ input: parsed.data, ...(outing && { stored: outing }) });
     if (!('data' in result) || !result.data) return;
     draft.clear();
     onDone(result.data);
   };
   return (
-    <Modal open title="New outing" footer={null} onCancel={() => onDone(undefined)} width={460}>
+    <Modal
+      open
+      title={outing ? 'Correct the outing' : 'New outing'}
+      footer={null}
+      onCancel={() => onDone(undefined)}
+      width={460}
+    >
       {/* Within the import's form in React, so its own submit must not bubble there. */}
-      <Form form={form} component={false} layout="vertical" requiredMark={false} onValuesChange={draft.keep}>
+      <Form
+        form={form}
+        component={false}
+        layout="vertical"
+        requiredMark={false}
+        initialValues={outing ?? {}}
+        onValuesChange={draft.keep}
+      >
         <Form.Item name="date" label="Day">
           <Input type="date" autoFocus />
         </Form.Item>

@@ -1,2 +1,3 @@
 export { AssignmentFields } from './AssignmentFields.js';
+export { OutingForm } from './OutingForm.js';
 export { ColumnMapping, openQuestions, settledMapping } from './ColumnMapping.js';

@@ -9,6 +9,7 @@ import { Page } from '../../shared/ui/Page.js';
 import { StripRecorder, StripTable } from '../charts/index.js';
 import { useShortcut } from '../help/index.js';
 import { useGetRunQuery, useGetStripQuery, useIncludeRunMutation, type Stretch } from './api.js';
+import { OutingLine } from './OutingLine.js';
 import { CleaningReport } from './CleaningReport.js';
 import { Derivation } from './Derivation.js';
 import { ExcludeForm } from './ExcludeForm.js';
@@ -137,6 +138,7 @@ function Run({ run }: { readonly run: RunDetail }) {
             {run.rider && `, ridden by ${run.rider.name}`}
             {run.logger && `, logged by ${run.logger.name}`}.
           </p>
+          <OutingLine outingId={run.outing.id} />
           <p style={{ marginTop: 6 }}>
             <a href={`/api/runs/${run.id}/file`}>The file as it came</a>
             {' · '}

@@ -5,6 +5,7 @@ import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
 import { formatFigure, keepTogether, plain } from '../../shared/format/format-quantity.js';
 import { Answer } from '../../shared/ui/Answer.js';
+import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import {
   ComparisonDetails,
@@ -261,6 +262,7 @@ function Aside({
           </div>
         </div>
       )}
+      <NextRides trial={trial} verdict={verdict} />
       {verdict.withExcluded && (
         <div>
           <h2>Runs left out</h2>
@@ -303,6 +305,39 @@ function Aside({
         </div>
       )}
     </aside>
+  );
+}
+
+/** Where the next ride of each setup will end: for one ride, not for the mean. */
+function NextRides({ trial, verdict }: { readonly trial: Trial; readonly verdict: Verdict }) {
+  const system = useUnits();
+  const km = (value: number): string => plain(convertUnit(value, 'km', displayUnit('km', system)), 2);
+  return (
+    <div>
+      <h2>Next ride, 20 % kept back</h2>
+      {verdict.ranges.map(({ letter, nextRide, reason, riddenToEmpty }) => (
+        <div key={letter} style={{ marginTop: 6 }}>
+          <SetupMark letter={letter} />{' '}
+          {nextRide ? (
+            <span className="figures">
+              {km(nextRide.lower)} to {km(nextRide.upper)} {displayUnit('km', system)}
+            </span>
+          ) : (
+            <span className="quiet">{reason}</span>
+          )}
+          {riddenToEmpty && (
+            <div className="quiet" style={{ fontSize: 12.5 }}>
+              ridden to empty: median {km(riddenToEmpty.lower)} to {km(riddenToEmpty.upper)} {displayUnit('km', system)}
+              , from {riddenToEmpty.ridesToEmpty} rides to the end and{' '}
+              {riddenToEmpty.rides - riddenToEmpty.ridesToEmpty} stopped early
+            </div>
+          )}
+        </div>
+      ))}
+      <p className="quiet" style={{ marginTop: 4, fontSize: 12.5 }}>
+        95 rides in 100 end within, on {trial.course ? 'this course' : 'such courses'}.
+      </p>
+    </div>
   );
 }
 

@@ -1,0 +1,35 @@
+import { useState } from 'react';
+import { useUnits } from '../../app/hooks.js';
+import { formatDay, formatQuantity } from '../../shared/format/format-quantity.js';
+import { useListOutingsQuery } from '../courses/index.js';
+import { OutingForm } from '../imports/index.js';
+
+/** The weather of a run's outing; correcting it works all its runs out again. */
+export function OutingLine({ outingId }: { readonly outingId: string }) {
+  const system = useUnits();
+  const [isCorrecting, setCorrecting] = useState(false);
+  const { data: outings } = useListOutingsQuery();
+  const outing = outings?.find(({ id }) => id === outingId);
+  if (!outing) return null;
+  const { airTemperatureC, windMps, relativeHumidity } = outing;
+  const weather = [
+    airTemperatureC !== null && formatQuantity(airTemperatureC, '°C', system),
+    windMps !== null && `wind ${formatQuantity(windMps, 'm/s', system, 2)}`,
+    relativeHumidity !== null && `humidity ${Math.round(relativeHumidity * 100)} %`,
+  ].filter(Boolean);
+  return (
+    <p style={{ marginTop: 6 }}>
+      {formatDay(outing.date)}
+      {outing.title && `, ${outing.title}`}: {weather.length > 0 ? weather.join(', ') : 'weather not noted'}.{' '}
+      <button
+        type="button"
+        className="figure-button"
+        style={{ fontFamily: 'inherit' }}
+        onClick={() => setCorrecting(true)}
+      >
+        Correct the outing
+      </button>
+      {isCorrecting && <OutingForm outing={outing} onDone={() => setCorrecting(false)} />}
+    </p>
+  );
+}
