@@ -12,7 +12,7 @@ import {
   type MessageEvent,
 } from '@nestjs/common';
 import { FilesInterceptor } from '@nestjs/platform-express';
-import { bufferTime, filter, from, interval, map, merge, mergeMap, type Observable } from 'rxjs';
+import { bufferTime, concatMap, filter, from, interval, map, merge, type Observable } from 'rxjs';
 import { idSchema, startImportSchema, type ImportFile, type StartImport } from '@ebrix/contract';
 import { DomainError } from '../common/domain-error.js';
 import { toUploadedLog, UPLOAD_OPTIONS } from '../common/uploads.js';
@@ -43,7 +43,7 @@ export class ImportController {
     const changes = this.notices.stream().pipe(
       bufferTime(GATHER_MS),
       filter((ids) => ids.length > 0),
-      mergeMap((ids) => from(this.repository.list([...new Set(ids)]))),
+      concatMap((ids) => from(this.repository.list([...new Set(ids)]))),
       map((files): MessageEvent => ({ type: 'imports', data: files })),
     );
     const beat = interval(HEARTBEAT_MS).pipe(map((): MessageEvent => ({ type: 'beat', data: '' })));

@@ -41,7 +41,8 @@ export class RunContextService {
         crr: bike.rollingCoefficient,
       }),
       pack: packKnowledge(revision),
-      emptied,
+      // A ride stopped early is the ordinary case: its distance counts as "more than" in the verdict, not as a warning here.
+      ...(emptied && { emptied }),
       ...(logger && { instrument: instrumentOf(logger) }),
     };
   }

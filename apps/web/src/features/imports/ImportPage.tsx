@@ -284,7 +284,7 @@ function Recognised({ file, mapping, profile, onMapping, onProfile }: Recognised
   const open = openQuestions(inspection, mapping);
   const needsDecimal = inspection.questions.some(({ kind }) => kind === 'decimal');
   return (
-    <div style={{ display: 'grid', gap: 10 }}>
+    <div style={{ display: 'grid', gap: 10, gridTemplateColumns: 'minmax(0, 1fr)' }}>
       <p>
         {inspection.format === 'gpx'
           ? 'GPX track.'

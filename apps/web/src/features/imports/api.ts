@@ -8,23 +8,19 @@ export const importsApi = baseApi.injectEndpoints({
       transformResponse: checked(importFileSchema.array()),
       providesTags: ['Import'],
       /** States arrive by themselves while the list is on screen. */
-      async onCacheEntryAdded(_argument, { cacheDataLoaded, cacheEntryRemoved, updateCachedData, dispatch }) {
+      async onCacheEntryAdded(_argument, { cacheDataLoaded, cacheEntryRemoved, dispatch }) {
         await cacheDataLoaded.catch(() => undefined);
         if (typeof EventSource === 'undefined') return;
         const events = new EventSource('/api/imports/events');
+        // An event only says that something changed: an answer under way could be older than what it would bring.
         events.addEventListener('imports', ({ data }: MessageEvent<string>) => {
           const changed = importFileSchema.array().parse(JSON.parse(data));
-          updateCachedData((files) => {
-            for (const file of changed) {
-              const index = files.findIndex(({ id }) => id === file.id);
-              if (file.status === 'cancelled') {
-                if (index >= 0) files.splice(index, 1);
-              } else if (index >= 0) files[index] = file;
-              else files.push(file);
-            }
-          });
-          if (changed.some(({ status }) => status === 'done'))
-            dispatch(baseApi.util.invalidateTags(['Run', 'Trial', 'Setup', 'Course', 'Outing']));
+          const isNewRun = changed.some(({ status }) => status === 'done');
+          dispatch(
+            baseApi.util.invalidateTags(
+              isNewRun ? ['Import', 'Run', 'Trial', 'Setup', 'Course', 'Outing'] : ['Import'],
+            ),
+          );
         });
         // After a lost line, what was missed is fetched.
         events.addEventListener('open', () => void dispatch(baseApi.util.invalidateTags(['Import'])));

@@ -101,9 +101,11 @@ export function QuestionForm({ trial, onSaved }: Props) {
       </Form.Item>
       <Form.Item label="Smallest difference that matters" extra="Anything smaller would not change what you do.">
         <div className="actions" style={{ alignItems: 'flex-start' }}>
-          <Form.Item name="size" noStyle rules={[readableNumber]}>
-            <QuantityInput unit="level" aria-label="Smallest difference that matters" />
-          </Form.Item>
+          <div style={{ width: 130 }}>
+            <Form.Item name="size" noStyle rules={[readableNumber]}>
+              <QuantityInput unit="level" aria-label="Smallest difference that matters" />
+            </Form.Item>
+          </div>
           <Form.Item name="kind" noStyle>
             <Radio.Group
               aria-label="Given as"
