@@ -1,11 +1,12 @@
-import { fork, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { gzipSync } from 'node:zlib';
 import { buildChanged } from './lib/build.mjs';
 import { ensureChromium } from './lib/debian.mjs';
 import { installPackages } from './lib/install.mjs';
-import { freePort, startThrowawayPostgres } from './lib/postgres.mjs';
+import { startThrowawayPostgres } from './lib/postgres.mjs';
 import { root, runScript, say } from './lib/say.mjs';
+import { startServer } from './lib/server.mjs';
 import { makeWideCsv, fillWithRuns, makeLongRideCsv } from './lib/bench-data.mjs';
 
 const rows = [];
@@ -96,8 +97,9 @@ async function benchCore() {
     1500,
   );
 
-  const { SETUPS, COURSES } = await import(`${root}/apps/server/dist/demo/scenario.js`);
-  const model = rideModel(SETUPS.corvane);
+  const { COURSES } = await import(`${root}/apps/server/dist/demo/scenario.js`);
+  const { rideModelOf } = await import(`${root}/apps/server/dist/demo/demo-ride.js`);
+  const model = rideModelOf({ setup: 'corvane', course: 'level', outing: 'o1' }, (mean) => mean);
   const conditions = { airDensity: 1.2, airTemperatureC: 15, windMps: 2, startStateOfCharge: 1, startMotorC: 15 };
   let rideS = 0;
   const ride = await best(
@@ -111,34 +113,6 @@ function multiplyTenMillion() {
   let x = 1;
   for (let k = 0; k < 1e7; k++) x = x * 1.0000001 + 1e-9;
   return x;
-}
-
-function rideModel(setup) {
-  return {
-    pack: setup.packModel,
-    motor: setup.motor,
-    controller: {
-      idleW: 3,
-      cutBackFromC: 100,
-      cutBackToC: 120,
-      speedLimitMps: 25 / 3.6,
-      taperMps: 0.7,
-      responseDelayS: 0.5,
-      rampS: 0.6,
-      regenerationCurrentA: 0,
-      ...setup.controller,
-    },
-    rider: { powerW: 85, massKg: 96, targetSpeedMps: 6.5, brakingMps2: 1.1 },
-    bike: {
-      massKg: 30,
-      dragAreaM2: 0.62,
-      rollingResistanceCoefficient: 0.0075,
-      wheelCircumferenceM: 2.1,
-      rotatingMassFactor: 1.02,
-      gears: [1, 1.5, 2.2, 3],
-      drivetrainEfficiency: 0.94,
-    },
-  };
 }
 
 /** In a process of its own, so that its memory is its own. */
@@ -166,21 +140,9 @@ function benchLargeImport() {
 
 async function benchServer() {
   const cluster = await startThrowawayPostgres();
-  const port = await freePort();
-  const url = `http://127.0.0.1:${port}`;
-  const server = fork(`${root}/apps/server/dist/main.js`, [], {
-    cwd: root,
-    env: {
-      ...process.env,
-      NODE_ENV: 'production',
-      PORT: String(port),
-      DATABASE_URL: cluster.url,
-      EBRIX_WEB: `${root}/apps/web/dist`,
-      EBRIX_DEMO: 'no',
-    },
-  });
+  const server = await startServer(cluster.url, { hasDemo: false });
+  const { url } = server;
   try {
-    await new Promise((resolve) => server.once('message', resolve));
     const get = async (path) => (await fetch(`${url}/api/${path}`)).json();
     const runId = await fillWithRuns(url, cluster.url, makeLongRideCsv(1_000_000), 10_000);
     await get('health');
@@ -215,8 +177,7 @@ async function benchServer() {
     );
     await benchFirstPage(url);
   } finally {
-    server.kill('SIGTERM');
-    await new Promise((resolve) => (server.exitCode === null ? server.once('exit', resolve) : resolve()));
+    await server.stop();
     cluster.stop();
   }
 }

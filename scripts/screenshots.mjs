@@ -3,6 +3,7 @@ import { ensureChromium } from './lib/debian.mjs';
 import { installPackages } from './lib/install.mjs';
 import { root, runScript, say } from './lib/say.mjs';
 
+/* global document -- within the page */
 const url = process.env.EBRIX_URL || 'http://127.0.0.1:4180';
 
 /** One picture per main view, 1280 × 800, of a running Ebrix with its demo data and nothing else. */

@@ -45,13 +45,17 @@ await runScript(async () => {
     },
   });
   let isStopping = false;
+  let isRestarting = false;
   const watch =
     database &&
     setInterval(() => {
-      if (!isStopping && !database.isAlive()) {
-        say('The database stopped; starting it again.');
-        database.restart();
-      }
+      if (isStopping || isRestarting || database.isAlive()) return;
+      say('The database stopped; starting it again.');
+      isRestarting = true;
+      void database.restart().then((isBack) => {
+        isRestarting = false;
+        if (!isBack) say('The database does not come back; trying again.');
+      });
     }, 5000);
   const stop = (code) => {
     if (isStopping) return;

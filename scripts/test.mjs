@@ -1,11 +1,12 @@
-import { fork, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildChanged } from './lib/build.mjs';
 import { bin, runTogether } from './lib/command.mjs';
 import { ensureChromium } from './lib/debian.mjs';
 import { installPackages } from './lib/install.mjs';
-import { freePort, startThrowawayPostgres } from './lib/postgres.mjs';
+import { startThrowawayPostgres } from './lib/postgres.mjs';
 import { refuse, root, runScript, say } from './lib/say.mjs';
+import { startServer } from './lib/server.mjs';
 
 const JEST_REPORT = `${root}/.cache/jest.json`;
 const E2E_REPORT = `${root}/.cache/e2e.json`;
@@ -21,7 +22,8 @@ await runScript(async () => {
   const cluster = await startThrowawayPostgres();
   let server;
   try {
-    server = await startServer(cluster);
+    // The demo loads while the sources are checked.
+    server = await startServer(cluster.url, { hasDemo: true });
     await checkSources();
     const unit = runJest(cluster);
     await waitForDemo(server.url);
@@ -34,8 +36,7 @@ await runScript(async () => {
     say(`${passed} passed, ${failed} failed`);
     if (failed > 0 || !unit.ok || !browser.ok) refuse('The tests failed; the lines above say which.');
   } finally {
-    server?.process.kill('SIGTERM');
-    await server?.ended;
+    await server?.stop();
     cluster.stop();
   }
 });
@@ -89,29 +90,6 @@ function runBrowser(url) {
   if (expected + flaky === 0) refuse('No browser test ran.');
   if (skipped > 0) refuse(`${skipped} browser tests were skipped.`);
   return { ok: status === 0, passed: expected + flaky, failed: unexpected };
-}
-
-/** The built product on a database of its own, loading the demo while the sources are checked. */
-async function startServer(cluster) {
-  const port = await freePort();
-  const url = `http://127.0.0.1:${port}`;
-  const child = fork(`${root}/apps/server/dist/main.js`, [], {
-    cwd: root,
-    env: {
-      ...process.env,
-      NODE_ENV: 'production',
-      PORT: String(port),
-      DATABASE_URL: cluster.url,
-      EBRIX_WEB: `${root}/apps/web/dist`,
-      EBRIX_DEMO: 'yes',
-    },
-  });
-  const ended = new Promise((resolve) => child.once('exit', resolve));
-  await new Promise((resolve, reject) => {
-    child.once('message', resolve);
-    child.once('exit', (code) => reject(new Error(`The server for the browser tests ended at once (exit ${code}).`)));
-  });
-  return { process: child, url, ended };
 }
 
 async function waitForDemo(url) {

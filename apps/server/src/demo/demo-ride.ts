@@ -12,14 +12,10 @@ const RIDER_MASS_KG = 78;
 /** Step of the simulation, s: fine enough for 1 Hz logs. */
 const STEP_S = 0.02;
 
-/** The log a simple logger would have written of a planned ride; all chance comes from the seed. */
-export function rideDemoLog({ plan, seed }: DemoRide): string {
-  const random = seededRandom(seed);
-  const about = (mean: number, spread: number): number => mean + spread * standardNormal(random);
+/** Bike, kit and rider of a planned ride; `about` draws what differs from ride to ride. */
+export function rideModelOf(plan: PlannedRide, about: (mean: number, spread: number) => number): RideModel {
   const setup = SETUPS[plan.setup];
-  const course = COURSES[plan.course].ride;
-  const { airTemperatureC, windMps } = OUTINGS[plan.outing];
-  const model: RideModel = {
+  return {
     pack: setup.packModel,
     motor: setup.motor,
     controller: {
@@ -51,9 +47,16 @@ export function rideDemoLog({ plan, seed }: DemoRide): string {
       drivetrainEfficiency: 0.94,
     },
   };
+}
+
+/** The log a simple logger would have written of a planned ride; all chance comes from the seed. */
+export function rideDemoLog({ plan, seed }: DemoRide): string {
+  const random = seededRandom(seed);
+  const about = (mean: number, spread: number): number => mean + spread * standardNormal(random);
+  const { airTemperatureC, windMps } = OUTINGS[plan.outing];
   const { trace } = simulateRide(
-    model,
-    course,
+    rideModelOf(plan, about),
+    COURSES[plan.course].ride,
     {
       airDensity: airDensityKgPerM3(airTemperatureC!, 101_300, 0.7),
       airTemperatureC: airTemperatureC!,

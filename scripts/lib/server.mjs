@@ -1,0 +1,31 @@
+import { fork } from 'node:child_process';
+import { freePort } from './postgres.mjs';
+import { root } from './say.mjs';
+
+/** The built server on a free port and a database of its own, for tests and benchmarks. */
+export async function startServer(databaseUrl, { hasDemo }) {
+  const port = await freePort();
+  const child = fork(`${root}/apps/server/dist/main.js`, [], {
+    cwd: root,
+    env: {
+      ...process.env,
+      NODE_ENV: 'production',
+      PORT: String(port),
+      DATABASE_URL: databaseUrl,
+      EBRIX_WEB: `${root}/apps/web/dist`,
+      EBRIX_DEMO: hasDemo ? 'yes' : 'no',
+    },
+  });
+  const ended = new Promise((resolve) => child.once('exit', resolve));
+  await new Promise((resolve, reject) => {
+    child.once('message', resolve);
+    child.once('exit', (code) => reject(new Error(`The server ended at once (exit ${code}).`)));
+  });
+  return {
+    url: `http://127.0.0.1:${port}`,
+    stop: async () => {
+      child.kill('SIGTERM');
+      await ended;
+    },
+  };
+}
