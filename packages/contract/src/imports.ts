@@ -60,6 +60,18 @@ export const importFileSchema = z.strictObject({
 export type ImportFile = z.output<typeof importFileSchema>;
 
 export const testKindSchema = z.enum(['range'], 'Only the test "range" (range and consumption) is worked out so far.');
+/** Bars or lights of a battery gauge before and after the ride; `bars` is how many it has when full. */
+export const gaugeSchema = z
+  .strictObject({
+    start: z.number().min(0).max(100),
+    end: z.number().min(0).max(100),
+    bars: z.number().min(1).max(100),
+  })
+  .refine(
+    ({ start, end, bars }) => end <= start && start <= bars,
+    'The gauge cannot show more at the end than at the start, nor more than it has.',
+  );
+
 export const runAssignmentSchema = z.strictObject({
   setupRevisionId: z.uuid(),
   courseId: z.uuid(),
@@ -71,6 +83,9 @@ export const runAssignmentSchema = z.strictObject({
   totalMassKg: z.number().positive().max(500).nullable().default(null),
   /** Ridden until the pack was empty. */
   emptied: z.boolean().default(false),
+  gauge: gaugeSchema.nullable().default(null),
+  /** The tester's usual consumption in this way of riding: a first figure beside the metered one. */
+  ruleOfThumbWhPerKm: z.number().positive().max(200).nullable().default(null),
   notes: z.string().max(4000).default(''),
 });
 export type RunAssignment = z.output<typeof runAssignmentSchema>;

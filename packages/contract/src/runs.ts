@@ -7,7 +7,7 @@ import {
   unitSchema,
   warningSchema,
 } from './figures.js';
-import { runAssignmentSchema } from './imports.js';
+import { gaugeSchema, runAssignmentSchema } from './imports.js';
 
 const reference = z.strictObject({ id: z.uuid(), name: z.string() });
 const shortFigure = z.strictObject({ value: z.number(), standardUncertainty: z.number(), unit: unitSchema });
@@ -55,6 +55,8 @@ export const runDetailSchema = z.strictObject({
   logger: reference.nullable(),
   totalMassKg: z.number().nullable(),
   emptied: z.boolean(),
+  gauge: gaugeSchema.nullable(),
+  ruleOfThumbWhPerKm: z.number().nullable(),
   notes: z.string(),
   method: methodSchema,
   allFigures: z.array(figureSchema),

@@ -220,6 +220,8 @@ export class DemoService {
               testKind: 'range',
               totalMassKg: SETUPS[plan.setup].bikeMassKg + 78 + 18,
               emptied: plan.emptied ?? false,
+              gauge: plan.gauge ?? null,
+              ruleOfThumbWhPerKm: null,
               notes: '',
             },
           },

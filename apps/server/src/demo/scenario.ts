@@ -302,6 +302,8 @@ export interface PlannedRide {
   readonly outing: OutingKey;
   readonly laps?: number;
   readonly emptied?: boolean;
+  /** Lights of the pack's gauge before and after. */
+  readonly gauge?: { readonly start: number; readonly end: number; readonly bars: number };
   readonly excludedBecause?: string;
   /** The pack's state at the start; 1 is full. */
   readonly startCharge?: number;
@@ -344,7 +346,7 @@ export const RIDES: readonly PlannedRide[] = [
   { setup: 'tyres', course: 'level', outing: 't2' },
   { setup: 'corvane', course: 'level', outing: 't1' },
   { setup: 'corvane', course: 'level', outing: 't2' },
-  { setup: 'dromel', course: 'level', outing: 'e1', laps: 14, emptied: true },
+  { setup: 'dromel', course: 'level', outing: 'e1', laps: 14, emptied: true, gauge: { start: 4, end: 0, bars: 4 } },
 ];
 
 export const TRIALS: readonly (Omit<TrialInput, 'courseId' | 'revisionIds'> & {

@@ -17,7 +17,8 @@ export class RunContextService {
   ) {}
 
   async contextOf(assignment: RunAssignment): Promise<TestContext> {
-    const { setupRevisionId, outingId, riderId, loggerId, totalMassKg, emptied } = assignment;
+    const { setupRevisionId, outingId, riderId, loggerId, totalMassKg, emptied, gauge, ruleOfThumbWhPerKm } =
+      assignment;
     const [revision, [outing], rider, logger] = await Promise.all([
       this.setups.findRevisionParts(setupRevisionId),
       this.outings.list(outingId),
@@ -43,6 +44,10 @@ export class RunContextService {
       pack: packKnowledge(revision),
       // A ride stopped early is the ordinary case: its distance counts as "more than" in the verdict, not as a warning here.
       ...(emptied && { emptied }),
+      ...(gauge && {
+        gauge: { startShare: gauge.start / gauge.bars, endShare: gauge.end / gauge.bars, stepShare: 1 / gauge.bars },
+      }),
+      ...(ruleOfThumbWhPerKm !== null && { ruleOfThumbWhPerKm }),
       ...(logger && { instrument: instrumentOf(logger) }),
     };
   }

@@ -37,6 +37,8 @@ interface AssignmentRow {
   test_kind: RunAssignment['testKind'];
   total_mass_kg: number | null;
   emptied: boolean;
+  gauge: RunAssignment['gauge'];
+  rule_of_thumb_wh_per_km: number | null;
   notes: string;
 }
 interface DetailRow extends AssignmentRow {
@@ -74,6 +76,8 @@ const ASSIGNMENT = [
   'test_kind',
   'total_mass_kg',
   'emptied',
+  'gauge',
+  'rule_of_thumb_wh_per_km',
   'notes',
 ] as const;
 
@@ -230,6 +234,8 @@ export class RunRepository {
       logger: detail.logger_id === null ? null : { id: detail.logger_id, name: detail.logger_name! },
       totalMassKg: detail.total_mass_kg,
       emptied: detail.emptied,
+      gauge: detail.gauge,
+      ruleOfThumbWhPerKm: detail.rule_of_thumb_wh_per_km,
       notes: detail.notes,
       method: { name: detail.method_name, version: detail.method_version },
       allFigures: figures.map(toFigure),
@@ -352,6 +358,8 @@ function toAssignmentRow(a: RunAssignment): AssignmentRow {
     test_kind: a.testKind,
     total_mass_kg: a.totalMassKg,
     emptied: a.emptied,
+    gauge: a.gauge,
+    rule_of_thumb_wh_per_km: a.ruleOfThumbWhPerKm,
     notes: a.notes,
   };
 }
@@ -366,6 +374,8 @@ function toAssignment(row: AssignmentRow): RunAssignment {
     testKind: row.test_kind,
     totalMassKg: row.total_mass_kg,
     emptied: row.emptied,
+    gauge: row.gauge,
+    ruleOfThumbWhPerKm: row.rule_of_thumb_wh_per_km,
     notes: row.notes,
   };
 }

@@ -103,7 +103,8 @@ export async function up(knex: Knex): Promise<void> {
       course_id uuid not null references course, outing_id uuid not null references outing,
       rider_id uuid references rider, logger_id uuid references logger,
       test_kind text not null check (test_kind in ('range')), total_mass_kg double precision check (total_mass_kg > 0),
-      emptied boolean not null default false, notes text not null default '',
+      emptied boolean not null default false, gauge jsonb,
+      rule_of_thumb_wh_per_km double precision check (rule_of_thumb_wh_per_km > 0), notes text not null default '',
       method_name text not null, method_version text not null, warnings jsonb not null,
       created_at timestamptz not null default now(), unique (log_id, test_kind)
     );

@@ -76,6 +76,35 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
       <Form.Item name={at('emptied')} valuePropName="checked" label="End of the ride">
         <Checkbox>Ridden until the pack was empty</Checkbox>
       </Form.Item>
+      <details style={{ gridColumn: '1 / -1', marginBottom: 12 }}>
+        <summary>Other ways to the range: gauge bars, rule of thumb</summary>
+        <div
+          style={{
+            display: 'grid',
+            gridTemplateColumns: 'repeat(auto-fit, minmax(150px, 1fr))',
+            columnGap: 16,
+            marginTop: 8,
+          }}
+        >
+          <Form.Item name={[...prefix, 'gauge', 'start']} label="Bars at the start" rules={[readableNumber]}>
+            <QuantityInput unit="level" />
+          </Form.Item>
+          <Form.Item name={[...prefix, 'gauge', 'end']} label="Bars at the end" rules={[readableNumber]}>
+            <QuantityInput unit="level" />
+          </Form.Item>
+          <Form.Item name={[...prefix, 'gauge', 'bars']} label="Bars when full" rules={[readableNumber]}>
+            <QuantityInput unit="level" />
+          </Form.Item>
+          <Form.Item
+            name={at('ruleOfThumbWhPerKm')}
+            label="Usual consumption"
+            rules={[readableNumber]}
+            extra="About 15 Wh/km by throttle alone near 30 km/h, about 8 with moderate pedalling near 23 km/h"
+          >
+            <QuantityInput unit="Wh/km" />
+          </Form.Item>
+        </div>
+      </details>
       {isAddingOuting && (
         <OutingForm
           onDone={(outing) => {

@@ -9,10 +9,11 @@ import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
 import { useDiscardImportMutation, useListImportsQuery, useStageFilesMutation, useStartImportMutation } from './api.js';
 import { AssignmentFields } from './AssignmentFields.js';
+import { toAssignment, type AssignmentValues } from './to-assignment.js';
 import { ColumnMapping, openQuestions, settledMapping } from './ColumnMapping.js';
 
 /** By file; `isKnown` marks those the form has seen. */
-type Assignments = Record<string, Partial<RunAssignment> & { isKnown?: boolean }>;
+type Assignments = Record<string, AssignmentValues & { isKnown?: boolean }>;
 
 export default function ImportPage() {
   const query = useListImportsQuery();
@@ -171,23 +172,10 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
   }, [files, form]);
   const submit = async (values: Assignments): Promise<void> => {
     const items = files.map((file) => {
-      const own = values[file.id]!;
-      // The form's rules let none of these be empty.
-      const { setupRevisionId = '', courseId = '', outingId = '' } = own;
       return {
         importId: file.id,
         mapping: file.inspection!.format === 'csv' ? settledMapping(file.inspection!, mappingOf(file)) : null,
-        assignment: {
-          setupRevisionId,
-          courseId,
-          outingId,
-          riderId: own.riderId ?? null,
-          loggerId: own.loggerId ?? null,
-          totalMassKg: own.totalMassKg ?? null,
-          emptied: own.emptied ?? false,
-          testKind: 'range' as const,
-          notes: '',
-        },
+        assignment: toAssignment(values[file.id]!),
         profileName: profiles[file.id] ?? null,
       };
     });

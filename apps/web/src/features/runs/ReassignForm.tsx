@@ -1,22 +1,15 @@
 import { Button, Form, Modal } from 'antd';
-import type { RunAssignment, RunDetail } from '@ebrix/contract';
+import type { RunDetail } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/Answer.js';
-import { AssignmentFields } from '../imports/index.js';
+import { AssignmentFields, toAssignment, type AssignmentValues } from '../imports/index.js';
 import { useAssignRunMutation } from './api.js';
 
 /** Mends a run that was assigned to the wrong setup, course or outing; its figures are worked out again. */
 export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonly onDone: () => void }) {
-  const [form] = Form.useForm<RunAssignment>();
+  const [form] = Form.useForm<AssignmentValues>();
   const [assign, { isLoading, error }] = useAssignRunMutation();
-  const save = async (values: RunAssignment): Promise<void> => {
-    const assignment: RunAssignment = {
-      ...values,
-      riderId: values.riderId ?? null,
-      loggerId: values.loggerId ?? null,
-      totalMassKg: values.totalMassKg ?? null,
-      testKind: 'range',
-      notes: run.notes,
-    };
+  const save = async (values: AssignmentValues): Promise<void> => {
+    const assignment = { ...toAssignment(values), notes: run.notes };
     const result = await assign({ id: run.id, version: run.version, assignment });
     if (!('error' in result)) onDone();
   };
@@ -34,6 +27,8 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
           loggerId: run.logger?.id ?? null,
           totalMassKg: run.totalMassKg,
           emptied: run.emptied,
+          gauge: run.gauge,
+          ruleOfThumbWhPerKm: run.ruleOfThumbWhPerKm,
         }}
         onFinish={(values) => void save(values)}
       >

@@ -1,0 +1,150 @@
+import { act, screen, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { Route, Routes } from 'react-router';
+import { setUnits } from '../preferences/index.js';
+import { exampleCourse, exampleListItem, exampleSetups, exampleTrial, exampleVerdict } from '../../testing/examples.js';
+import { fakeApi, refusal } from '../../testing/fake-api.js';
+import { renderInApp } from '../../testing/render.js';
+import TrialPage from './TrialPage.js';
+import TrialsPage from './TrialsPage.js';
+
+const user = () => userEvent.setup({ delay: null, pointerEventsCheck: 0 });
+const common = { trials: [exampleListItem], setups: exampleSetups, courses: [exampleCourse] };
+const trialPath = `trials/${exampleTrial.id}`;
+const openTrial = (step: string, answers: object) => {
+  const api = fakeApi({ ...common, [trialPath]: exampleTrial, ...answers });
+  const app = renderInApp(
+    <Routes>
+      <Route path="/trials/:id/:step" element={<TrialPage />} />
+    </Routes>,
+    `/${trialPath}/${step}`,
+  );
+  return { api, ...app };
+};
+
+describe('the list of trials', () => {
+  it('shows each question with what can be concluded', async () => {
+    fakeApi(common);
+    renderInApp(<TrialsPage />);
+    expect(await screen.findByRole('link', { name: exampleTrial.question })).toHaveAttribute(
+      'href',
+      `/trials/${exampleTrial.id}/verdict`,
+    );
+    expect(screen.getByText(/uses 13 % less energy per km/)).toBeInTheDocument();
+    expect(screen.getByText(/6 runs, 1 left out/)).toBeInTheDocument();
+  });
+
+  it('teaches the next step where there is none, and offers the demo to an empty installation', async () => {
+    const api = fakeApi({ trials: [], demo: { isEmpty: true, loading: null, problem: null }, 'POST demo': {} });
+    renderInApp(<TrialsPage />);
+    expect(await screen.findByText(/A trial is a question worth riding for/)).toBeInTheDocument();
+    await user().click(await screen.findByRole('button', { name: 'Load demo data' }));
+    expect(api.asked).toContainEqual(expect.objectContaining({ method: 'POST', path: 'demo' }));
+  });
+
+  it('says what is wrong when the server does not answer, and tries again', async () => {
+    let isBack = false;
+    fakeApi({
+      trials: () =>
+        isBack ? [exampleListItem] : refusal(503, 'database-unreachable', 'The database does not answer just now.'),
+    });
+    renderInApp(<TrialsPage />);
+    expect(await screen.findByRole('alert')).toHaveTextContent('The database does not answer just now.');
+    isBack = true;
+    await user().click(screen.getByRole('button', { name: 'Try again' }));
+    expect(await screen.findByText(exampleTrial.question)).toBeInTheDocument();
+  });
+});
+
+describe('the verdict', () => {
+  it('is a sentence with its method, every run, and the same sentence per mile for who counts in miles', async () => {
+    const { store } = openTrial('verdict', { [`${trialPath}/verdict`]: exampleVerdict });
+    expect(await screen.findByText(/less energy per km than Dromel D5, and it matters/)).toBeInTheDocument();
+    expect(screen.getByText(/does not assume equal spread/)).toBeInTheDocument();
+    expect(screen.getAllByRole('link', { name: /Morning \d: / })).toHaveLength(6);
+    expect(screen.getByRole('link', { name: /B, Morning 3: .*left out/ })).toHaveAttribute(
+      'href',
+      expect.stringContaining('/runs/'),
+    );
+    act(() => void store.dispatch(setUnits('imperial')));
+    expect(screen.getByText(/less energy per mile/)).toBeInTheDocument();
+    act(() => void store.dispatch(setUnits('metric')));
+  });
+
+  it('gives the difference in per cent and in the unit, as a table for those who do not see the strips', async () => {
+    openTrial('verdict', { [`${trialPath}/verdict`]: exampleVerdict });
+    const table = await screen.findByRole('table', { name: 'Differences with their 95 % intervals' });
+    expect(within(table).getByRole('row', { name: /Corvane R2 against Dromel D5/ })).toHaveTextContent(
+      /−14.* %.*differs, and it matters/,
+    );
+    await user().click(screen.getByRole('link', { name: 'Wh/km' }));
+    expect(
+      within(screen.getByRole('table', { name: 'Differences with their 95 % intervals' })).getByRole('row', {
+        name: /Corvane/,
+      }),
+    ).toHaveTextContent(/−0.90 Wh\/km/);
+  });
+
+  it('tells what the runs left out would change, what cannot count, and how far the next ride goes', async () => {
+    openTrial('verdict', { [`${trialPath}/verdict`]: exampleVerdict });
+    expect(await screen.findByText('With the runs left out brought back, it would read:')).toBeInTheDocument();
+    expect(screen.getByText(/1 run has no net consumption and cannot count/)).toBeInTheDocument();
+    expect(screen.getByText('59 to 68 km')).toBeInTheDocument();
+    expect(screen.getByText(/needs two runs with a range/)).toBeInTheDocument();
+  });
+
+  it('is a reason with the next step while there is nothing to compare', async () => {
+    const reason =
+      'Dromel D5 has one run: each setup needs at least two runs before anything can be said about chance.';
+    openTrial('verdict', {
+      [`${trialPath}/verdict`]: {
+        ...exampleVerdict,
+        comparison: null,
+        reason,
+        headline: reason,
+        withExcluded: null,
+        ranges: [],
+      },
+    });
+    expect(await screen.findByText(reason)).toBeInTheDocument();
+    expect(screen.getByRole('link', { name: 'Bring in rides' })).toBeInTheDocument();
+  });
+});
+
+describe('the setups of a trial', () => {
+  it('move up with their letters', async () => {
+    const { api } = openTrial('setups', { [`PUT ${trialPath}`]: exampleTrial });
+    await user().click(await screen.findByRole('button', { name: 'Move Dromel D5 up' }));
+    const sent = api.asked.find(({ method }) => method === 'PUT')!.body as { revisionIds: string[]; version: number };
+    expect(sent.revisionIds).toEqual([exampleTrial.setups[1]!.revisionId, exampleTrial.setups[0]!.revisionId]);
+    expect(sent.version).toBe(1);
+  });
+
+  it('tells when someone else changed the trial meanwhile', async () => {
+    openTrial('setups', {
+      [`PUT ${trialPath}`]: () => refusal(409, 'changed-meanwhile', 'It was changed in another window meanwhile.'),
+    });
+    await user().click(await screen.findByRole('button', { name: 'Take Corvane R2 out of the trial' }));
+    expect(await screen.findByRole('alert')).toHaveTextContent('changed in another window');
+  });
+});
+
+describe('the question', () => {
+  it('keeps what was typed when it cannot be saved, and says where', async () => {
+    openTrial('question', {
+      [`PUT ${trialPath}`]: () => refusal(503, 'database-unreachable', 'The database does not answer just now.'),
+    });
+    const question = await screen.findByLabelText('Question');
+    const hands = user();
+    await hands.clear(question);
+    await hands.type(question, 'Why');
+    await hands.click(screen.getByRole('button', { name: 'Save' }));
+    expect(await screen.findByText('Put the question in a sentence.')).toBeInTheDocument();
+    await hands.type(question, ' is the hub hot?');
+    await hands.click(screen.getByRole('button', { name: 'Save' }));
+    expect(await screen.findByRole('alert')).toHaveTextContent('does not answer');
+    expect(question).toHaveValue('Why is the hub hot?');
+    expect(sessionStorage.getItem(`draft.trial.${exampleTrial.id}`)).toContain('Why is the hub hot?');
+    sessionStorage.clear();
+  });
+});

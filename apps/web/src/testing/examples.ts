@@ -1,0 +1,139 @@
+import type { Course, RunSummary, Setup, Trial, TrialListItem, Verdict } from '@ebrix/contract';
+
+const id = (n: number): string => `01900000-0000-7000-8000-${String(n).padStart(12, '0')}`;
+const stored = (n: number) => ({ id: id(n), version: 1, updatedAt: '2026-04-07T08:00:00.000Z', archivedAt: null });
+
+export const exampleSetups: Setup[] = ['Corvane R2', 'Dromel D5'].map((name, k) => ({
+  ...stored(10 + k),
+  name,
+  notes: '',
+  trials: [],
+  revisions: [
+    {
+      id: id(20 + k),
+      number: 1,
+      bike: { id: id(1), name: 'Round bike 3' },
+      kit: { id: id(2), name },
+      packs: [{ id: id(3), name: 'Marrow 48' }],
+      settings: { assistLevel: '3', speedLimitKmh: 25, note: '' },
+      change: 'As first fitted',
+      createdAt: '2026-04-01T08:00:00.000Z',
+      runCount: 3,
+    },
+  ],
+}));
+
+export const exampleCourse: Course = {
+  ...stored(30),
+  name: 'Level round',
+  kind: 'loop',
+  lengthM: 9200,
+  surface: 'asphalt',
+  notes: '',
+  runCount: 6,
+  track: null,
+};
+
+export const exampleTrial: Trial = {
+  ...stored(40),
+  question: 'Which kit for the level round?',
+  decidingFigure: 'netConsumption',
+  smallestDifference: { kind: 'relative', value: 0.05 },
+  course: { id: exampleCourse.id, name: exampleCourse.name },
+  setups: exampleSetups.map(({ id: setupId, name, revisions }, k) => ({
+    letter: k === 0 ? 'A' : 'B',
+    revisionId: revisions[0]!.id,
+    setupId,
+    name,
+    revisionNumber: 1,
+    countedRuns: 3,
+    excludedRuns: k,
+  })),
+  notes: 'Same rider.',
+};
+export const exampleListItem: TrialListItem = {
+  ...exampleTrial,
+  headline: 'Corvane R2 uses 13 % less energy per km than Dromel D5, and it matters.',
+  verdictKinds: ['better-and-matters'],
+};
+
+export const exampleRun = (n: number, net: number): RunSummary => ({
+  id: id(50 + n),
+  version: 1,
+  setup: {
+    id: exampleSetups[0]!.id,
+    name: 'Corvane R2',
+    revisionId: exampleSetups[0]!.revisions[0]!.id,
+    revisionNumber: 1,
+  },
+  course: { id: exampleCourse.id, name: exampleCourse.name },
+  outing: { id: id(60), title: 'Morning 1', date: '2026-04-07' },
+  testKind: 'range',
+  fileName: `ride-${n}.csv`,
+  startedAt: null,
+  durationS: 1600,
+  exclusion: null,
+  figures: { netConsumption: { value: net, standardUncertainty: 0.05, unit: 'Wh/km' } },
+  warningCount: 0,
+});
+
+const interval = (estimate: number, half: number) => ({ estimate, lower: estimate - half, upper: estimate + half });
+export const exampleVerdict: Verdict = {
+  figure: { key: 'netConsumption', label: 'Net consumption', unit: 'Wh/km', better: 'less' },
+  points: [5.5, 5.6, 5.7].flatMap((value, k) => [
+    {
+      runId: id(70 + k),
+      letter: 'A' as const,
+      value,
+      standardUncertainty: 0.05,
+      isExcluded: false,
+      outing: `Morning ${k + 1}`,
+    },
+    {
+      runId: id(80 + k),
+      letter: 'B' as const,
+      value: value + 0.9,
+      standardUncertainty: 0.05,
+      isExcluded: k === 2,
+      outing: `Morning ${k + 1}`,
+    },
+  ]),
+  comparison: {
+    setups: exampleSetups.map(({ name }, k) => ({
+      name,
+      n: 3,
+      mean: 5.6 + 0.9 * k,
+      standardDeviation: 0.1,
+      intervalOfMean: { lower: 5.4 + 0.9 * k, upper: 5.8 + 0.9 * k },
+    })),
+    method: {
+      name: "Welch's t",
+      reason:
+        "The two setups' runs may scatter differently, so Welch's t interval is used: it does not assume equal spread.",
+    },
+    pairs: [
+      {
+        a: 'Corvane R2',
+        b: 'Dromel D5',
+        difference: { ...interval(-0.9, 0.25), standardError: 0.08, degreesOfFreedom: 4 },
+        ratio: interval(0.86, 0.04),
+        pValue: 0.001,
+        verdict: 'better-and-matters',
+        sentence: 'Corvane R2 uses 14 % less energy per km than Dromel D5, and it matters.',
+      },
+    ],
+    sentences: ['Corvane R2 uses 14 % less energy per km than Dromel D5, and it matters.'],
+    smallestDifference: { kind: 'relative', value: 0.05 },
+    seed: 1,
+    notes: ['Only 3 runs of Corvane R2: the intervals are wide for that reason.'],
+    twoSetups: { welch: { difference: -0.9, lower: -1.15, upper: -0.65, t: -11, df: 4, p: 0.0004 } },
+  },
+  reason: null,
+  headline: 'Corvane R2 uses 14 % less energy per km than Dromel D5, and it matters.',
+  withExcluded: { sentences: ['Cannot tell yet.'], isSame: false },
+  runsWithoutFigure: 1,
+  ranges: [
+    { letter: 'A', nextRide: { median: 64, lower: 59, upper: 68, runs: 3 }, reason: null, riddenToEmpty: null },
+    { letter: 'B', nextRide: null, reason: 'needs two runs with a range; the pack must be known', riddenToEmpty: null },
+  ],
+};
