@@ -27,45 +27,53 @@ export interface SummaryRow {
 
 const alias = (key: ListedFigure): string => `f_${toColumnName(key)}`;
 
-/** The joins and columns of a run as lists show it. */
-export function selectSummaries(database: Knex): Knex.QueryBuilder {
-  const query = database('run as r')
+/** A run with all that names it: what lists filter by. */
+export function joinRuns(database: Knex): Knex.QueryBuilder {
+  return database('run as r')
     .join('setup_revision as rev', 'rev.id', 'r.setup_revision_id')
     .join('setup as s', 's.id', 'rev.setup_id')
     .join('course as c', 'c.id', 'r.course_id')
     .join('outing as o', 'o.id', 'r.outing_id')
     .join('log as l', 'l.id', 'r.log_id')
-    .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
-    .select(
-      'r.id',
-      'r.version',
-      'r.log_id',
-      's.id as setup_id',
-      's.name as setup_name',
-      'rev.id as revision_id',
-      'rev.number as revision_number',
-      'c.id as course_id',
-      'c.name as course_name',
-      'o.id as outing_id',
-      'o.title as outing_title',
-      'o.date as outing_date',
-      'r.test_kind',
-      'l.file_name',
-      'l.started_at',
-      'l.duration_s',
-      'x.reason as exclusion_reason',
-      'x.at as exclusion_at',
-      database.raw('jsonb_array_length(r.warnings) as warning_count'),
-    );
+    .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'));
+}
+
+function joinFigure(query: Knex.QueryBuilder, key: ListedFigure): string {
+  const name = alias(key);
+  void query.leftJoin(`figure as ${name}`, (join) => join.on(`${name}.run_id`, 'r.id').andOnVal(`${name}.key`, key));
+  return name;
+}
+
+/** The columns of a run as lists show it. */
+export function selectSummaries(database: Knex): Knex.QueryBuilder {
+  const query = joinRuns(database).select(
+    'r.id',
+    'r.version',
+    'r.log_id',
+    's.id as setup_id',
+    's.name as setup_name',
+    'rev.id as revision_id',
+    'rev.number as revision_number',
+    'c.id as course_id',
+    'c.name as course_name',
+    'o.id as outing_id',
+    'o.title as outing_title',
+    'o.date as outing_date',
+    'r.test_kind',
+    'l.file_name',
+    'l.started_at',
+    'l.duration_s',
+    'x.reason as exclusion_reason',
+    'x.at as exclusion_at',
+    database.raw('jsonb_array_length(r.warnings) as warning_count'),
+  );
   for (const key of LISTED_FIGURES) {
-    const name = alias(key);
-    void query
-      .leftJoin(`figure as ${name}`, (join) => join.on(`${name}.run_id`, 'r.id').andOnVal(`${name}.key`, key))
-      .select(
-        `${name}.value as ${name}_value`,
-        `${name}.standard_uncertainty as ${name}_u`,
-        `${name}.unit as ${name}_unit`,
-      );
+    const name = joinFigure(query, key);
+    void query.select(
+      `${name}.value as ${name}_value`,
+      `${name}.standard_uncertainty as ${name}_u`,
+      `${name}.unit as ${name}_unit`,
+    );
   }
   return query;
 }
@@ -86,11 +94,21 @@ export function filterRuns(query: Knex.QueryBuilder, filters: Partial<RunQuery>)
   }
 }
 
-export function sortRuns(query: Knex.QueryBuilder, sort: RunQuery['sort'], order: RunQuery['order']): void {
-  const direction = order === 'up' ? 'asc' : 'desc';
+/** Ids of one page of runs: sorted with the one figure the sorting needs, not with all that a row shows. */
+export function selectPage(database: Knex, query: RunQuery): Knex.QueryBuilder {
+  const page = joinRuns(database).select('r.id');
+  filterRuns(page, query);
+  const direction = query.order === 'up' ? 'asc' : 'desc';
   const columns = { date: 'o.date', setup: 's.name', course: 'c.name', file: 'l.file_name' } as const;
-  const column = sort in columns ? columns[sort as keyof typeof columns] : `${alias(sort as ListedFigure)}.value`;
-  void query.orderBy(column, direction, 'last').orderBy('r.id', direction);
+  const column =
+    query.sort in columns
+      ? columns[query.sort as keyof typeof columns]
+      : `${joinFigure(page, query.sort as ListedFigure)}.value`;
+  return page
+    .orderBy(column, direction, 'last')
+    .orderBy('r.id', direction)
+    .limit(query.pageSize)
+    .offset((query.page - 1) * query.pageSize);
 }
 
 export function toSummary(row: SummaryRow): RunSummary {

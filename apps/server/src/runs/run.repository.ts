@@ -14,7 +14,7 @@ import type {
 import type { Analysis } from '../compute/tasks.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
-import { filterRuns, selectSummaries, sortRuns, toSummary, type SummaryRow } from './run-query.js';
+import { filterRuns, joinRuns, selectPage, selectSummaries, toSummary, type SummaryRow } from './run-query.js';
 
 export interface RunForAnalysis {
   readonly bytes: Buffer;
@@ -155,28 +155,24 @@ export class RunRepository {
   }
 
   async list(query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
-    const rows = selectSummaries(this.database);
-    filterRuns(rows, query);
-    sortRuns(rows, query.sort, query.order);
-    void rows.limit(query.pageSize).offset((query.page - 1) * query.pageSize);
-    const count = this.database('run as r')
-      .join('setup_revision as rev', 'rev.id', 'r.setup_revision_id')
-      .join('setup as s', 's.id', 'rev.setup_id')
-      .join('course as c', 'c.id', 'r.course_id')
-      .join('outing as o', 'o.id', 'r.outing_id')
-      .join('log as l', 'l.id', 'r.log_id')
-      .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
-      .count<{ count: string }[]>('r.id as count');
+    const count = joinRuns(this.database).count<{ count: string }[]>('r.id as count');
     filterRuns(count, query);
-    const [items, [counted]] = await Promise.all([rows as unknown as Promise<SummaryRow[]>, count]);
-    return { items: items.map(toSummary), total: Number(counted!.count) };
+    const [page, [counted]] = await Promise.all([
+      selectPage(this.database, query) as unknown as Promise<{ id: string }[]>,
+      count,
+    ]);
+    const ids = page.map(({ id }) => id);
+    const rows = (await selectSummaries(this.database).whereIn('r.id', ids)) as SummaryRow[];
+    const byId = new Map(rows.map((row) => [row.id, toSummary(row)]));
+    // A run deleted between the two questions is simply not there.
+    return { items: ids.flatMap((id) => byId.get(id) ?? []), total: Number(counted!.count) };
   }
 
   /** All runs of some setup revisions, on one course or on any. */
   async listOfRevisions(revisionIds: readonly string[], courseId: string | null): Promise<RunSummary[]> {
     const query = selectSummaries(this.database).whereIn('rev.id', revisionIds);
     if (courseId !== null) void query.where('c.id', courseId);
-    sortRuns(query, 'date', 'up');
+    void query.orderBy('o.date').orderBy('r.id');
     return ((await query) as SummaryRow[]).map(toSummary);
   }
 
