@@ -4,13 +4,18 @@ import { COURSES, type CourseKey } from './scenario.js';
 const CENTRE = { latitude: 31.4, longitude: -45.2 };
 const METRES_PER_DEGREE = 111_195;
 const POINTS = 360;
+const SHAPES = { level: { petals: 2, turn: 0.4 }, hill: { petals: 3, turn: 1.9 } } as const satisfies Record<
+  CourseKey,
+  object
+>;
 
 /** The course as a recorded track: a closed line with the course's length and profile. */
 export function courseGpx(key: CourseKey): string {
   const { input, ride } = COURSES[key];
-  // Two petals and a bulge, so that it looks like a way through streets and not like a circle.
+  const { petals, turn } = SHAPES[key];
+  // Petals and a bulge, so that it looks like a way through streets and not like a circle.
   const radius = (angle: number): number =>
-    1 + 0.28 * Math.cos(2 * angle + 0.4) + 0.12 * Math.sin(3 * angle) + 0.05 * Math.cos(7 * angle);
+    1 + 0.28 * Math.cos(petals * angle + turn) + 0.12 * Math.sin(3 * angle) + 0.05 * Math.cos(7 * angle);
   const shape = Array.from({ length: POINTS + 1 }, (_, k) => {
     const angle = (2 * Math.PI * k) / POINTS;
     return { east: radius(angle) * Math.cos(angle), north: 0.7 * radius(angle) * Math.sin(angle) };

@@ -7,7 +7,8 @@ export interface FakeApi {
     readonly body: unknown;
   }[];
 }
-type Answer = unknown | ((request: { body: unknown; method: string }) => unknown);
+/** Data, or a function of the request that gives data or a whole response. */
+type Answer = object | ((request: { body: unknown; method: string }) => unknown);
 
 /** Puts canned answers in place of the network; what has none is a 404 in the server's own error shape. */
 export function fakeApi(answers: Readonly<Record<string, Answer>>): FakeApi {

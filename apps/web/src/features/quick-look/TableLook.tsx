@@ -14,6 +14,20 @@ interface Choice {
   readonly covariate?: string;
 }
 
+const OUTING_WORDS = /^(outing|day|date|block|morning|tag|datum)$/i;
+
+/** Where to begin: names stand first and results last in most tables; the person sees and changes it. */
+export function guessColumns(columns: readonly string[]): Choice {
+  const [setup] = columns;
+  const value = columns.at(-1);
+  const block = columns.find((name) => OUTING_WORDS.test(name.trim()) && name !== setup && name !== value);
+  return {
+    ...(setup !== undefined && { setup }),
+    ...(value !== undefined && { value }),
+    ...(block !== undefined && { block }),
+  };
+}
+
 /** A table with one row per run: which column names the setup, which holds the result. */
 export function TableLook() {
   const [file, setFile] = useState<File>();
@@ -28,8 +42,7 @@ export function TableLook() {
     looked.reset();
     const result = await readColumns(chosen);
     if (!('data' in result) || !result.data) return;
-    const [first, second] = result.data.columns;
-    setChoice({ ...(first !== undefined && { setup: first }), ...(second !== undefined && { value: second }) });
+    setChoice(guessColumns(result.data.columns));
   };
   const { setup, value } = choice;
   const select = (name: keyof Choice, label: string, isOptional: boolean) => (

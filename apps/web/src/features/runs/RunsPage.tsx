@@ -76,6 +76,7 @@ export default function RunsPage() {
     {
       key: 'setup',
       title: 'Setup',
+      width: 265,
       sorter: true,
       sortOrder: orderOf('setup'),
       render: (_, run) => (
@@ -93,6 +94,7 @@ export default function RunsPage() {
     {
       key: 'course',
       title: 'Course, outing',
+      width: 190,
       sorter: true,
       sortOrder: orderOf('course'),
       render: (_, run) => (
