@@ -142,6 +142,16 @@ describe('the verdict', () => {
     expect(more(0.6).moreRunsEach!).toBeGreaterThan(more(0.4).moreRunsEach!);
   });
 
+  it('asks for more runs when more pairs are judged together', () => {
+    const pair = [
+      { name: 'A', values: around(9, 0.5, 4) },
+      { name: 'B', values: around(9.2, 0.5, 4) },
+    ];
+    const alone = compare(pair).pairs[0]!.moreRunsEach!;
+    const together = compare([...pair, { name: 'C', values: around(12, 0.5, 4) }]).pairs[0]!.moreRunsEach!;
+    expect(together).toBeGreaterThan(alone);
+  });
+
   it('puts what matters before what cannot be told, with three setups', () => {
     const { sentences, method } = compare([
       { name: 'A', values: around(9, 0.1, 5) },

@@ -246,7 +246,8 @@ function judgePair(
     bandUpper,
   });
   const groups = [a.values, b.values].map((values) => (isRelative ? values.map(Math.log) : values));
-  const more = verdict === 'cannot-tell' ? moreRunsEach(groups, isRelative ? bandUpper : margin) : undefined;
+  const more =
+    verdict === 'cannot-tell' ? moreRunsEach(groups, isRelative ? bandUpper : margin, setups.length) : undefined;
   const size = isRelative ? percentText(ratio!, words) : absoluteText(wide, unitText);
   return {
     a: a.name,
@@ -296,14 +297,22 @@ function widen(pair: PairwiseInterval, extra: number): PairwiseInterval {
   return { ...pair, lower: pair.difference - margin, upper: pair.difference + margin };
 }
 
-function moreRunsEach(groups: readonly (readonly number[])[], difference: number): number | undefined {
+function moreRunsEach(
+  groups: readonly (readonly number[])[],
+  difference: number,
+  setupCount: number,
+): number | undefined {
   const summaries = groups.map(summarizeSample);
   const pooled = Math.sqrt(
     summaries.reduce((sum, s) => sum + (s.count - 1) * s.variance, 0) /
       summaries.reduce((sum, s) => sum + s.count - 1, 0),
   );
   if (!(pooled > 0)) return undefined;
-  const wanted = Math.ceil(runsForPower({ difference, standardDeviation: pooled, design: 'two-sample' }, POWER) - 1e-9);
+  // All pairs are judged together, so each is planned at its share of the 5 % (Bonferroni): never too few runs.
+  const significanceLevel = (1 - CONFIDENCE) / ((setupCount * (setupCount - 1)) / 2);
+  const wanted = Math.ceil(
+    runsForPower({ difference, standardDeviation: pooled, design: 'two-sample', significanceLevel }, POWER) - 1e-9,
+  );
   const fewest = Math.min(...summaries.map(({ count }) => count));
   return Math.max(1, wanted - fewest);
 }

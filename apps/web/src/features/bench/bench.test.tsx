@@ -25,7 +25,7 @@ const logger = {
   calibration: '',
   notes: '',
 };
-const open = (path: string, answers: Record<string, unknown>) => {
+const open = (path: string, answers: Parameters<typeof fakeApi>[0]) => {
   const api = fakeApi(answers);
   renderInApp(
     <Routes>
