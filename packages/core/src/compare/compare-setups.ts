@@ -1,128 +1,18 @@
 import { CoreError, requirePositive } from '../errors/index.js';
-import { seededRandom } from '../numeric/index.js';
 import {
-  adjustBenjaminiHochberg,
-  adjustHolm,
-  bootstrapDifference,
   describeSample,
-  equivalenceOfDifference,
   gamesHowell,
-  hedgesG,
-  kruskalWallis,
-  mannWhitney,
-  oneWayAnova,
-  permutationTest,
   runsForPower,
   studentTQuantile,
   summarizeSample,
-  tukeyKramer,
-  welchAnova,
-  welchRatioInterval,
   welchTInterval,
-  type EquivalenceTest,
   type Interval,
   type PairwiseInterval,
-  type SampleDescription,
 } from '../statistics/index.js';
+import type { Comparison, ComparisonInput, PairComparison, SetupValues } from './comparison.js';
 import type { FigureWords } from './figure-words.js';
+import { noSpread, testSeveral, testTwo } from './setup-tests.js';
 import { classifyDifference, verdictSentence, type VerdictKind } from './verdict.js';
-
-/** The smallest difference that matters: in the unit of the values, or as a fraction of the other setup. */
-export type SmallestDifference = { readonly kind: 'absolute' | 'relative'; readonly value: number };
-
-export interface SetupValues {
-  readonly name: string;
-  /** One value per run. */
-  readonly values: readonly number[];
-  /** Loggers the runs were made with, and the relative standard uncertainty each one's gain adds to every value. */
-  readonly instruments?: readonly { readonly id: string; readonly relativeUncertainty: number }[];
-}
-
-export interface ComparisonInput {
-  readonly setups: readonly SetupValues[];
-  readonly smallestDifference: SmallestDifference;
-  readonly words: FigureWords;
-  /** Unit written behind absolute differences; may be empty. */
-  readonly unitText: string;
-  readonly seed: number;
-  /** 0 leaves the bootstrap and the sampled permutations out. */
-  readonly resamples: number;
-}
-
-export interface PairComparison {
-  readonly a: string;
-  readonly b: string;
-  readonly difference: Interval & {
-    readonly estimate: number;
-    readonly standardError: number;
-    readonly degreesOfFreedom: number;
-  };
-  /** a ÷ b of geometric means; present where all values are positive. */
-  readonly ratio?: Interval & { readonly estimate: number };
-  readonly pValue: number;
-  readonly verdict: VerdictKind;
-  readonly sentence: string;
-  readonly moreRunsEach?: number;
-  /** The interval was widened by instrument gains that do not cancel. */
-  readonly instrumentUncertainty?: number;
-}
-
-export interface Comparison {
-  readonly setups: readonly (SampleDescription & { readonly name: string })[];
-  readonly method: { readonly name: string; readonly reason: string };
-  readonly pairs: readonly PairComparison[];
-  readonly sentences: readonly string[];
-  readonly smallestDifference: SmallestDifference;
-  readonly seed: number;
-  readonly notes: readonly string[];
-  readonly twoSetups?: TwoSetupTests;
-  readonly severalSetups?: SeveralSetupTests;
-}
-
-export interface TwoSetupTests {
-  readonly welch: Interval & {
-    readonly difference: number;
-    readonly t: number;
-    readonly df: number;
-    readonly p: number;
-  };
-  readonly ratioOfGeometricMeans?: Interval & { readonly ratio: number; readonly df: number; readonly p: number };
-  readonly hedgesG?: { readonly cohenD: number; readonly exactCorrection: number; readonly g: number };
-  readonly mannWhitney?: { readonly u: number; readonly p: number; readonly exact: boolean };
-  readonly hodgesLehmann?: Partial<Interval> & { readonly estimate: number };
-  readonly permutation?: { readonly p: number; readonly exact: boolean; readonly arrangements: number };
-  readonly bootstrapBca?: Interval;
-  readonly equivalence?: EquivalenceTest;
-}
-
-export interface SeveralSetupTests {
-  readonly anova?: {
-    readonly f: number;
-    readonly df1: number;
-    readonly df2: number;
-    readonly p: number;
-    readonly ssBetween: number;
-    readonly ssWithin: number;
-  };
-  readonly welchAnova?: { readonly f: number; readonly df1: number; readonly df2: number; readonly p: number };
-  readonly kruskalWallis?: { readonly h: number; readonly df: number; readonly p: number };
-  readonly gamesHowell: readonly NamedPair[];
-  readonly tukeyKramer: readonly NamedPair[];
-  readonly welchPairs: readonly {
-    readonly a: string;
-    readonly b: string;
-    readonly p: number;
-    readonly holm: number;
-    readonly benjaminiHochberg: number;
-  }[];
-}
-type NamedPair = Interval & {
-  readonly a: string;
-  readonly b: string;
-  readonly difference: number;
-  readonly df: number;
-  readonly p: number;
-};
 
 const CONFIDENCE = 0.95;
 const POWER = 0.8;
@@ -200,13 +90,6 @@ function simultaneousIntervals(
   const all = gamesHowell(groups, CONFIDENCE);
   if (!all.ok) throw noSpread(setups);
   return all.value;
-}
-
-function noSpread(setups: readonly SetupValues[]): CoreError {
-  return new CoreError(
-    'no-spread',
-    `All runs of ${setups.map(({ name }) => name).join(' and ')} give exactly the same value, so their scatter cannot be judged. Were the values copied?`,
-  );
 }
 
 function judgePair(
@@ -347,107 +230,4 @@ function notesOn({ setups }: ComparisonInput, pairs: readonly PairComparison[]):
       'The runs were not all made with one logger: the gain errors of the loggers do not cancel and are in the intervals.',
     );
   return notes;
-}
-
-function testTwo({ setups, smallestDifference, seed, resamples }: ComparisonInput): TwoSetupTests {
-  const [a, b] = [setups[0]!.values, setups[1]!.values];
-  const [summaryA, summaryB] = [summarizeSample(a), summarizeSample(b)];
-  const welch = welchTInterval(summaryA, summaryB, CONFIDENCE);
-  const narrow = welchTInterval(summaryA, summaryB, 0.9);
-  if (!welch.ok || !narrow.ok) throw noSpread(setups);
-  const ratio = welchRatioInterval(a, b, CONFIDENCE);
-  const g = hedgesG(summaryA, summaryB);
-  const ranks = mannWhitney(a, b, CONFIDENCE);
-  const random = seededRandom(seed);
-  const permutation = resamples > 0 ? permutationTest(a, b, random, resamples) : undefined;
-  const bootstrap =
-    resamples > 0 ? bootstrapDifference(a, b, { resamples, confidenceLevel: CONFIDENCE, random }) : undefined;
-  const margin =
-    smallestDifference.kind === 'absolute'
-      ? smallestDifference.value
-      : smallestDifference.value * Math.abs(summaryB.mean);
-  const w = welch.value;
-  return {
-    welch: { difference: w.estimate, lower: w.lower, upper: w.upper, t: w.t, df: w.degreesOfFreedom, p: w.pValue },
-    ...(ratio.ok && {
-      ratioOfGeometricMeans: {
-        ratio: ratio.value.ratio,
-        lower: ratio.value.lower,
-        upper: ratio.value.upper,
-        df: ratio.value.degreesOfFreedom,
-        p: ratio.value.pValue,
-      },
-    }),
-    ...(g.ok && { hedgesG: { cohenD: g.value.cohenD, exactCorrection: g.value.correction, g: g.value.g } }),
-    ...(ranks.ok && {
-      mannWhitney: { u: ranks.value.statistic, p: ranks.value.pValue, exact: ranks.value.exact },
-      hodgesLehmann: {
-        estimate: ranks.value.estimate,
-        ...(ranks.value.lower !== undefined &&
-          ranks.value.upper !== undefined && { lower: ranks.value.lower, upper: ranks.value.upper }),
-      },
-    }),
-    ...(permutation?.ok && {
-      permutation: {
-        p: permutation.value.pValue,
-        exact: permutation.value.exact,
-        arrangements: permutation.value.arrangements,
-      },
-    }),
-    ...(bootstrap?.ok && { bootstrapBca: bootstrap.value }),
-    ...(margin > 0 && {
-      equivalence: equivalenceOfDifference(w, { lower: narrow.value.lower, upper: narrow.value.upper }, margin),
-    }),
-  };
-}
-
-function testSeveral(setups: readonly SetupValues[]): SeveralSetupTests {
-  const groups = setups.map(({ values }) => values);
-  const anova = oneWayAnova(groups);
-  const welch = welchAnova(groups);
-  const ranks = kruskalWallis(groups);
-  const named = (outcome: ReturnType<typeof gamesHowell>): NamedPair[] =>
-    outcome.ok
-      ? outcome.value.map(({ a, b, difference, lower, upper, degreesOfFreedom, pValue }) => ({
-          a: setups[a]!.name,
-          b: setups[b]!.name,
-          difference,
-          lower,
-          upper,
-          df: degreesOfFreedom,
-          p: pValue,
-        }))
-      : [];
-  const welchP = groups.flatMap((a, i) =>
-    groups.slice(i + 1).map((b, j) => {
-      const outcome = welchTInterval(summarizeSample(a), summarizeSample(b), CONFIDENCE);
-      return { a: setups[i]!.name, b: setups[i + 1 + j]!.name, p: outcome.ok ? outcome.value.pValue : 1 };
-    }),
-  );
-  const holm = adjustHolm(welchP.map(({ p }) => p));
-  const bh = adjustBenjaminiHochberg(welchP.map(({ p }) => p));
-  return {
-    ...(anova.ok && {
-      anova: {
-        f: anova.value.f,
-        df1: anova.value.numeratorDf,
-        df2: anova.value.denominatorDf,
-        p: anova.value.pValue,
-        ssBetween: anova.value.sumOfSquaresBetween,
-        ssWithin: anova.value.sumOfSquaresWithin,
-      },
-    }),
-    ...(welch.ok && {
-      welchAnova: {
-        f: welch.value.f,
-        df1: welch.value.numeratorDf,
-        df2: welch.value.denominatorDf,
-        p: welch.value.pValue,
-      },
-    }),
-    ...(ranks.ok && { kruskalWallis: { h: ranks.value.h, df: ranks.value.degreesOfFreedom, p: ranks.value.pValue } }),
-    gamesHowell: named(gamesHowell(groups, CONFIDENCE)),
-    tukeyKramer: named(tukeyKramer(groups, CONFIDENCE)),
-    welchPairs: welchP.map((pair, k) => ({ ...pair, holm: holm[k]!, benjaminiHochberg: bh[k]! })),
-  };
 }

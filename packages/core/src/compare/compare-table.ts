@@ -1,7 +1,8 @@
 import { CoreError } from '../errors/index.js';
 import { tableNumber, type Table } from '../logs/index.js';
 import { compareDesigned, type DesignedComparison, type DesignedRow } from './compare-designed.js';
-import { compareSetups, type Comparison, type SmallestDifference } from './compare-setups.js';
+import { compareSetups } from './compare-setups.js';
+import type { Comparison, SmallestDifference } from './comparison.js';
 import { figureWords } from './figure-words.js';
 
 export interface TableColumns {

@@ -1,12 +1,12 @@
 export { compareDesigned, type DesignedComparison, type DesignedRow } from './compare-designed.js';
+export { compareSetups } from './compare-setups.js';
 export {
-  compareSetups,
   type Comparison,
   type ComparisonInput,
   type PairComparison,
   type SetupValues,
   type SmallestDifference,
-} from './compare-setups.js';
+} from './comparison.js';
 export { compareTable, type TableColumns, type TableComparison } from './compare-table.js';
 export { DECIDING_FIGURES, figureWords, type FigureWords } from './figure-words.js';
 export { nextRideRange, riddenRange, type NextRideRange, type RiddenRange } from './next-ride-range.js';

@@ -39,6 +39,9 @@ export interface FigureWarning {
   readonly message: string;
 }
 
+/** Takes note of what a tester should hear of. */
+export type Warn = (code: string, message: string) => void;
+
 export interface FigureParts {
   readonly key: string;
   readonly label: string;

@@ -1,4 +1,3 @@
-import { usableEnergy } from '../../battery/index.js';
 import type { CleanLog } from '../../logs/index.js';
 import { JOULES_PER_WATT_HOUR } from '../../units/index.js';
 import {
@@ -9,18 +8,15 @@ import {
   type Contribution,
   type Figure,
   type FigureWarning,
+  type Warn,
 } from '../figure.js';
 import { DEFAULT_INSTRUMENT, type InstrumentErrors } from '../instrument.js';
 import type { TestContext } from '../test-context.js';
 import { CLIMB_HYSTERESIS_M, climbedM, smoothProfile } from './climbing.js';
+import { addMotionFigures } from './motion-figures.js';
+import { addRangeFigures } from './range-figures.js';
 import { correctToReference } from './reference-correction.js';
 import { electricalPower, integrateOverRide, regeneratedEnergy, rideDistance } from './ride-integrals.js';
-
-/** Below this the bike stands: walking pace is 1 m/s. */
-const STANDING_MPS = 0.5;
-const DEFAULT_RESERVE = 0.2;
-/** Relative half-width of a rule of thumb. */
-const THUMB_LIMIT = 0.3;
 
 export interface RangeAnalysis {
   readonly figures: readonly Figure[];
@@ -85,7 +81,7 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
       }),
     );
 
-  if (log.hasClock) addMotion(log, figures, distance, distanceKm, distanceParts, instrument, warn);
+  if (log.hasClock) addMotionFigures(log, figures, distance, distanceKm, distanceParts, instrument, warn);
   else warn('no-clock', 'The track has no times: distance and climbing can be given, but no speed, time or energy.');
 
   const profile = distance && channels.altitude ? smoothProfile(distance.cumulativeM, channels.altitude) : undefined;
@@ -125,79 +121,6 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
       ...(gainM !== undefined && { gainM }),
     });
   return { figures, warnings };
-}
-
-type Warn = (code: string, message: string) => void;
-
-function addMotion(
-  { timeS, channels, report }: CleanLog,
-  figures: Figure[],
-  distance: ReturnType<typeof rideDistance>,
-  distanceKm: number,
-  distanceParts: readonly Contribution[],
-  instrument: InstrumentErrors,
-  warn: Warn,
-): void {
-  if (!distance || !(distanceKm > 0)) return;
-  const { speed } = channels;
-  let movingS = 0;
-  let last = -1;
-  let crossings = 0;
-  let wasMoving = false;
-  for (let k = 1; k < timeS.length; k++) {
-    if (speed && Number.isNaN(speed[k]!)) continue;
-    const from = last < 0 ? k - 1 : last;
-    const step = timeS[k]! - timeS[from]!;
-    const speedHere = speed
-      ? (speed[k]! + (Number.isNaN(speed[from]!) ? speed[k]! : speed[from]!)) / 2
-      : (distance.cumulativeM[k]! - distance.cumulativeM[from]!) / step;
-    const isMoving =
-      step > report.gapLimitS
-        ? distance.cumulativeM[k]! - distance.cumulativeM[from]! > STANDING_MPS * step
-        : speedHere > STANDING_MPS;
-    if (isMoving) movingS += step;
-    if (isMoving !== wasMoving) crossings++;
-    wasMoving = isMoving;
-    last = k;
-  }
-  if (!(movingS > 0)) return warn('not-moving', 'The bike never moved in this log.');
-  const timeParts: Contribution[] = [
-    {
-      source: 'stops and starts seen a sample late',
-      standardUncertainty: (report.medianStepS / Math.sqrt(6)) * Math.sqrt(crossings),
-    },
-    { source: 'clock', standardUncertainty: fromLimit(instrument.clockGain * movingS), isSystematic: true },
-  ];
-  figures.push(
-    makeFigure({
-      key: 'movingTime',
-      label: 'Moving time',
-      value: movingS,
-      unit: 's',
-      contributions: timeParts,
-      n: timeS.length,
-      formula: 'time with a speed above 1.8 km/h',
-      substituted: `${num(movingS)} s`,
-      inputs: [speed ? 'speed' : distance.source],
-    }),
-  );
-  const speedKmh = (distanceKm / movingS) * 3600;
-  figures.push(
-    makeFigure({
-      key: 'meanMovingSpeed',
-      label: 'Mean moving speed',
-      value: speedKmh,
-      unit: 'km/h',
-      n: timeS.length,
-      contributions: [
-        ...distanceParts.map((c) => ({ ...c, standardUncertainty: (c.standardUncertainty * speedKmh) / distanceKm })),
-        ...timeParts.map((c) => ({ ...c, standardUncertainty: (c.standardUncertainty * speedKmh) / movingS })),
-      ],
-      formula: 'distance ÷ moving time',
-      substituted: `${num(distanceKm)} km ÷ ${num(movingS)} s = ${num(speedKmh)} km/h`,
-      inputs: ['distance', 'movingTime'],
-    }),
-  );
 }
 
 function addEnergy(parts: {
@@ -344,7 +267,7 @@ function addEnergy(parts: {
       inputs: [...inputs, 'distance'],
     }),
   );
-  addRange(netConsumption, distanceKm, log, context, figures, warn);
+  addRangeFigures(netConsumption, distanceKm, log, context, figures, warn);
   const corrected = correctToReference(netConsumption, log, distanceKm, parts.gainM, context);
   if (corrected) {
     figures.push(corrected.figure);
@@ -383,156 +306,6 @@ function addCharge({ timeS, channels, report }: CleanLog, figures: Figure[], ins
       inputs: ['current'],
     }),
   );
-}
-
-function addRange(
-  net: Figure,
-  distanceKm: number,
-  { channels }: CleanLog,
-  context: TestContext,
-  figures: Figure[],
-  warn: Warn,
-): void {
-  const reserve = context.reserveShare ?? DEFAULT_RESERVE;
-  const temperatureC = mean(channels.batteryTemperature) ?? mean(channels.airTemperature) ?? context.airTemperatureC;
-  const usable = usableEnergy({ ...context.pack, ...(temperatureC !== undefined && { temperatureC }) });
-  if (usable && net.value > 0) {
-    const range = usable.energyWh / net.value;
-    const contributions = (factor: number): Contribution[] => [
-      {
-        source: `usable energy (${usable.source})`,
-        standardUncertainty: (factor * usable.standardUncertaintyWh) / net.value,
-        isSystematic: true,
-      },
-      ...net.derivation.contributions.map(({ source, standardUncertainty }) => ({
-        source,
-        standardUncertainty: (factor * standardUncertainty * range) / net.value,
-        isSystematic: true,
-      })),
-    ];
-    for (const [key, label, factor, formula] of [
-      ['rangeToCutoff', 'Range to cut-off', 1, 'usable energy ÷ net consumption'],
-      [
-        'rangeWithReserve',
-        `Range, ${Math.round(reserve * 100)} % kept back`,
-        1 - reserve,
-        '(1 − reserve) × usable energy ÷ net consumption',
-      ],
-    ] as const)
-      figures.push(
-        makeFigure({
-          key,
-          label,
-          value: factor * range,
-          unit: 'km',
-          contributions: contributions(factor),
-          n: net.n,
-          formula,
-          substituted: `${factor === 1 ? '' : `${num(factor)} × `}${num(usable.energyWh)} Wh ÷ ${num(net.value)} Wh/km = ${num(factor * range)} km`,
-          inputs: ['netConsumption', usable.source],
-        }),
-      );
-    const thumb = context.ruleOfThumbWhPerKm;
-    if (thumb !== undefined && thumb > 0) {
-      const byThumb = usable.energyWh / thumb;
-      figures.push(
-        makeFigure({
-          key: 'rangeRuleOfThumb',
-          label: 'Range by rule of thumb',
-          value: byThumb,
-          unit: 'km',
-          n: 1,
-          contributions: [
-            { source: 'rule of thumb', standardUncertainty: fromLimit(THUMB_LIMIT * byThumb) },
-            { source: `usable energy (${usable.source})`, standardUncertainty: usable.standardUncertaintyWh / thumb },
-          ],
-          formula: 'usable energy ÷ usual consumption',
-          substituted: `${num(usable.energyWh)} Wh ÷ ${num(thumb)} Wh/km = ${num(byThumb)} km`,
-          inputs: ['rule of thumb', usable.source],
-        }),
-      );
-    }
-  } else if (!usable)
-    warn('no-capacity', "The pack's capacity and voltage are not known: the range by metered energy cannot be given.");
-  else
-    warn(
-      'no-net-consumption',
-      'The ride used no energy on balance (downhill, or regeneration): no range follows from it.',
-    );
-
-  if (context.emptied === true)
-    figures.push(
-      makeFigure({
-        key: 'rangeRiddenToEmpty',
-        label: 'Range, ridden to empty',
-        value: distanceKm,
-        unit: 'km',
-        n: 1,
-        contributions: (figures.find(({ key }) => key === 'distance')?.derivation.contributions ?? []).map(
-          ({ source, standardUncertainty }) => ({ source, standardUncertainty, isSystematic: true }),
-        ),
-        formula: 'distance at cut-off',
-        substituted: `${num(distanceKm)} km`,
-        inputs: ['distance'],
-      }),
-    );
-  else if (context.emptied === false)
-    warn(
-      'stopped-early',
-      `Stopped before the pack was empty: as a ride to empty it only says "more than ${num(distanceKm)} km".`,
-    );
-
-  addGaugeRange(distanceKm, channels.stateOfCharge, context, figures, warn);
-}
-
-function addGaugeRange(
-  distanceKm: number,
-  stateOfCharge: Float64Array | undefined,
-  { gauge }: TestContext,
-  figures: Figure[],
-  warn: Warn,
-): void {
-  const logged = stateOfCharge?.filter((value) => !Number.isNaN(value));
-  const start = gauge?.startShare ?? logged?.[0];
-  const end = gauge?.endShare ?? logged?.at(-1);
-  if (start === undefined || end === undefined) return;
-  const step = gauge?.stepShare ?? 0.01;
-  const used = start - end;
-  if (used < 2 * step) {
-    warn(
-      'gauge-too-coarse',
-      `The gauge moved by ${num(used * 100)} % in steps of ${num(step * 100)} %: too little to give a range by it.`,
-    );
-    return;
-  }
-  const range = distanceKm / used;
-  figures.push(
-    makeFigure({
-      key: 'rangeByGauge',
-      label: 'Range by the gauge',
-      value: range,
-      unit: 'km',
-      n: 2,
-      contributions: [
-        { source: 'steps of the gauge', standardUncertainty: (range * Math.sqrt(2) * (step / Math.sqrt(12))) / used },
-        { source: 'bars of unequal size', standardUncertainty: fromLimit(0.1 * range), isSystematic: true },
-      ],
-      formula: 'distance ÷ share used by the gauge',
-      substituted: `${num(distanceKm)} km ÷ ${num(used)} = ${num(range)} km`,
-      inputs: ['distance', 'gauge'],
-    }),
-  );
-}
-
-function mean(values: Float64Array | undefined): number | undefined {
-  let sum = 0;
-  let count = 0;
-  values?.forEach((value) => {
-    if (Number.isNaN(value)) return;
-    sum += value;
-    count++;
-  });
-  return count > 0 ? sum / count : undefined;
 }
 
 /** What the cleaning found that a careful tester would want to hear of. */

@@ -1,0 +1,166 @@
+import { usableEnergy } from '../../battery/index.js';
+import type { CleanLog } from '../../logs/index.js';
+import {
+  derivationNumber as num,
+  fromLimit,
+  makeFigure,
+  type Contribution,
+  type Figure,
+  type Warn,
+} from '../figure.js';
+import type { TestContext } from '../test-context.js';
+
+const DEFAULT_RESERVE = 0.2;
+/** Relative half-width of a rule of thumb. */
+const THUMB_LIMIT = 0.3;
+
+/** The four schools of range: metered, ridden to empty, rule of thumb, gauge bars; each where the ride carries it. */
+export function addRangeFigures(
+  net: Figure,
+  distanceKm: number,
+  { channels }: CleanLog,
+  context: TestContext,
+  figures: Figure[],
+  warn: Warn,
+): void {
+  const reserve = context.reserveShare ?? DEFAULT_RESERVE;
+  const temperatureC = mean(channels.batteryTemperature) ?? mean(channels.airTemperature) ?? context.airTemperatureC;
+  const usable = usableEnergy({ ...context.pack, ...(temperatureC !== undefined && { temperatureC }) });
+  if (usable && net.value > 0) {
+    const range = usable.energyWh / net.value;
+    const contributions = (factor: number): Contribution[] => [
+      {
+        source: `usable energy (${usable.source})`,
+        standardUncertainty: (factor * usable.standardUncertaintyWh) / net.value,
+        isSystematic: true,
+      },
+      ...net.derivation.contributions.map(({ source, standardUncertainty }) => ({
+        source,
+        standardUncertainty: (factor * standardUncertainty * range) / net.value,
+        isSystematic: true,
+      })),
+    ];
+    for (const [key, label, factor, formula] of [
+      ['rangeToCutoff', 'Range to cut-off', 1, 'usable energy ÷ net consumption'],
+      [
+        'rangeWithReserve',
+        `Range, ${Math.round(reserve * 100)} % kept back`,
+        1 - reserve,
+        '(1 − reserve) × usable energy ÷ net consumption',
+      ],
+    ] as const)
+      figures.push(
+        makeFigure({
+          key,
+          label,
+          value: factor * range,
+          unit: 'km',
+          contributions: contributions(factor),
+          n: net.n,
+          formula,
+          substituted: `${factor === 1 ? '' : `${num(factor)} × `}${num(usable.energyWh)} Wh ÷ ${num(net.value)} Wh/km = ${num(factor * range)} km`,
+          inputs: ['netConsumption', usable.source],
+        }),
+      );
+    const thumb = context.ruleOfThumbWhPerKm;
+    if (thumb !== undefined && thumb > 0) {
+      const byThumb = usable.energyWh / thumb;
+      figures.push(
+        makeFigure({
+          key: 'rangeRuleOfThumb',
+          label: 'Range by rule of thumb',
+          value: byThumb,
+          unit: 'km',
+          n: 1,
+          contributions: [
+            { source: 'rule of thumb', standardUncertainty: fromLimit(THUMB_LIMIT * byThumb) },
+            { source: `usable energy (${usable.source})`, standardUncertainty: usable.standardUncertaintyWh / thumb },
+          ],
+          formula: 'usable energy ÷ usual consumption',
+          substituted: `${num(usable.energyWh)} Wh ÷ ${num(thumb)} Wh/km = ${num(byThumb)} km`,
+          inputs: ['rule of thumb', usable.source],
+        }),
+      );
+    }
+  } else if (!usable)
+    warn('no-capacity', "The pack's capacity and voltage are not known: the range by metered energy cannot be given.");
+  else
+    warn(
+      'no-net-consumption',
+      'The ride used no energy on balance (downhill, or regeneration): no range follows from it.',
+    );
+
+  if (context.emptied === true)
+    figures.push(
+      makeFigure({
+        key: 'rangeRiddenToEmpty',
+        label: 'Range, ridden to empty',
+        value: distanceKm,
+        unit: 'km',
+        n: 1,
+        contributions: (figures.find(({ key }) => key === 'distance')?.derivation.contributions ?? []).map(
+          ({ source, standardUncertainty }) => ({ source, standardUncertainty, isSystematic: true }),
+        ),
+        formula: 'distance at cut-off',
+        substituted: `${num(distanceKm)} km`,
+        inputs: ['distance'],
+      }),
+    );
+  else if (context.emptied === false)
+    warn(
+      'stopped-early',
+      `Stopped before the pack was empty: as a ride to empty it only says "more than ${num(distanceKm)} km".`,
+    );
+
+  addGaugeRange(distanceKm, channels.stateOfCharge, context, figures, warn);
+}
+
+function addGaugeRange(
+  distanceKm: number,
+  stateOfCharge: Float64Array | undefined,
+  { gauge }: TestContext,
+  figures: Figure[],
+  warn: Warn,
+): void {
+  const logged = stateOfCharge?.filter((value) => !Number.isNaN(value));
+  const start = gauge?.startShare ?? logged?.[0];
+  const end = gauge?.endShare ?? logged?.at(-1);
+  if (start === undefined || end === undefined) return;
+  const step = gauge?.stepShare ?? 0.01;
+  const used = start - end;
+  if (used < 2 * step) {
+    warn(
+      'gauge-too-coarse',
+      `The gauge moved by ${num(used * 100)} % in steps of ${num(step * 100)} %: too little to give a range by it.`,
+    );
+    return;
+  }
+  const range = distanceKm / used;
+  figures.push(
+    makeFigure({
+      key: 'rangeByGauge',
+      label: 'Range by the gauge',
+      value: range,
+      unit: 'km',
+      n: 2,
+      contributions: [
+        { source: 'steps of the gauge', standardUncertainty: (range * Math.sqrt(2) * (step / Math.sqrt(12))) / used },
+        { source: 'bars of unequal size', standardUncertainty: fromLimit(0.1 * range), isSystematic: true },
+      ],
+      formula: 'distance ÷ share used by the gauge',
+      substituted: `${num(distanceKm)} km ÷ ${num(used)} = ${num(range)} km`,
+      inputs: ['distance', 'gauge'],
+    }),
+  );
+}
+
+function mean(values: Float64Array | undefined): number | undefined {
+  let sum = 0;
+  let count = 0;
+  values?.forEach((value) => {
+    if (Number.isNaN(value)) return;
+    sum += value;
+    count++;
+  });
+  return count > 0 ? sum / count : undefined;
+}
