@@ -3,7 +3,6 @@ import { choose, expect, file, rideCsv, ready, test } from './fixtures.js';
 const salt = Date.now() % 100_000;
 
 test('two setups go from files to a verdict', async ({ page }) => {
-  test.setTimeout(120_000);
   await page.goto('/import');
   await ready(page);
   const rides = [
@@ -22,7 +21,7 @@ test('two setups go from files to a verdict', async ({ page }) => {
   await page.getByRole('button', { name: 'Make 4 runs' }).click();
   for (const { name } of rides)
     await expect(page.getByRole('listitem').filter({ hasText: name }).getByText('done.')).toBeVisible({
-      timeout: 30_000,
+      timeout: 60_000,
     });
 
   await page.goto('/trials/new/question');
@@ -74,7 +73,7 @@ test('a ride is brought in with the keyboard alone', async ({ page }) => {
   await tabTo('Make this run');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('listitem').filter({ hasText: 'by-keys.csv' }).getByText('done.')).toBeVisible({
-    timeout: 30_000,
+    timeout: 60_000,
   });
 });
 
@@ -129,7 +128,7 @@ test('the same file is recognised, and what was chosen survives a reload', async
   await expect(page.getByRole('region', { name: 'twice.csv' }).getByText('Quillon M3, 48 V mid motor')).toBeVisible();
   await page.getByRole('button', { name: 'Make this run' }).click();
   await expect(page.getByRole('listitem').filter({ hasText: 'twice.csv' }).getByText('done.')).toBeVisible({
-    timeout: 30_000,
+    timeout: 60_000,
   });
   await page
     .getByLabel('Choose log files')
