@@ -35,7 +35,7 @@ const project = (displayName, folder, more = {}) => ({
 });
 
 export default {
-  testTimeout: 60_000,
+  testTimeout: 240_000,
   projects: [
     project('core', 'packages/core'),
     project('contract', 'packages/contract'),

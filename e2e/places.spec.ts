@@ -13,7 +13,7 @@ for (const viewport of SIZES) {
     test.use({ viewport });
 
     test('every place opens, is accessible and fits the screen', async ({ page, request }) => {
-      test.setTimeout(480_000);
+      test.setTimeout(1_800_000);
       const first = async (path: string): Promise<string> =>
         ((await (await request.get(path)).json()) as Named[])[0]!.id;
       const [trial, setup, course] = [

@@ -5,8 +5,8 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   outputDir: '../test-results',
   // Generous, since a shared machine can be many times slower for a while; a test that passes does not wait for them.
-  timeout: 180_000,
-  expect: { timeout: 30_000 },
+  timeout: 600_000,
+  expect: { timeout: 60_000 },
   workers: 1,
   // One second try, which the report names flaky.
   retries: process.env['CI'] ? 1 : 0,

@@ -10,7 +10,7 @@ import { startServer } from './lib/server.mjs';
 
 const JEST_REPORT = `${root}/.cache/jest.json`;
 const E2E_REPORT = `${root}/.cache/e2e.json`;
-const DEMO_PATIENCE_MS = 240_000;
+const DEMO_PATIENCE_MS = 1_200_000;
 
 await runScript(async () => {
   const started = Date.now();

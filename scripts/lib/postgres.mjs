@@ -200,7 +200,7 @@ function isAlive(pid) {
   }
 }
 
-const CHILDREN_PATIENCE_MS = 15_000;
+const CHILDREN_PATIENCE_MS = 60_000;
 
 /**
  * After a kill, the lock of a server that is dead but still in the process table would keep the next one out. It is taken

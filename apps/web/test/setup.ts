@@ -1,4 +1,8 @@
+import { configure } from '@testing-library/react';
 import '@testing-library/jest-dom';
+
+// A shared machine can be many times slower for a while.
+configure({ asyncUtilTimeout: 20_000 });
 
 Object.defineProperty(window, 'matchMedia', {
   writable: true,

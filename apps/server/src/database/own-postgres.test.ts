@@ -60,5 +60,5 @@ describe("Ebrix's own database", () => {
       dataMode: '700',
       alive: false,
     });
-  }, 60_000);
+  });
 });

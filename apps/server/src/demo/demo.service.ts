@@ -31,7 +31,7 @@ import { courseGpx } from './track-gpx.js';
 
 const FIRST_SEED = 4100;
 const POLL_MS = 100;
-const PATIENCE_MS = 180_000;
+const PATIENCE_MS = 600_000;
 const MARK = 'demo';
 
 interface Ids {

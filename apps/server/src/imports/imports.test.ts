@@ -121,7 +121,7 @@ describe('bringing in rides', () => {
       .put(`/api/outings/${bench.outing.id}`)
       .send({ version, title: 'Morning 1', date: '2026-04-07', airTemperatureC: -5, windMps: 2 })
       .expect(200);
-    const until = Date.now() + 15_000;
+    const until = Date.now() + 90_000;
     let run = await read();
     while (run.figureHistory.length === 0 && Date.now() < until) {
       await new Promise((resolve) => setTimeout(resolve, 150));

@@ -16,7 +16,7 @@ beforeAll(async () => {
   for (let k = 0; k < SAMPLES; k++)
     rows.push(`${(k / 10).toFixed(1)},${(20 + Math.sin(k / 500)).toFixed(2)},50,${current(k).toFixed(3)}`);
   runId = await bench.addRun(rows.join('\n'), await bench.addSetup('Long'));
-}, 60_000);
+});
 afterAll(() => server.close());
 
 const strip = async (query: object): Promise<Strip> =>

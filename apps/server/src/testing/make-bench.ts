@@ -12,7 +12,7 @@ export interface Bench {
   addRun(csv: string, setup: Setup, fileName?: string): Promise<string>;
 }
 
-const PATIENCE_MS = 20_000;
+const PATIENCE_MS = 120_000;
 
 /** A bench with one of each part, and the doors a tester uses to add setups and runs. */
 export async function makeBench({ api }: TestApp): Promise<Bench> {
