@@ -23,7 +23,11 @@ export type Dimension =
   | 'energy'
   | 'charge'
   | 'mass'
-  | 'energyPerLength';
+  | 'energyPerLength'
+  | 'area'
+  | 'resistance'
+  | 'currentDensity'
+  | 'volume';
 
 /** Units the program reads and shows. SI inside (temperatures in °C, rotation in 1/min, position in degrees). */
 export const UNITS = {
@@ -37,6 +41,7 @@ export const UNITS = {
   mph: { dimension: 'speed', factor: METRES_PER_MILE / 3600 },
   kn: { dimension: 'speed', factor: MPS_PER_KNOT },
   m: { dimension: 'length', factor: 1 },
+  mm: { dimension: 'length', factor: 1e-3 },
   km: { dimension: 'length', factor: 1000 },
   mi: { dimension: 'length', factor: METRES_PER_MILE },
   ft: { dimension: 'length', factor: METRES_PER_FOOT },
@@ -60,9 +65,15 @@ export const UNITS = {
   Wh: { dimension: 'energy', factor: 3600 },
   kWh: { dimension: 'energy', factor: 3.6e6 },
   J: { dimension: 'energy', factor: 1 },
+  kJ: { dimension: 'energy', factor: 1000 },
   Ah: { dimension: 'charge', factor: 3600 },
   kg: { dimension: 'mass', factor: 1 },
   lb: { dimension: 'mass', factor: KILOGRAMS_PER_POUND },
+  'mm²': { dimension: 'area', factor: 1e-6 },
+  Ω: { dimension: 'resistance', factor: 1 },
+  mΩ: { dimension: 'resistance', factor: 1e-3 },
+  'A/mm²': { dimension: 'currentDensity', factor: 1e6 },
+  ml: { dimension: 'volume', factor: 1e-6 },
   'Wh/km': { dimension: 'energyPerLength', factor: 3.6 },
   'Wh/mi': { dimension: 'energyPerLength', factor: 3600 / METRES_PER_MILE },
 } as const satisfies Record<string, UnitDefinition>;

@@ -1,0 +1,201 @@
+import {
+  exampleBike,
+  exampleFit,
+  exampleKit,
+  exampleMidKit,
+  examplePack,
+  exampleSettings,
+  hubSetup,
+  midSetup,
+  twoPackSetup,
+} from '../testing/example-bench.js';
+import { checkSetup, countChecks, plainText, RULES, type Mark, type SetupFacts } from './index.js';
+
+const states = (setup: SetupFacts, marks: Mark[] = []) =>
+  Object.fromEntries(checkSetup(setup, marks).map(({ id, state }) => [id, state]));
+const waiver = (id: string, kind: Mark['kind'] = 'waived'): Mark => ({
+  id,
+  kind,
+  by: 'Ottoline Vask',
+  reason: 'Seen and measured by hand.',
+  at: '2026-04-01T08:00:00.000Z',
+});
+
+describe('the checks of a setup', () => {
+  it.each([
+    ['rear hub', hubSetup()],
+    ['mid motor', midSetup()],
+    ['two packs', twoPackSetup()],
+  ])('all pass on an example made to fit: %s', (_what, setup) =>
+    expect(checkSetup(setup).filter(({ state }) => state !== 'passed')).toEqual([]),
+  );
+
+  it('stand in order of consequence: what can hurt first, what is settled last', () => {
+    const setup = hubSetup({
+      bike: { ...exampleBike, handlebarFreeMm: 50, crankGapMm: null },
+      kit: { ...exampleKit, torqueArms: 0, maxTorqueNm: 60, connectorA: null, cutoffV: 27 },
+      packs: [{ ...examplePack, fuseA: null }],
+    });
+    const order = checkSetup(setup, [waiver('fuse')]).map(({ id, state }) => `${id} ${state}`);
+    expect(order.slice(0, 5)).toEqual([
+      'torque-arms failed',
+      'connectors open',
+      'cut-off failed',
+      'crank-sensor open',
+      'handlebar-room failed',
+    ]);
+    expect(order[5]).toBe('fuse waived');
+    expect(order.slice(6).every((line) => line.endsWith('passed'))).toBe(true);
+  });
+
+  it('say what they cannot do without, and where it belongs', () => {
+    const [check] = checkSetup(hubSetup({ packs: [{ ...examplePack, protectionContinuousA: null }] }));
+    expect(check).toMatchObject({
+      id: 'protection-current',
+      state: 'open',
+      needs: [{ owner: 'pack', field: 'protectionContinuousA' }],
+    });
+    expect(plainText(check!.arithmetic)).toBe('Cannot check: needs continuous current of the pack’s protection.');
+  });
+
+  it('keep a waiver apart from a pass, and forget it once the check passes', () => {
+    const failing = hubSetup({ kit: { ...exampleKit, cutoffV: 27 } });
+    expect(states(failing, [waiver('cut-off')])['cut-off']).toBe('waived');
+    const [mended] = checkSetup(hubSetup(), [waiver('cut-off')]).filter(({ id }) => id === 'cut-off');
+    expect(mended).toMatchObject({ state: 'passed', mark: null });
+  });
+
+  it('let an eye confirm what cannot be computed, but not overrule arithmetic', () => {
+    const folding = hubSetup({ bike: { ...exampleBike, isFolding: true }, kit: { ...exampleKit, cutoffV: 27 } });
+    expect(states(folding)['folding-hinge']).toBe('open');
+    const marked = states(folding, [waiver('folding-hinge', 'passed'), waiver('cut-off', 'passed')]);
+    expect(marked['folding-hinge']).toBe('passed');
+    expect(marked['cut-off']).toBe('failed');
+  });
+
+  it('count what keeps the gate shut', () => {
+    const setup = hubSetup({ kit: { ...exampleKit, torqueArms: 0, maxTorqueNm: 60, connectorA: null, cutoffV: 27 } });
+    expect(countChecks(checkSetup(setup))).toMatchObject({ failed: 2, open: 1, waived: 0, stops: 2 });
+    expect(countChecks(checkSetup(setup, [waiver('torque-arms')]))).toMatchObject({ failed: 1, waived: 1, stops: 1 });
+  });
+
+  it('each have an id of their own, a basis and a title', () => {
+    expect(new Set(RULES.map(({ id }) => id)).size).toBe(RULES.length);
+    for (const { basis, title } of RULES) expect(basis.length > 20 && title.length > 5).toBe(true);
+  });
+});
+
+/** Worked by hand, with pencil and the figures in the left column. */
+const worked: readonly [string, string, SetupFacts, string][] = [
+  [
+    '138 mm of axle and washers in 135 mm of steel: 3 mm of spread, just allowed',
+    'axle-width',
+    hubSetup({ kit: { ...exampleKit, axleWidthMm: 135 } }),
+    'passed: 135 mm axle + 1.5 mm + 1.5 mm washers = 138 mm in a 135 mm rear dropout of steel: spread by 3 mm; allowed are 1 mm of gap to 3 mm of spread',
+  ],
+  [
+    '140 − 135 = 5, two too many',
+    'axle-width',
+    hubSetup({ kit: { ...exampleKit, axleWidthMm: 137 } }),
+    'failed: Take out 2 mm of inner washers, or use a motor with a narrower axle. Do not force the frame apart.',
+  ],
+  [
+    '38 + 1.5 − 34 − 2 = 3.5, half a millimetre short',
+    'chain-to-frame',
+    hubSetup({ bike: { ...exampleBike, cogStackMm: 34 } }),
+    'failed: Add 0.5 mm of washers on the right (mind the dropout width), take a spacer out, or use narrower cogs.',
+  ],
+  [
+    '12 − 1.8 = 10.2 in a hole of 9: 1.7 too deep',
+    'disc-bolts',
+    hubSetup({ fit: { ...exampleFit, discBoltMm: 12 } }),
+    'failed: The bolts bite into the cover. Use bolts of at most 10.3 mm, or 1.7 mm more of washers. Turn the wheel before and after tightening.',
+  ],
+  [
+    '100 − 68 = 32 to fill, 12 spacers of 2.5 make 30',
+    'shell-width',
+    midSetup({ kit: { ...exampleMidKit, shellWidthMm: 100 } }),
+    'failed: Use 12 spacers of 2.5 mm, or thinner ones that fill 32 mm.',
+  ],
+  [
+    'flat √(144 − 100) = 6.63; 2 × 235 × 6 × 44 ÷ 6 = 20 680 N·mm; + 40 = 60.7 against 36 × 1.5 = 54',
+    'torque-arms',
+    hubSetup(),
+    'passed: 36 Nm × 1.5 = 54 Nm against 20.7 Nm in the steel slots + 40 Nm in 1 arm',
+  ],
+  [
+    '45 × 1.5 = 67.5 − 60.7: one arm more',
+    'torque-arms',
+    hubSetup({ kit: { ...exampleKit, maxTorqueNm: 45 } }),
+    'failed: Fit 1 more torque arm. A spun axle tears its cable out and drops the wheel.',
+  ],
+  [
+    '117 kg at 6.944 m/s: ½ · 117 · 48.2 = 2821 J; 160 · ∛0.940 = 156.8 mm',
+    'brake-size',
+    hubSetup(),
+    'passed: 117 kg from 25 km/h: 2.82 kJ a stop; wants 157 mm, fitted 180 mm',
+  ],
+  [
+    '20 A × 1.2 = 24 against 20',
+    'protection-current',
+    hubSetup({ kit: { ...exampleKit, currentLimitA: 20 } }),
+    'failed: Lower the controller’s limit to 16.7 A, or use a pack that carries 24 A.',
+  ],
+  [
+    '2 · 1.5 m · 15 A ÷ (58 · 1 mm²) = 0.776 V of 1.08 V; 11.6 W',
+    'wire-drop',
+    hubSetup({ kit: { ...exampleKit, wireLengthM: 1.5, wireMm2: 1 } }),
+    'passed: 2 × 1.5 m of 1 mm² at 15 A: 0.776 V lost, 11.6 W of heat; at most 1.08 V',
+  ],
+  [
+    '15 ÷ 1.5 = 10 A/mm²; 15 ÷ 7 = 2.14 mm²',
+    'wire-heat',
+    hubSetup({ kit: { ...exampleKit, wireMm2: 1.5 } }),
+    'failed: Use wire of at least 2.14 mm².',
+  ],
+  [
+    '13 cells · 4.2 = 54.6',
+    'charger-voltage',
+    hubSetup({ packs: [{ ...examplePack, seriesCells: 13 }] }),
+    'failed: The pack never gets full. Use a charger of 54.6 V.',
+  ],
+  [
+    '48 → 52 is 8.3 %: full 14 · 4.2 = 58.8, display to 56',
+    'nominal-voltage',
+    hubSetup({
+      packs: [{ ...examplePack, nominalVoltageV: 52, seriesCells: 14 }],
+      kit: { ...exampleKit, nominalVoltageV: 48, displayMaxV: 56 },
+    }),
+    'failed: Full, the pack gives more than the display bears. Use a pack of 48 V.',
+  ],
+  [
+    '42.0 − 38.4 = 3.6 V over 0.1 + 0.1 Ω: 18 A',
+    'packs-difference',
+    twoPackSetup({ fit: { ...exampleFit, restVoltagesV: [42, 38.4] } }),
+    'failed: Do not join them now. Charge each full with its own charger, let them rest, measure again.',
+  ],
+  [
+    '0.05 against 0.10 Ω: two thirds and one third of 15 A',
+    'pack-shares',
+    twoPackSetup({
+      packs: [
+        { ...examplePack, mountKind: 'rear-rack', resistanceOhm: 0.05 },
+        { ...examplePack, name: 'Second', mountKind: 'rear-rack', resistanceOhm: 0.1 },
+      ],
+    }),
+    'passed: Marrow 36 V 13 Ah: 10 A of 20 A; Second: 5 A of 20 A',
+  ],
+  [
+    'set 28, profile 25',
+    'law-speed',
+    hubSetup({ settings: { ...exampleSettings, speedLimitKmh: 28 } }),
+    'failed: Set the limit to 25 km/h on public ground. Check your local rules; beyond them, private ground only.',
+  ],
+];
+describe('worked examples', () => {
+  it.each(worked)('%s', (_sum, rule, setup, wanted) => {
+    const check = checkSetup(setup).find(({ id }) => id === rule)!;
+    const text = check.state === 'failed' ? plainText(check.mend) : plainText(check.arithmetic);
+    expect(`${check.state}: ${text}`).toBe(wanted);
+  });
+});

@@ -1,0 +1,100 @@
+import type { SetupFacts } from './facts.js';
+import type { CheckGroup, Judgement, Need, Severity } from './rule.js';
+import { RULES } from './rules/index.js';
+import { say, type Sentence } from './sentence.js';
+
+/** What a person wrote down about a check or a gate. */
+export interface Mark {
+  readonly id: string;
+  readonly kind: 'passed' | 'waived';
+  readonly by: string;
+  /** Why it may be so; never empty for a waiver. */
+  readonly reason: string;
+  /** ISO instant. */
+  readonly at: string;
+}
+export type CheckState = 'failed' | 'open' | 'waived' | 'passed';
+
+export interface Check {
+  readonly id: string;
+  readonly title: string;
+  readonly group: CheckGroup;
+  readonly severity: Severity;
+  readonly basis: string;
+  readonly state: CheckState;
+  /** Judged by arithmetic, or left to a person's eye. */
+  readonly isByHand: boolean;
+  readonly arithmetic: Sentence;
+  readonly mend: Sentence;
+  readonly needs: readonly Need[];
+  /** The waiver or the confirmation by hand, if there is one. */
+  readonly mark: Mark | null;
+}
+
+/**
+ * All checks that apply to a setup, those of the gravest consequence first. A rule that cannot be computed stays open and
+ * says what it needs; a waiver never turns a check into a passed one.
+ */
+export function checkSetup(setup: SetupFacts, marks: readonly Mark[] = []): Check[] {
+  return RULES.filter((rule) => rule.applies(setup))
+    .map(({ id, title, group, severity, basis, judge }): Check => {
+      const judgement = judge(setup);
+      const mark = marks.find((one) => one.id === id) ?? null;
+      const state = stateOf(judgement, mark);
+      return {
+        id,
+        title,
+        group,
+        severity,
+        basis,
+        state,
+        isByHand: judgement.state === 'by-hand',
+        arithmetic:
+          judgement.state === 'needs'
+            ? say`Cannot check: needs ${judgement.needs.map(({ label }) => label).join(', ')}.`
+            : judgement.arithmetic,
+        mend: 'mend' in judgement ? judgement.mend : [],
+        needs: judgement.state === 'needs' ? judgement.needs : [],
+        // A note about a check that passes by arithmetic has nothing left to say.
+        mark: judgement.state === 'passed' ? null : state === 'waived' || state === 'passed' ? mark : null,
+      };
+    })
+    .sort((a, b) => rank(a) - rank(b));
+}
+
+function stateOf(judgement: Judgement, mark: Mark | null): CheckState {
+  if (judgement.state === 'passed') return 'passed';
+  if (mark?.kind === 'waived') return 'waived';
+  if (judgement.state === 'by-hand') return mark?.kind === 'passed' ? 'passed' : 'open';
+  return judgement.state === 'needs' ? 'open' : 'failed';
+}
+
+const SEVERITY_RANK: Readonly<Record<Severity, number>> = { stop: 0, caution: 1, note: 2 };
+const STATE_RANK: Readonly<Record<CheckState, number>> = { failed: 0, open: 1, waived: 2, passed: 3 };
+function rank({ state, severity }: Check): number {
+  const isDone = state === 'waived' || state === 'passed';
+  return (
+    (isDone ? 100 : 0) +
+    (isDone ? 10 * STATE_RANK[state] + SEVERITY_RANK[severity] : 10 * SEVERITY_RANK[severity] + STATE_RANK[state])
+  );
+}
+
+export interface CheckCounts {
+  readonly failed: number;
+  readonly open: number;
+  readonly waived: number;
+  readonly passed: number;
+  /** Failed or open ones of severity `stop`: they keep the gate shut. */
+  readonly stops: number;
+}
+export function countChecks(checks: readonly Check[]): CheckCounts {
+  const count = (state: CheckState): number => checks.filter((check) => check.state === state).length;
+  return {
+    failed: count('failed'),
+    open: count('open'),
+    waived: count('waived'),
+    passed: count('passed'),
+    stops: checks.filter(({ severity, state }) => severity === 'stop' && (state === 'failed' || state === 'open'))
+      .length,
+  };
+}

@@ -1,0 +1,49 @@
+export { axleLoads, type AxleLoads } from './axle-loads.js';
+export { checkSetup, countChecks, type Check, type CheckCounts, type CheckState, type Mark } from './check-setup.js';
+export { isEstimate, type Estimate, type EstimateOrReason } from './estimate.js';
+export { exactSum } from './exact-sum.js';
+export {
+  isFrontHub,
+  isHub,
+  type AddOnFacts,
+  type AddOnKind,
+  type BikeFacts,
+  type BoxItem,
+  type ChargerFacts,
+  type Claims,
+  type FitFacts,
+  type FrameMeasures,
+  type KitFacts,
+  type LevelSetting,
+  type LimitFacts,
+  type MotorKind,
+  type MountKind,
+  type PackFacts,
+  type Place,
+  type Price,
+  type SettingFacts,
+  type SetupFacts,
+} from './facts.js';
+export { DIFFICULTY_ANCHORS, fittingSteps, type FittingStepPlan } from './fitting-steps.js';
+export { frameShape, roomAlong, type FrameShape, type PackRoom, type Point } from './frame-room.js';
+export { CHECKS_GATE, gatesOf, openGates, type Gate } from './gates.js';
+export { money, type MoneyRollUp } from './money.js';
+export {
+  chargeCost,
+  chargeTime,
+  fullVoltageV,
+  packEnergy,
+  thumbRange,
+  THUMB_RULES,
+  type ChargeCost,
+  type PackEnergy,
+  type ThumbRule,
+} from './pack-energy.js';
+export { CADENCE_RPM, rollUp, type RollUp } from './roll-up.js';
+export { type CheckGroup, type FactOwner, type Need, type Rule, type Severity } from './rule.js';
+export { RULES } from './rules/index.js';
+export { amount, plainText, say, type Amount, type Sentence } from './sentence.js';
+export { gearSpeeds, helpEndsKmh, noLoadSpeed, topAssistedKmh, type GearSpeed } from './speeds.js';
+export { standFigures, STAND_LIMITS, wheelCircumference, type StandReadings } from './stand.js';
+export { packPlace, totalMass, type MassItem, type MassRollUp } from './total-mass.js';
+export { SYMPTOMS, type Suspect, type Symptom } from './trouble-shooting.js';

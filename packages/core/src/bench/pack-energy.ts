@@ -1,0 +1,127 @@
+import { CHEMISTRIES, usableEnergy } from '../battery/index.js';
+import { estimate, missingOf, type EstimateOrReason } from './estimate.js';
+import type { PackFacts, SetupFacts } from './facts.js';
+
+export function fullVoltageV({ chemistry, seriesCells }: PackFacts): number | null {
+  return seriesCells === null ? null : seriesCells * CHEMISTRIES[chemistry].fullCellV;
+}
+
+export interface PackEnergy {
+  /** Capacity × nominal voltage over all packs; null while a pack's label is not known. */
+  readonly nominalWh: number | null;
+  readonly usable: EstimateOrReason;
+  readonly capacityAh: number | null;
+}
+
+/** Energy of all packs of a setup together, in Wh. Packs in parallel add their capacities; the label and the usable part stand apart. */
+export function packEnergy(packs: readonly PackFacts[]): PackEnergy {
+  const labels = packs.map(({ capacityAh, nominalVoltageV }) =>
+    capacityAh === null || nominalVoltageV === null ? null : capacityAh * nominalVoltageV,
+  );
+  const usable = packs.map((pack) =>
+    usableEnergy({
+      chemistry: pack.chemistry,
+      ...(pack.capacityAh !== null && { capacityAh: pack.capacityAh }),
+      ...(pack.nominalVoltageV !== null && { nominalVoltageV: pack.nominalVoltageV }),
+      ...(pack.usableShare !== null && { usableShare: pack.usableShare }),
+      ...(pack.measuredEnergyWh !== null && { measuredEnergyWh: pack.measuredEnergyWh }),
+      ...(pack.measuredEnergyUncertaintyWh !== null && {
+        measuredEnergyUncertaintyWh: pack.measuredEnergyUncertaintyWh,
+      }),
+    }),
+  );
+  const unknown = packs.filter((_, k) => usable[k] === undefined).map(({ name }) => `capacity and voltage of ${name}`);
+  const energyWh = usable.reduce((sum, one) => sum + (one?.energyWh ?? 0), 0);
+  // Twice the standard uncertainty; the doubt about a chemistry's usual share is common to all packs, so it adds up.
+  const halfWh = 2 * usable.reduce((sum, one) => sum + (one?.standardUncertaintyWh ?? 0), 0);
+  const allMeasured = packs.every(({ measuredEnergyWh }) => measuredEnergyWh !== null);
+  return {
+    nominalWh: labels.every((label) => label !== null) ? labels.reduce((sum: number, label) => sum + label, 0) : null,
+    usable:
+      unknown.length > 0 || packs.length === 0
+        ? { missing: packs.length === 0 ? ['a pack'] : unknown }
+        : {
+            value: energyWh,
+            lower: energyWh - halfWh,
+            upper: energyWh + halfWh,
+            unit: 'Wh',
+            basis: allMeasured ? 'measured from full to cut-off' : 'label × usable share of the chemistry',
+          },
+    capacityAh: packs.every(({ capacityAh }) => capacityAh !== null)
+      ? packs.reduce((sum, { capacityAh }) => sum + capacityAh!, 0)
+      : null,
+  };
+}
+
+/** A rule of thumb: consumption of a speed and a way of pedalling; editable by the tester. */
+export interface ThumbRule {
+  readonly name: string;
+  readonly whPerKm: number;
+}
+export const THUMB_RULES: readonly ThumbRule[] = [
+  { name: 'throttle only, near 30 km/h', whPerKm: 15 },
+  { name: 'moderate pedalling, near 23 km/h', whPerKm: 8 },
+];
+/** Wind, load, stops and hills of an ordinary round move consumption by about this much. */
+const THUMB_DOUBT = 0.3;
+
+/** Range by rule of thumb: usable energy ÷ consumption; a first figure until rides replace it. Units: km. */
+export function thumbRange({ packs }: Pick<SetupFacts, 'packs'>, { whPerKm, name }: ThumbRule): EstimateOrReason {
+  const { usable } = packEnergy(packs);
+  if ('missing' in usable) return usable;
+  return estimate(usable.value / whPerKm, THUMB_DOUBT, 'km', `usable energy ÷ ${whPerKm} Wh/km (${name})`);
+}
+
+/** Share of the charge that goes in at full current; above it the charger holds the voltage and the current falls. */
+const CONSTANT_CURRENT_SHARE = { 'li-ion-nmc': 0.85, 'li-ion-lfp': 0.95, 'lead-acid': 0.75 } as const;
+/** The falling part takes this many times as long as the same charge would at full current. */
+const TAPER_FACTOR = 2.5;
+const CHARGE_DOUBT = 0.15;
+
+/**
+ * Time to charge all packs from empty with one charger, one after another or in parallel alike. Units: h.
+ * Method: constant-current part at the charger's current, then a taper that takes 2.5 times as long for its share.
+ */
+export function chargeTime({ packs, charger }: Pick<SetupFacts, 'packs' | 'charger'>): EstimateOrReason {
+  const { capacityAh } = packEnergy(packs);
+  const chemistry = packs[0]?.chemistry;
+  const missing = missingOf({
+    'a charger with its current': charger?.outputA ?? null,
+    'capacity of every pack': capacityAh,
+  });
+  if (missing.length > 0 || chemistry === undefined) return { missing };
+  const share = CONSTANT_CURRENT_SHARE[chemistry];
+  const hours = (capacityAh! / charger!.outputA!) * (share + (1 - share) * TAPER_FACTOR);
+  return estimate(hours, CHARGE_DOUBT, 'h', 'capacity ÷ charge current, with the taper at the end');
+}
+
+const DEFAULT_EFFICIENCY = 0.85;
+const EFFICIENCY_DOUBT = 0.06;
+
+export interface ChargeCost {
+  readonly amount: number;
+  readonly lower: number;
+  readonly upper: number;
+  readonly currency: string;
+  readonly energyWh: number;
+}
+
+/** What one full charge costs at the socket, in the currency of the tariff. */
+export function chargeCost({
+  packs,
+  charger,
+  fit,
+}: Pick<SetupFacts, 'packs' | 'charger' | 'fit'>): ChargeCost | { readonly missing: readonly string[] } {
+  const { usable } = packEnergy(packs);
+  const missing = [
+    ...('missing' in usable ? usable.missing : []),
+    ...missingOf({ 'price of electricity': fit.electricityPerKWh }),
+  ];
+  if ('missing' in usable || missing.length > 0) return { missing };
+  const known = charger?.efficiency ?? null;
+  const efficiency = known ?? DEFAULT_EFFICIENCY;
+  const energyWh = usable.value / efficiency;
+  const amount = (energyWh / 1000) * fit.electricityPerKWh!;
+  const doubt = Math.hypot((usable.upper - usable.value) / usable.value, known === null ? EFFICIENCY_DOUBT : 0.02);
+  return { amount, lower: amount * (1 - doubt), upper: amount * (1 + doubt), currency: fit.currency, energyWh };
+}

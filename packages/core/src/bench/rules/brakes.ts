@@ -1,0 +1,68 @@
+import { topAssistedKmh } from '../speeds.js';
+import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
+import { amount, say } from '../sentence.js';
+import { withMass } from './loads.js';
+
+/** A 160 mm rotor does for one stop of this energy: about 125 kg from 25 km/h. */
+export const REFERENCE_ROTOR_MM = 160;
+export const REFERENCE_STOP_J = 3000;
+/** Rim brakes with good pads up to this energy. */
+export const RIM_LIMIT_J = 3500;
+
+/** Energy of one stop, ½·m·v², in J. */
+export function stopEnergyJ(massKg: number, speedKmh: number): number {
+  return (massKg * (speedKmh / 3.6) ** 2) / 2;
+}
+
+/** Rotor for a stop: heat grows with the energy, and the metal that takes it with the diameter cubed. Rule of thumb; units: mm. */
+export function rotorWantedMm(energyJ: number): number {
+  return REFERENCE_ROTOR_MM * Math.cbrt(energyJ / REFERENCE_STOP_J);
+}
+
+export const ROTOR_SIZE: Rule = {
+  id: 'brake-size',
+  title: 'Front brake against mass and speed',
+  group: 'load',
+  severity: 'caution',
+  basis:
+    'One stop from the top assisted speed, ½·m·v². Rule of thumb: a 160 mm rotor for 3 kJ, growing with the cube root; rim brakes up to 3.5 kJ.',
+  applies: () => true,
+  judge: (setup) =>
+    withMass(setup, ({ totalKg }) =>
+      withKnown(
+        {
+          brake: want('bike', 'frontBrake', 'kind of front brake', setup.bike.frontBrake),
+          speed: want('settings', 'speedLimitKmh', 'speed limit set, or the winding’s speed', topAssistedKmh(setup)),
+        },
+        ({ brake, speed }) => {
+          const energy = stopEnergyJ(totalKg, speed);
+          const stop = say`${amount(totalKg, 'kg')} from ${amount(speed, 'km/h', 3)}: ${amount(energy / 1000, 'kJ', 3)} a stop`;
+          if (brake === 'disc') {
+            const fitted = setup.addOns.find(
+              ({ kind, rotorMm }) => kind === 'brake-rotor' && rotorMm !== null,
+            )?.rotorMm;
+            return withKnown(
+              { rotor: want('bike', 'frontRotorMm', 'size of the front rotor', fitted ?? setup.bike.frontRotorMm) },
+              ({ rotor }) =>
+                verdict(
+                  isAtLeast(rotor, rotorWantedMm(energy)),
+                  [...stop, ...say`; wants ${amount(rotorWantedMm(energy), 'mm', 3)}, fitted ${amount(rotor, 'mm')}`],
+                  say`Fit a rotor of at least ${amount(Math.ceil(rotorWantedMm(energy) - 1e-9), 'mm')}, ride slower, or carry less.`,
+                ),
+            );
+          }
+          if (brake === 'rim')
+            return verdict(
+              isAtMost(energy, RIM_LIMIT_J),
+              [...stop, ...say`; rim brakes up to ${amount(RIM_LIMIT_J / 1000, 'kJ')}`],
+              say`Fit a disc brake in front, lower the speed limit, or carry less.`,
+            );
+          return verdict(
+            false,
+            [...stop, ...say`; front brake: ${brake}`],
+            say`Fit a rim or disc brake in front: a ${brake === 'none' ? 'missing' : brake} brake does not stop a motor in time.`,
+          );
+        },
+      ),
+    ),
+};

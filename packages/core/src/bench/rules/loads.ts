@@ -1,0 +1,128 @@
+import { axleLoads } from '../axle-loads.js';
+import { exactSum } from '../exact-sum.js';
+import type { BikeFacts, SetupFacts } from '../facts.js';
+import { isAtMost, verdict, want, withKnown, type Judgement, type Need, type Rule } from '../rule.js';
+import { amount, say } from '../sentence.js';
+import { packPlace, totalMass, type MassRollUp } from '../total-mass.js';
+
+/** The mass with everything known, or what is missing of it. */
+export function withMass(setup: SetupFacts, judge: (mass: MassRollUp) => Judgement): Judgement {
+  const mass = totalMass(setup);
+  const needs: Need[] = [];
+  if (setup.bike.massKg === null) needs.push({ owner: 'bike', field: 'massKg', label: 'mass of the bike' });
+  if (mass.missing.some((what) => what.includes(setup.kit.name)))
+    needs.push({ owner: 'kit', field: 'massKg', label: 'mass of the kit' });
+  if (setup.packs.some(({ massKg }) => massKg === null))
+    needs.push({ owner: 'pack', field: 'massKg', label: 'mass of every pack' });
+  if (setup.addOns.some(({ massKg }) => massKg === null))
+    needs.push({ owner: 'add-on', field: 'massKg', label: 'mass of every add-on' });
+  if (setup.fit.riderMassKg === null)
+    needs.push({ owner: 'fit', field: 'riderMassKg', label: 'mass of the heaviest rider' });
+  return needs.length > 0 ? { state: 'needs', needs } : judge(mass);
+}
+
+function tyreLimit({ bike, addOns }: SetupFacts, own: BikeFacts['frontTyreLimitKg']): number | null {
+  const fitted = addOns.filter(({ kind }) => kind === 'tyres');
+  return fitted.length > 0 ? (fitted.at(-1)!.limitKg ?? null) : bike && own;
+}
+
+export const TYRE_LOAD: Rule = {
+  id: 'tyre-load',
+  title: 'Tyre load',
+  group: 'load',
+  severity: 'stop',
+  basis: 'Load on each wheel with the heaviest rider and payload against the load marked on the tyre.',
+  applies: () => true,
+  judge: (setup) =>
+    withMass(setup, (mass) =>
+      withKnown(
+        {
+          front: want(
+            'bike',
+            'frontTyreLimitKg',
+            'load marked on the front tyre',
+            tyreLimit(setup, setup.bike.frontTyreLimitKg),
+          ),
+          rear: want(
+            'bike',
+            'rearTyreLimitKg',
+            'load marked on the rear tyre',
+            tyreLimit(setup, setup.bike.rearTyreLimitKg),
+          ),
+        },
+        ({ front, rear }) => {
+          const loads = axleLoads(mass.items, setup.bike.frontShare);
+          return verdict(
+            isAtMost(loads.frontKg, front) && isAtMost(loads.rearKg, rear),
+            say`front ${amount(loads.frontKg, 'kg', 3)} of ${amount(front, 'kg')}, rear ${amount(loads.rearKg, 'kg', 3)} of ${amount(rear, 'kg')}`,
+            say`Carry less, move load to the other wheel, or fit tyres marked for more.`,
+          );
+        },
+      ),
+    ),
+};
+
+export const TOTAL_LOAD: Rule = {
+  id: 'total-load',
+  title: 'Total mass the bike allows',
+  group: 'load',
+  severity: 'stop',
+  basis:
+    'Bike, conversion, heaviest rider and payload against the total mass the bike’s maker allows. A trailer rolls on its own wheels.',
+  applies: () => true,
+  judge: (setup) =>
+    withMass(setup, (mass) =>
+      withKnown(
+        { limit: want('bike', 'totalLimitKg', 'total mass the bike’s maker allows', setup.bike.totalLimitKg) },
+        ({ limit }) => {
+          const { frontKg, rearKg } = axleLoads(mass.items, setup.bike.frontShare);
+          const onBike = frontKg + rearKg;
+          return verdict(
+            isAtMost(onBike, limit),
+            say`${amount(onBike, 'kg', 4)} on the bike’s wheels of ${amount(limit, 'kg')} allowed`,
+            say`Take ${amount(onBike - limit, 'kg', 3)} off, or use a trailer or another bike.`,
+          );
+        },
+      ),
+    ),
+};
+
+export const RACK_LOAD: Rule = {
+  id: 'rack-load',
+  title: 'Rack load',
+  group: 'load',
+  severity: 'stop',
+  basis: 'Pack and payload on the rear rack against what the rack carries.',
+  applies: ({ packs, fit }) =>
+    packs.some((pack) => packPlace(pack) === 'rear-rack') ||
+    (fit.payloadKg !== null && fit.payloadPlace === 'rear-rack'),
+  judge: ({ bike, packs, addOns, fit }) => {
+    const racks = addOns.filter(({ kind }) => kind === 'rack');
+    const onRack = packs.filter((pack) => packPlace(pack) === 'rear-rack');
+    return withKnown(
+      {
+        limit: want(
+          'bike',
+          'rackLimitKg',
+          'what the rear rack carries',
+          racks.length > 0 ? racks.at(-1)!.limitKg : bike.rackLimitKg,
+        ),
+        masses: want(
+          'pack',
+          'massKg',
+          'mass of the pack on the rack',
+          onRack.every(({ massKg }) => massKg !== null) ? onRack.map(({ massKg }) => massKg!) : null,
+        ),
+      },
+      ({ limit, masses }) => {
+        const payload = fit.payloadPlace === 'rear-rack' ? (fit.payloadKg ?? 0) : 0;
+        const load = exactSum([...masses, payload]);
+        return verdict(
+          isAtMost(load, limit),
+          say`${amount(exactSum(masses), 'kg')} pack + ${amount(payload, 'kg')} payload = ${amount(load, 'kg')} of ${amount(limit, 'kg')}`,
+          say`Take ${amount(load - limit, 'kg', 3)} off the rack or fit a stronger one.`,
+        );
+      },
+    );
+  },
+};
