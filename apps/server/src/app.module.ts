@@ -6,12 +6,15 @@ import { ComputeModule } from './compute/compute.module.js';
 import { CourseModule } from './courses/course.module.js';
 import { DatabaseModule } from './database/database.module.js';
 import { DemoModule } from './demo/demo.module.js';
+import { FittingModule } from './fitting/fitting.module.js';
 import { ImportModule } from './imports/import.module.js';
 import { MetaModule } from './meta/meta.module.js';
 import { OutingModule } from './outings/outing.module.js';
+import { PhotoModule } from './photos/photo.module.js';
 import { QuickLookModule } from './quick-look/quick-look.module.js';
 import { RunModule } from './runs/run.module.js';
 import { SetupModule } from './setups/setup.module.js';
+import { StandModule } from './stand/stand.module.js';
 import { TrialModule } from './trials/trial.module.js';
 
 @Module({})
@@ -44,6 +47,9 @@ export class AppModule {
         ComputeModule,
         BenchModule,
         SetupModule,
+        FittingModule,
+        StandModule,
+        PhotoModule,
         CourseModule,
         OutingModule,
         ImportModule,

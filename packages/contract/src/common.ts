@@ -22,8 +22,14 @@ export const notesSchema = z.string().max(4000, 'At most 4000 characters.').defa
 /** A number that may be unknown: null, never a stand-in. */
 export const positiveOrUnknown = (limit: number) =>
   z.number().positive('Must be above 0.').max(limit, `At most ${limit}.`).nullable().default(null);
+export const zeroOrMoreOrUnknown = (limit: number) =>
+  z.number().min(0, 'At least 0.').max(limit, `At most ${limit}.`).nullable().default(null);
 export const shareOrUnknown = z.number().min(0, 'At least 0.').max(1, 'At most 1.').nullable().default(null);
 
+export const daySchema = z.iso.date('Write a day as 2026-04-07.');
+/** Who wrote something down. */
+export const signatureSchema = z.string().trim().min(2, 'Write your name.').max(80);
+export const reasonSchema = z.string().trim().min(5, 'Write the reason in a few words.').max(400);
 export const versionSchema = z.int().min(1);
 /** What every stored thing that people edit carries. */
 export const storedFields = {

@@ -1,12 +1,16 @@
 import { z } from 'zod';
+import type { SetupFacts } from '@ebrix/core/bench';
 import { DECIDING_FIGURES } from '@ebrix/core/compare';
 import {
   decidingFigureSchema,
+  markInputSchema,
   partInputSchemas,
   quickLookTableFieldsSchema,
   ROUTES,
   runQuerySchema,
+  setupFileSchema,
   trialInputSchema,
+  type RevisionDetail,
 } from './index.js';
 
 describe('the contract', () => {
@@ -47,5 +51,54 @@ describe('the contract', () => {
         revisionIds: [],
       }).success,
     ).toBe(false);
+  });
+});
+
+describe('parts and setups', () => {
+  it('carry all that the checks of the core look at', () => {
+    // Types only: a field that is missing or of another kind does not compile.
+    const facts = (detail: RevisionDetail): SetupFacts => ({
+      ...detail.parts,
+      settings: detail.settings,
+      fit: detail.fit,
+    });
+    expect(facts).toBeInstanceOf(Function);
+  });
+
+  it('are known only by what was written: everything else is null', () => {
+    const bike = partInputSchemas.bikes.parse({ name: 'Round bike' });
+    const { name, notes, chainringTeeth, cogTeeth, ...rest } = bike;
+    expect([name, notes, chainringTeeth, cogTeeth]).toEqual(['Round bike', '', [], []]);
+    expect(Object.values(rest).every((value) => value === null)).toBe(true);
+  });
+
+  it('need a currency and a day for a price', () => {
+    const priced = (price: unknown) => partInputSchemas.kits.safeParse({ name: 'K', motorKind: 'mid', price }).success;
+    expect(priced({ amount: 389.9, currency: 'EUR', date: '2026-03-02' })).toBe(true);
+    for (const price of [
+      { amount: 389.9 },
+      { amount: -1, currency: 'EUR', date: '2026-03-02' },
+      { amount: 1, currency: 'euro', date: '2026-03-02' },
+      { amount: 1, currency: 'EUR', date: '2026-02-30' },
+    ])
+      expect(priced(price)).toBe(false);
+  });
+
+  it('waive nothing without a name and a reason', () => {
+    const mark = { ids: ['gate-cut'], kind: 'waived', by: 'Ottoline Vask' };
+    expect(markInputSchema.safeParse(mark).success).toBe(false);
+    expect(markInputSchema.safeParse({ ...mark, reason: 'No switches on this kit.' }).success).toBe(true);
+    expect(markInputSchema.safeParse({ ...mark, kind: 'passed' }).success).toBe(true);
+    expect(markInputSchema.safeParse({ ...mark, kind: 'passed', by: ' ' }).success).toBe(false);
+  });
+
+  it('are published as a JSON Schema that names every part of a setup file', () => {
+    const schema = z.toJSONSchema(setupFileSchema, { io: 'input' }) as { properties: object; required: string[] };
+    expect(Object.keys(schema.properties)).toEqual(
+      expect.arrayContaining(['format', 'bike', 'kit', 'packs', 'addOns', 'limits']),
+    );
+    expect(schema.required).toEqual(
+      expect.arrayContaining(['format', 'formatVersion', 'name', 'bike', 'kit', 'packs']),
+    );
   });
 });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { gatesWaiverSchema } from './before-riding.js';
 import { UNITS, type UnitName } from '@ebrix/core/units';
 import { channelNameSchema, unitSchema } from './figures.js';
 
@@ -98,6 +99,8 @@ export const startImportSchema = z.strictObject({
         assignment: runAssignmentSchema,
         /** Remember the mapping for files with the same header under this name. */
         profileName: z.string().trim().max(80).nullable().default(null),
+        /** Needed when gates of this setup are open: why it was ridden all the same. */
+        gatesWaiver: gatesWaiverSchema.nullable().default(null),
       }),
     )
     .min(1)

@@ -1,6 +1,20 @@
 import type { z } from 'zod';
 import { healthSchema } from './common.js';
-import { partInputSchemas, partSchemas, newSetupSchema, revisionInputSchema, setupSchema } from './bench.js';
+import {
+  clockInputSchema,
+  findingInputSchema,
+  findingSchema,
+  fittingInputSchema,
+  fittingSchema,
+  fittingSummarySchema,
+  markInputSchema,
+  photoSchema,
+  standInputSchema,
+  standRecordSchema,
+  unmarkSchema,
+} from './before-riding.js';
+import { partImportSchema, partInputSchemas, partSchemas } from './parts.js';
+import { newSetupSchema, revisionInputSchema, setupDetailSchema, setupFileSchema, setupSchema } from './setups.js';
 import { courseInputSchema, courseSchema, outingInputSchema, outingSchema } from './courses.js';
 import { stripSchema } from './figures.js';
 import { importFileSchema, startImportSchema } from './imports.js';
@@ -44,6 +58,13 @@ export const ROUTES: readonly Route[] = [
       body: partInputSchemas[kind],
       response: partSchemas[kind],
     },
+    {
+      method: 'post',
+      path: `/api/bench/${kind}/csv`,
+      summary: `Add or change ${kind} from a CSV file with the columns of GET /api/bench/${kind}/csv`,
+      multipart: ['file'],
+      response: partImportSchema,
+    },
   ]),
   { method: 'get', path: '/api/setups', summary: 'All setups with their revisions', response: setupSchema.array() },
   {
@@ -56,9 +77,97 @@ export const ROUTES: readonly Route[] = [
   {
     method: 'post',
     path: '/api/setups/{id}/revisions',
-    summary: 'Add a revision',
+    summary: 'Add a revision; 409 when another was added since the one it is based on',
     body: revisionInputSchema,
-    response: setupSchema,
+    response: setupDetailSchema,
+  },
+  {
+    method: 'get',
+    path: '/api/setups/{id}',
+    summary: 'One setup with the parts of every revision as they were',
+    response: setupDetailSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/setups/{id}/copy',
+    summary: 'Duplicate a setup, without its runs and marks',
+    response: setupDetailSchema,
+  },
+  {
+    method: 'get',
+    path: '/api/setups/{id}/file',
+    summary: 'One setup with all its parts as one JSON file (JSON Schema: /api/schemas/setup.json)',
+    response: setupFileSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/setups/file',
+    summary: 'Add a setup from such a file',
+    multipart: ['file'],
+    response: setupDetailSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/revisions/{id}/marks',
+    summary: 'Pass or waive checks and gates, in writing',
+    body: markInputSchema,
+    response: setupDetailSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/revisions/{id}/unmark',
+    summary: 'Take back marks',
+    body: unmarkSchema,
+    response: setupDetailSchema,
+  },
+  {
+    method: 'put',
+    path: '/api/revisions/{id}/stand',
+    summary: 'Record the stand test of a revision',
+    body: standInputSchema,
+    response: standRecordSchema,
+  },
+  {
+    method: 'get',
+    path: '/api/setups/{id}/stand',
+    summary: 'Stand tests of a setup, newest revision first',
+    response: standRecordSchema.array(),
+  },
+  { method: 'get', path: '/api/setups/{id}/fitting', summary: 'Fitting steps of a setup', response: fittingSchema },
+  {
+    method: 'put',
+    path: '/api/setups/{id}/fitting',
+    summary: 'Store the fitting steps',
+    body: fittingInputSchema,
+    response: fittingSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/setups/{id}/fitting/clock',
+    summary: 'Start or stop the clock of a step',
+    body: clockInputSchema,
+    response: fittingSchema,
+  },
+  {
+    method: 'get',
+    path: '/api/fittings',
+    summary: 'Time, tools and trouble of all fittings',
+    response: fittingSummarySchema.array(),
+  },
+  { method: 'get', path: '/api/setups/{id}/findings', summary: 'What was found', response: findingSchema.array() },
+  {
+    method: 'post',
+    path: '/api/setups/{id}/findings',
+    summary: 'Note a finding',
+    body: findingInputSchema,
+    response: findingSchema.array(),
+  },
+  {
+    method: 'post',
+    path: '/api/photos',
+    summary: 'Add a photo (JPEG, PNG or WebP); location data is taken out, the size reduced',
+    multipart: ['file', 'owner', 'ownerId', 'step', 'caption'],
+    response: photoSchema,
   },
   { method: 'get', path: '/api/courses', summary: 'All courses', response: courseSchema.array() },
   { method: 'post', path: '/api/courses', summary: 'Add a course', body: courseInputSchema, response: courseSchema },

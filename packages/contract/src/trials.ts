@@ -39,6 +39,8 @@ export const trialSetupSchema = z.strictObject({
   revisionNumber: z.int(),
   countedRuns: z.int(),
   excludedRuns: z.int(),
+  /** Gates neither passed nor waived: it is not to be ridden yet. */
+  openGates: z.int(),
 });
 export const trialSchema = z.strictObject({
   ...storedFields,

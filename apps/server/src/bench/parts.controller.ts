@@ -1,6 +1,28 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  Header,
+  HttpCode,
+  Param,
+  Post,
+  Put,
+  UploadedFile,
+  UseInterceptors,
+} from '@nestjs/common';
+import { FileInterceptor } from '@nestjs/platform-express';
 import { z } from 'zod';
-import { idSchema, partInputSchemas, partKindSchema, versionSchema, type Part, type PartKind } from '@ebrix/contract';
+import {
+  idSchema,
+  partInputSchemas,
+  partKindSchema,
+  versionSchema,
+  type Part,
+  type PartImport,
+  type PartKind,
+} from '@ebrix/contract';
+import { smallTextFile, SMALL_FILE } from '../common/uploads.js';
 import { parseOrRefuse, ZodPipe } from '../common/zod.pipe.js';
 import { PartsService } from './parts.service.js';
 
@@ -14,6 +36,22 @@ export class PartsController {
   @Get()
   list(@Param('kind', new ZodPipe(partKindSchema)) kind: PartKind): Promise<Part[]> {
     return this.parts.list(kind);
+  }
+
+  @Get('csv')
+  @Header('Content-Type', 'text/csv; charset=utf-8')
+  csv(@Param('kind', new ZodPipe(partKindSchema)) kind: PartKind): Promise<string> {
+    return this.parts.csv(kind);
+  }
+
+  @Post('csv')
+  @HttpCode(200)
+  @UseInterceptors(FileInterceptor('file', SMALL_FILE))
+  importCsv(
+    @Param('kind', new ZodPipe(partKindSchema)) kind: PartKind,
+    @UploadedFile() file: Express.Multer.File | undefined,
+  ): Promise<PartImport> {
+    return this.parts.importCsv(kind, smallTextFile(file));
   }
 
   @Post()

@@ -9,19 +9,22 @@ const TABLE = {
   bikes: 'bike',
   kits: 'kit',
   packs: 'pack',
+  chargers: 'charger',
+  'add-ons': 'add_on',
+  limits: 'limit_profile',
   riders: 'rider',
   loggers: 'logger',
 } as const satisfies Record<PartKind, string>;
 
 type Row = Record<string, unknown> & { id: string; version: number; updated_at: Date; archived_at: Date | null };
 
-/** Bikes, kits, packs, riders and loggers: alike in all but their fields, which the contract lists. */
+/** Bikes, kits, packs and the rest: alike in all but their fields, which the contract lists. */
 @Injectable()
 export class PartsRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
-  async list<K extends PartKind>(kind: K): Promise<Part<K>[]> {
-    const rows = await this.database<Row>(TABLE[kind])
+  async list<K extends PartKind>(kind: K, transaction: Knex = this.database): Promise<Part<K>[]> {
+    const rows = await transaction<Row>(TABLE[kind])
       .select(columnsOf(kind))
       .orderByRaw('archived_at is not null, lower(name)');
     return rows.map((row) => toPart(kind, row as Row));
@@ -32,8 +35,8 @@ export class PartsRepository {
     return row && toPart(kind, row as Row);
   }
 
-  async insert<K extends PartKind>(kind: K, input: PartInput<K>): Promise<Part<K>> {
-    const rows: Row[] = await this.database(TABLE[kind])
+  async insert<K extends PartKind>(kind: K, input: PartInput<K>, transaction: Knex = this.database): Promise<Part<K>> {
+    const rows: Row[] = await transaction(TABLE[kind])
       .insert({ id: uuidv7(), ...toRow(input) })
       .returning(columnsOf(kind));
     return toPart(kind, rows[0]!);
@@ -45,10 +48,11 @@ export class PartsRepository {
     id: string,
     version: number,
     change: PartInput<K> | { archived: boolean },
+    transaction: Knex = this.database,
   ): Promise<Part<K> | undefined> {
     const values =
       'archived' in change ? { archived_at: change.archived ? this.database.fn.now() : null } : toRow(change);
-    const rows: Row[] = await this.database(TABLE[kind])
+    const rows: Row[] = await transaction(TABLE[kind])
       .where({ id, version })
       .update({ ...values, version: version + 1, updated_at: this.database.fn.now() })
       .returning(columnsOf(kind));
@@ -65,7 +69,13 @@ function columnsOf(kind: PartKind): string[] {
 }
 
 function toRow(input: object): Record<string, unknown> {
-  return Object.fromEntries(Object.entries(input).map(([field, value]) => [toColumnName(field), value as unknown]));
+  return Object.fromEntries(
+    Object.entries(input).map(([field, value]: [string, unknown]) => [
+      toColumnName(field),
+      // Lists and nested things are jsonb; the driver would make a PostgreSQL array of a list.
+      typeof value === 'object' && value !== null ? JSON.stringify(value) : value,
+    ]),
+  );
 }
 
 function toPart<K extends PartKind>(kind: K, row: Row): Part<K> {

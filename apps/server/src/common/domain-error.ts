@@ -19,6 +19,7 @@ export const STATUS_OF = {
   'already-there': 409,
   'not-empty': 409,
   'wrong-state': 409,
+  'gates-open': 409,
   'no-file': 400,
   'too-large': 413,
   'cannot-read': 422,

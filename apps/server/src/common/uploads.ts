@@ -7,6 +7,22 @@ export const UPLOAD_OPTIONS = {
   limits: { fileSize: LOG_LIMITS.fileBytes, files: 60, fields: 40, fieldSize: 1024 * 1024, parts: 120 },
 };
 
+/** Files that are read at once: setups, parts. */
+export const SMALL_FILE = {
+  storage: memoryStorage(),
+  limits: { fileSize: 2 * 1024 * 1024, files: 1, fields: 10, fieldSize: 64 * 1024, parts: 12 },
+};
+
+/** The text of a small upload. Fails: `no-file`; `cannot-read` for what is not UTF-8 text. */
+export function smallTextFile(file: Express.Multer.File | undefined): string {
+  if (!file) throw new DomainError('no-file', 'No file came with the request. Send it in the field "file".');
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(file.buffer);
+  } catch {
+    throw new DomainError('cannot-read', 'The file is not text in UTF-8. Save it as UTF-8 and try again.');
+  }
+}
+
 export interface UploadedLog {
   readonly fileName: string;
   readonly bytes: Uint8Array;

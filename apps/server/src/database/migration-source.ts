@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import * as first from './migrations/0001-first.js';
+import * as bench from './migrations/0002-bench.js';
 
 interface Migration {
   readonly name: string;
@@ -7,7 +8,7 @@ interface Migration {
 }
 
 /** Forward only, statically imported: the build, the tests and a worker run the very same migrations. */
-const MIGRATIONS: readonly Migration[] = [first];
+const MIGRATIONS: readonly Migration[] = [first, bench];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {
   getMigrations(): Promise<Migration[]> {

@@ -1,16 +1,29 @@
 import { Module } from '@nestjs/common';
 import { BenchModule } from '../bench/bench.module.js';
 import { CourseModule } from '../courses/course.module.js';
+import { FittingModule } from '../fitting/fitting.module.js';
 import { ImportModule } from '../imports/import.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { RunModule } from '../runs/run.module.js';
 import { SetupModule } from '../setups/setup.module.js';
+import { StandModule } from '../stand/stand.module.js';
 import { TrialModule } from '../trials/trial.module.js';
+import { DemoBenchService } from './demo-bench.service.js';
 import { DemoService } from './demo.service.js';
 
 @Module({
-  imports: [BenchModule, SetupModule, CourseModule, OutingModule, ImportModule, RunModule, TrialModule],
-  providers: [DemoService],
+  imports: [
+    BenchModule,
+    SetupModule,
+    FittingModule,
+    StandModule,
+    CourseModule,
+    OutingModule,
+    ImportModule,
+    RunModule,
+    TrialModule,
+  ],
+  providers: [DemoService, DemoBenchService],
   exports: [DemoService],
 })
 export class DemoModule {}

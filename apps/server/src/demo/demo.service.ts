@@ -1,7 +1,5 @@
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Knex } from 'knex';
-import type { PartKind } from '@ebrix/contract';
-import { PartsService } from '../bench/parts.service.js';
 import { DomainError } from '../common/domain-error.js';
 import { ComputePool } from '../compute/compute-pool.js';
 import { CourseService } from '../courses/course.service.js';
@@ -9,16 +7,12 @@ import { KNEX } from '../database/database.module.js';
 import { ImportService } from '../imports/import.service.js';
 import { OutingService } from '../outings/outing.service.js';
 import { RunRepository } from '../runs/run.repository.js';
-import { SetupService } from '../setups/setup.service.js';
 import { TrialService } from '../trials/trial.service.js';
+import { LOGGERS, RIDERS } from './bench-parts.js';
+import { DemoBenchService } from './demo-bench.service.js';
 import {
-  BIKES,
   COURSES,
-  KITS,
-  LOGGERS,
   OUTINGS,
-  PACKS,
-  RIDERS,
   RIDES,
   SETUPS,
   TRIALS,
@@ -51,8 +45,7 @@ export class DemoService {
 
   constructor(
     @Inject(KNEX) private readonly database: Knex,
-    private readonly parts: PartsService,
-    private readonly setups: SetupService,
+    private readonly bench: DemoBenchService,
     private readonly courses: CourseService,
     private readonly outings: OutingService,
     private readonly imports: ImportService,
@@ -131,29 +124,8 @@ export class DemoService {
   }
 
   private async makeIds(): Promise<Ids> {
-    const bikes = await this.ensureParts('bikes', BIKES);
-    const kits = await this.ensureParts('kits', KITS);
-    const packs = await this.ensureParts('packs', PACKS);
-    const riders = await this.ensureParts('riders', RIDERS);
-    const loggers = await this.ensureParts('loggers', LOGGERS);
-    const revisions: Partial<Record<SetupKey, string>> = {};
-    const knownSetups = await this.setups.list();
-    for (const [key, setup] of Object.entries(SETUPS) as [SetupKey, (typeof SETUPS)[SetupKey]][]) {
-      const known =
-        knownSetups.find(({ name }) => name === setup.name) ??
-        (await this.setups.add({
-          name: setup.name,
-          notes: '',
-          revision: {
-            bikeId: bikes.get(setup.bike)!,
-            kitId: kits.get(setup.kit)!,
-            packIds: [packs.get(setup.pack)!],
-            settings: { assistLevel: setup.level, speedLimitKmh: 25, note: '' },
-            change: setup.change,
-          },
-        }));
-      revisions[key] = known.revisions[0]!.id;
-    }
+    const { revisionOf, riders, loggers } = await this.bench.load();
+    const revisions = Object.fromEntries(Object.entries(SETUPS).map(([key, { name }]) => [key, revisionOf.get(name)!]));
     return {
       revisions: revisions as Ids['revisions'],
       courses: await this.ensureCourses(),
@@ -161,16 +133,6 @@ export class DemoService {
       rider: riders.get(RIDERS[0]!.name)!,
       loggers: LOGGERS.map(({ name }) => loggers.get(name)!),
     };
-  }
-
-  private async ensureParts<K extends PartKind>(
-    kind: K,
-    wanted: readonly Parameters<PartsService['add']>[1][],
-  ): Promise<Map<string, string>> {
-    const byName = new Map((await this.parts.list(kind)).map(({ name, id }) => [name, id]));
-    for (const input of wanted)
-      if (!byName.has(input.name)) byName.set(input.name, (await this.parts.add(kind, input as never)).id);
-    return byName;
   }
 
   private async ensureCourses(): Promise<Ids['courses']> {
@@ -211,6 +173,7 @@ export class DemoService {
             importId: file.id,
             mapping: file.inspection!.mapping,
             profileName: null,
+            gatesWaiver: null,
             assignment: {
               setupRevisionId: ids.revisions[plan.setup],
               courseId: ids.courses[plan.course],

@@ -1,111 +1,12 @@
 import type { ControllerModel, MotorModel, PackModel, RideCourse } from '@ebrix/core/ride-model';
-import type { CourseInput, OutingInput, PartInput, TrialInput } from '@ebrix/contract';
+import type { CourseInput, OutingInput, TrialInput } from '@ebrix/contract';
+import { BIKES, PACKS } from './bench-parts.js';
 
 /**
  * The Marrowby Milk & Bread Round: a delivery co-operative in an invented town chooses a kit for eight step-through bikes.
  * People, places and makes are invented; the island lies in the open Atlantic.
  */
 export const CO_OPERATIVE = 'Marrowby Milk & Bread Round';
-
-export const BIKES: readonly PartInput<'bikes'>[] = [
-  {
-    name: 'Round bike 3, step-through',
-    massKg: 23.5,
-    wheelCircumferenceM: 2.1,
-    dragAreaM2: 0.62,
-    rollingCoefficient: 0.0075,
-    notes: 'Milk rack in front, bread box behind. Tyres at 4 bar.',
-  },
-  {
-    name: 'Round bike 3, puncture-proof tyres',
-    massKg: 25.1,
-    wheelCircumferenceM: 2.1,
-    dragAreaM2: 0.62,
-    rollingCoefficient: 0.0095,
-    notes: 'The same bike with thick puncture-proof tyres.',
-  },
-];
-export const KITS: readonly PartInput<'kits'>[] = [
-  {
-    name: 'Corvane R2',
-    motorKind: 'rear-hub-geared',
-    ratedPowerW: 250,
-    nominalVoltageV: 36,
-    currentLimitA: 15,
-    massKg: 4.1,
-    notes: '',
-  },
-  {
-    name: 'Dromel D5',
-    motorKind: 'rear-hub-direct',
-    ratedPowerW: 500,
-    nominalVoltageV: 48,
-    currentLimitA: 20,
-    massKg: 7.2,
-    notes: 'Regenerates at the brake lever.',
-  },
-  {
-    name: 'Quillon M3',
-    motorKind: 'mid',
-    ratedPowerW: 250,
-    nominalVoltageV: 48,
-    currentLimitA: 14,
-    massKg: 4.6,
-    notes: 'Keeps the seven gears.',
-  },
-];
-export const PACKS: readonly PartInput<'packs'>[] = [
-  {
-    name: 'Marrow 36 V 13 Ah',
-    chemistry: 'li-ion-nmc',
-    seriesCells: 10,
-    nominalVoltageV: 36,
-    capacityAh: 13,
-    usableShare: null,
-    measuredEnergyWh: 441,
-    measuredEnergyUncertaintyWh: 6,
-    massKg: 2.9,
-    notes: 'Measured from full to cut-off on the bench.',
-  },
-  {
-    name: 'Marrow 48 V 14 Ah',
-    chemistry: 'li-ion-nmc',
-    seriesCells: 13,
-    nominalVoltageV: 48,
-    capacityAh: 14,
-    usableShare: null,
-    measuredEnergyWh: null,
-    measuredEnergyUncertaintyWh: null,
-    massKg: 3.7,
-    notes: '',
-  },
-];
-export const RIDERS: readonly PartInput<'riders'>[] = [
-  { name: 'Bram Tellow', massKg: 78, notes: '' },
-  { name: 'Ottoline Vask', massKg: 64, notes: '' },
-];
-export const LOGGERS: readonly PartInput<'loggers'>[] = [
-  {
-    name: 'Bench logger 1',
-    voltageGain: 0.004,
-    currentGain: 0.008,
-    currentOffsetA: 0.03,
-    distanceGain: 0.003,
-    altitudeM: 1,
-    calibration: 'Current against the bench shunt at 2, 8 and 15 A; wheel by roll-out of ten turns.',
-    notes: '',
-  },
-  {
-    name: 'Display log, decimal commas',
-    voltageGain: null,
-    currentGain: null,
-    currentOffsetA: null,
-    distanceGain: null,
-    altitudeM: null,
-    calibration: '',
-    notes: 'Writes semicolons.',
-  },
-];
 
 /** What the ride model needs to know of each setup. */
 export interface SetupModel {

@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { RunModule } from '../runs/run.module.js';
+import { SetupModule } from '../setups/setup.module.js';
 import { ImportNotices } from './import-notices.js';
 import { ImportController } from './import.controller.js';
 import { ImportProcessor } from './import.processor.js';
@@ -9,7 +10,7 @@ import { ProfileRepository } from './profile.repository.js';
 import { QueueModule } from './queue.module.js';
 
 @Module({
-  imports: [QueueModule, RunModule],
+  imports: [QueueModule, RunModule, SetupModule],
   controllers: [ImportController],
   providers: [ImportService, ImportProcessor, ImportRepository, ImportNotices, ProfileRepository],
   exports: [ImportService, ImportProcessor, ImportNotices],

@@ -8,6 +8,7 @@ import type { UploadedLog } from '../common/uploads.js';
 import { ComputePool } from '../compute/compute-pool.js';
 import { KNEX } from '../database/database.module.js';
 import { RunRepository } from '../runs/run.repository.js';
+import { SetupService } from '../setups/setup.service.js';
 import { ImportRepository } from './import.repository.js';
 import { ProfileRepository } from './profile.repository.js';
 import { RunAnalysisQueue } from './run-analysis.queue.js';
@@ -21,6 +22,7 @@ export class ImportService {
     private readonly runs: RunRepository,
     private readonly queue: RunAnalysisQueue,
     private readonly pool: ComputePool,
+    private readonly setups: SetupService,
   ) {}
 
   list(): Promise<ImportFile[]> {
@@ -72,6 +74,7 @@ export class ImportService {
 
   async start({ items }: StartImport): Promise<ImportFile[]> {
     const ids = items.map(({ importId }) => importId);
+    await this.passGates(items);
     await this.database.transaction(async (transaction) => {
       const refused = await this.imports.queue(items, transaction);
       if (refused.length > 0) {
@@ -86,6 +89,26 @@ export class ImportService {
     });
     for (const id of ids) await this.queue.enqueueImport(id);
     return this.imports.list(ids);
+  }
+
+  /** A ride on a setup with open gates is taken only with the reason, which waives them in writing. Fails: `gates-open`. */
+  private async passGates(items: StartImport['items']): Promise<void> {
+    const revisionIds = [...new Set(items.map(({ assignment }) => assignment.setupRevisionId))];
+    const clearances = await this.setups.clearances(revisionIds);
+    const open = revisionIds.filter((id) => (clearances.get(id)?.openGates ?? 0) > 0);
+    const waiverOf = (id: string) =>
+      items.find(({ assignment, gatesWaiver }) => assignment.setupRevisionId === id && gatesWaiver)?.gatesWaiver;
+    const unsigned = open.filter((id) => !waiverOf(id));
+    if (unsigned.length > 0)
+      throw new DomainError(
+        'gates-open',
+        'Gates of this setup are open: pass them on its page, or say in writing why it was ridden all the same. Nothing was started.',
+        { revisionIds: unsigned },
+      );
+    for (const id of open) {
+      const { by, reason } = waiverOf(id)!;
+      await this.setups.waiveOpenGates(id, by, reason);
+    }
   }
 
   /** Takes a file off the list; a run that was made of it stays. */

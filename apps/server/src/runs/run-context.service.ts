@@ -1,11 +1,13 @@
 import { Injectable } from '@nestjs/common';
 import type { TestContext } from '@ebrix/core/tests';
-import type { Part, RunAssignment } from '@ebrix/contract';
+import { totalMass } from '@ebrix/core/bench';
+import type { Part, RevisionParts, RunAssignment } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { notFound } from '../common/domain-error.js';
 import { withoutNulls } from '../common/row.js';
 import { OutingRepository } from '../outings/outing.repository.js';
-import { SetupRepository, type RevisionParts } from '../setups/setup.repository.js';
+import { toFacts, type StoredFacts } from '../setups/revision-facts.js';
+import { SetupRepository } from '../setups/setup.repository.js';
 
 /** What is known about a run beside its log: parts as they were, rider, logger, weather. */
 @Injectable()
@@ -19,18 +21,17 @@ export class RunContextService {
   async contextOf(assignment: RunAssignment): Promise<TestContext> {
     const { setupRevisionId, outingId, riderId, loggerId, totalMassKg, emptied, gauge, ruleOfThumbWhPerKm } =
       assignment;
-    const [revision, [outing], rider, logger] = await Promise.all([
-      this.setups.findRevisionParts(setupRevisionId),
+    const [revisions, [outing], rider, logger] = await Promise.all([
+      this.setups.findFacts([setupRevisionId]),
       this.outings.list(outingId),
       riderId === null ? undefined : this.parts.find('riders', riderId),
       loggerId === null ? undefined : this.parts.find('loggers', loggerId),
     ]);
+    const revision = revisions.get(setupRevisionId);
     if (!revision) throw notFound('The chosen setup');
     if (!outing) throw notFound('The chosen outing');
-    const mass =
-      totalMassKg ??
-      addUp([revision.bike.massKg, revision.kit.massKg, ...revision.packs.map((p) => p.massKg), rider?.massKg ?? null]);
-    const { bike } = revision;
+    const mass = totalMassKg ?? massWith(revision, rider);
+    const { bike } = revision.parts;
     return {
       ...withoutNulls({
         airTemperatureC: outing.airTemperatureC,
@@ -41,7 +42,7 @@ export class RunContextService {
         cdaM2: bike.dragAreaM2,
         crr: bike.rollingCoefficient,
       }),
-      pack: packKnowledge(revision),
+      pack: packKnowledge(revision.parts),
       // A ride stopped early is the ordinary case: its distance counts as "more than" in the verdict, not as a warning here.
       ...(emptied && { emptied }),
       ...(gauge && {
@@ -51,6 +52,16 @@ export class RunContextService {
       ...(logger && { instrument: instrumentOf(logger) }),
     };
   }
+}
+
+/** Bike with all that is fitted, and who rode it; null while a part's mass is not known. What was carried is not known here. */
+function massWith(stored: StoredFacts, rider: Part<'riders'> | undefined): number | null {
+  const facts = toFacts(stored);
+  const { missing, totalKg } = totalMass({
+    ...facts,
+    fit: { ...facts.fit, riderMassKg: rider?.massKg ?? null, payloadKg: null },
+  });
+  return missing.length > 0 ? null : totalKg;
 }
 
 /** A sum of which one part is unknown is unknown. */

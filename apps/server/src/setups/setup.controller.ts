@@ -1,66 +1,131 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  Post,
+  Put,
+  UploadedFile,
+  UseInterceptors,
+} from '@nestjs/common';
+import { FileInterceptor } from '@nestjs/platform-express';
 import { z } from 'zod';
 import {
+  archiveSchema,
   idSchema,
+  markInputSchema,
+  nameSchema,
   newSetupSchema,
   revisionInputSchema,
+  setupFileSchema,
   setupInputSchema,
+  unmarkSchema,
   versionSchema,
+  type MarkInput,
   type RevisionInput,
   type Setup,
+  type SetupDetail,
+  type SetupFile,
 } from '@ebrix/contract';
+import { smallTextFile, SMALL_FILE } from '../common/uploads.js';
 import { ZodPipe } from '../common/zod.pipe.js';
+import { SetupFileService } from './setup-file.service.js';
 import { SetupService } from './setup.service.js';
 
 const changeSchema = z.strictObject({ ...setupInputSchema.shape, version: versionSchema });
-const archiveSchema = z.strictObject({ version: versionSchema, archived: z.boolean() });
+const copySchema = z.strictObject({ name: nameSchema });
+const id = new ZodPipe(idSchema);
 
-@Controller('setups')
+@Controller()
 export class SetupController {
-  constructor(private readonly setups: SetupService) {}
+  constructor(
+    private readonly setups: SetupService,
+    private readonly files: SetupFileService,
+  ) {}
 
-  @Get()
+  @Get('setups')
   list(): Promise<Setup[]> {
     return this.setups.list();
   }
 
-  @Get(':id')
-  get(@Param('id', new ZodPipe(idSchema)) id: string): Promise<Setup> {
-    return this.setups.get(id);
+  @Get('setups/:id')
+  get(@Param('id', id) setupId: string): Promise<SetupDetail> {
+    return this.setups.get(setupId);
   }
 
-  @Post()
-  add(@Body(new ZodPipe(newSetupSchema)) body: z.output<typeof newSetupSchema>): Promise<Setup> {
+  @Post('setups')
+  add(@Body(new ZodPipe(newSetupSchema)) body: z.output<typeof newSetupSchema>): Promise<SetupDetail> {
     return this.setups.add(body);
   }
 
-  @Post(':id/revisions')
+  @Post('setups/file')
+  @UseInterceptors(FileInterceptor('file', SMALL_FILE))
+  importFile(@UploadedFile() file: Express.Multer.File | undefined): Promise<SetupDetail> {
+    return this.files.import(smallTextFile(file));
+  }
+
+  @Get('setups/:id/file')
+  exportFile(@Param('id', id) setupId: string): Promise<SetupFile> {
+    return this.files.export(setupId);
+  }
+
+  @Get('schemas/setup.json')
+  schema(): object {
+    return z.toJSONSchema(setupFileSchema, { io: 'input', unrepresentable: 'any' });
+  }
+
+  @Post('setups/:id/copy')
+  copy(
+    @Param('id', id) setupId: string,
+    @Body(new ZodPipe(copySchema)) { name }: z.output<typeof copySchema>,
+  ): Promise<SetupDetail> {
+    return this.setups.copy(setupId, name);
+  }
+
+  @Post('setups/:id/revisions')
   addRevision(
-    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Param('id', id) setupId: string,
     @Body(new ZodPipe(revisionInputSchema)) body: RevisionInput,
-  ): Promise<Setup> {
-    return this.setups.addRevision(id, body);
+  ): Promise<SetupDetail> {
+    return this.setups.addRevision(setupId, body);
   }
 
-  @Put(':id')
+  @Put('setups/:id')
   change(
-    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Param('id', id) setupId: string,
     @Body(new ZodPipe(changeSchema)) { version, ...change }: z.output<typeof changeSchema>,
-  ): Promise<Setup> {
-    return this.setups.change(id, version, change);
+  ): Promise<SetupDetail> {
+    return this.setups.change(setupId, version, change);
   }
 
-  @Put(':id/archive')
+  @Put('setups/:id/archive')
   archive(
-    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Param('id', id) setupId: string,
     @Body(new ZodPipe(archiveSchema)) { version, archived }: z.output<typeof archiveSchema>,
-  ): Promise<Setup> {
-    return this.setups.change(id, version, { archived });
+  ): Promise<SetupDetail> {
+    return this.setups.change(setupId, version, { archived });
   }
 
-  @Delete(':id')
+  @Delete('setups/:id')
   @HttpCode(204)
-  remove(@Param('id', new ZodPipe(idSchema)) id: string): Promise<void> {
-    return this.setups.remove(id);
+  remove(@Param('id', id) setupId: string): Promise<void> {
+    return this.setups.remove(setupId);
+  }
+
+  @Post('revisions/:id/marks')
+  @HttpCode(200)
+  mark(@Param('id', id) revisionId: string, @Body(new ZodPipe(markInputSchema)) body: MarkInput): Promise<SetupDetail> {
+    return this.setups.mark(revisionId, body);
+  }
+
+  @Post('revisions/:id/unmark')
+  @HttpCode(200)
+  unmark(
+    @Param('id', id) revisionId: string,
+    @Body(new ZodPipe(unmarkSchema)) { ids }: z.output<typeof unmarkSchema>,
+  ): Promise<SetupDetail> {
+    return this.setups.unmark(revisionId, ids);
   }
 }

@@ -1,24 +1,29 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import type { Part, RevisionInput, Setup, SetupRevision } from '@ebrix/contract';
+import {
+  revisionPartsSchema,
+  setupFitSchema,
+  setupSettingsSchema,
+  type RevisionDetail,
+  type RevisionInput,
+  type RevisionParts,
+  type Setup,
+} from '@ebrix/contract';
+import { DomainError } from '../common/domain-error.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
-
-/** The parts of a revision as they were when it was made. */
-export interface RevisionParts {
-  readonly bike: Part<'bikes'>;
-  readonly kit: Part<'kits'>;
-  readonly packs: readonly Part<'packs'>[];
-}
+import type { StoredFacts } from './revision-facts.js';
 
 interface RevisionRow {
   id: string;
   setup_id: string;
   number: number;
-  settings: SetupRevision['settings'];
+  settings: unknown;
+  fit: unknown;
   change: string;
-  parts: RevisionParts;
+  why: string;
+  parts: unknown;
   created_at: Date;
   run_count: number;
 }
@@ -30,21 +35,34 @@ interface SetupRow {
   name: string;
   notes: string;
 }
+/** A setup before anything about it was judged. */
+export type StoredSetup = Omit<Setup, 'clearance' | 'revisions'> & {
+  readonly revisions: readonly Omit<RevisionDetail, 'marks'>[];
+};
 
 @Injectable()
 export class SetupRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
-  async list(id?: string): Promise<Setup[]> {
-    const filter = id === undefined ? {} : { id };
+  async list(id?: string): Promise<StoredSetup[]> {
     const setups = await this.database<SetupRow>('setup')
       .select('id', 'version', 'updated_at', 'archived_at', 'name', 'notes')
-      .where(filter)
+      .where(id === undefined ? {} : { id })
       .orderByRaw('archived_at is not null, lower(name)');
     const ids = setups.map((row) => row.id);
     const revisions = await this.database<RevisionRow>('setup_revision as r')
-      .select('r.id', 'r.setup_id', 'r.number', 'r.settings', 'r.change', 'r.parts', 'r.created_at')
-      .select(this.database.raw('(select count(*)::int from run where run.setup_revision_id = r.id) as run_count'))
+      .select(
+        'r.id',
+        'r.setup_id',
+        'r.number',
+        'r.settings',
+        'r.fit',
+        'r.change',
+        'r.why',
+        'r.parts',
+        'r.created_at',
+        this.database.raw('(select count(*)::int from run where run.setup_revision_id = r.id) as run_count'),
+      )
       .whereIn('r.setup_id', ids)
       .orderBy('r.number', 'desc');
     const trials = await this.database('trial_setup as ts')
@@ -85,6 +103,7 @@ export class SetupRepository {
     return count > 0;
   }
 
+  /** Fails: `revised-meanwhile` when another revision was added since the one this is based on. */
   async insertRevision(setupId: string, input: RevisionInput, parts: RevisionParts, transaction: Knex): Promise<void> {
     // The row lock keeps two windows from giving out the same number.
     const locked = await transaction('setup').where({ id: setupId }).update({ updated_at: transaction.fn.now() });
@@ -92,25 +111,45 @@ export class SetupRepository {
     const latest = await transaction('setup_revision')
       .where({ setup_id: setupId })
       .max<{ max: number | null }[]>('number as max');
+    const last = latest[0]?.max ?? 0;
+    if (input.basedOn !== null && input.basedOn !== last) throw new RevisedMeanwhile(last);
     const id = uuidv7();
     await transaction('setup_revision').insert({
       id,
       setup_id: setupId,
-      number: (latest[0]?.max ?? 0) + 1,
+      number: last + 1,
       bike_id: input.bikeId,
       kit_id: input.kitId,
+      charger_id: input.chargerId,
+      limits_id: input.limitsId,
       settings: JSON.stringify(input.settings),
+      fit: JSON.stringify(input.fit),
       change: input.change,
+      why: input.why,
       parts: JSON.stringify(parts),
     });
     await transaction('setup_revision_pack').insert(
       input.packIds.map((packId, position) => ({ revision_id: id, pack_id: packId, position })),
     );
+    if (input.addOnIds.length > 0)
+      await transaction('setup_revision_add_on').insert(
+        input.addOnIds.map((addOnId, position) => ({ revision_id: id, add_on_id: addOnId, position })),
+      );
   }
 
-  async findRevisionParts(revisionId: string): Promise<RevisionParts | undefined> {
-    const row = await this.database<RevisionRow>('setup_revision').select('parts').where({ id: revisionId }).first();
-    return row?.parts;
+  async findFacts(revisionIds: readonly string[]): Promise<ReadonlyMap<string, StoredFacts>> {
+    const rows = await this.database<RevisionRow>('setup_revision')
+      .select('id', 'parts', 'settings', 'fit')
+      .whereIn('id', [...revisionIds]);
+    return new Map((rows as RevisionRow[]).map((row) => [row.id, factsOf(row)]));
+  }
+
+  async findSetupOf(revisionId: string): Promise<string | undefined> {
+    const row = await this.database('setup_revision')
+      .select<{ setup_id: string }[]>('setup_id')
+      .where({ id: revisionId })
+      .first();
+    return (row as { setup_id: string } | undefined)?.setup_id;
   }
 
   async delete(id: string): Promise<number> {
@@ -118,16 +157,37 @@ export class SetupRepository {
   }
 }
 
-function toRevision(row: RevisionRow): SetupRevision {
-  const { bike, kit, packs } = row.parts;
+/** Another window added revision `latest`; the service tells it with that revision. */
+export class RevisedMeanwhile extends DomainError {
+  constructor(readonly latest: number) {
+    super(
+      'changed-meanwhile',
+      `Revision ${latest} was saved in another window meanwhile. What you chose is still here: look at the differences and decide.`,
+    );
+  }
+}
+
+/** Revisions keep what was known on their day; fields that came later are unknown in them. */
+function factsOf({ parts, settings, fit }: Pick<RevisionRow, 'fit' | 'parts' | 'settings'>): StoredFacts {
+  return {
+    parts: revisionPartsSchema.parse(parts),
+    settings: setupSettingsSchema.parse(settings),
+    fit: setupFitSchema.parse(fit),
+  };
+}
+
+function toRevision(row: RevisionRow): Omit<RevisionDetail, 'marks'> {
+  const facts = factsOf(row);
+  const { bike, kit, packs } = facts.parts;
   return {
     id: row.id,
     number: row.number,
     bike: { id: bike.id, name: bike.name },
     kit: { id: kit.id, name: kit.name },
     packs: packs.map(({ id, name }) => ({ id, name })),
-    settings: row.settings,
+    ...facts,
     change: row.change,
+    why: row.why,
     createdAt: iso(row.created_at),
     runCount: row.run_count,
   };

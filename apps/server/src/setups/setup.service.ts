@@ -1,12 +1,25 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import type { z } from 'zod';
-import type { newSetupSchema, RevisionInput, Setup } from '@ebrix/contract';
+import { checkSetup, gatesOf, openGates, type Mark } from '@ebrix/core/bench';
+import type {
+  Clearance,
+  MarkInput,
+  newSetupSchema,
+  Part,
+  PartKind,
+  RevisionInput,
+  RevisionParts,
+  Setup,
+  SetupDetail,
+} from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { changedMeanwhile } from '../bench/parts.service.js';
-import { notFound } from '../common/domain-error.js';
+import { DomainError, notFound } from '../common/domain-error.js';
 import { KNEX } from '../database/database.module.js';
-import { SetupRepository, type RevisionParts } from './setup.repository.js';
+import { MarkRepository } from './mark.repository.js';
+import { clearanceOf, toFacts } from './revision-facts.js';
+import { RevisedMeanwhile, SetupRepository, type StoredSetup } from './setup.repository.js';
 
 @Injectable()
 export class SetupService {
@@ -14,31 +27,55 @@ export class SetupService {
     @Inject(KNEX) private readonly database: Knex,
     private readonly setups: SetupRepository,
     private readonly parts: PartsRepository,
+    private readonly marks: MarkRepository,
   ) {}
 
-  list(): Promise<Setup[]> {
-    return this.setups.list();
+  async list(): Promise<Setup[]> {
+    const stored = await this.setups.list();
+    const marks = await this.marks.listOf(stored.map(({ revisions }) => revisions[0]!.id));
+    return stored.map((setup) => ({
+      ...setup,
+      revisions: setup.revisions.map(({ parts: _parts, fit: _fit, ...revision }) => revision),
+      clearance: latestClearance(setup, marks),
+    }));
   }
 
-  async get(id: string): Promise<Setup> {
+  async get(id: string): Promise<SetupDetail> {
     const [setup] = await this.setups.list(id);
     if (!setup) throw notFound('This setup');
-    return setup;
+    const marks = await this.marks.listOf(setup.revisions.map((revision) => revision.id));
+    return {
+      ...setup,
+      revisions: setup.revisions.map((revision) => ({ ...revision, marks: [...(marks.get(revision.id) ?? [])] })),
+      clearance: latestClearance(setup, marks),
+    };
   }
 
-  async add({ name, notes, revision }: z.output<typeof newSetupSchema>): Promise<Setup> {
-    const parts = await this.partsOf(revision);
-    const id = await this.database.transaction(async (transaction) => {
-      const setupId = await this.setups.insert(name, notes, transaction);
-      await this.setups.insertRevision(setupId, revision, parts, transaction);
-      return setupId;
-    });
+  async add({ name, notes, revision }: z.output<typeof newSetupSchema>): Promise<SetupDetail> {
+    const id = await this.database.transaction((transaction) => this.insert({ name, notes, revision }, transaction));
     return this.get(id);
   }
 
-  async addRevision(id: string, revision: RevisionInput): Promise<Setup> {
-    const parts = await this.partsOf(revision);
-    await this.database.transaction((transaction) => this.setups.insertRevision(id, revision, parts, transaction));
+  /** For callers that store more in the same transaction. */
+  async insert(
+    { name, notes, revision }: z.output<typeof newSetupSchema>,
+    transaction: Knex.Transaction,
+  ): Promise<string> {
+    const parts = await this.partsOf(revision, transaction);
+    const setupId = await this.setups.insert(name, notes, transaction);
+    await this.setups.insertRevision(setupId, { ...revision, basedOn: null }, parts, transaction);
+    return setupId;
+  }
+
+  async addRevision(id: string, revision: RevisionInput): Promise<SetupDetail> {
+    try {
+      await this.database.transaction(async (transaction) =>
+        this.setups.insertRevision(id, revision, await this.partsOf(revision, transaction), transaction),
+      );
+    } catch (error) {
+      if (!(error instanceof RevisedMeanwhile)) throw error;
+      throw new DomainError(error.code, error.message, { current: await this.get(id) });
+    }
     return this.get(id);
   }
 
@@ -46,32 +83,121 @@ export class SetupService {
     id: string,
     version: number,
     change: { name: string; notes: string } | { archived: boolean },
-  ): Promise<Setup> {
+  ): Promise<SetupDetail> {
     const isChanged = await this.setups.update(id, version, change);
     const current = await this.get(id);
     if (!isChanged) throw changedMeanwhile(current);
     return current;
   }
 
+  /** The newest revision under another name; runs and marks stay with the first. */
+  async copy(id: string, name: string): Promise<SetupDetail> {
+    const { notes, revisions, name: from } = await this.get(id);
+    const [latest] = revisions;
+    return this.add({
+      name,
+      notes,
+      revision: { ...inputOf(latest!), change: `Copied from ${from}, revision ${latest!.number}`, why: '' },
+    });
+  }
+
   async remove(id: string): Promise<void> {
     if ((await this.setups.delete(id)) === 0) throw notFound('This setup');
   }
 
-  private async partsOf({ bikeId, kitId, packIds }: RevisionInput): Promise<RevisionParts> {
-    const [bike, kit, ...packs] = await Promise.all([
-      this.parts.find('bikes', bikeId),
-      this.parts.find('kits', kitId),
-      ...packIds.map((id) => this.parts.find('packs', id)),
-    ]);
-    if (!bike) throw notFound('The chosen bike');
-    if (!kit) throw notFound('The chosen kit');
+  /** Passes by eye or waives. Fails: `wrong-state` for what cannot be marked so. */
+  async mark(revisionId: string, input: MarkInput): Promise<SetupDetail> {
+    const facts = (await this.setups.findFacts([revisionId])).get(revisionId);
+    const setupId = await this.setups.findSetupOf(revisionId);
+    if (!facts || setupId === undefined) throw notFound('This revision');
+    const setup = toFacts(facts);
+    const checks = checkSetup(setup);
+    const gates = gatesOf(setup, checks, []).filter(({ isComputed }) => !isComputed);
+    for (const id of input.ids) {
+      const check = checks.find((one) => one.id === id);
+      if (!check && !gates.some((gate) => gate.id === id))
+        throw new DomainError('wrong-state', `There is no check or gate "${id}" on this setup.`);
+      if (check && input.kind === 'passed' && !check.isByHand)
+        throw new DomainError(
+          'wrong-state',
+          `"${check.title}" is judged by its numbers: fill them in, mend it, or waive it in writing.`,
+        );
+    }
+    await this.database.transaction((transaction) => this.marks.insert(revisionId, input, transaction));
+    return this.get(setupId);
+  }
+
+  async unmark(revisionId: string, ids: readonly string[]): Promise<SetupDetail> {
+    const setupId = await this.setups.findSetupOf(revisionId);
+    if (setupId === undefined) throw notFound('This revision');
+    await this.marks.undo(revisionId, ids, this.database);
+    return this.get(setupId);
+  }
+
+  /** How revisions stand before they are ridden. */
+  async clearances(revisionIds: readonly string[]): Promise<ReadonlyMap<string, Clearance>> {
+    const [facts, marks] = await Promise.all([this.setups.findFacts(revisionIds), this.marks.listOf(revisionIds)]);
+    return new Map([...facts].map(([id, stored]) => [id, clearanceOf(stored, marks.get(id) ?? [])]));
+  }
+
+  /** Waives every gate that is open, and every check that keeps one shut, with one reason. */
+  async waiveOpenGates(revisionId: string, by: string, reason: string): Promise<void> {
+    const facts = (await this.setups.findFacts([revisionId])).get(revisionId);
+    if (!facts) throw notFound('This revision');
+    const marks = (await this.marks.listOf([revisionId])).get(revisionId) ?? [];
+    const setup = toFacts(facts);
+    const checks = checkSetup(setup, marks);
+    const stops = checks.filter(
+      ({ severity, state }) => severity === 'stop' && (state === 'failed' || state === 'open'),
+    );
+    const gates = openGates(gatesOf(setup, checks, marks)).filter(({ isComputed }) => !isComputed);
+    const ids = [...stops, ...gates].map(({ id }) => id);
+    if (ids.length === 0) return;
+    await this.database.transaction((transaction) =>
+      this.marks.insert(revisionId, { ids, kind: 'waived', by, reason }, transaction),
+    );
+  }
+
+  private async partsOf(revision: RevisionInput, transaction: Knex): Promise<RevisionParts> {
+    const need = async <K extends PartKind>(kind: K, id: string, what: string): Promise<Part<K>> => {
+      const part = await this.parts.find(kind, id, transaction);
+      if (!part) throw notFound(what);
+      return part;
+    };
+    const { bikeId, kitId, packIds, chargerId, addOnIds, limitsId } = revision;
+    const packs: Part<'packs'>[] = [];
+    for (const id of packIds) packs.push(await need('packs', id, 'A chosen pack'));
+    const addOns: Part<'add-ons'>[] = [];
+    for (const id of addOnIds) addOns.push(await need('add-ons', id, 'A chosen add-on'));
     return {
-      bike,
-      kit,
-      packs: packs.map((pack) => {
-        if (!pack) throw notFound('A chosen pack');
-        return pack;
-      }),
+      bike: await need('bikes', bikeId, 'The chosen bike'),
+      kit: await need('kits', kitId, 'The chosen kit'),
+      packs,
+      charger: chargerId === null ? null : await need('chargers', chargerId, 'The chosen charger'),
+      addOns,
+      limits: limitsId === null ? null : await need('limits', limitsId, 'The chosen limits'),
     };
   }
+}
+
+function latestClearance({ revisions }: StoredSetup, marks: ReadonlyMap<string, readonly Mark[]>): Clearance {
+  const latest = revisions[0]!;
+  return clearanceOf(latest, marks.get(latest.id) ?? []);
+}
+
+/** What a new revision with the same choices would be made of. */
+export function inputOf({ parts, settings, fit }: SetupDetail['revisions'][number]): RevisionInput {
+  return {
+    bikeId: parts.bike.id,
+    kitId: parts.kit.id,
+    packIds: parts.packs.map(({ id }) => id),
+    chargerId: parts.charger?.id ?? null,
+    addOnIds: parts.addOns.map(({ id }) => id),
+    limitsId: parts.limits?.id ?? null,
+    settings,
+    fit,
+    change: 'Copied',
+    why: '',
+    basedOn: null,
+  };
 }

@@ -1,12 +1,13 @@
 import { Module } from '@nestjs/common';
 import { RunModule } from '../runs/run.module.js';
+import { SetupModule } from '../setups/setup.module.js';
 import { TrialController } from './trial.controller.js';
 import { TrialRepository } from './trial.repository.js';
 import { TrialService } from './trial.service.js';
 import { VerdictService } from './verdict.service.js';
 
 @Module({
-  imports: [RunModule],
+  imports: [RunModule, SetupModule],
   controllers: [TrialController],
   providers: [TrialService, TrialRepository, VerdictService],
   exports: [TrialService],

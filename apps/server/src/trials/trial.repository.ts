@@ -29,8 +29,9 @@ interface TrialSetupRow {
   counted_runs: number;
   excluded_runs: number;
 }
-/** With the packs each setup rides on, which the API does not show. */
-export interface StoredTrial extends Trial {
+/** With the packs each setup rides on, which the API does not show, and before its setups were judged. */
+export interface StoredTrial extends Omit<Trial, 'setups'> {
+  readonly setups: readonly Omit<Trial['setups'][number], 'openGates'>[];
   readonly packIdsOf: ReadonlyMap<string, readonly string[]>;
 }
 

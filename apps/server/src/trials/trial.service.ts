@@ -3,6 +3,7 @@ import type { RunSummary, Trial, TrialInput, TrialListItem, Verdict } from '@ebr
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { notFound } from '../common/domain-error.js';
 import { RunRepository } from '../runs/run.repository.js';
+import { SetupService } from '../setups/setup.service.js';
 import { TrialRepository, type StoredTrial } from './trial.repository.js';
 import { VerdictService } from './verdict.service.js';
 
@@ -12,15 +13,17 @@ export class TrialService {
     private readonly trials: TrialRepository,
     private readonly runs: RunRepository,
     private readonly verdicts: VerdictService,
+    private readonly setups: SetupService,
   ) {}
 
   async list(): Promise<TrialListItem[]> {
     const trials = await this.trials.list();
+    const judged = await this.judged(trials);
     return Promise.all(
-      trials.map(async (trial) => {
+      trials.map(async (trial, k) => {
         const { headline, comparison } = await this.verdicts.verdictOn(trial, { resamples: 0, isBrief: true });
         return {
-          ...withoutPacks(trial),
+          ...judged[k]!,
           headline,
           verdictKinds: comparison?.pairs.map(({ verdict }) => verdict) ?? [],
         };
@@ -29,7 +32,8 @@ export class TrialService {
   }
 
   async get(id: string): Promise<Trial> {
-    return withoutPacks(await this.stored(id));
+    const [trial] = await this.judged([await this.stored(id)]);
+    return trial!;
   }
 
   async add(input: TrialInput): Promise<Trial> {
@@ -63,8 +67,14 @@ export class TrialService {
     if (!trial) throw notFound('This trial');
     return trial;
   }
-}
 
-function withoutPacks({ packIdsOf: _packIdsOf, ...trial }: StoredTrial): Trial {
-  return trial;
+  /** As the API shows them: without packs, with the gates of each setup. */
+  private async judged(trials: readonly StoredTrial[]): Promise<Trial[]> {
+    const revisionIds = trials.flatMap(({ setups }) => setups.map(({ revisionId }) => revisionId));
+    const clearances = await this.setups.clearances([...new Set(revisionIds)]);
+    return trials.map(({ packIdsOf: _packIdsOf, setups, ...trial }) => ({
+      ...trial,
+      setups: setups.map((setup) => ({ ...setup, openGates: clearances.get(setup.revisionId)?.openGates ?? 0 })),
+    }));
+  }
 }

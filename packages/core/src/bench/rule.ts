@@ -32,7 +32,7 @@ export interface Rule {
   readonly judge: (setup: SetupFacts) => Judgement;
 }
 
-interface Wanted<T> {
+export interface Wanted<T> {
   readonly value: T | null | undefined;
   readonly need: Need;
 }

@@ -1,0 +1,88 @@
+import { randomBytes } from 'node:crypto';
+import knex from 'knex';
+import { revisionPartsSchema, setupFitSchema, setupSettingsSchema } from '@ebrix/contract';
+import { connect } from './database.module.js';
+import * as first from './migrations/0001-first.js';
+import { MigrationSource } from './migration-source.js';
+
+/** Forward only, on an empty database (every other test does that) and on one filled by the version before. */
+describe('migrations', () => {
+  it('carry a filled database of the first version over, and its revisions can be read', async () => {
+    const cluster = process.env['EBRIX_TEST_DATABASE']!;
+    const name = `test_${randomBytes(6).toString('hex')}`;
+    const admin = knex({ client: 'pg', connection: cluster, pool: { min: 0, max: 1 } });
+    await admin.raw(`create database ${name}`);
+    const url = new URL(cluster);
+    url.pathname = `/${name}`;
+    const database = connect(url.href);
+    try {
+      const source = new MigrationSource();
+      await database.migrate.up({ migrationSource: source });
+      expect(await database('knex_migrations').pluck('name')).toEqual([first.name]);
+      const id = (n: number): string => `01900000-0000-7000-8000-00000000000${n}`;
+      const stored = { version: 1, updatedAt: '2026-04-07T08:00:00.000Z', archivedAt: null, notes: '' };
+      await database('bike').insert({ id: id(1), name: 'Round bike', mass_kg: 24 });
+      await database('kit').insert({ id: id(2), name: 'Corvane R2', motor_kind: 'rear-hub-geared' });
+      await database('pack').insert({ id: id(3), name: 'Marrow 48', chemistry: 'li-ion-nmc' });
+      await database('setup').insert({ id: id(4), name: 'As it was' });
+      await database('setup_revision').insert({
+        id: id(5),
+        setup_id: id(4),
+        number: 1,
+        bike_id: id(1),
+        kit_id: id(2),
+        settings: JSON.stringify({ assistLevel: '3', speedLimitKmh: 25, note: '' }),
+        change: 'As first fitted',
+        parts: JSON.stringify({
+          bike: {
+            ...stored,
+            id: id(1),
+            name: 'Round bike',
+            massKg: 24,
+            wheelCircumferenceM: null,
+            dragAreaM2: null,
+            rollingCoefficient: null,
+          },
+          kit: {
+            ...stored,
+            id: id(2),
+            name: 'Corvane R2',
+            motorKind: 'rear-hub-geared',
+            ratedPowerW: 250,
+            nominalVoltageV: 36,
+            currentLimitA: 15,
+            massKg: 4.1,
+          },
+          packs: [
+            {
+              ...stored,
+              id: id(3),
+              name: 'Marrow 48',
+              chemistry: 'li-ion-nmc',
+              seriesCells: 13,
+              nominalVoltageV: 48,
+              capacityAh: 14,
+              usableShare: null,
+              measuredEnergyWh: null,
+              measuredEnergyUncertaintyWh: null,
+              massKg: 3.7,
+            },
+          ],
+        }),
+      });
+
+      await database.migrate.latest({ migrationSource: source });
+      const row = (await database('setup_revision').first('parts', 'settings', 'fit')) as Record<string, unknown>;
+      const parts = revisionPartsSchema.parse(row['parts']);
+      expect(parts).toMatchObject({ bike: { massKg: 24, frame: null, cogTeeth: [] }, charger: null, addOns: [] });
+      expect(setupSettingsSchema.parse(row['settings'])).toMatchObject({ speedLimitKmh: 25, levels: [] });
+      expect(setupFitSchema.parse(row['fit'])).toMatchObject({ washersLeftMm: null, payloadPlace: 'rear-rack' });
+      expect(await database('bike').first('cog_teeth', 'mass_kg')).toEqual({ cog_teeth: [], mass_kg: 24 });
+      await database.migrate.latest({ migrationSource: source });
+    } finally {
+      await database.destroy();
+      await admin.raw(`drop database ${name} with (force)`);
+      await admin.destroy();
+    }
+  });
+});

@@ -1,0 +1,70 @@
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  Header,
+  HttpCode,
+  Param,
+  Post,
+  Query,
+  StreamableFile,
+  UploadedFile,
+  UseInterceptors,
+} from '@nestjs/common';
+import { FileInterceptor } from '@nestjs/platform-express';
+import { memoryStorage } from 'multer';
+import { z } from 'zod';
+import { idSchema, photoFieldsSchema, photoOwnerSchema, type Photo } from '@ebrix/contract';
+import { DomainError, notFound } from '../common/domain-error.js';
+import { ZodPipe } from '../common/zod.pipe.js';
+import { PhotoRepository } from './photo.repository.js';
+import { reducePhoto } from './reduce-photo.js';
+
+const PHOTO_UPLOAD = {
+  storage: memoryStorage(),
+  limits: { fileSize: 24 * 1024 * 1024, files: 1, fields: 8, fieldSize: 4096, parts: 10 },
+};
+const ownerSchema = z.strictObject({ owner: photoOwnerSchema, ownerId: idSchema });
+const id = new ZodPipe(idSchema);
+
+@Controller('photos')
+export class PhotoController {
+  constructor(private readonly photos: PhotoRepository) {}
+
+  @Get()
+  list(@Query(new ZodPipe(ownerSchema)) { owner, ownerId }: z.output<typeof ownerSchema>): Promise<Photo[]> {
+    return this.photos.listOf(owner, ownerId);
+  }
+
+  @Post()
+  @UseInterceptors(FileInterceptor('file', PHOTO_UPLOAD))
+  async add(
+    @Body(new ZodPipe(photoFieldsSchema)) fields: z.output<typeof photoFieldsSchema>,
+    @UploadedFile() file: Express.Multer.File | undefined,
+  ): Promise<Photo> {
+    if (!file) throw new DomainError('no-file', 'No file came with the request. Send it in the field "file".');
+    return this.photos.insert(fields, await reducePhoto(file.buffer));
+  }
+
+  @Get(':id/image')
+  @Header('Content-Type', 'image/jpeg')
+  @Header('X-Content-Type-Options', 'nosniff')
+  async image(@Param('id', id) photoId: string): Promise<StreamableFile> {
+    const bytes = await this.photos.findBytes(photoId);
+    if (!bytes) throw notFound('This photo');
+    return new StreamableFile(bytes);
+  }
+
+  @Delete(':id')
+  @HttpCode(204)
+  async remove(@Param('id', id) photoId: string): Promise<void> {
+    if ((await this.photos.setRemoved(photoId, true)) === 0) throw notFound('This photo');
+  }
+
+  @Post(':id/restore')
+  @HttpCode(204)
+  async restore(@Param('id', id) photoId: string): Promise<void> {
+    if ((await this.photos.setRemoved(photoId, false)) === 0) throw notFound('This photo');
+  }
+}

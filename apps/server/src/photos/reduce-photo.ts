@@ -1,0 +1,57 @@
+import sharp from 'sharp';
+import { DomainError } from '../common/domain-error.js';
+
+/** Longest side kept: enough to read a marking on a caliper. */
+const LONGEST_SIDE_PX = 1600;
+/** Beyond this an image is not unpacked at all: a few kilobytes can unfold into gigabytes. */
+export const MOST_PIXELS = 60_000_000;
+const FORMATS: ReadonlySet<string> = new Set(['jpeg', 'png', 'webp']);
+
+export interface ReducedPhoto {
+  readonly bytes: Buffer;
+  readonly width: number;
+  readonly height: number;
+}
+
+/**
+ * A photo made small and harmless: turned upright, at most 1600 px a side, written anew as JPEG without any of the data that
+ * cameras put in (place, time, device).
+ * Fails: `cannot-read` for what is no JPEG, PNG or WebP or is damaged; `too-large` for more than 60 million pixels.
+ */
+export async function reducePhoto(bytes: Uint8Array): Promise<ReducedPhoto> {
+  const { format, width, height, pages } = await inspect(bytes);
+  if (!FORMATS.has(format))
+    throw new DomainError('cannot-read', 'This is no JPEG, PNG or WebP picture. Nothing was stored.');
+  const pixels = width * height * Math.max(1, pages);
+  if (pixels > MOST_PIXELS)
+    throw new DomainError(
+      'too-large',
+      `The picture unfolds to ${Math.round(pixels / 1e6)} million pixels; at most ${MOST_PIXELS / 1e6} million are taken. Save it smaller. Nothing was stored.`,
+    );
+  try {
+    const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error', pages: 1 })
+      .rotate()
+      .resize({ width: LONGEST_SIDE_PX, height: LONGEST_SIDE_PX, fit: 'inside', withoutEnlargement: true })
+      .flatten({ background: '#ffffff' })
+      .jpeg({ quality: 82, mozjpeg: true })
+      .toBuffer({ resolveWithObject: true });
+    return { bytes: data, width: info.width, height: info.height };
+  } catch {
+    throw damaged();
+  }
+}
+
+async function inspect(bytes: Uint8Array): Promise<{ format: string; width: number; height: number; pages: number }> {
+  try {
+    const { format, width, height, pages } = await sharp(bytes, { limitInputPixels: false }).metadata();
+    return { format, width, height, pages: pages ?? 1 };
+  } catch {
+    throw damaged();
+  }
+}
+function damaged(): DomainError {
+  return new DomainError(
+    'cannot-read',
+    'The picture cannot be read: it is damaged, or no JPEG, PNG or WebP. Nothing was stored.',
+  );
+}
