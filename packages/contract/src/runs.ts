@@ -13,7 +13,13 @@ const reference = z.strictObject({ id: z.uuid(), name: z.string() });
 const shortFigure = z.strictObject({ value: z.number(), standardUncertainty: z.number(), unit: unitSchema });
 
 /** Figures shown in lists; all of them stand on the run's own page. */
-export const LISTED_FIGURES = ['netConsumption', 'distance', 'meanMovingSpeed', 'rangeWithReserve'] as const;
+export const LISTED_FIGURES = [
+  'netConsumption',
+  'distance',
+  'meanMovingSpeed',
+  'rangeToCutoff',
+  'rangeWithReserve',
+] as const;
 export const listedFigureSchema = z.enum(LISTED_FIGURES);
 export type ListedFigure = z.output<typeof listedFigureSchema>;
 

@@ -125,7 +125,7 @@ export const KITS = made('kits')([
     nominalVoltageV: 48,
     noLoadRpm: 330,
     gearRatio: 1,
-    maxTorqueNm: 40,
+    maxTorqueNm: 42,
     currentLimitA: 20,
     peakCurrentA: 25,
     cutoffV: 40,

@@ -3,8 +3,13 @@ import { createBrowserRouter, Navigate } from 'react-router';
 import { ErrorPage } from './ErrorPage.js';
 import { Shell } from './Shell.js';
 
-const BenchPage = lazy(() => import('../features/bench/BenchPage.js'));
-const SetupPage = lazy(() => import('../features/bench/SetupPage.js'));
+const PartsPage = lazy(() => import('../features/bench/PartsPage.js'));
+const SetupsPage = lazy(() => import('../features/setups/SetupsPage.js'));
+const SetupPage = lazy(() => import('../features/setups/SetupPage.js'));
+const ComposePage = lazy(() => import('../features/setups/ComposePage.js'));
+const ComparePage = lazy(() => import('../features/setups/ComparePage.js'));
+const ToolboxPage = lazy(() => import('../features/setups/ToolboxPage.js'));
+const FittingsPage = lazy(() => import('../features/fitting/FittingsPage.js'));
 const CoursesPage = lazy(() => import('../features/courses/CoursesPage.js'));
 const CoursePage = lazy(() => import('../features/courses/CoursePage.js'));
 const TrialsPage = lazy(() => import('../features/trials/TrialsPage.js'));
@@ -22,8 +27,14 @@ export function makeRouter() {
       children: [
         { index: true, element: <Navigate to="/trials" replace /> },
         { path: 'bench', element: <Navigate to="/bench/setups" replace /> },
-        { path: 'bench/setups/:id', element: <SetupPage /> },
-        { path: 'bench/:kind', element: <BenchPage /> },
+        { path: 'bench/setups', element: <SetupsPage /> },
+        { path: 'bench/setups/new', element: <ComposePage key="new" /> },
+        { path: 'bench/setups/:id/edit', element: <ComposePage key="edit" /> },
+        { path: 'bench/setups/:id/toolbox', element: <ToolboxPage /> },
+        { path: 'bench/setups/:id/:tab?', element: <SetupPage /> },
+        { path: 'bench/compare', element: <ComparePage /> },
+        { path: 'bench/fittings', element: <FittingsPage /> },
+        { path: 'bench/:kind', element: <PartsPage /> },
         { path: 'courses', element: <CoursesPage /> },
         { path: 'courses/:id', element: <CoursePage /> },
         { path: 'trials', element: <TrialsPage /> },

@@ -1,4 +1,16 @@
-import type { Course, RunSummary, Setup, Trial, TrialListItem, Verdict } from '@ebrix/contract';
+import {
+  partSchemas,
+  setupFitSchema,
+  setupSettingsSchema,
+  type Course,
+  type RevisionDetail,
+  type RunSummary,
+  type Setup,
+  type SetupDetail,
+  type Trial,
+  type TrialListItem,
+  type Verdict,
+} from '@ebrix/contract';
 
 const id = (n: number): string => `01900000-0000-7000-8000-${String(n).padStart(12, '0')}`;
 const stored = (n: number) => ({ id: id(n), version: 1, updatedAt: '2026-04-07T08:00:00.000Z', archivedAt: null });
@@ -8,6 +20,7 @@ export const exampleSetups: Setup[] = ['Corvane R2', 'Dromel D5'].map((name, k) 
   name,
   notes: '',
   trials: [],
+  clearance: { failed: 1, open: 2, waived: 0, passed: 30, stops: 1, openGates: 3, gates: 9 },
   revisions: [
     {
       id: id(20 + k),
@@ -15,13 +28,60 @@ export const exampleSetups: Setup[] = ['Corvane R2', 'Dromel D5'].map((name, k) 
       bike: { id: id(1), name: 'Round bike 3' },
       kit: { id: id(2), name },
       packs: [{ id: id(3), name: 'Marrow 48' }],
-      settings: { assistLevel: '3', speedLimitKmh: 25, note: '' },
+      settings: setupSettingsSchema.parse({ assistLevel: '3', speedLimitKmh: 25 }),
       change: 'As first fitted',
+      why: '',
       createdAt: '2026-04-01T08:00:00.000Z',
       runCount: 3,
     },
   ],
 }));
+
+/** A revision of a hub kit with what its parts are known by; everything else is unknown. */
+export function exampleDetail(
+  change: Partial<RevisionDetail['parts']> = {},
+  more: Partial<RevisionDetail> = {},
+): SetupDetail {
+  const [setup] = exampleSetups;
+  const revision = setup!.revisions[0]!;
+  return {
+    ...setup!,
+    revisions: [
+      {
+        ...revision,
+        parts: {
+          bike: partSchemas.bikes.parse({ ...stored(1), name: 'Round bike 3', massKg: 23.5, wheelCircumferenceM: 2.1 }),
+          kit: partSchemas.kits.parse({
+            ...stored(2),
+            name: 'Corvane R2',
+            motorKind: 'rear-hub-geared',
+            ratedPowerW: 250,
+            currentLimitA: 20,
+            massKg: 4.1,
+          }),
+          packs: [
+            partSchemas.packs.parse({
+              ...stored(3),
+              name: 'Marrow 48',
+              chemistry: 'li-ion-nmc',
+              nominalVoltageV: 48,
+              capacityAh: 14,
+              protectionContinuousA: 20,
+              massKg: 3.7,
+            }),
+          ],
+          charger: null,
+          addOns: [],
+          limits: null,
+          ...change,
+        },
+        fit: setupFitSchema.parse({ riderMassKg: 78 }),
+        marks: [],
+        ...more,
+      },
+    ],
+  };
+}
 
 export const exampleCourse: Course = {
   ...stored(30),
@@ -48,6 +108,7 @@ export const exampleTrial: Trial = {
     revisionNumber: 1,
     countedRuns: 3,
     excludedRuns: k,
+    openGates: 0,
   })),
   notes: 'Same rider.',
 };

@@ -44,6 +44,6 @@ export { type CheckGroup, type FactOwner, type Need, type Rule, type Severity } 
 export { RULES } from './rules/index.js';
 export { amount, plainText, say, type Amount, type Sentence } from './sentence.js';
 export { gearSpeeds, helpEndsKmh, noLoadSpeed, topAssistedKmh, type GearSpeed } from './speeds.js';
-export { standFigures, STAND_LIMITS, wheelCircumference, type StandReadings } from './stand.js';
+export { standFigures, STAND_LIMITS, STAND_METHOD, wheelCircumference, type StandReadings } from './stand.js';
 export { packPlace, totalMass, type MassItem, type MassRollUp } from './total-mass.js';
 export { SYMPTOMS, type Suspect, type Symptom } from './trouble-shooting.js';

@@ -17,6 +17,8 @@ export interface StandReadings {
   readonly scaleLimitKg: number | null;
 }
 
+export const STAND_METHOD = { name: 'stand', version: '1' } as const;
+
 /** Where nothing is stated. */
 export const STAND_LIMITS = { rollOutMm: 5, thumbS: 0.2, displayKmh: 0.1, currentA: 0.05, scaleKg: 0.1 } as const;
 /** A steel or glass-fibre tape of class II over a few metres. */

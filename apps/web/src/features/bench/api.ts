@@ -1,11 +1,10 @@
 import {
+  partImportSchema,
   partSchemas,
-  setupSchema,
   type Part,
+  type PartImport,
   type PartInput,
   type PartKind,
-  type RevisionInput,
-  type Setup,
 } from '@ebrix/contract';
 import { baseApi, checked } from '../../shared/api/base-api.js';
 
@@ -40,34 +39,14 @@ export const benchApi = baseApi.injectEndpoints({
       query: ({ kind, id }) => ({ url: `bench/${kind}/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Part'],
     }),
-    listSetups: build.query<Setup[], void>({
-      query: () => 'setups',
-      transformResponse: checked(setupSchema.array()),
-      providesTags: ['Setup'],
-    }),
-    addSetup: build.mutation<Setup, { name: string; notes: string; revision: RevisionInput }>({
-      query: (body) => ({ url: 'setups', method: 'POST', body }),
-      invalidatesTags: ['Setup', 'Demo'],
-    }),
-    addRevision: build.mutation<Setup, { id: string; revision: RevisionInput }>({
-      query: ({ id, revision }) => ({ url: `setups/${id}/revisions`, method: 'POST', body: revision }),
-      invalidatesTags: ['Setup'],
-    }),
-    changeSetup: build.mutation<Setup, { stored: Versioned; name: string; notes: string }>({
-      query: ({ stored, ...body }) => ({
-        url: `setups/${stored.id}`,
-        method: 'PUT',
-        body: { ...body, version: stored.version },
-      }),
-      invalidatesTags: ['Setup', 'Run', 'Trial'],
-    }),
-    archiveSetup: build.mutation<Setup, { stored: Versioned; archived: boolean }>({
-      query: ({ stored, archived }) => ({
-        url: `setups/${stored.id}/archive`,
-        method: 'PUT',
-        body: { version: stored.version, archived },
-      }),
-      invalidatesTags: ['Setup'],
+    importParts: build.mutation<PartImport, { kind: PartKind; file: File }>({
+      query: ({ kind, file }) => {
+        const body = new FormData();
+        body.append('file', file);
+        return { url: `bench/${kind}/csv`, method: 'POST', body };
+      },
+      transformResponse: checked(partImportSchema),
+      invalidatesTags: ['Part'],
     }),
   }),
 });
@@ -76,9 +55,5 @@ export const {
   useSavePartMutation,
   useArchivePartMutation,
   useDeletePartMutation,
-  useListSetupsQuery,
-  useAddSetupMutation,
-  useAddRevisionMutation,
-  useChangeSetupMutation,
-  useArchiveSetupMutation,
+  useImportPartsMutation,
 } = benchApi;

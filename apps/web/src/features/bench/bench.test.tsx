@@ -1,11 +1,9 @@
-import { screen } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
-import { exampleSetups } from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
-import BenchPage from './BenchPage.js';
-import SetupPage from './SetupPage.js';
+import PartsPage from './PartsPage.js';
 
 const user = () => userEvent.setup({ delay: null, pointerEventsCheck: 0 });
 const stored = {
@@ -29,8 +27,7 @@ const open = (path: string, answers: Parameters<typeof fakeApi>[0]) => {
   const api = fakeApi(answers);
   renderInApp(
     <Routes>
-      <Route path="/bench/setups/:id" element={<SetupPage />} />
-      <Route path="/bench/:kind" element={<BenchPage />} />
+      <Route path="/bench/:kind" element={<PartsPage />} />
     </Routes>,
     path,
   );
@@ -38,13 +35,6 @@ const open = (path: string, answers: Parameters<typeof fakeApi>[0]) => {
 };
 
 describe('the bench', () => {
-  it('lists setups with their parts, runs and revisions', async () => {
-    open('/bench/setups', { setups: exampleSetups });
-    const row = await screen.findByRole('row', { name: /Corvane R2/ });
-    expect(row).toHaveTextContent('Round bike 3');
-    expect(row).toHaveTextContent('Marrow 48');
-  });
-
   it('shows errors of a logger in per cent and unknown ones as unknown', async () => {
     open('/bench/loggers', { 'bench/loggers': [logger] });
     const row = await screen.findByRole('row', { name: /Bench logger 1/ });
@@ -85,9 +75,46 @@ describe('the bench', () => {
     expect(await screen.findByText(/used by runs or setups/)).toBeInTheDocument();
   });
 
-  it('shows the revisions of a setup, newest first, with the caution before riding', async () => {
-    open(`/bench/setups/${exampleSetups[0]!.id}`, { setups: exampleSetups });
-    expect(await screen.findByRole('row', { name: /As first fitted/ })).toHaveTextContent('level 3, limit 25 km/h');
-    expect(screen.getByText(/Check your local rules/)).toBeInTheDocument();
+  it('brings in parts from a CSV and tells what came of it, or what is wrong in it', async () => {
+    const api = open('/bench/riders', {
+      'bench/riders': [],
+      'POST bench/riders/csv': { added: 2, changed: 1, unchanged: 0 },
+    });
+    const file = new File(['name,massKg'], 'riders.csv', { type: 'text/csv' });
+    await user().upload(await screen.findByLabelText('CSV of parts'), file);
+    expect(await screen.findByText('2 added, 1 changed, 0 as they were.')).toBeInTheDocument();
+    expect(api.asked.some(({ path, method }) => path === 'bench/riders/csv' && method === 'POST')).toBe(true);
+  });
+
+  it('shows two windows on one part both versions, and saves over the stored one only when told to', async () => {
+    const meanwhile = { ...logger, version: 4, currentGain: 0.02, calibration: 'Against the shunt.' };
+    let refusals = 0;
+    const api = open('/bench/loggers', {
+      'bench/loggers': [logger],
+      [`PUT bench/loggers/${stored.id}`]: ({ body }: { body: unknown }) => {
+        if ((body as { version: number }).version === 4) return meanwhile;
+        refusals++;
+        return Response.json(
+          { error: { code: 'changed-meanwhile', message: 'Changed.', details: { current: meanwhile } } },
+          { status: 409 },
+        );
+      },
+    });
+    const hands = user();
+    await hands.click(await screen.findByRole('button', { name: 'Bench logger 1' }));
+    await hands.type(await screen.findByLabelText('Current error ±'), '0.8');
+    await hands.click(screen.getByRole('button', { name: 'Save' }));
+    const conflict = await screen.findByRole('alert');
+    expect(within(conflict).getByRole('row', { name: /Current error/ })).toHaveTextContent('2 %');
+    expect(within(conflict).getByRole('row', { name: /Current error/ })).toHaveTextContent('0.8 %');
+    expect(within(conflict).getByRole('row', { name: /How it was calibrated/ })).toHaveTextContent(
+      'Against the shunt.',
+    );
+    await hands.click(screen.getByRole('button', { name: 'Save mine over it' }));
+    await waitFor(() => expect(screen.queryByRole('alert')).not.toBeInTheDocument());
+    expect(refusals).toBe(1);
+    const last = api.asked.filter(({ method }) => method === 'PUT').at(-1)!.body as Record<string, unknown>;
+    expect(last).toMatchObject({ version: 4, currentGain: 0.008, calibration: '' });
+    sessionStorage.clear();
   });
 });

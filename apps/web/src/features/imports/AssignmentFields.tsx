@@ -2,8 +2,9 @@ import { Checkbox, Form, Select } from 'antd';
 import { useState } from 'react';
 import { formatDay } from '../../shared/format/format-quantity.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
-import { useListPartsQuery, useListSetupsQuery } from '../bench/index.js';
+import { useListPartsQuery } from '../bench/index.js';
 import { useListCoursesQuery, useListOutingsQuery } from '../courses/index.js';
+import { useListSetupsQuery } from '../setups/index.js';
 import { OutingForm } from './OutingForm.js';
 
 const CHOOSE = [{ required: true, message: 'Choose one.' }];

@@ -2,12 +2,14 @@ import { Button, Checkbox, Form, Input, Progress, Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { ImportFile, MappingDto, RunAssignment } from '@ebrix/contract';
+import { errorCode } from '../../shared/api/base-api.js';
 import { formatBytes } from '../../shared/format/format-quantity.js';
 import { Answer, Problem } from '../../shared/ui/Answer.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
 import { useDiscardImportMutation, useListImportsQuery, useStageFilesMutation, useStartImportMutation } from './api.js';
+import { GatesWaiverFields, type GatesWaiver } from './GatesWaiverFields.js';
 import { AssignmentFields } from './AssignmentFields.js';
 import { toAssignment, type AssignmentValues } from './to-assignment.js';
 import { ColumnMapping, openQuestions, settledMapping } from './ColumnMapping.js';
@@ -158,6 +160,8 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
   const [mappings, setMappings] = useState<Record<string, MappingDto>>({});
   const [profiles, setProfiles] = useState<Record<string, string | null>>({});
   const [start, { isLoading, error }] = useStartImportMutation();
+  const [gatesWaiver, setGatesWaiver] = useState<GatesWaiver | null>(null);
+  const areGatesOpen = errorCode(error) === 'gates-open';
   const [discard] = useDiscardImportMutation();
   const mappingOf = (file: ImportFile): MappingDto => mappings[file.id] ?? file.inspection!.mapping;
   const blocked = files.filter((file) =>
@@ -177,10 +181,12 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
         mapping: file.inspection!.format === 'csv' ? settledMapping(file.inspection!, mappingOf(file)) : null,
         assignment: toAssignment(values[file.id]!),
         profileName: profiles[file.id] ?? null,
+        gatesWaiver,
       };
     });
     const result = await start({ items });
     if ('error' in result) return;
+    setGatesWaiver(null);
     sessionStorage.removeItem(DRAFT);
     const last = items.at(-1)!.assignment;
     localStorage.setItem(LAST, JSON.stringify(last));
@@ -246,6 +252,7 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
           </span>
         )}
         {error !== undefined && <Problem error={error} />}
+        {areGatesOpen && <GatesWaiverFields value={gatesWaiver} onChange={setGatesWaiver} />}
       </div>
     </Form>
   );

@@ -9,7 +9,7 @@ import { Answer } from '../../shared/ui/Answer.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { MeasuredCell } from '../../shared/ui/Measured.js';
 import { Page } from '../../shared/ui/Page.js';
-import { useListSetupsQuery } from '../bench/index.js';
+import { useListSetupsQuery } from '../setups/index.js';
 import { useListCoursesQuery } from '../courses/index.js';
 import { EmptyStart } from '../demo/index.js';
 import { useShortcut } from '../help/index.js';

@@ -8,6 +8,7 @@ import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { MeasuredCell } from '../../shared/ui/Measured.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useGetTrialRunsQuery } from './api.js';
+import { OpenGates } from './OpenGates.js';
 
 /** The runs behind each setup, day by day. */
 export function RunsStep({ trial }: { readonly trial: Trial }) {
@@ -17,6 +18,7 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
     <Answer query={query}>
       {(rows) => (
         <div style={{ display: 'grid', gap: 14 }}>
+          <OpenGates trial={trial} />
           {rows.length === 0 ? (
             <div className="teach">
               <p>

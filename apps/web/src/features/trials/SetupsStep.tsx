@@ -4,8 +4,9 @@ import { LETTERS, type Trial } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/Answer.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
-import { useListSetupsQuery } from '../bench/index.js';
+import { useListSetupsQuery } from '../setups/index.js';
 import { toTrialInput, useSaveTrialMutation } from './api.js';
+import { OpenGates } from './OpenGates.js';
 
 /** Which setups are compared; each keeps its letter, colour and marker everywhere. */
 export function SetupsStep({ trial }: { readonly trial: Trial }) {
@@ -40,20 +41,26 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
             <th scope="col" className="number">
               Left out
             </th>
+            <th scope="col">Gates</th>
             <th scope="col">
               <span className="unseen">Actions</span>
             </th>
           </tr>
         </thead>
         <tbody>
-          {trial.setups.map(({ letter, name, revisionId, revisionNumber, setupId, countedRuns, excludedRuns }, k) => (
+          {trial.setups.map(({ letter, name, revisionId, revisionNumber, setupId, openGates, ...runs }, k) => (
             <tr key={revisionId}>
               <td>
                 <SetupMark letter={letter} /> <Link to={`/bench/setups/${setupId}`}>{name}</Link>
                 {revisionNumber > 1 && <span className="quiet">, revision {revisionNumber}</span>}
               </td>
-              <td className="number">{countedRuns}</td>
-              <td className="number">{excludedRuns}</td>
+              <td className="number">{runs.countedRuns}</td>
+              <td className="number">{runs.excludedRuns}</td>
+              <td>
+                <Link to={`/bench/setups/${setupId}/gates`}>
+                  {openGates === 0 ? 'may be ridden' : `${openGates} open`}
+                </Link>
+              </td>
               <td>
                 <span className="actions" style={{ justifyContent: 'flex-end' }}>
                   <Button
@@ -78,6 +85,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
           ))}
         </tbody>
       </table>
+      <OpenGates trial={trial} />
       {trial.setups.length < LETTERS.length && (
         <Select
           aria-label="Add a setup"

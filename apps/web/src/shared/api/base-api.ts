@@ -6,7 +6,7 @@ import { apiErrorSchema } from '@ebrix/contract';
 export const baseApi = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: new URL('/api', location.origin).href }),
-  tagTypes: ['Part', 'Setup', 'Course', 'Outing', 'Import', 'Run', 'Trial', 'Demo'],
+  tagTypes: ['Part', 'Setup', 'Fitting', 'Stand', 'Photo', 'Course', 'Outing', 'Import', 'Run', 'Trial', 'Demo'],
   refetchOnReconnect: true,
   endpoints: () => ({}),
 });
@@ -28,4 +28,10 @@ export function errorMessage(error: unknown): string {
 export function errorCode(error: unknown): string | undefined {
   const parsed = apiErrorSchema.safeParse((error as { data?: unknown } | undefined)?.data);
   return parsed.success ? parsed.data.error.code : undefined;
+}
+
+/** What a refusal with this code carries beside its sentence. */
+export function errorDetails(error: unknown, code: string): unknown {
+  const parsed = apiErrorSchema.safeParse((error as { data?: unknown } | undefined)?.data);
+  return parsed.success && parsed.data.error.code === code ? parsed.data.error.details : undefined;
 }

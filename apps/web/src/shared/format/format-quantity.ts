@@ -41,6 +41,12 @@ export function formatFigure(value: number, standardUncertainty: number, unit: U
   return `${shown.value} ± ${shown.uncertainty} ${unitText(shown.unit)}`;
 }
 
+/** A fraction in per cent: `34.4 ± 0.14 %`. */
+export function formatShare(value: number, standardUncertainty: number): string {
+  const decimals = decimalsFor(100 * standardUncertainty);
+  return `${(100 * value).toFixed(decimals)} ± ${(100 * standardUncertainty).toFixed(decimals)} %`;
+}
+
 /** A plain quantity (a length, a mass), to `digits` significant digits. */
 export function formatQuantity(value: number, unit: UnitName, system: UnitSystem, digits = 3): string {
   const to = shownUnit(unit, system, value);
@@ -54,6 +60,11 @@ export function plain(value: number, digits = 4): string {
 /** The unit as written on screen; a bare number has none. */
 export function unitText(unit: UnitName): string {
   return unit === '1' || unit === 'level' ? '' : unit;
+}
+
+/** An amount of money in its own currency, as this browser writes it. */
+export function formatMoney({ amount, currency }: { readonly amount: number; readonly currency: string }): string {
+  return new Intl.NumberFormat(undefined, { style: 'currency', currency, currencyDisplay: 'code' }).format(amount);
 }
 
 export function formatClock(seconds: number): string {
@@ -80,4 +91,9 @@ export function formatBytes(bytes: number): string {
 /** Numbers stay on one line with what follows them: "48 V" is never torn apart. */
 export function keepTogether(sentence: string): string {
   return sentence.replaceAll(/(\d) (?=\S)/g, '$1\u00a0');
+}
+
+/** The number alone, for a column whose head carries the unit. */
+export function showQuantity(value: number, unit: UnitName, system: UnitSystem, digits = 3): string {
+  return plain(convertUnit(value, unit, displayUnit(unit, system)), digits);
 }

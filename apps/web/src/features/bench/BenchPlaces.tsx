@@ -1,0 +1,16 @@
+import { NavLink } from 'react-router';
+import { PART_KINDS } from '@ebrix/contract';
+import { PART_WORDS } from './part-fields.js';
+
+/** What lies on the bench: setups first, then the parts they are put together from. */
+export function BenchPlaces() {
+  return (
+    <nav className="choice" aria-label="Kinds of parts" style={{ marginBottom: 16, flexWrap: 'wrap' }}>
+      {(['setups', ...PART_KINDS] as const).map((kind) => (
+        <NavLink key={kind} to={`/bench/${kind}`} className={({ isActive }) => (isActive ? 'here' : '')}>
+          {kind === 'setups' ? 'Setups' : PART_WORDS[kind].many}
+        </NavLink>
+      ))}
+    </nav>
+  );
+}

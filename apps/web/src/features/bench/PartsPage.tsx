@@ -1,0 +1,202 @@
+import { App as AntApp, Button } from 'antd';
+import { useRef, useState } from 'react';
+import { Navigate, useParams } from 'react-router';
+import { partKindSchema, type Part, type PartKind, type PhotoOwner } from '@ebrix/contract';
+import { useUnits } from '../../app/hooks.js';
+import { errorMessage } from '../../shared/api/base-api.js';
+import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { Page } from '../../shared/ui/Page.js';
+import { useShortcut } from '../help/index.js';
+import { PhotosDrawer } from '../photos/index.js';
+import { useArchivePartMutation, useDeletePartMutation, useImportPartsMutation, useListPartsQuery } from './api.js';
+import { BenchPlaces } from './BenchPlaces.js';
+import { fieldsOf, PART_WORDS } from './part-fields.js';
+import { partValueText } from './part-text.js';
+import { PartForm } from './PartForm.js';
+import { valueAt } from './part-values.js';
+
+const PHOTO_OWNER: Partial<Record<PartKind, PhotoOwner>> = {
+  bikes: 'bike',
+  kits: 'kit',
+  packs: 'pack',
+  chargers: 'charger',
+  'add-ons': 'add-on',
+};
+
+export default function PartsPage() {
+  const { kind } = useParams();
+  const parsed = partKindSchema.safeParse(kind);
+  return parsed.success ? <PartList key={parsed.data} kind={parsed.data} /> : <Navigate to="/bench/setups" replace />;
+}
+
+function PartList({ kind }: { readonly kind: PartKind }) {
+  const system = useUnits();
+  const query = useListPartsQuery(kind);
+  const [edited, setEdited] = useState<Part | 'new'>();
+  const [pictured, setPictured] = useState<Part>();
+  const words = PART_WORDS[kind];
+  useShortcut('n', `New ${words.one}`, () => setEdited('new'));
+  const shown = fieldsOf(kind).filter(({ isColumn }) => isColumn);
+  const owner = PHOTO_OWNER[kind];
+  return (
+    <Page
+      title="Bench"
+      actions={
+        <>
+          <CsvButtons kind={kind} />
+          <Button type="primary" onClick={() => setEdited('new')}>{`New ${words.one}`}</Button>
+        </>
+      }
+    >
+      <BenchPlaces />
+      <p className="quiet" style={{ marginBottom: 12, maxWidth: 720 }}>
+        {words.teach}
+      </p>
+      <Answer query={query}>
+        {(parts) =>
+          parts.length === 0 ? (
+            <div className="teach">
+              <p>{`No ${words.many.toLowerCase()} yet.`}</p>
+              <Button type="primary" onClick={() => setEdited('new')}>{`Add a ${words.one}`}</Button>
+            </div>
+          ) : (
+            <div className="scroll-x">
+              <table className="rows">
+                <thead>
+                  <tr>
+                    <th scope="col">Name</th>
+                    {shown.map(({ name, label, kind: field }) => (
+                      <th scope="col" key={name} className={field === 'choice' ? '' : 'number'}>
+                        {label}
+                      </th>
+                    ))}
+                    <th scope="col">
+                      <span className="unseen">Actions</span>
+                    </th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {parts.map((part) => (
+                    <tr key={part.id} style={part.archivedAt ? { opacity: 0.6 } : {}}>
+                      <td>
+                        <button
+                          type="button"
+                          className="figure-button"
+                          style={{ fontFamily: 'inherit', textAlign: 'left' }}
+                          onClick={() => setEdited(part)}
+                        >
+                          {part.name}
+                        </button>
+                        {part.archivedAt && <span className="quiet"> (archived)</span>}
+                        {part.notes && (
+                          <div className="quiet" style={{ fontSize: 12.5 }}>
+                            {part.notes}
+                          </div>
+                        )}
+                      </td>
+                      {shown.map((field) => (
+                        <td key={field.name} className={field.kind === 'choice' ? '' : 'number'}>
+                          {partValueText(field, valueAt(part, field.name), system)}
+                        </td>
+                      ))}
+                      <td style={{ textAlign: 'right', whiteSpace: 'nowrap' }}>
+                        <PartActions kind={kind} part={part} onPhotos={owner ? () => setPictured(part) : undefined} />
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </div>
+          )
+        }
+      </Answer>
+      {edited && (
+        <PartForm kind={kind} part={edited === 'new' ? undefined : edited} onDone={() => setEdited(undefined)} />
+      )}
+      {pictured && owner && (
+        <PhotosDrawer
+          owner={owner}
+          ownerId={pictured.id}
+          title={pictured.name}
+          onClose={() => setPictured(undefined)}
+        />
+      )}
+    </Page>
+  );
+}
+
+function CsvButtons({ kind }: { readonly kind: PartKind }) {
+  const [bring, { isLoading, error }] = useImportPartsMutation();
+  const { notification } = AntApp.useApp();
+  const input = useRef<HTMLInputElement>(null);
+  const take = async (file: File | undefined): Promise<void> => {
+    if (!file) return;
+    const { data } = await bring({ kind, file });
+    if (data)
+      notification.success({
+        title: `${data.added} added, ${data.changed} changed, ${data.unchanged} as they were.`,
+        placement: 'bottomRight',
+      });
+  };
+  return (
+    <>
+      <Button href={`/api/bench/${kind}/csv`} download={`${kind}.csv`}>
+        Save as CSV
+      </Button>
+      <Button loading={isLoading} onClick={() => input.current?.click()}>
+        Bring in CSV
+      </Button>
+      <input
+        ref={input}
+        className="unseen"
+        type="file"
+        tabIndex={-1}
+        accept=".csv,.txt"
+        aria-label="CSV of parts"
+        onChange={({ target }) => {
+          void take(target.files?.[0]);
+          target.value = '';
+        }}
+      />
+      {error !== undefined && (
+        <div style={{ flexBasis: '100%' }}>
+          <Problem error={error} />
+        </div>
+      )}
+    </>
+  );
+}
+
+interface ActionsProps {
+  readonly kind: PartKind;
+  readonly part: Part;
+  readonly onPhotos: (() => void) | undefined;
+}
+function PartActions({ kind, part, onPhotos }: ActionsProps) {
+  const [archive] = useArchivePartMutation();
+  const [remove] = useDeletePartMutation();
+  const { notification } = AntApp.useApp();
+  const tell = (result: { error?: unknown }): void => {
+    if (result.error !== undefined) notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
+  };
+  return (
+    <span className="actions" style={{ justifyContent: 'flex-end', display: 'inline-flex' }}>
+      {onPhotos && (
+        <Button size="small" onClick={onPhotos} aria-label={`Photos of ${part.name}`}>
+          Photos
+        </Button>
+      )}
+      <Button
+        size="small"
+        onClick={() => void archive({ kind, stored: part, archived: part.archivedAt === null }).then(tell)}
+      >
+        {part.archivedAt ? 'Bring back' : 'Archive'}
+      </Button>
+      {part.archivedAt && (
+        <Button size="small" danger onClick={() => void remove({ kind, id: part.id }).then(tell)}>
+          Delete
+        </Button>
+      )}
+    </span>
+  );
+}

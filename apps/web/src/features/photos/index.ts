@@ -1,0 +1,1 @@
+export { Photos, PhotosDrawer } from './Photos.js';

@@ -1,0 +1,126 @@
+import type { Check, CheckCounts } from '@ebrix/core/bench';
+import { Fragment, type ReactNode } from 'react';
+import { SentenceText } from './SentenceText.js';
+
+export const STATE_WORDS: Readonly<Record<Check['state'], string>> = {
+  failed: 'failed',
+  open: 'open',
+  waived: 'waived',
+  passed: 'passed',
+};
+const GROUP_WORDS: Readonly<Record<Check['group'], string>> = {
+  fit: 'Fit',
+  load: 'Load',
+  electrical: 'Electrics',
+  packs: 'Packs',
+  law: 'Limits you wrote down',
+};
+const SEVERITY_WORDS: Readonly<Record<Check['severity'], string>> = {
+  stop: 'can hurt someone',
+  caution: 'will not work well',
+  note: 'worth knowing',
+};
+
+export function countWords({ failed, open, waived, passed }: CheckCounts): string {
+  const parts = [
+    failed > 0 && `${failed} failed`,
+    open > 0 && `${open} open`,
+    waived > 0 && `${waived} waived`,
+    `${passed} passed`,
+  ];
+  return parts.filter(Boolean).join(', ');
+}
+
+/** State as a word with its own mark: never by colour alone. */
+export function StateMark({ state, severity }: Pick<Check, 'severity' | 'state'>) {
+  const isStop = severity === 'stop' && (state === 'failed' || state === 'open');
+  return (
+    <span className={`state ${state}${isStop ? ' stop' : ''}`}>
+      <span aria-hidden="true">{{ failed: '✕', open: '?', waived: '~', passed: '✓' }[state]}</span> {STATE_WORDS[state]}
+    </span>
+  );
+}
+
+interface Props {
+  readonly checks: readonly Check[];
+  /** What can be done about a check, below it. */
+  readonly actions?: (check: Check) => ReactNode;
+  /** Passed ones stand in one line. */
+  readonly isBrief?: boolean;
+}
+
+/** Checks in the order of consequence, each with its arithmetic and what mends it. */
+export function CheckList({ checks, actions, isBrief = false }: Props) {
+  const passed = checks.filter(({ state }) => state === 'passed');
+  const rest = checks.filter(({ state }) => state !== 'passed');
+  return (
+    <div>
+      {rest.length > 0 && (
+        <ul className="checks" aria-label="Checks that are not passed">
+          {rest.map((check) => (
+            <CheckItem key={check.id} check={check} isBrief={isBrief}>
+              {actions?.(check)}
+            </CheckItem>
+          ))}
+        </ul>
+      )}
+      {passed.length > 0 && (
+        <details style={{ marginTop: 10 }} {...(!isBrief && rest.length === 0 && { open: true })}>
+          <summary>{passed.length} passed</summary>
+          <ul className="checks">
+            {passed.map((check) => (
+              <CheckItem key={check.id} check={check} isBrief={isBrief}>
+                {actions?.(check)}
+              </CheckItem>
+            ))}
+          </ul>
+        </details>
+      )}
+    </div>
+  );
+}
+
+function CheckItem({
+  check,
+  isBrief,
+  children,
+}: {
+  readonly check: Check;
+  readonly isBrief: boolean;
+  readonly children: ReactNode;
+}) {
+  const { title, state, severity, group, arithmetic, mend, basis, mark } = check;
+  return (
+    <li id={`check-${check.id}`} data-state={state}>
+      <div className="check-head">
+        <strong>{title}</strong>
+        <StateMark state={state} severity={severity} />
+        <span className="quiet">
+          {GROUP_WORDS[group]}
+          {state !== 'passed' && group !== 'law' && `, ${SEVERITY_WORDS[severity]}`}
+        </span>
+      </div>
+      <p className="arithmetic">
+        <SentenceText of={arithmetic} />
+      </p>
+      {state !== 'passed' && mend.length > 0 && (
+        <p>
+          <SentenceText of={mend} />
+        </p>
+      )}
+      {mark && (
+        <p className="quiet">
+          {mark.kind === 'waived' ? 'Waived' : 'Confirmed'} by {mark.by}, {new Date(mark.at).toLocaleDateString()}
+          {mark.reason && `: ${mark.reason}`}
+        </p>
+      )}
+      {!isBrief && (
+        <details>
+          <summary className="quiet">What this goes by</summary>
+          <p className="quiet">{basis}</p>
+        </details>
+      )}
+      <Fragment>{children}</Fragment>
+    </li>
+  );
+}

@@ -1,0 +1,105 @@
+import type { Check } from '@ebrix/core/bench';
+import { Button } from 'antd';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { MarkInput, SetupDetail } from '@ebrix/contract';
+import { LinkButton } from '../../shared/ui/LinkButton.js';
+import { useMarkMutation, useUnmarkMutation } from './api.js';
+import { CheckList } from './CheckList.js';
+import { SignForm } from './SignForm.js';
+
+interface Signing {
+  readonly ids: readonly string[];
+  readonly kind: MarkInput['kind'];
+}
+
+/** What may go wrong with these parts, gravest first, each with its sum, its mend and a way to waive it in writing. */
+export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; readonly checks: readonly Check[] }) {
+  const revisionId = setup.revisions[0]!.id;
+  const [signing, setSigning] = useState<Signing>();
+  const [mark, marking] = useMarkMutation();
+  const [unmark] = useUnmarkMutation();
+  const unknown = checks.filter(({ state, needs }) => state === 'open' && needs.length > 0);
+  const stops = checks.filter(
+    ({ state, severity }) => severity === 'stop' && (state === 'failed' || state === 'open'),
+  ).length;
+  const sign = async (input: MarkInput): Promise<void> => {
+    const { data } = await mark({ revisionId, input });
+    if (data) setSigning(undefined);
+  };
+  const form = (label: string) =>
+    signing && (
+      <SignForm
+        {...signing}
+        label={label}
+        isBusy={marking.isLoading}
+        error={marking.error}
+        onSign={(input) => void sign(input)}
+        onCancel={() => {
+          marking.reset();
+          setSigning(undefined);
+        }}
+      />
+    );
+  const actions = (check: Check) => {
+    const isHere = signing?.ids.length === 1 && signing.ids[0] === check.id;
+    if (isHere) return form(signing.kind === 'waived' ? 'Waive' : 'Confirm');
+    if (check.mark)
+      return (
+        <div className="actions">
+          <Button size="small" onClick={() => void unmark({ revisionId, ids: [check.id] })}>
+            {check.mark.kind === 'waived' ? 'Take the waiver back' : 'Take it back'}
+          </Button>
+        </div>
+      );
+    if (check.state === 'passed') return null;
+    return (
+      <div className="actions">
+        {check.isByHand && (
+          <Button size="small" onClick={() => setSigning({ ids: [check.id], kind: 'passed' })}>
+            Looked at: it is right
+          </Button>
+        )}
+        <Button
+          size="small"
+          onClick={() => setSigning({ ids: [check.id], kind: 'waived' })}
+          aria-label={`Waive in writing: ${check.title}`}
+        >
+          Waive in writing
+        </Button>
+      </div>
+    );
+  };
+  const isForAll = signing && signing.ids.length > 1;
+  return (
+    <div style={{ maxWidth: 860 }}>
+      <p style={{ marginBottom: 12 }}>
+        {stops > 0 ? (
+          <>
+            <strong>
+              {stops === 1 ? 'One check that can hurt someone keeps' : `${stops} checks that can hurt someone keep`} the
+              gate shut.
+            </strong>{' '}
+            Mend the part or the fit, fill in what is not known, or waive in writing.
+          </>
+        ) : (
+          'Nothing that can hurt someone is failed or open.'
+        )}{' '}
+        These are sums from what you wrote down; they do not replace the makers’ instructions or a mechanic’s eye.
+      </p>
+      <div className="actions" style={{ marginBottom: 10 }}>
+        <LinkButton isMain to={`/bench/setups/${setup.id}/edit`} label="Change parts or fit" />
+        {unknown.length > 1 && !isForAll && (
+          <Button onClick={() => setSigning({ ids: unknown.map(({ id }) => id), kind: 'waived' })}>
+            Waive all {unknown.length} that cannot be checked
+          </Button>
+        )}
+        <Link to={`/bench/setups/${setup.id}/gates`} style={{ alignSelf: 'center' }}>
+          On to the gates
+        </Link>
+      </div>
+      {isForAll && form(`Waive ${signing.ids.length} checks`)}
+      <CheckList checks={checks} actions={actions} />
+    </div>
+  );
+}

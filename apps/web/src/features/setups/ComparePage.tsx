@@ -1,0 +1,231 @@
+import { countChecks, rollUp, type SetupFacts } from '@ebrix/core/bench';
+import { Switch } from 'antd';
+import { Link, useSearchParams } from 'react-router';
+import { LETTERS, type SetupDetail } from '@ebrix/contract';
+import type { UnitSystem } from '@ebrix/core/units';
+import { useUnits } from '../../app/hooks.js';
+import { formatQuantity, plain } from '../../shared/format/format-quantity.js';
+import { Answer } from '../../shared/ui/Answer.js';
+import { Page } from '../../shared/ui/Page.js';
+import { SetupMark } from '../../shared/ui/SetupMark.js';
+import { useShortcut } from '../help/index.js';
+import { partRows } from '../bench/index.js';
+import { useGetSetupQuery } from './api.js';
+import { countWords } from './CheckList.js';
+import { judge } from './facts.js';
+import { estimateText, moneyText } from './RollUpView.js';
+import { SETUP_FIELDS } from './setup-fields.js';
+import { settingText } from './compose-values.js';
+
+interface Row {
+  readonly group: string;
+  readonly label: string;
+  readonly values: readonly string[];
+}
+const MOST = 3;
+
+/** Two or three setups side by side; what is the same can be left out. The address says which. */
+export default function ComparePage() {
+  const [params, setParams] = useSearchParams();
+  const ids = (params.get('with') ?? '')
+    .split(',')
+    .filter((id) => id !== '')
+    .slice(0, MOST);
+  // The number of queries never changes; a missing one is skipped.
+  const queries = [useSetup(ids[0]), useSetup(ids[1]), useSetup(ids[2])];
+  const isAll = params.get('all') === 'yes';
+  const set = (all: boolean): void => setParams({ with: ids.join(','), ...(all && { all: 'yes' }) }, { replace: true });
+  useShortcut('d', 'Differences only, or all', () => set(!isAll));
+  const setups = queries.map(({ data }) => data).filter((one) => one !== undefined);
+  const waiting = queries.find((query, k) => ids[k] !== undefined && query.data === undefined);
+  return (
+    <Page title="Setups side by side" crumb={<Link to="/bench/setups">Bench</Link>}>
+      {ids.length < 2 ? (
+        <div className="teach">
+          <p>Tick two or three setups on the bench, then set them side by side here.</p>
+          <Link to="/bench/setups">To the setups</Link>
+        </div>
+      ) : waiting ? (
+        <Answer query={waiting}>{() => null}</Answer>
+      ) : (
+        <>
+          <label style={{ display: 'inline-flex', gap: 8, alignItems: 'center', marginBottom: 12 }}>
+            <Switch checked={!isAll} onChange={(isOnly) => set(!isOnly)} aria-label="Differences only" />
+            Differences only
+          </label>
+          <SideBySide setups={setups} isAll={isAll} />
+        </>
+      )}
+    </Page>
+  );
+}
+
+function useSetup(id: string | undefined) {
+  return useGetSetupQuery(id ?? '', { skip: id === undefined });
+}
+
+function SideBySide({ setups, isAll }: { readonly setups: readonly SetupDetail[]; readonly isAll: boolean }) {
+  const system = useUnits();
+  const rows = compareRows(setups, system);
+  const shown = isAll ? rows : rows.filter(({ values }) => new Set(values).size > 1);
+  const groups = [...new Set(shown.map(({ group }) => group))];
+  return (
+    <div className="scroll-x">
+      <table className="rows side-by-side">
+        <thead>
+          <tr>
+            <th scope="col">
+              <span className="unseen">What</span>
+            </th>
+            {setups.map(({ id, name }, k) => (
+              <th scope="col" key={id}>
+                <SetupMark letter={LETTERS[k]!} /> <Link to={`/bench/setups/${id}`}>{name}</Link>
+              </th>
+            ))}
+          </tr>
+        </thead>
+        {groups.map((group) => (
+          <tbody key={group}>
+            <tr>
+              <th scope="colgroup" colSpan={setups.length + 1} className="group">
+                {group}
+              </th>
+            </tr>
+            {shown
+              .filter((row) => row.group === group)
+              .map(({ label, values }) => (
+                <tr key={label}>
+                  <th scope="row" className="pair">
+                    {label}
+                  </th>
+                  {values.map((value, k) => (
+                    <td key={setups[k]!.id}>{value}</td>
+                  ))}
+                </tr>
+              ))}
+          </tbody>
+        ))}
+      </table>
+      {shown.length === 0 && <p>They do not differ in anything written down.</p>}
+    </div>
+  );
+}
+
+/** Everything that is known of the newest revisions, row by row, in words. */
+export function compareRows(setups: readonly SetupDetail[], system: UnitSystem): Row[] {
+  const judged = setups.map(({ revisions }) => judge(revisions[0]!));
+  const sums = judged.map(({ facts }) => rollUp(facts));
+  const row = (group: string, label: string, values: readonly string[]): Row => ({ group, label, values });
+  const names = (list: readonly { readonly name: string }[]): string => list.map(({ name }) => name).join(', ') || '–';
+  const of = (read: (facts: SetupFacts) => string): string[] => judged.map(({ facts }) => read(facts));
+  const parts = setups.map(({ revisions }) => revisions[0]!.parts);
+  return [
+    row(
+      'Parts',
+      'Bike',
+      of(({ bike }) => bike.name),
+    ),
+    row(
+      'Parts',
+      'Kit',
+      of(({ kit }) => kit.name),
+    ),
+    row(
+      'Parts',
+      'Packs',
+      of(({ packs }) => names(packs)),
+    ),
+    row(
+      'Parts',
+      'Charger',
+      of(({ charger }) => charger?.name ?? '–'),
+    ),
+    row(
+      'Parts',
+      'Add-ons',
+      of(({ addOns }) => names(addOns)),
+    ),
+    row(
+      'Parts',
+      'Limits',
+      of(({ limits }) => limits?.name ?? '–'),
+    ),
+    row(
+      'Sums',
+      'Added to the bike',
+      sums.map(({ mass }) => formatQuantity(mass.addedKg, 'kg', system, 4)),
+    ),
+    row(
+      'Sums',
+      'All up',
+      sums.map(({ mass }) => formatQuantity(mass.totalKg, 'kg', system, 4)),
+    ),
+    row(
+      'Sums',
+      'On the front wheel',
+      sums.map(({ axles }) => `${plain(axles.frontShare * 100, 3)} %`),
+    ),
+    row(
+      'Sums',
+      'Usable energy',
+      sums.map(({ energy }) => estimateText(energy.usable, system)),
+    ),
+    row(
+      'Sums',
+      'Range, throttle only',
+      sums.map(({ ranges }) => estimateText(ranges[0]!.range, system)),
+    ),
+    row(
+      'Sums',
+      'Range, moderate pedalling',
+      sums.map(({ ranges }) => estimateText(ranges[1]!.range, system)),
+    ),
+    row(
+      'Sums',
+      'Speed without load',
+      sums.map(({ noLoadSpeed }) => estimateText(noLoadSpeed, system)),
+    ),
+    row(
+      'Sums',
+      'Time to charge',
+      sums.map(({ chargeTime }) => estimateText(chargeTime, system)),
+    ),
+    row('Sums', 'Conversion', sums.map(moneyText)),
+    row(
+      'Checks and gates',
+      'Checks',
+      judged.map(({ checks }) => countWords(countChecks(checks))),
+    ),
+    row(
+      'Checks and gates',
+      'Failed or open',
+      judged.map(({ checks }) =>
+        names(
+          checks.filter(({ state }) => state === 'failed' || state === 'open').map(({ title }) => ({ name: title })),
+        ),
+      ),
+    ),
+    ...partRows(
+      'kits',
+      parts.map(({ kit }) => kit),
+      system,
+    ).map(([label, values]) => row('Kit', label, values)),
+    ...partRows(
+      'packs',
+      parts.map(({ packs }) => packs[0]),
+      system,
+    ).map(([label, values]) => row('First pack', label, values)),
+    ...partRows(
+      'bikes',
+      parts.map(({ bike }) => bike),
+      system,
+    ).map(([label, values]) => row('Bike', label, values)),
+    ...SETUP_FIELDS.map((field) =>
+      row(
+        field.of === 'settings' ? 'Settings' : 'Fit',
+        field.label,
+        of((facts) => settingText(field, facts[field.of], system)),
+      ),
+    ),
+  ];
+}

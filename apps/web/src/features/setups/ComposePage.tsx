@@ -1,0 +1,331 @@
+import { checkSetup, countChecks } from '@ebrix/core/bench';
+import { Button, Form, Input, Select } from 'antd';
+import { useMemo, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { setupDetailSchema, type Part, type PartKind, type SetupDetail } from '@ebrix/contract';
+import { useUnits } from '../../app/hooks.js';
+import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { ConflictChoice, storedMeanwhile } from '../../shared/ui/ConflictChoice.js';
+import { Page } from '../../shared/ui/Page.js';
+import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
+import { useDraft } from '../../shared/ui/use-draft.js';
+import { FieldInput, PartForm, useListPartsQuery } from '../bench/index.js';
+import { useAddRevisionMutation, useAddSetupMutation, useGetSetupQuery } from './api.js';
+import { CheckList, countWords } from './CheckList.js';
+import { liveFacts, readSetup, revisionDifferences, toComposeValues, type ComposeValues } from './compose-values.js';
+import { FrameDrawing } from './FrameDrawing.js';
+import { RollUpStrip } from './RollUpView.js';
+import { FIT_FIELDS, LOAD_FIELDS, SETTING_FIELDS, type SetupField } from './setup-fields.js';
+
+/** Puts a setup together from parts, with its sums and checks beside it while one chooses. */
+export default function ComposePage() {
+  const { id } = useParams();
+  return id === undefined ? <Compose /> : <Revise id={id} />;
+}
+
+function Revise({ id }: { readonly id: string }) {
+  const query = useGetSetupQuery(id);
+  if (query.data) return <Compose setup={query.data} />;
+  return (
+    <Page title="Setup" crumb={<Link to="/bench/setups">Bench</Link>}>
+      <Answer query={query}>{() => null}</Answer>
+    </Page>
+  );
+}
+
+/** Parts by kind, as far as they are loaded. */
+function useStock(): { readonly [K in PartKind]?: readonly Part[] | undefined } {
+  const bikes = useListPartsQuery('bikes').data;
+  const kits = useListPartsQuery('kits').data;
+  const packs = useListPartsQuery('packs').data;
+  const chargers = useListPartsQuery('chargers').data;
+  const addOns = useListPartsQuery('add-ons').data;
+  const limits = useListPartsQuery('limits').data;
+  return useMemo(
+    () => ({ bikes, kits, packs, chargers, 'add-ons': addOns, limits }),
+    [bikes, kits, packs, chargers, addOns, limits],
+  );
+}
+
+function Compose({ setup }: { readonly setup?: SetupDetail }) {
+  const navigate = useNavigate();
+  const system = useUnits();
+  const [form] = Form.useForm<ComposeValues>();
+  // What this window began from: a revision that comes in from elsewhere must not move it.
+  const [base] = useState(setup);
+  const latest = base?.revisions[0];
+  const draft = useDraft(`revision.${base?.id ?? 'new'}`, form);
+  const [add, adding] = useAddSetupMutation();
+  const [addRevision, revising] = useAddRevisionMutation();
+  const stock = useStock();
+  const values = (Form.useWatch((all) => all as ComposeValues, { form, preserve: true }) ?? {}) as ComposeValues;
+  const facts = useMemo(() => liveFacts(values, stock), [values, stock]);
+  const error = adding.error ?? revising.error;
+  const meanwhile = setupDetailSchema.safeParse(storedMeanwhile(error));
+  const theirs = meanwhile.success ? meanwhile.data.revisions[0] : undefined;
+
+  const submit = async (basedOn: number | null): Promise<void> => {
+    const read = readSetup(form.getFieldsValue(true) as ComposeValues, { ...(base && { name: base.name }), basedOn });
+    if (!read.ok) {
+      form.setFields(read.problems.map(({ name, message }) => ({ name: name as never, errors: [message] })));
+      form.scrollToField(read.problems[0]!.name as never);
+      return;
+    }
+    const result = await (base
+      ? addRevision({ id: base.id, revision: read.revision })
+      : add({ name: read.name, notes: '', revision: read.revision }));
+    if (!('data' in result) || !result.data) return;
+    draft.clear();
+    void navigate(`/bench/setups/${result.data.id}/checks`);
+  };
+  const isBusy = adding.isLoading || revising.isLoading;
+  return (
+    <Page
+      title={base ? `New revision of ${base.name}` : 'New setup'}
+      crumb={
+        <>
+          <Link to="/bench/setups">Bench</Link>
+          {base && (
+            <>
+              {' › '}
+              <Link to={`/bench/setups/${base.id}`}>{base.name}</Link>
+            </>
+          )}
+        </>
+      }
+    >
+      <Form
+        form={form}
+        layout="vertical"
+        requiredMark={false}
+        initialValues={toComposeValues(latest)}
+        onValuesChange={draft.keep}
+        onFinish={() => void submit(latest?.number ?? null)}
+      >
+        <div className="compose">
+          <div>
+            {!base && (
+              <Form.Item
+                name="name"
+                label="Name"
+                extra="As it should stand in verdicts, for example Corvane R2, 36 V rear hub"
+              >
+                <Input />
+              </Form.Item>
+            )}
+            <h2>Parts</h2>
+            <PartSelect form={form} kind="bikes" name="bikeId" label="Bike" stock={stock} />
+            <PartSelect form={form} kind="kits" name="kitId" label="Kit" stock={stock} />
+            <PartSelect
+              form={form}
+              kind="packs"
+              name="packIds"
+              label="Packs"
+              stock={stock}
+              isMultiple
+              extra="Several are ridden in parallel, on a joiner"
+            />
+            <PartSelect form={form} kind="chargers" name="chargerId" label="Charger" stock={stock} />
+            <PartSelect form={form} kind="add-ons" name="addOnIds" label="Add-ons" stock={stock} isMultiple />
+            <PartSelect
+              form={form}
+              kind="limits"
+              name="limitsId"
+              label="Limits to keep to"
+              stock={stock}
+              extra="As you wrote them down; check your local rules"
+            />
+            <Fields title="How it is put together" fields={FIT_FIELDS} facts={facts} />
+            <Fields title="Heaviest load, and the tariff" fields={LOAD_FIELDS} facts={facts} />
+            <Fields title="Settings" fields={SETTING_FIELDS} facts={facts} />
+            <Levels />
+            <Form.Item name={['settings', 'note']} label="Other settings">
+              <Input.TextArea rows={2} />
+            </Form.Item>
+            <h2 style={{ marginTop: 8 }}>{base ? 'This revision' : 'This first fitting'}</h2>
+            <Form.Item name="change" label={base ? 'What changed' : 'What it is'}>
+              <Input placeholder={base ? 'For example: new tyres' : 'As first fitted'} />
+            </Form.Item>
+            <Form.Item name="why" label="Why">
+              <Input placeholder="For whoever reads it in a year" />
+            </Form.Item>
+            {theirs && facts ? (
+              <ConflictChoice
+                what={`Revision ${theirs.number} came in meanwhile: “${theirs.change}”.`}
+                differences={revisionDifferences(theirs, facts, system)}
+                keepLabel={`Save mine as revision ${theirs.number + 1}`}
+                takeLabel={`Keep revision ${theirs.number}, drop mine`}
+                isBusy={isBusy}
+                onKeepMine={() => void submit(theirs.number)}
+                onTakeTheirs={() => {
+                  draft.clear();
+                  void navigate(`/bench/setups/${base!.id}`);
+                }}
+              />
+            ) : (
+              error !== undefined && <Problem error={error} />
+            )}
+            <div className="actions" style={{ marginTop: 12 }}>
+              {!theirs && (
+                <Button type="primary" htmlType="submit" loading={isBusy}>
+                  {base ? `Save as revision ${latest!.number + 1}` : 'Save setup'}
+                </Button>
+              )}
+              <Button
+                onClick={() => {
+                  draft.clear();
+                  void navigate(base ? `/bench/setups/${base.id}` : '/bench/setups');
+                }}
+              >
+                Cancel
+              </Button>
+            </div>
+          </div>
+          <Live facts={facts} />
+        </div>
+      </Form>
+    </Page>
+  );
+}
+
+/** Sums and checks of what is chosen, as one chooses. */
+function Live({ facts }: { readonly facts: ReturnType<typeof liveFacts> }) {
+  const checks = useMemo(() => (facts ? checkSetup(facts) : []), [facts]);
+  if (!facts)
+    return (
+      <aside className="live" aria-label="Sums and checks">
+        <p className="quiet">
+          Choose a bike and a kit: masses, money, range and all checks appear here while you choose.
+        </p>
+      </aside>
+    );
+  return (
+    <aside className="live" aria-label="Sums and checks">
+      <RollUpStrip facts={facts} />
+      <h2 style={{ margin: '18px 0 6px' }}>Checks: {countWords(countChecks(checks))}</h2>
+      <CheckList checks={checks} isBrief />
+      <FrameDrawing facts={facts} />
+    </aside>
+  );
+}
+
+function Fields({
+  title,
+  fields,
+  facts,
+}: {
+  readonly title: string;
+  readonly fields: readonly SetupField[];
+  readonly facts: ReturnType<typeof liveFacts>;
+}) {
+  // Before parts are chosen, what only some parts ask for is left out.
+  const shown = fields.filter(({ when }) => !when || (facts !== undefined && when(facts as never)));
+  if (shown.length === 0) return null;
+  return (
+    <section aria-label={title}>
+      <h2>{title}</h2>
+      <div className="field-grid">
+        {shown.map(({ when: _when, of, ...field }) => (
+          <FieldInput key={field.name} field={field} prefix={[of]} />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function Levels() {
+  return (
+    <Form.List name={['settings', 'levels']}>
+      {(items, { add, remove }) => (
+        <section aria-label="Assist levels" style={{ marginBottom: 14 }}>
+          {items.map(({ key, name }) => (
+            <div key={key} className="level-item">
+              <Form.Item name={[name, 'name']} label="Level">
+                <Input />
+              </Form.Item>
+              <Form.Item name={[name, 'speedCapKmh']} label="Up to" rules={[readableNumber]}>
+                <QuantityInput unit="km/h" />
+              </Form.Item>
+              <Form.Item name={[name, 'pedalShare']} label="Pedal share" rules={[readableNumber]}>
+                <QuantityInput unit="1" shownAs="%" />
+              </Form.Item>
+              <Form.Item name={[name, 'throttleShare']} label="Throttle share" rules={[readableNumber]}>
+                <QuantityInput unit="1" shownAs="%" />
+              </Form.Item>
+              <Button onClick={() => remove(name)} aria-label={`Take level ${name + 1} out`}>
+                Take out
+              </Button>
+            </div>
+          ))}
+          <Button onClick={() => add({ name: String(items.length + 1) })}>Add an assist level</Button>
+        </section>
+      )}
+    </Form.List>
+  );
+}
+
+interface SelectProps {
+  readonly form: ReturnType<typeof Form.useForm<ComposeValues>>[0];
+  readonly kind: PartKind;
+  readonly name: keyof ComposeValues & string;
+  readonly label: string;
+  readonly stock: ReturnType<typeof useStock>;
+  readonly isMultiple?: boolean;
+  readonly extra?: string;
+}
+
+/** Choice of parts; a part can be added or opened on the spot. */
+function PartSelect({ form, kind, name, label, stock, isMultiple = false, extra }: SelectProps) {
+  const [edited, setEdited] = useState<Part | 'new'>();
+  const parts = (stock[kind] ?? []) as readonly Part[];
+  const chosen = Form.useWatch(name, form) as string | string[] | null | undefined;
+  const ids = Array.isArray(chosen) ? chosen : chosen ? [chosen] : [];
+  const chosenParts = parts.filter(({ id }) => ids.includes(id));
+  return (
+    <>
+      <Form.Item
+        name={name}
+        label={label}
+        extra={
+          <span className="actions">
+            {chosenParts.map((part) => (
+              <button
+                key={part.id}
+                type="button"
+                className="text-button"
+                aria-label={`Open ${part.name}`}
+                onClick={() => setEdited(part)}
+              >
+                {isMultiple ? `Open ${part.name}` : 'Open it'}
+              </button>
+            ))}
+            <button type="button" className="text-button" onClick={() => setEdited('new')}>
+              Add a new one
+            </button>
+            {extra && <span>{extra}</span>}
+          </span>
+        }
+      >
+        <Select
+          {...(isMultiple ? { mode: 'multiple' as const } : { allowClear: kind !== 'bikes' && kind !== 'kits' })}
+          showSearch={{ optionFilterProp: 'label' }}
+          options={parts
+            .filter(({ archivedAt, id }) => archivedAt === null || ids.includes(id))
+            .map((part) => ({ value: part.id, label: part.name }))}
+          notFoundContent="None yet: add one below."
+        />
+      </Form.Item>
+      {edited && (
+        <PartForm
+          kind={kind}
+          part={edited === 'new' ? undefined : edited}
+          onDone={(saved) => {
+            setEdited(undefined);
+            if (saved && edited === 'new')
+              form.setFieldValue(name as never, (isMultiple ? [...ids, saved.id] : saved.id) as never);
+          }}
+        />
+      )}
+    </>
+  );
+}

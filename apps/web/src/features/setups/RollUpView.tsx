@@ -1,0 +1,211 @@
+import {
+  CADENCE_RPM,
+  isEstimate,
+  rollUp,
+  type EstimateOrReason,
+  type RollUp,
+  type SetupFacts,
+} from '@ebrix/core/bench';
+import type { UnitSystem } from '@ebrix/core/units';
+import { displayUnit } from '@ebrix/core/units';
+import { useMemo } from 'react';
+import { useUnits } from '../../app/hooks.js';
+import { formatMoney, formatQuantity, plain, showQuantity } from '../../shared/format/format-quantity.js';
+import { PLACES, choiceLabel } from '../bench/index.js';
+
+/** A value of theory with the span it may lie in, or what it needs. */
+export function estimateText(one: EstimateOrReason, system: UnitSystem): string {
+  if (!isEstimate(one)) return `needs ${one.missing.join(', ')}`;
+  const span = (v: number): string => showQuantity(v, one.unit, system, 2);
+  return `${formatQuantity(one.value, one.unit, system, 2)} (${span(one.lower)} to ${span(one.upper)})`;
+}
+/** A sum of which some things are not known is a lower bound. */
+function atLeast(text: string, missing: readonly string[]): string {
+  return missing.length === 0 ? text : `more than ${text}`;
+}
+export function moneyText({ money }: RollUp): string {
+  if (money.totals.length === 0) return money.missing.length > 0 ? 'no prices yet' : '–';
+  return atLeast(money.totals.map(formatMoney).join(' + '), money.missing);
+}
+
+const PART_NAMES = { bike: 'Bike', kit: 'Kit', pack: 'Packs', charger: 'Charger', 'add-on': 'Add-ons' } as const;
+const placeName = (place: string): string =>
+  place === 'bike' ? 'Bike itself' : place === 'rider' ? 'Rider' : choiceLabel(PLACES, place);
+
+/** The sums of a setup in one strip: what a tester looks at while choosing parts. */
+export function RollUpStrip({ facts }: { readonly facts: SetupFacts }) {
+  const system = useUnits();
+  const sums = useMemo(() => rollUp(facts), [facts]);
+  const { mass, axles, energy } = sums;
+  const cells = [
+    {
+      label: 'Added to the bike',
+      value: formatQuantity(mass.addedKg, 'kg', system, 4),
+      note: atLeast(
+        `${formatQuantity(mass.fittedKg, 'kg', system, 4)} fitted`,
+        mass.missing.filter((one) => one !== 'rider'),
+      ),
+    },
+    {
+      label: 'All up',
+      value: formatQuantity(mass.totalKg, 'kg', system, 4),
+      note:
+        mass.missing.length > 0
+          ? `without ${mass.missing.join(', ')}`
+          : `front ${plain(axles.frontShare * 100, 2)} %, rear ${plain((1 - axles.frontShare) * 100, 2)} %`,
+    },
+    {
+      label: 'Energy',
+      value: energy.nominalWh === null ? '–' : formatQuantity(energy.nominalWh, 'Wh', system, 3),
+      note: isEstimate(energy.usable)
+        ? `usable ${estimateText(energy.usable, system)}`
+        : `needs ${energy.usable.missing.join(', ')}`,
+    },
+    {
+      label: 'Conversion',
+      value: moneyText(sums),
+      note: sums.money.missing.length > 0 ? `no price: ${sums.money.missing.join(', ')}` : 'without the bike',
+    },
+  ];
+  return (
+    <div className="figure-strip" role="group" aria-label="Sums of this setup">
+      {cells.map(({ label, value, note }) => (
+        <div key={label}>
+          <div className="quiet">{label}</div>
+          <div className="figures" style={{ fontSize: 19, fontWeight: 700 }}>
+            {value}
+          </div>
+          <div className="quiet" style={{ fontSize: 12.5 }}>
+            {note}
+          </div>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** All sums in full. */
+export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
+  const system = useUnits();
+  const sums = useMemo(() => rollUp(facts), [facts]);
+  const { mass, axles, money, energy, ranges } = sums;
+  const kg = (value: number): string => showQuantity(value, 'kg', system, 4);
+  const masses = [
+    ...mass.byPlace.map(({ place, massKg }) => [placeName(place), kg(massKg)] as const),
+    ...(mass.missing.length > 0 ? ([[`Not known: ${mass.missing.join(', ')}`, '–']] as const) : []),
+    ['In all', kg(mass.totalKg)] as const,
+  ];
+  const expected: readonly (readonly [string, string])[] = [
+    [
+      'Energy on the label',
+      energy.nominalWh === null ? 'needs capacity and voltage' : formatQuantity(energy.nominalWh, 'Wh', system, 4),
+    ],
+    ['Usable energy', estimateText(energy.usable, system)],
+    ...ranges.map(
+      ({ rule, range }) => [`Range by rule of thumb, ${ruleName(rule, system)}`, estimateText(range, system)] as const,
+    ),
+    ['Speed without load', estimateText(sums.noLoadSpeed, system)],
+    [
+      'Help ends at',
+      sums.helpEndsKmh === null
+        ? 'needs the speed limit set, or limits'
+        : formatQuantity(sums.helpEndsKmh, 'km/h', system),
+    ],
+    ['Time to charge', estimateText(sums.chargeTime, system)],
+    [
+      'Cost of a charge',
+      'missing' in sums.chargeCost
+        ? `needs ${sums.chargeCost.missing.join(', ')}`
+        : `${formatMoney(sums.chargeCost)} (${plain(sums.chargeCost.lower, 2)} to ${plain(sums.chargeCost.upper, 2)})`,
+    ],
+  ];
+  return (
+    <div className="columns">
+      <section>
+        <h2>Expected, before anything is measured</h2>
+        <Pairs rows={expected} />
+        <h2 style={{ marginTop: 22 }}>Gears at {CADENCE_RPM} turns a minute</h2>
+        {sums.gears.length === 0 ? (
+          <p className="quiet">Needs the teeth of chainring and cogs, and the wheel circumference.</p>
+        ) : (
+          <table className="rows">
+            <thead>
+              <tr>
+                <th scope="col">Ring : cog</th>
+                <th scope="col" className="number">
+                  Speed, {displayUnit('km/h', system)}
+                </th>
+                <th scope="col" className="number">
+                  Cadence where help ends, 1/min
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {sums.gears.map(({ ring, cog, speedKmh, cadenceAtLimitRpm }) => (
+                <tr key={`${ring}:${cog}`}>
+                  <td className="figures">
+                    {ring} : {cog}
+                  </td>
+                  <td className="number">{showQuantity(speedKmh, 'km/h', system, 3)}</td>
+                  <td className="number">{cadenceAtLimitRpm === null ? '–' : Math.round(cadenceAtLimitRpm)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </section>
+      <section>
+        <h2>Mass, {displayUnit('kg', system)}</h2>
+        <Pairs rows={masses} isTotalLast />
+        <p className="quiet" style={{ margin: '8px 0 0' }}>
+          On the wheels: front {kg(axles.frontKg)}, rear {kg(axles.rearKg)}
+          {axles.trailerKg > 0 && `, trailer ${kg(axles.trailerKg)}`} {displayUnit('kg', system)}.
+          {axles.assumptions.length > 0 && ` Taken: ${axles.assumptions.join('; ')}.`}
+        </p>
+        <h2 style={{ marginTop: 22 }}>Money</h2>
+        {money.items.length === 0 ? (
+          <p className="quiet">No prices yet.</p>
+        ) : (
+          <Pairs
+            rows={[
+              ...money.byPart.map((sum) => [PART_NAMES[sum.part], formatMoney(sum)] as const),
+              ['Conversion, without the bike', moneyText(sums)] as const,
+            ]}
+            isTotalLast
+          />
+        )}
+      </section>
+    </div>
+  );
+}
+
+/** "moderate pedalling, near 23 km/h" names a speed: it is said in the person's units. */
+function ruleName({ name, whPerKm }: { readonly name: string; readonly whPerKm: number }, system: UnitSystem): string {
+  const inUnits = name.replace(/(\d+) km\/h/, (_all, speed: string) =>
+    formatQuantity(Number(speed), 'km/h', system, 2),
+  );
+  return `${inUnits}, ${formatQuantity(whPerKm, 'Wh/km', system, 2)}`;
+}
+
+function Pairs({
+  rows,
+  isTotalLast = false,
+}: {
+  readonly rows: readonly (readonly [string, string])[];
+  readonly isTotalLast?: boolean;
+}) {
+  return (
+    <table className="rows">
+      <tbody>
+        {rows.map(([label, value], k) => (
+          <tr key={label} style={isTotalLast && k === rows.length - 1 ? { fontWeight: 700 } : {}}>
+            <th scope="row" className="pair">
+              {label}
+            </th>
+            <td className="number">{value}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

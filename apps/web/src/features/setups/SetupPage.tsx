@@ -1,0 +1,213 @@
+import { countChecks, openGates } from '@ebrix/core/bench';
+import { App as AntApp, Button, Input } from 'antd';
+import { lazy, Suspense, useMemo, useState } from 'react';
+import { Link, Navigate, useNavigate, useParams } from 'react-router';
+import type { SetupDetail } from '@ebrix/contract';
+import { errorMessage } from '../../shared/api/base-api.js';
+import { Answer } from '../../shared/ui/Answer.js';
+import { LinkButton } from '../../shared/ui/LinkButton.js';
+import { Page } from '../../shared/ui/Page.js';
+import { useShortcut } from '../help/index.js';
+import { Photos } from '../photos/index.js';
+import { useArchiveSetupMutation, useChangeSetupMutation, useCopySetupMutation, useGetSetupQuery } from './api.js';
+import { ChecksTab } from './ChecksTab.js';
+import { countWords } from './CheckList.js';
+import { ClaimsTable } from './ClaimsTable.js';
+import { judge, type Judged } from './facts.js';
+import { FrameDrawing } from './FrameDrawing.js';
+import { GatesTab } from './GatesTab.js';
+import { HistoryTab } from './HistoryTab.js';
+import { RollUpStrip, RollUpTables } from './RollUpView.js';
+import { SettingsSheet } from './SettingsSheet.js';
+
+const FittingTab = lazy(() => import('../fitting/FittingTab.js'));
+const StandTab = lazy(() => import('../stand/StandTab.js'));
+
+const CRUMB = <Link to="/bench/setups">Bench</Link>;
+const TABS = ['parts', 'checks', 'fitting', 'settings', 'stand', 'gates', 'history'] as const;
+type Tab = (typeof TABS)[number];
+
+export default function SetupPage() {
+  const { id = '', tab = 'parts' } = useParams();
+  const query = useGetSetupQuery(id);
+  if (!TABS.includes(tab as Tab)) return <Navigate to={`/bench/setups/${id}`} replace />;
+  if (query.data) return <SetupView setup={query.data} tab={tab as Tab} />;
+  return (
+    <Page title="Setup" crumb={CRUMB}>
+      <Answer query={query}>{() => null}</Answer>
+    </Page>
+  );
+}
+
+function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: Tab }) {
+  const navigate = useNavigate();
+  const latest = setup.revisions[0]!;
+  const judged = useMemo(() => judge(latest), [latest]);
+  const words = tabWords(setup, judged);
+  const to = (name: Tab): string => `/bench/setups/${setup.id}${name === 'parts' ? '' : `/${name}`}`;
+  TABS.forEach((name, k) => {
+    // The number of tabs never changes, so neither does the order of hooks.
+    // eslint-disable-next-line react-hooks/rules-of-hooks
+    useShortcut(String(k + 1), `To ${name}`, () => void navigate(to(name)));
+  });
+  useShortcut('e', 'Change this setup', () => void navigate(`/bench/setups/${setup.id}/edit`));
+  return (
+    <Page title={setup.name} crumb={CRUMB} actions={<Actions setup={setup} />}>
+      <nav className="steps" aria-label="Steps of the setup">
+        {TABS.map((name) => (
+          <Link
+            key={name}
+            to={to(name)}
+            className={name === tab ? 'here' : ''}
+            aria-current={name === tab ? 'step' : undefined}
+          >
+            <strong>{name[0]!.toUpperCase() + name.slice(1)}</strong>
+            <span>{words[name]}</span>
+          </Link>
+        ))}
+      </nav>
+      {tab === 'parts' && <PartsTab setup={setup} judged={judged} />}
+      {tab === 'checks' && <ChecksTab setup={setup} checks={judged.checks} />}
+      {tab === 'settings' && <SettingsSheet setup={setup} />}
+      {tab === 'gates' && <GatesTab setup={setup} gates={judged.gates} />}
+      {tab === 'history' && <HistoryTab setup={setup} />}
+      <Suspense fallback={<div role="status" aria-label="Loading" />}>
+        {tab === 'fitting' && <FittingTab setup={setup} />}
+        {tab === 'stand' && <StandTab setup={setup} />}
+      </Suspense>
+    </Page>
+  );
+}
+
+function tabWords(setup: SetupDetail, { checks, gates }: Judged): Record<Tab, string> {
+  const latest = setup.revisions[0]!;
+  const open = openGates(gates).length;
+  return {
+    parts: `${latest.bike.name}, ${latest.kit.name}`,
+    checks: countWords(countChecks(checks)),
+    fitting: 'steps, time, tools',
+    settings: latest.settings.assistLevel ? `level ${latest.settings.assistLevel}` : 'what is programmed',
+    stand: 'wheel, speed, mass',
+    gates: open === 0 ? 'may be ridden' : `${open} of ${gates.length} open`,
+    history: `revision ${latest.number}`,
+  };
+}
+
+function Actions({ setup }: { readonly setup: SetupDetail }) {
+  const navigate = useNavigate();
+  const [named, setNamed] = useState<{ readonly for: 'rename' | 'copy'; readonly name: string }>();
+  const [change] = useChangeSetupMutation();
+  const [archive] = useArchiveSetupMutation();
+  const [copy] = useCopySetupMutation();
+  const { notification } = AntApp.useApp();
+  const tell = (error: unknown): void =>
+    void notification.error({ title: errorMessage(error), placement: 'bottomRight' });
+  const save = async (): Promise<void> => {
+    if (!named) return;
+    if (named.for === 'rename') {
+      const { error } = await change({ stored: setup, name: named.name, notes: setup.notes });
+      if (error !== undefined) return tell(error);
+    } else {
+      const { data, error } = await copy({ id: setup.id, name: named.name });
+      if (error !== undefined) return tell(error);
+      if (data) void navigate(`/bench/setups/${data.id}`);
+    }
+    setNamed(undefined);
+  };
+  if (named)
+    return (
+      <form
+        className="actions"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void save();
+        }}
+      >
+        <Input
+          aria-label={named.for === 'rename' ? 'New name' : 'Name of the copy'}
+          style={{ width: 300 }}
+          value={named.name}
+          autoFocus
+          onChange={({ target }) => setNamed({ ...named, name: target.value })}
+        />
+        <Button type="primary" htmlType="submit">
+          {named.for === 'rename' ? 'Save name' : 'Duplicate'}
+        </Button>
+        <Button onClick={() => setNamed(undefined)}>Cancel</Button>
+      </form>
+    );
+  return (
+    <>
+      <Button onClick={() => setNamed({ for: 'rename', name: setup.name })}>Rename</Button>
+      <Button onClick={() => setNamed({ for: 'copy', name: `${setup.name}, copy` })}>Duplicate</Button>
+      <Button href={`/api/setups/${setup.id}/file`} download={`${setup.name}.json`}>
+        Save as file
+      </Button>
+      <Button
+        onClick={() =>
+          void archive({ stored: setup, archived: setup.archivedAt === null }).then(
+            ({ error }) => error !== undefined && tell(error),
+          )
+        }
+      >
+        {setup.archivedAt ? 'Bring back' : 'Archive'}
+      </Button>
+      <LinkButton to={`/bench/setups/${setup.id}/toolbox`} label="Toolbox sheet" />
+      <LinkButton isMain to={`/bench/setups/${setup.id}/edit`} label="Change" />
+    </>
+  );
+}
+
+function PartsTab({ setup, judged }: { readonly setup: SetupDetail; readonly judged: Judged }) {
+  const { parts } = setup.revisions[0]!;
+  const rows = [
+    ['Bike', [parts.bike]],
+    ['Kit', [parts.kit]],
+    ['Packs', parts.packs],
+    ['Charger', parts.charger ? [parts.charger] : []],
+    ['Add-ons', parts.addOns],
+    ['Limits to keep to', parts.limits ? [parts.limits] : []],
+  ] as const;
+  return (
+    <>
+      <RollUpStrip facts={judged.facts} />
+      <div className="columns section">
+        <section>
+          <h2>Parts of this revision</h2>
+          <table className="rows">
+            <tbody>
+              {rows.map(([label, list]) => (
+                <tr key={label}>
+                  <th scope="row" className="pair">
+                    {label}
+                  </th>
+                  <td>{list.map(({ name }) => name).join(', ') || <span className="quiet">none chosen</span>}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {setup.notes && <p style={{ marginTop: 8 }}>{setup.notes}</p>}
+          <ClaimsTable setup={setup} />
+        </section>
+        <section>
+          <FrameDrawing facts={judged.facts} />
+          <h2 style={{ marginTop: 18 }}>Photos of the fit</h2>
+          <Photos owner="setup" ownerId={setup.id} />
+        </section>
+      </div>
+      <div className="section">
+        <RollUpTables facts={judged.facts} />
+      </div>
+      {setup.trials.length > 0 && (
+        <div className="section links">
+          <h2>Trials</h2>
+          {setup.trials.map(({ id, question }) => (
+            <p key={id}>
+              <Link to={`/trials/${id}/verdict`}>{question}</Link>
+            </p>
+          ))}
+        </div>
+      )}
+    </>
+  );
+}

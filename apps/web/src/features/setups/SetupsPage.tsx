@@ -1,0 +1,185 @@
+import { App as AntApp, Button, Checkbox } from 'antd';
+import { useRef } from 'react';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import type { Clearance, Setup } from '@ebrix/contract';
+import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { LinkButton } from '../../shared/ui/LinkButton.js';
+import { Page } from '../../shared/ui/Page.js';
+import { BenchPlaces } from '../bench/index.js';
+import { EmptyStart } from '../demo/index.js';
+import { useShortcut } from '../help/index.js';
+import { useBringSetupMutation, useListSetupsQuery } from './api.js';
+import { countWords } from './CheckList.js';
+
+const MOST_COMPARED = 3;
+
+export default function SetupsPage() {
+  const query = useListSetupsQuery();
+  const navigate = useNavigate();
+  const [params, setParams] = useSearchParams();
+  const picked = (params.get('with') ?? '').split(',').filter((id) => id !== '');
+  useShortcut('n', 'New setup', () => void navigate('/bench/setups/new'));
+  const pick = (id: string, isPicked: boolean): void => {
+    const next = isPicked ? [...picked, id].slice(-MOST_COMPARED) : picked.filter((one) => one !== id);
+    setParams(next.length > 0 ? { with: next.join(',') } : {}, { replace: true });
+  };
+  return (
+    <Page
+      title="Bench"
+      actions={
+        <>
+          {picked.length >= 2 ? (
+            <LinkButton to={`/bench/compare?with=${picked.join(',')}`} label={`Set ${picked.length} side by side`} />
+          ) : (
+            <Button disabled title="Tick two or three setups in the list">
+              Set side by side
+            </Button>
+          )}
+          <LinkButton to="/bench/fittings" label="Fitting times" />
+          <BringSetup />
+          <LinkButton isMain to="/bench/setups/new" label="New setup" />
+        </>
+      }
+    >
+      <BenchPlaces />
+      <Answer query={query}>
+        {(setups) =>
+          setups.length === 0 ? (
+            <EmptyStart
+              what="A setup is a bike with a kit, its pack and its settings. Choose them, and Ebrix adds up mass, money and range and checks what fits before anything is bought or ridden."
+              action={{ to: '/bench/setups/new', label: 'Put a setup together' }}
+            />
+          ) : (
+            <div className="scroll-x">
+              <table className="rows">
+                <thead>
+                  <tr>
+                    <th scope="col">
+                      <span className="unseen">Side by side</span>
+                    </th>
+                    <th scope="col">Setup</th>
+                    <th scope="col">Bike, kit, packs</th>
+                    <th scope="col">Checks</th>
+                    <th scope="col">Gates</th>
+                    <th scope="col" className="number">
+                      Revision
+                    </th>
+                    <th scope="col" className="number">
+                      Runs
+                    </th>
+                    <th scope="col">Trials</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {setups.map((setup) => (
+                    <SetupRow
+                      key={setup.id}
+                      setup={setup}
+                      isPicked={picked.includes(setup.id)}
+                      onPick={(isPicked) => pick(setup.id, isPicked)}
+                    />
+                  ))}
+                </tbody>
+              </table>
+            </div>
+          )
+        }
+      </Answer>
+    </Page>
+  );
+}
+
+interface RowProps {
+  readonly setup: Setup;
+  readonly isPicked: boolean;
+  readonly onPick: (isPicked: boolean) => void;
+}
+function SetupRow({ setup, isPicked, onPick }: RowProps) {
+  const latest = setup.revisions[0];
+  const { clearance } = setup;
+  return (
+    <tr style={setup.archivedAt ? { opacity: 0.6 } : {}}>
+      <td>
+        <Checkbox
+          checked={isPicked}
+          onChange={({ target }) => onPick(target.checked)}
+          aria-label={`${setup.name}: set side by side`}
+        />
+      </td>
+      <td>
+        <Link to={`/bench/setups/${setup.id}`}>{setup.name}</Link>
+        {setup.archivedAt && <span className="quiet"> (archived)</span>}
+      </td>
+      <td>
+        {latest?.bike.name}
+        <div className="quiet">
+          {latest?.kit.name}, {latest?.packs.map(({ name }) => name).join(', ')}
+        </div>
+      </td>
+      <td>
+        <Link to={`/bench/setups/${setup.id}/checks`} className={clearance.stops > 0 ? 'stop-link' : ''}>
+          {countWords(clearance)}
+        </Link>
+      </td>
+      <td style={{ whiteSpace: 'nowrap' }}>
+        <Link to={`/bench/setups/${setup.id}/gates`}>{gateWords(clearance)}</Link>
+      </td>
+      <td className="number">{latest?.number}</td>
+      <td className="number">
+        <Link to={`/runs?setup=${setup.id}`}>{setup.revisions.reduce((sum, { runCount }) => sum + runCount, 0)}</Link>
+      </td>
+      <td>
+        {setup.trials.map(({ id, question }) => (
+          <div key={id}>
+            <Link to={`/trials/${id}/verdict`}>{question}</Link>
+          </div>
+        ))}
+      </td>
+    </tr>
+  );
+}
+
+export function gateWords({ openGates, gates }: Clearance): string {
+  return openGates === 0 ? 'may be ridden' : `${openGates} of ${gates} open`;
+}
+
+function BringSetup() {
+  const [bring, { isLoading, error }] = useBringSetupMutation();
+  const navigate = useNavigate();
+  const { notification } = AntApp.useApp();
+  const input = useRef<HTMLInputElement>(null);
+  const take = async (file: File | undefined): Promise<void> => {
+    if (!file) return;
+    const { data } = await bring(file);
+    if (!data) return;
+    notification.success({
+      title: `“${data.name}” is on the bench. Its gates are open: pass them here.`,
+      placement: 'bottomRight',
+    });
+    void navigate(`/bench/setups/${data.id}`);
+  };
+  return (
+    <>
+      <Button loading={isLoading} onClick={() => input.current?.click()}>
+        Bring in a setup
+      </Button>
+      <input
+        ref={input}
+        className="unseen"
+        type="file"
+        tabIndex={-1}
+        accept=".json,application/json"
+        aria-label="Setup file"
+        onChange={({ target }) => {
+          void take(target.files?.[0]);
+          target.value = '';
+        }}
+      />
+      {error !== undefined && (
+        <div style={{ flexBasis: '100%', maxWidth: 560 }}>
+          <Problem error={error} />
+        </div>
+      )}
+    </>
+  );
+}

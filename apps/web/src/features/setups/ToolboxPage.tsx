@@ -1,0 +1,98 @@
+import { Button } from 'antd';
+import { useMemo } from 'react';
+import { Link, useParams } from 'react-router';
+import type { SetupDetail } from '@ebrix/contract';
+import { Answer } from '../../shared/ui/Answer.js';
+import { Page } from '../../shared/ui/Page.js';
+import { useShortcut } from '../help/index.js';
+import { useGetSetupQuery } from './api.js';
+import { judge } from './facts.js';
+import { RollUpStrip } from './RollUpView.js';
+import { SentenceText } from './SentenceText.js';
+import { SettingsSheet } from './SettingsSheet.js';
+
+/** One sheet for the toolbox: parts, settings, what was waived, and the gates with room to tick them. */
+export default function ToolboxPage() {
+  const { id = '' } = useParams();
+  const query = useGetSetupQuery(id);
+  useShortcut('p', 'Print this sheet', () => window.print());
+  return (
+    <Page
+      title={query.data ? `Toolbox sheet: ${query.data.name}` : 'Toolbox sheet'}
+      crumb={
+        <>
+          <Link to="/bench/setups">Bench</Link> › <Link to={`/bench/setups/${id}`}>{query.data?.name ?? 'Setup'}</Link>
+        </>
+      }
+      actions={
+        <Button type="primary" onClick={() => window.print()}>
+          Print
+        </Button>
+      }
+    >
+      <Answer query={query}>{(setup) => <Sheet setup={setup} />}</Answer>
+    </Page>
+  );
+}
+
+function Sheet({ setup }: { readonly setup: SetupDetail }) {
+  const revision = setup.revisions[0]!;
+  const { checks, gates, facts } = useMemo(() => judge(revision), [revision]);
+  const unsettled = checks.filter(({ state }) => state !== 'passed');
+  const { bike, kit, packs, charger, addOns, limits } = revision.parts;
+  return (
+    <div className="sheet toolbox">
+      <p>
+        Revision {revision.number} of {new Date(revision.createdAt).toLocaleDateString()}: {bike.name}; {kit.name};{' '}
+        {[...packs, ...(charger ? [charger] : []), ...addOns].map(({ name }) => name).join('; ')}
+        {limits && `. Limits: ${limits.name}`}.
+      </p>
+      <RollUpStrip facts={facts} />
+      <div className="columns">
+        <section>
+          <h2>Gates before riding</h2>
+          <ol className="gates">
+            {gates.map(({ id, title, what, state, mark }) => (
+              <li key={id}>
+                <strong>
+                  {state === 'open' ? '☐' : state === 'passed' ? '☑' : '☒'} {title}
+                  {state === 'waived' && ' (waived)'}
+                </strong>
+                <div>
+                  <SentenceText of={what} />
+                </div>
+                {mark && (
+                  <div className="quiet">
+                    {mark.by}, {new Date(mark.at).toLocaleDateString()}
+                    {mark.reason && `: ${mark.reason}`}
+                  </div>
+                )}
+              </li>
+            ))}
+          </ol>
+        </section>
+        <section>
+          <h2>Settings</h2>
+          <SettingsSheet setup={setup} isPrinted />
+          <h2 style={{ marginTop: 16 }}>Checks failed, open or waived</h2>
+          {unsettled.length === 0 ? (
+            <p>None: all {checks.length} passed.</p>
+          ) : (
+            <ul style={{ margin: 0, paddingLeft: 18 }}>
+              {unsettled.map(({ id, title, state, mark }) => (
+                <li key={id}>
+                  {title}: {state}
+                  {mark && ` by ${mark.by}: ${mark.reason}`}
+                </li>
+              ))}
+            </ul>
+          )}
+          <p className="section">
+            <strong>Check your local rules.</strong> Beyond the limits written down here: private ground only. Lithium
+            packs: own charger only, in sight, never below freezing, never opened.
+          </p>
+        </section>
+      </div>
+    </div>
+  );
+}

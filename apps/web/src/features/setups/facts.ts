@@ -1,0 +1,78 @@
+import { checkSetup, gatesOf, type Check, type Gate, type SetupFacts } from '@ebrix/core/bench';
+import type { Part, PartKind, RevisionDetail, RevisionParts, SetupFit, SetupSettings } from '@ebrix/contract';
+
+export function factsOf({ parts, settings, fit }: Pick<RevisionDetail, 'fit' | 'parts' | 'settings'>): SetupFacts {
+  return { ...parts, settings, fit };
+}
+
+export interface Judged {
+  readonly facts: SetupFacts;
+  readonly checks: readonly Check[];
+  readonly gates: readonly Gate[];
+}
+/** Checks and gates of a revision: computed here by the same core as on the server. */
+export function judge(revision: RevisionDetail): Judged {
+  const facts = factsOf(revision);
+  const checks = checkSetup(facts, revision.marks);
+  return { facts, checks, gates: gatesOf(facts, checks, revision.marks) };
+}
+
+/** The parts that are chosen in a form; undefined while bike or kit are missing. */
+export function chosenParts(
+  chosen: {
+    readonly bikeId?: string | undefined;
+    readonly kitId?: string | undefined;
+    readonly packIds?: readonly string[] | undefined;
+    readonly chargerId?: string | null | undefined;
+    readonly addOnIds?: readonly string[] | undefined;
+    readonly limitsId?: string | null | undefined;
+  },
+  stock: { readonly [K in PartKind]?: readonly Part[] | undefined },
+): RevisionParts | undefined {
+  const find = <K extends PartKind>(kind: K, id: string | null | undefined): Part<K> | undefined =>
+    stock[kind]?.find((part) => part.id === id) as Part<K> | undefined;
+  const bike = find('bikes', chosen.bikeId);
+  const kit = find('kits', chosen.kitId);
+  if (!bike || !kit) return undefined;
+  const all = <K extends PartKind>(kind: K, ids: readonly string[] | undefined): Part<K>[] =>
+    (ids ?? []).map((id) => find(kind, id)).filter((part): part is Part<K> => part !== undefined);
+  return {
+    bike,
+    kit,
+    packs: all('packs', chosen.packIds),
+    charger: find('chargers', chosen.chargerId) ?? null,
+    addOns: all('add-ons', chosen.addOnIds),
+    limits: find('limits', chosen.limitsId) ?? null,
+  };
+}
+
+/** For a form in which nothing is typed yet. */
+export const EMPTY_SETTINGS: SetupSettings = {
+  assistLevel: '',
+  speedLimitKmh: null,
+  wheelCircumferenceM: null,
+  currentLimitA: null,
+  cutoffV: null,
+  regenerationA: null,
+  levels: [],
+  note: '',
+};
+export const EMPTY_FIT: SetupFit = {
+  washersLeftMm: null,
+  washersRightMm: null,
+  cogSpacerMm: null,
+  cogSpacers: null,
+  discBoltMm: null,
+  discWasherMm: null,
+  rotorThicknessMm: null,
+  shellSpacerMm: null,
+  shellSpacers: null,
+  chainLineMm: null,
+  batteryTube: null,
+  restVoltagesV: [],
+  riderMassKg: null,
+  payloadKg: null,
+  payloadPlace: 'rear-rack',
+  electricityPerKWh: null,
+  currency: 'EUR',
+};

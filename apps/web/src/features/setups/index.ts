@@ -1,0 +1,1 @@
+export { useListSetupsQuery } from './api.js';

@@ -1,0 +1,251 @@
+import { act, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { Route, Routes } from 'react-router';
+import type { RevisionDetail, SetupDetail } from '@ebrix/contract';
+import { exampleDetail, exampleRun, exampleSetups } from '../../testing/examples.js';
+import { fakeApi } from '../../testing/fake-api.js';
+import { renderInApp } from '../../testing/render.js';
+import { setUnits } from '../preferences/index.js';
+import ComparePage, { compareRows } from './ComparePage.js';
+import SetupPage from './SetupPage.js';
+import SetupsPage from './SetupsPage.js';
+import ToolboxPage from './ToolboxPage.js';
+
+const user = () => userEvent.setup({ delay: null, pointerEventsCheck: 0 });
+const open = (path: string, answers: Parameters<typeof fakeApi>[0]) => {
+  const api = fakeApi({ photos: [], demo: { isEmpty: false, loading: null, problem: null }, ...answers });
+  const { store } = renderInApp(
+    <Routes>
+      <Route path="/bench/setups" element={<SetupsPage />} />
+      <Route path="/bench/setups/:id/toolbox" element={<ToolboxPage />} />
+      <Route path="/bench/setups/:id/:tab?" element={<SetupPage />} />
+      <Route path="/bench/compare" element={<ComparePage />} />
+    </Routes>,
+    path,
+  );
+  return { api, store };
+};
+const withMarks = (setup: SetupDetail, marks: RevisionDetail['marks']): SetupDetail => ({
+  ...setup,
+  revisions: setup.revisions.map((revision) => ({ ...revision, marks })),
+});
+const openSetup = (tab: string, setup = exampleDetail(), more: Parameters<typeof fakeApi>[0] = {}) =>
+  open(`/bench/setups/${setup.id}/${tab}`, { [`setups/${setup.id}`]: setup, ...more });
+const mark = (id: string, kind: 'passed' | 'waived'): RevisionDetail['marks'][number] => ({
+  id,
+  kind,
+  by: 'Ottoline Vask',
+  reason: kind === 'waived' ? 'Seen and measured by hand.' : '',
+  at: '2026-04-01T08:00:00.000Z',
+});
+
+beforeEach(() => localStorage.clear());
+
+describe('the list of setups', () => {
+  it('shows what keeps each from being ridden', async () => {
+    open('/bench/setups', { setups: exampleSetups });
+    const row = await screen.findByRole('row', { name: /Corvane R2/ });
+    expect(row).toHaveTextContent('1 failed, 2 open, 30 passed');
+    expect(row).toHaveTextContent('3 of 9 open');
+    expect(row).toHaveTextContent('Marrow 48');
+  });
+  it('sets two that are ticked side by side', async () => {
+    open('/bench/setups', { setups: exampleSetups });
+    const hands = user();
+    await screen.findByRole('row', { name: /Corvane R2/ });
+    expect(screen.getByRole('button', { name: 'Set side by side' })).toBeDisabled();
+    for (const { name } of exampleSetups)
+      await hands.click(screen.getByRole('checkbox', { name: `${name}: set side by side` }));
+    expect(screen.getByRole('link', { name: 'Set 2 side by side' })).toHaveAttribute(
+      'href',
+      `/bench/compare?with=${exampleSetups.map(({ id }) => id).join(',')}`,
+    );
+  });
+  it('says in plain words why a setup file is refused', async () => {
+    open('/bench/setups', {
+      setups: exampleSetups,
+      'POST setups/file': () =>
+        Response.json(
+          { error: { code: 'cannot-read', message: 'The file is not valid JSON. Nothing was stored.' } },
+          { status: 422 },
+        ),
+    });
+    await user().upload(await screen.findByLabelText('Setup file'), new File(['{'], 'setup.json'));
+    expect(await screen.findByText(/not valid JSON/)).toBeInTheDocument();
+  });
+});
+
+describe('the checks of a setup', () => {
+  it('stand gravest first with sum and mend, and say what they need', async () => {
+    openSetup('checks');
+    const items = await screen.findAllByRole('listitem');
+    const failed = items.find((item) => item.textContent?.includes('Controller current against the pack'))!;
+    expect(failed).toHaveTextContent('20 A × 1.2 = 24 A; protection carries 20 A');
+    expect(failed).toHaveTextContent('Lower the controller’s limit to 16.7 A');
+    expect(failed).toHaveTextContent('can hurt someone');
+    expect(items.indexOf(failed)).toBe(0);
+    expect(screen.getByText(/Cannot check: needs rear dropout width/)).toBeInTheDocument();
+  });
+
+  it('are waived with a name and a reason only', async () => {
+    const setup = exampleDetail();
+    const revisionId = setup.revisions[0]!.id;
+    const { api } = openSetup('checks', setup, { [`POST revisions/${revisionId}/marks`]: setup });
+    const hands = user();
+    await hands.click(await screen.findByRole('button', { name: /Waive in writing: Controller current/ }));
+    await hands.type(screen.getByLabelText('Your name'), 'Bram Tellow');
+    await hands.click(screen.getByRole('button', { name: 'Waive' }));
+    expect(await screen.findByText('Write the reason in a few words.')).toBeInTheDocument();
+    expect(api.asked.some(({ method }) => method === 'POST')).toBe(false);
+    await hands.type(screen.getByLabelText('Why it may be so'), 'Limit is set to 15 A in the controller.');
+    await hands.click(screen.getByRole('button', { name: 'Waive' }));
+    await waitFor(() =>
+      expect(api.asked.find(({ method }) => method === 'POST')?.body).toEqual({
+        ids: ['protection-current'],
+        kind: 'waived',
+        by: 'Bram Tellow',
+        reason: 'Limit is set to 15 A in the controller.',
+      }),
+    );
+    expect(localStorage.getItem('ebrix.signature')).toBe('Bram Tellow');
+  });
+
+  it('that cannot be checked are waived together, in writing', async () => {
+    const { api } = openSetup('checks', exampleDetail(), {
+      [`POST revisions/${exampleDetail().revisions[0]!.id}/marks`]: exampleDetail(),
+    });
+    const hands = user();
+    await hands.click(await screen.findByRole('button', { name: /^Waive all \d+ that cannot be checked/ }));
+    await hands.type(screen.getByLabelText('Why it may be so'), 'Old bike, measured when fitted.');
+    await hands.type(screen.getByLabelText('Your name'), 'Bram Tellow');
+    await hands.click(screen.getByRole('button', { name: /^Waive \d+ checks/ }));
+    await waitFor(() => expect(api.asked.some(({ method }) => method === 'POST')).toBe(true));
+    const { ids } = api.asked.find(({ method }) => method === 'POST')!.body as { ids: string[] };
+    expect(ids).not.toContain('protection-current');
+    expect(ids.length).toBeGreaterThan(10);
+  });
+
+  it('show who waived and why, and let it be taken back', async () => {
+    const setup = withMarks(exampleDetail(), [mark('protection-current', 'waived')]);
+    const { api } = openSetup('checks', setup, { [`POST revisions/${setup.revisions[0]!.id}/unmark`]: setup });
+    expect(await screen.findByText(/Waived by Ottoline Vask.*Seen and measured by hand/)).toBeInTheDocument();
+    await user().click(screen.getByRole('button', { name: 'Take the waiver back' }));
+    await waitFor(() =>
+      expect(api.asked.find(({ method }) => method === 'POST')?.body).toEqual({ ids: ['protection-current'] }),
+    );
+  });
+});
+
+describe('the gates of a setup', () => {
+  it('say that it may not be ridden, and are passed by name', async () => {
+    const setup = exampleDetail();
+    const { api } = openSetup('gates', setup, { [`POST revisions/${setup.revisions[0]!.id}/marks`]: setup });
+    expect(await screen.findByText(/Not to be ridden yet: \d+ gates are open/)).toBeInTheDocument();
+    const hands = user();
+    await hands.click(screen.getByRole('button', { name: 'Pass: Both brakes' }));
+    await hands.type(screen.getByLabelText('Your name'), 'Bram Tellow{Enter}');
+    await waitFor(() =>
+      expect(api.asked.find(({ method }) => method === 'POST')?.body).toMatchObject({
+        ids: ['gate-brakes'],
+        kind: 'passed',
+      }),
+    );
+  });
+  it('offer no button for the one that is computed', async () => {
+    openSetup('gates');
+    const checks = await screen.findByRole('listitem', { name: 'Checks: open' });
+    expect(within(checks).queryByRole('button')).not.toBeInTheDocument();
+    expect(within(checks).getByRole('link', { name: 'To the checks' })).toBeInTheDocument();
+  });
+});
+
+describe('the sums of a setup', () => {
+  it('are shown in the person’s units and name what is missing', async () => {
+    const { store } = openSetup('', exampleDetail(), {
+      runs: { items: [], total: 0 },
+      [`setups/${exampleDetail().id}/stand`]: [],
+    });
+    const strip = await screen.findByRole('group', { name: 'Sums of this setup' });
+    expect(strip).toHaveTextContent('7.8 kg');
+    expect(strip).toHaveTextContent('109.3 kg');
+    expect(strip).toHaveTextContent('672 Wh');
+    expect(strip).toHaveTextContent('no prices yet');
+    act(() => void store.dispatch(setUnits('imperial')));
+    // 7.8 kg and 109.3 kg ÷ 0.45359237.
+    expect(strip).toHaveTextContent('17.2 lb');
+    expect(strip).toHaveTextContent('241 lb');
+  });
+
+  it('set the seller’s claims against what was measured', async () => {
+    const kit = {
+      ...exampleDetail().revisions[0]!.parts.kit,
+      claims: { rangeKm: 90, speedKmh: null, chargeTimeH: null, massKg: 3.6, powerW: null },
+    };
+    const runs = [60, 62, 61].map((km, k) => ({
+      ...exampleRun(k, 9),
+      figures: { rangeToCutoff: { value: km, standardUncertainty: 1, unit: 'km' as const } },
+    }));
+    const setup = exampleDetail({ kit });
+    openSetup('', setup, { runs: { items: runs, total: 3 }, [`setups/${setup.id}/stand`]: [] });
+    const range = await screen.findByRole('row', { name: /^Range 90 km/ });
+    // Mean 61, t(0.975, 2) · 1 ÷ √3 = 2.48 either way.
+    await waitFor(() => expect(range).toHaveTextContent('measured 61 km (58.5 km to 63.5 km, 3 runs): claim not met'));
+    expect(screen.getByRole('row', { name: /^Mass of the kit/ })).toHaveTextContent('claim not met');
+  });
+});
+
+describe('the history of a setup', () => {
+  it('says what changed in numbers, when and why', async () => {
+    const first = exampleDetail().revisions[0]!;
+    const second: RevisionDetail = {
+      ...first,
+      id: '01900000-0000-7000-8000-000000000099',
+      number: 2,
+      change: 'Limit lowered',
+      why: 'Protection tripped on Chapel Hill.',
+      settings: { ...first.settings, currentLimitA: 16 },
+    };
+    openSetup('history', { ...exampleDetail(), revisions: [second, first] });
+    const row = await screen.findByRole('row', { name: /Limit lowered/ });
+    expect(row).toHaveTextContent('Protection tripped on Chapel Hill.');
+    expect(row).toHaveTextContent('Current limit set: – → 16 A');
+    expect(screen.getByRole('row', { name: /As first fitted/ })).toHaveTextContent('the first');
+  });
+});
+
+describe('setups side by side', () => {
+  const other: SetupDetail = {
+    ...exampleDetail({ kit: { ...exampleDetail().revisions[0]!.parts.kit, name: 'Dromel D5', massKg: 7.2 } }),
+    id: exampleSetups[1]!.id,
+    name: 'Dromel D5',
+  };
+  const ids = `${exampleDetail().id},${other.id}`;
+  const answers = { [`setups/${exampleDetail().id}`]: exampleDetail(), [`setups/${other.id}`]: other };
+
+  it('show only what differs, or all of it', async () => {
+    open(`/bench/compare?with=${ids}`, answers);
+    expect(await screen.findByRole('row', { name: /^Kit Corvane R2 Dromel D5/ })).toBeInTheDocument();
+    expect(screen.getByRole('row', { name: /^Added to the bike 7.8 kg 10.9 kg/ })).toBeInTheDocument();
+    expect(screen.queryByRole('row', { name: /^Bike Round bike 3/ })).not.toBeInTheDocument();
+    await user().click(screen.getByRole('switch', { name: 'Differences only' }));
+    expect(await screen.findByRole('row', { name: /^Bike Round bike 3 Round bike 3/ })).toBeInTheDocument();
+  });
+  it('do not differ from themselves', () => {
+    const rows = compareRows([exampleDetail(), exampleDetail()], 'imperial');
+    expect(rows.filter(({ values }) => values[0] !== values[1])).toEqual([]);
+    expect(rows.length).toBeGreaterThan(90);
+  });
+  it('tell what to do when none are chosen', async () => {
+    open('/bench/compare', {});
+    expect(await screen.findByText(/Tick two or three setups/)).toBeInTheDocument();
+  });
+});
+
+it('prints gates, settings and waivers on one sheet', async () => {
+  const setup = withMarks(exampleDetail(), [mark('protection-current', 'waived'), mark('gate-brakes', 'passed')]);
+  open(`/bench/setups/${setup.id}/toolbox`, { [`setups/${setup.id}`]: setup });
+  expect(await screen.findByText(/☑ Both brakes/)).toBeInTheDocument();
+  expect(screen.getByText(/☐ Cables/)).toBeInTheDocument();
+  expect(screen.getByText(/waived by Ottoline Vask: Seen and measured by hand/)).toBeInTheDocument();
+  expect(screen.getByText('Check your local rules.')).toBeInTheDocument();
+});

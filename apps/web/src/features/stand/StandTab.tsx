@@ -1,0 +1,236 @@
+import { STAND_METHOD } from '@ebrix/core/bench';
+import { Button, Form, Input, Radio } from 'antd';
+import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
+import { standRecordSchema, type SetupDetail, type StandRecord } from '@ebrix/contract';
+import { useUnits } from '../../app/hooks.js';
+import { formatFigure, formatShare } from '../../shared/format/format-quantity.js';
+import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { ConflictChoice, storedMeanwhile, type Difference } from '../../shared/ui/ConflictChoice.js';
+import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
+import { rememberedName, rememberName } from '../../shared/ui/remembered-name.js';
+import { useDraft } from '../../shared/ui/use-draft.js';
+import { Derivation } from '../runs/index.js';
+import { useSaveStandMutation, useStandQuery } from './api.js';
+import { readStand, toStandValues, type StandValues } from './stand-values.js';
+import { TroubleList } from './TroubleList.js';
+
+const ANSWERS = [
+  { value: true, label: 'Yes' },
+  { value: false, label: 'No' },
+];
+const LOOKS = [
+  { name: 'directionRight', label: 'Wheel turns the right way' },
+  { name: 'spinsFreely', label: 'Spins freely, nothing rubs or binds' },
+  { name: 'brakeCuts', label: 'Each brake lever stops the motor' },
+] as const;
+const READINGS = [
+  { name: 'rollOutTurns', label: 'Roll-out, turns', unit: 'level', help: 'Ten turns with the rider on the bike' },
+  { name: 'rollOutM', label: 'Roll-out, distance', unit: 'm' },
+  { name: 'rollOutLimitMm', label: 'Reading ±', unit: 'mm', help: 'Empty: 5 mm at either end' },
+  { name: 'displaySpeedKmh', label: 'Display shows', unit: 'km/h', help: 'At a steady speed on the stand' },
+  { name: 'timedTurns', label: 'Turns counted meanwhile', unit: 'level' },
+  { name: 'timedS', label: 'Time of these turns', unit: 's' },
+  { name: 'noLoadSpeedKmh', label: 'No-load speed', unit: 'km/h' },
+  { name: 'noLoadCurrentA', label: 'No-load current', unit: 'A' },
+  { name: 'frontKg', label: 'Front wheel on the scale', unit: 'kg' },
+  { name: 'rearKg', label: 'Rear wheel on the scale', unit: 'kg' },
+  { name: 'scaleLimitKg', label: 'Scale ±', unit: 'kg', help: 'Empty: 0.1 kg' },
+] as const;
+
+/** The stand test of the newest revision, its figures, and what was found when something was wrong. */
+export default function StandTab({ setup }: { readonly setup: SetupDetail }) {
+  const query = useStandQuery(setup.id);
+  const latest = setup.revisions[0]!;
+  return (
+    <div style={{ display: 'grid', gap: 26 }}>
+      <Answer query={query}>
+        {(records) => {
+          const record = records.find(({ revisionId }) => revisionId === latest.id);
+          return (
+            <div className="columns">
+              <StandForm key={record?.version ?? 0} setup={setup} record={record} />
+              <section>
+                <Figures record={record} />
+                {records
+                  .filter((one) => one !== record)
+                  .map((one) => (
+                    <details key={one.revisionId} style={{ marginTop: 12 }}>
+                      <summary>
+                        Revision {one.revisionNumber}, {one.day}
+                      </summary>
+                      <Figures record={one} />
+                    </details>
+                  ))}
+              </section>
+            </div>
+          );
+        }}
+      </Answer>
+      <TroubleList setup={setup} />
+    </div>
+  );
+}
+
+function Figures({ record }: { readonly record: StandRecord | undefined }) {
+  const system = useUnits();
+  const [open, setOpen] = useState<string>();
+  if (!record || record.figures.length === 0)
+    return (
+      <>
+        <h2>Figures</h2>
+        <p className="quiet">What you read on the left becomes figures with their uncertainty here, once saved.</p>
+      </>
+    );
+  const shown = record.figures.find(({ key }) => key === open);
+  return (
+    <>
+      <h2>Figures of revision {record.revisionNumber}</h2>
+      <table className="rows">
+        <tbody>
+          {record.figures.map((figure) => (
+            <tr key={figure.key}>
+              <th scope="row" className="pair">
+                {figure.label}
+              </th>
+              <td className="number">
+                <button
+                  type="button"
+                  className="figure-button"
+                  aria-expanded={open === figure.key}
+                  onClick={() => setOpen(open === figure.key ? undefined : figure.key)}
+                >
+                  {figure.unit === '1'
+                    ? formatShare(figure.value, figure.standardUncertainty)
+                    : formatFigure(figure.value, figure.standardUncertainty, figure.unit, system)}
+                </button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {shown && <Derivation figure={shown} method={STAND_METHOD} onClose={() => setOpen(undefined)} />}
+      {record.note && <p style={{ marginTop: 8 }}>{record.note}</p>}
+      <p className="quiet" style={{ marginTop: 8 }}>
+        {record.by}, {record.day}
+      </p>
+    </>
+  );
+}
+
+function StandForm({ setup, record }: { readonly setup: SetupDetail; readonly record: StandRecord | undefined }) {
+  const revision = setup.revisions[0]!;
+  const [form] = Form.useForm<StandValues>();
+  const draft = useDraft(`stand.${revision.id}`, form);
+  const [save, { isLoading, error, reset }] = useSaveStandMutation();
+  const today = useMemo(() => new Date().toLocaleDateString('sv-SE'), []);
+  const meanwhile = standRecordSchema.safeParse(storedMeanwhile(error));
+  const submit = async (version: number): Promise<void> => {
+    const read = readStand(form.getFieldsValue(true) as StandValues, version);
+    if (!read.ok) {
+      form.setFields(read.problems.map(({ name, message }) => ({ name: name as never, errors: [message] })));
+      form.scrollToField(read.problems[0]!.name as never);
+      return;
+    }
+    rememberName(read.input.by);
+    const { data } = await save({ revisionId: revision.id, input: read.input });
+    if (data) draft.clear();
+  };
+  return (
+    <Form
+      form={form}
+      layout="vertical"
+      requiredMark={false}
+      initialValues={toStandValues(record, today, rememberedName())}
+      onValuesChange={draft.keep}
+      onFinish={() => void submit(record?.version ?? 0)}
+    >
+      <h2>Stand test of revision {revision.number}</h2>
+      <p className="caution" style={{ marginBottom: 12 }}>
+        Wheel off the ground, bike held, hands and laces clear of spokes and chain. Lowest level first.
+      </p>
+      <div className="field-grid">
+        {LOOKS.map(({ name, label }) => (
+          <Form.Item key={name} name={name} label={label}>
+            <Radio.Group optionType="button" options={ANSWERS} aria-label={label} />
+          </Form.Item>
+        ))}
+        {READINGS.map(({ name, label, unit, ...more }) => (
+          <Form.Item
+            key={name}
+            name={['readings', name]}
+            label={label}
+            rules={[readableNumber]}
+            {...('help' in more && { extra: more.help })}
+          >
+            <QuantityInput unit={unit} />
+          </Form.Item>
+        ))}
+        <Form.Item
+          name={['readings', 'spinDownS']}
+          label="Spin-down times, s"
+          extra="Motor off, from the same speed; several goes, for example 6.1 6.4 6.2"
+        >
+          <Input />
+        </Form.Item>
+        <Form.Item name="day" label="Day">
+          <Input type="date" />
+        </Form.Item>
+        <Form.Item name="by" label="By">
+          <Input />
+        </Form.Item>
+      </div>
+      <Form.Item name="note" label="Note">
+        <Input.TextArea rows={2} />
+      </Form.Item>
+      {meanwhile.success ? (
+        <ConflictChoice
+          what={`${meanwhile.data.by} saved a stand test of this revision meanwhile.`}
+          differences={differencesOf(meanwhile.data, form.getFieldsValue(true) as StandValues)}
+          keepLabel="Save mine over it"
+          takeLabel="Take the stored one"
+          isBusy={isLoading}
+          onKeepMine={() => void submit(meanwhile.data.version)}
+          onTakeTheirs={() => {
+            draft.clear();
+            form.setFieldsValue(toStandValues(meanwhile.data, today, '') as never);
+            reset();
+          }}
+        />
+      ) : (
+        error !== undefined && <Problem error={error} />
+      )}
+      {!meanwhile.success && (
+        <div className="actions">
+          <Button type="primary" htmlType="submit" loading={isLoading}>
+            Save the stand test
+          </Button>
+          <Link to={`/bench/setups/${setup.id}/gates`} style={{ alignSelf: 'center' }}>
+            On to the gates
+          </Link>
+        </div>
+      )}
+    </Form>
+  );
+}
+
+function differencesOf(theirs: StandRecord, values: StandValues): Difference[] {
+  const stored = toStandValues(theirs, '', '');
+  const text = (value: unknown): string =>
+    value === null || value === undefined || value === ''
+      ? '–'
+      : value === true
+        ? 'Yes'
+        : value === false
+          ? 'No'
+          : String(value as string | number);
+  return [
+    ...LOOKS.map(({ name, label }) => ({ label, theirs: text(stored[name]), mine: text(values[name]) })),
+    ...[...READINGS, { name: 'spinDownS', label: 'Spin-down times, s' }].map(({ name, label }) => ({
+      label,
+      theirs: text(stored.readings?.[name]),
+      mine: text(values.readings?.[name]),
+    })),
+    { label: 'Note', theirs: text(stored.note), mine: text(values.note) },
+  ].filter((row) => row.theirs !== row.mine);
+}

@@ -1,0 +1,179 @@
+import { SYMPTOMS } from '@ebrix/core/bench';
+import { App as AntApp, Button, Input, Radio, Select } from 'antd';
+import { useState } from 'react';
+import type { SetupDetail } from '@ebrix/contract';
+import { errorMessage } from '../../shared/api/base-api.js';
+import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { rememberedName, rememberName } from '../../shared/ui/remembered-name.js';
+import { useAddFindingMutation, useFindingsQuery, useRemoveFindingMutation, type NewFinding } from './api.js';
+
+/** By symptom, what to look at in order of likelihood; what it was is kept with the revision. */
+export function TroubleList({ setup }: { readonly setup: SetupDetail }) {
+  const [symptomId, setSymptomId] = useState<string>();
+  const symptom = SYMPTOMS.find(({ id }) => id === symptomId);
+  return (
+    <section aria-label="Trouble-shooting">
+      <h2>Something is wrong</h2>
+      <Radio.Group
+        optionType="button"
+        aria-label="Symptom"
+        {...(symptomId !== undefined && { value: symptomId })}
+        options={SYMPTOMS.map(({ id, name }) => ({ value: id, label: name }))}
+        onChange={({ target }) => setSymptomId(target.value as string)}
+      />
+      {symptom && (
+        <div className="columns" style={{ marginTop: 12 }}>
+          <ol className="gates" aria-label="Likeliest first">
+            {symptom.suspects.map(({ id, cause, look, caution }) => (
+              <li key={id}>
+                <strong>{cause}</strong>
+                <p>{look}</p>
+                {caution && <p className="caution">{caution}</p>}
+              </li>
+            ))}
+          </ol>
+          <FindingForm key={symptom.id} setup={setup} symptomId={symptom.id} />
+        </div>
+      )}
+      <Findings setupId={setup.id} />
+    </section>
+  );
+}
+
+function FindingForm({ setup, symptomId }: { readonly setup: SetupDetail; readonly symptomId: string }) {
+  const { suspects } = SYMPTOMS.find(({ id }) => id === symptomId)!;
+  const [add, { isLoading, error }] = useAddFindingMutation();
+  const [suspect, setSuspect] = useState<string | null>(null);
+  const [cause, setCause] = useState('');
+  const [cure, setCure] = useState('');
+  const [by, setBy] = useState(rememberedName);
+  const submit = async (): Promise<void> => {
+    rememberName(by.trim());
+    const finding: NewFinding = { revisionId: setup.revisions[0]!.id, symptom: symptomId, suspect, cause, cure, by };
+    const { data } = await add({ setupId: setup.id, finding });
+    if (!data) return;
+    setSuspect(null);
+    setCause('');
+    setCure('');
+  };
+  return (
+    <form
+      style={{ display: 'grid', gap: 8, alignContent: 'start' }}
+      onSubmit={(event) => {
+        event.preventDefault();
+        void submit();
+      }}
+    >
+      <h3>What it was</h3>
+      <Select
+        allowClear
+        aria-label="Which of these it was"
+        placeholder="One of these, or leave empty"
+        value={suspect}
+        options={suspects.map((one) => ({ value: one.id, label: one.cause }))}
+        onChange={(id: string | undefined) => {
+          setSuspect(id ?? null);
+          if (id && cause === '') setCause(suspects.find((one) => one.id === id)!.cause);
+        }}
+      />
+      <Input
+        aria-label="Cause"
+        placeholder="In your words"
+        value={cause}
+        onChange={({ target }) => setCause(target.value)}
+      />
+      <Input
+        aria-label="Cure"
+        placeholder="What cured it"
+        value={cure}
+        onChange={({ target }) => setCure(target.value)}
+      />
+      <Input aria-label="Your name" placeholder="Your name" value={by} onChange={({ target }) => setBy(target.value)} />
+      <div>
+        <Button
+          type="primary"
+          htmlType="submit"
+          loading={isLoading}
+          disabled={cause.trim().length < 3 || by.trim().length < 2}
+        >
+          Note it
+        </Button>
+      </div>
+      {error !== undefined && <Problem error={error} />}
+    </form>
+  );
+}
+
+function Findings({ setupId }: { readonly setupId: string }) {
+  const query = useFindingsQuery(setupId);
+  const [remove] = useRemoveFindingMutation();
+  const [add] = useAddFindingMutation();
+  const { notification } = AntApp.useApp();
+  return (
+    <Answer query={query}>
+      {(findings) =>
+        findings.length === 0 ? null : (
+          <div className="scroll-x" style={{ marginTop: 14 }}>
+            <table className="rows">
+              <thead>
+                <tr>
+                  <th scope="col">Noticed</th>
+                  <th scope="col">What it was</th>
+                  <th scope="col">Cure</th>
+                  <th scope="col">Revision, day, by</th>
+                  <th scope="col">
+                    <span className="unseen">Actions</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {findings.map(({ id, at, revisionNumber, ...finding }) => (
+                  <tr key={id}>
+                    <td>{SYMPTOMS.find((one) => one.id === finding.symptom)?.name ?? finding.symptom}</td>
+                    <td>{finding.cause}</td>
+                    <td>{finding.cure || '–'}</td>
+                    <td>
+                      {revisionNumber}, {new Date(at).toLocaleDateString()}, {finding.by}
+                    </td>
+                    <td>
+                      <Button
+                        size="small"
+                        aria-label={`Remove: ${finding.cause}`}
+                        onClick={() =>
+                          void remove({ setupId, id }).then(({ error }) => {
+                            if (error !== undefined) {
+                              notification.error({ title: errorMessage(error), placement: 'bottomRight' });
+                              return;
+                            }
+                            notification.info({
+                              key: id,
+                              title: 'Finding removed.',
+                              placement: 'bottomRight',
+                              actions: (
+                                <Button
+                                  size="small"
+                                  onClick={() => {
+                                    notification.destroy(id);
+                                    void add({ setupId, finding });
+                                  }}
+                                >
+                                  Undo
+                                </Button>
+                              ),
+                            });
+                          })
+                        }
+                      >
+                        Remove
+                      </Button>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        )
+      }
+    </Answer>
+  );
+}

@@ -1,0 +1,1 @@
+export { useStandQuery } from './api.js';
