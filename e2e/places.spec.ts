@@ -14,8 +14,9 @@ for (const viewport of SIZES) {
 
     test('every place opens, is accessible and fits the screen', async ({ page, request }) => {
       test.setTimeout(1_800_000);
-      const first = async (path: string): Promise<string> =>
-        ((await (await request.get(path)).json()) as Named[])[0]!.id;
+      const all = async (path: string): Promise<Named[]> => (await (await request.get(path)).json()) as Named[];
+      const first = async (path: string): Promise<string> => (await all(path))[0]!.id;
+      const second = (await all('/api/setups'))[2]!.id;
       const [trial, setup, course] = [
         await first('/api/trials'),
         await first('/api/setups'),
@@ -25,8 +26,23 @@ for (const viewport of SIZES) {
       const places = [
         '/bench/setups',
         `/bench/setups/${setup}`,
+        `/bench/setups/${setup}/checks`,
+        `/bench/setups/${setup}/fitting`,
+        `/bench/setups/${setup}/settings`,
+        `/bench/setups/${setup}/stand`,
+        `/bench/setups/${setup}/gates`,
+        `/bench/setups/${setup}/history`,
+        `/bench/setups/${setup}/edit`,
+        `/bench/setups/${setup}/toolbox`,
+        '/bench/setups/new',
+        `/bench/compare?with=${setup},${second}&all=yes`,
+        '/bench/fittings',
         '/bench/bikes',
+        '/bench/kits',
         '/bench/packs',
+        '/bench/chargers',
+        '/bench/add-ons',
+        '/bench/limits',
         '/bench/loggers',
         '/courses',
         `/courses/${course}`,
@@ -61,7 +77,9 @@ for (const viewport of SIZES) {
 test('the dark theme is accessible too and stays after a reload', async ({ page }) => {
   await page.goto('/trials');
   await page.getByRole('button', { name: /Theme/ }).click();
-  for (const place of ['/trials', '/runs', '/import', '/bench/packs']) {
+  const setups = (await (await page.request.get('/api/setups')).json()) as Named[];
+  const checks = `/bench/setups/${setups[2]!.id}/checks`;
+  for (const place of ['/trials', '/runs', '/import', '/bench/packs', '/bench/setups', checks, '/bench/setups/new']) {
     await page.goto(place);
     await ready(page);
     await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');

@@ -25,7 +25,8 @@ export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; read
   ).length;
   const sign = async (input: MarkInput): Promise<void> => {
     const { data } = await mark({ revisionId, input });
-    if (data) setSigning(undefined);
+    // A quick hand may have opened the next one meanwhile.
+    if (data) setSigning((current) => (current && input.ids.includes(current.ids[0]!) ? undefined : current));
   };
   const form = (label: string) =>
     signing && (

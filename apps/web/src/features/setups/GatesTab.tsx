@@ -1,6 +1,6 @@
 import { openGates, type Gate } from '@ebrix/core/bench';
 import { Button } from 'antd';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { MarkInput, SetupDetail } from '@ebrix/contract';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
@@ -16,11 +16,23 @@ export function GatesTab({ setup, gates }: { readonly setup: SetupDetail; readon
   const [signing, setSigning] = useState<{ readonly id: string; readonly kind: MarkInput['kind'] }>();
   const [mark, marking] = useMarkMutation();
   const [unmark] = useUnmarkMutation();
+  const list = useRef<HTMLOListElement>(null);
+  const signedId = useRef<string>(undefined);
   const open = openGates(gates).length;
   const sign = async (input: MarkInput): Promise<void> => {
     const { data } = await mark({ revisionId: revision.id, input });
-    if (data) setSigning(undefined);
+    if (!data) return;
+    // A quick hand may have opened the next one meanwhile.
+    setSigning((current) => (current && input.ids.includes(current.id) ? undefined : current));
+    signedId.current = input.ids[0];
   };
+  // The form is gone with the focus in it: the next open gate gets it, so that the keyboard goes on from there.
+  useEffect(() => {
+    if (signing || gates.find(({ id }) => id === signedId.current)?.state === 'open' || signedId.current === undefined)
+      return;
+    signedId.current = undefined;
+    list.current?.querySelector<HTMLElement>('li[data-state="open"] button')?.focus();
+  }, [gates, signing]);
   return (
     <div style={{ maxWidth: 860, display: 'grid', gap: 12 }}>
       <p className={open > 0 ? 'caution' : ''}>
@@ -28,7 +40,7 @@ export function GatesTab({ setup, gates }: { readonly setup: SetupDetail; readon
           ? `Not to be ridden yet: ${open} ${open === 1 ? 'gate is' : 'gates are'} open. Hands on the bike for each of them, not from memory.`
           : `All gates of revision ${revision.number} are passed or waived: this setup may be ridden. On public ground, check your local rules.`}
       </p>
-      <ol className="gates">
+      <ol className="gates" ref={list}>
         {gates.map((gate) => (
           <li key={gate.id} data-state={gate.state} aria-label={`${gate.title}: ${GATE_WORDS[gate.state]}`}>
             <div className="check-head">
