@@ -40,9 +40,7 @@ for (const viewport of SIZES) {
         '/bench/bikes',
         '/bench/kits',
         '/bench/packs',
-        '/bench/chargers',
         '/bench/add-ons',
-        '/bench/limits',
         '/bench/loggers',
         '/courses',
         `/courses/${course}`,
@@ -63,7 +61,8 @@ for (const viewport of SIZES) {
         await test.step(place, async () => {
           await page.goto(place);
           await ready(page);
-          await expectAccessible(page);
+          // Colours are the same at every width, and by far the slowest to look at.
+          await expectAccessible(page, viewport.width < 500 ? ['color-contrast'] : []);
           const overflow = await page.evaluate(
             () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
           );

@@ -7,7 +7,7 @@ import { installPackages } from './lib/install.mjs';
 import { startThrowawayPostgres } from './lib/postgres.mjs';
 import { root, runScript, say } from './lib/say.mjs';
 import { startServer } from './lib/server.mjs';
-import { makeWideCsv, fillWithRuns, makeLongRideCsv } from './lib/bench-data.mjs';
+import { fillWithParts, fillWithRuns, makeLongRideCsv, makeWideCsv } from './lib/bench-data.mjs';
 
 const rows = [];
 /** One line of the table; `limit` is a maximum unless `isFloor`. */
@@ -97,6 +97,17 @@ async function benchCore() {
     1500,
   );
 
+  const setupFacts = await demoSetupFacts();
+  const { checkSetup, rollUp } = await import(`${root}/packages/core/dist/bench/index.js`);
+  row(
+    'checks and sums of a setup',
+    await best(20, () => [checkSetup(setupFacts), rollUp(setupFacts)]),
+    'ms',
+    '10 million multiplications',
+    yardstick,
+    5,
+  );
+
   const { COURSES } = await import(`${root}/apps/server/dist/demo/scenario.js`);
   const { rideModelOf } = await import(`${root}/apps/server/dist/demo/demo-ride.js`);
   const model = rideModelOf({ setup: 'corvane', course: 'level', outing: 'o1' }, (mean) => mean);
@@ -107,6 +118,25 @@ async function benchCore() {
     () => (rideS = simulateRide(model, COURSES.level.ride, conditions, { stepS: 0.01 }).trace.timeS.at(-1)),
   );
   row('ride model at 100 Hz, times real time', rideS / (ride / 1000), '×', 'real time', 1, 2000, true);
+}
+
+/** The setup of the demo with the most checks that apply. */
+async function demoSetupFacts() {
+  const parts = await import(`${root}/apps/server/dist/demo/bench-parts.js`);
+  const { BENCH_SETUPS } = await import(`${root}/apps/server/dist/demo/bench-setups.js`);
+  const { setupFitSchema, setupSettingsSchema } = await import(`${root}/packages/contract/dist/index.js`);
+  const setup = BENCH_SETUPS.at(-1);
+  const find = (list, name) => list.find((part) => part.name === name);
+  return {
+    bike: find(parts.BIKES, setup.bike),
+    kit: find(parts.KITS, setup.kit),
+    packs: [find(parts.PACKS, setup.pack)],
+    charger: find(parts.CHARGERS, setup.charger),
+    addOns: setup.addOns.map((name) => find(parts.ADD_ONS, name)),
+    limits: find(parts.LIMITS, setup.limits),
+    settings: setupSettingsSchema.parse(setup.settings),
+    fit: setupFitSchema.parse(setup.fit),
+  };
 }
 
 function multiplyTenMillion() {
@@ -175,14 +205,16 @@ async function benchServer() {
       health,
       100,
     );
-    await benchFirstPage(url);
+    await fillWithParts(url, 500);
+    row('list of setups, 500 parts stored', await best(5, () => get('setups')), 'ms', 'health request', health, 100);
+    await benchPages(url, (await get('setups'))[0].id, health);
   } finally {
     await server.stop();
     cluster.stop();
   }
 }
 
-async function benchFirstPage(url) {
+async function benchPages(url, setupId, health) {
   const { chromium } = await import('@playwright/test');
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
@@ -203,7 +235,20 @@ async function benchFirstPage(url) {
   const usable = performance.now() - start;
   await page.waitForTimeout(500);
   await Promise.all(seen);
+  const afterLoad = async (path, isReady) => {
+    await page.goto(url + path);
+    const loaded = performance.now();
+    await isReady();
+    return performance.now() - loaded;
+  };
+  const sums = () => page.getByRole('group', { name: 'Sums of this setup' }).waitFor();
+  const leastOf = async (path) =>
+    Math.min(...[await afterLoad(path, sums), await afterLoad(path, sums), await afterLoad(path, sums)]);
+  const setup = await leastOf(`/bench/setups/${setupId}`);
+  const compose = await leastOf(`/bench/setups/${setupId}/edit`);
   await browser.close();
+  row('setup page interactive after load, 500 parts', setup, 'ms', 'health request', health, 300);
+  row('   composing it', compose, 'ms', 'health request', health, 300);
   row(
     'first page usable',
     usable,

@@ -14,7 +14,14 @@ import {
   unmarkSchema,
 } from './before-riding.js';
 import { partImportSchema, partInputSchemas, partSchemas } from './parts.js';
-import { newSetupSchema, revisionInputSchema, setupDetailSchema, setupFileSchema, setupSchema } from './setups.js';
+import {
+  newSetupSchema,
+  revisionInputSchema,
+  setupDetailSchema,
+  setupFileSchema,
+  setupSchema,
+  thumbRulesSchema,
+} from './setups.js';
 import { courseInputSchema, courseSchema, outingInputSchema, outingSchema } from './courses.js';
 import { stripSchema } from './figures.js';
 import { importFileSchema, startImportSchema } from './imports.js';
@@ -80,6 +87,14 @@ export const ROUTES: readonly Route[] = [
     summary: 'Add a revision; 409 when another was added since the one it is based on',
     body: revisionInputSchema,
     response: setupDetailSchema,
+  },
+  { method: 'get', path: '/api/thumb-rules', summary: 'Consumption by rule of thumb', response: thumbRulesSchema },
+  {
+    method: 'put',
+    path: '/api/thumb-rules',
+    summary: 'Change the rules of thumb',
+    body: thumbRulesSchema,
+    response: thumbRulesSchema,
   },
   {
     method: 'get',

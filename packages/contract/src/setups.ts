@@ -160,3 +160,15 @@ export const setupFileSchema = z.strictObject({
 export type SetupFile = z.output<typeof setupFileSchema>;
 
 export const archiveSchema = z.strictObject({ version: versionSchema, archived: z.boolean() });
+
+/** Consumption by rule of thumb, as the tester holds it; a first figure until own rides replace it. */
+export const thumbRulesSchema = z
+  .array(
+    z.strictObject({
+      name: z.string().trim().min(1, 'Say when it holds.').max(80),
+      whPerKm: z.number().positive('Must be above 0.').max(200, 'At most 200.'),
+    }),
+  )
+  .min(1, 'At least one.')
+  .max(12, 'At most twelve.');
+export type ThumbRules = z.output<typeof thumbRulesSchema>;

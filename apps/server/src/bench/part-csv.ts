@@ -23,7 +23,7 @@ function columnsOf(schema: z.ZodObject, above: readonly string[]): CsvColumn[] {
   return Object.entries(schema.shape).flatMap(([field, type]): CsvColumn[] => {
     const inner = unwrap(type as z.ZodType);
     const path = [...above, field];
-    if (inner instanceof z.ZodObject) return columnsOf(inner as z.ZodObject, path);
+    if (inner instanceof z.ZodObject) return columnsOf(inner, path);
     return [{ name: path.join('.'), path, kind: kindOf(inner) }];
   });
 }
@@ -58,7 +58,7 @@ function cellOf({ kind }: CsvColumn, value: unknown): string | number {
   if (value === null || value === undefined) return '';
   if (kind === 'numbers' || kind === 'words') return (value as unknown[]).join(' ');
   if (kind === 'json') return (value as unknown[]).length === 0 ? '' : JSON.stringify(value);
-  return typeof value === 'number' ? value : String(value as string | boolean);
+  return typeof value === 'string' || typeof value === 'number' ? value : value === true ? 'yes' : 'no';
 }
 
 export interface CsvRow<K extends PartKind> {

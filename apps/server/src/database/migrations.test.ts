@@ -72,7 +72,7 @@ describe('migrations', () => {
       });
 
       await database.migrate.latest({ migrationSource: source });
-      const row = (await database('setup_revision').first('parts', 'settings', 'fit')) as Record<string, unknown>;
+      const row = await database('setup_revision').first<Record<string, unknown>>('parts', 'settings', 'fit');
       const parts = revisionPartsSchema.parse(row['parts']);
       expect(parts).toMatchObject({ bike: { massKg: 24, frame: null, cogTeeth: [] }, charger: null, addOns: [] });
       expect(setupSettingsSchema.parse(row['settings'])).toMatchObject({ speedLimitKmh: 25, levels: [] });

@@ -32,8 +32,8 @@ export class PhotoRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
   async listOf(owner: PhotoOwner, ownerId: string): Promise<Photo[]> {
-    const rows: PhotoRow[] = await this.database('photo')
-      .select(...COLUMNS)
+    const rows = await this.database('photo')
+      .select<PhotoRow[]>(...COLUMNS)
       .where({ [OWNER_COLUMN[owner]]: ownerId })
       .whereNull('removed_at')
       .orderBy('id');

@@ -95,7 +95,7 @@ export class SetupFileService {
   }
 
   private async freeName(table: 'setup', name: string, transaction: Knex): Promise<string> {
-    const rows: { name: string }[] = await transaction(table).select('name').whereNull('archived_at');
+    const rows = await transaction(table).select<{ name: string }[]>('name').whereNull('archived_at');
     return nextName(name, new Set(rows.map((row) => row.name.toLowerCase())));
   }
 }

@@ -21,6 +21,7 @@ import {
   revisionInputSchema,
   setupFileSchema,
   setupInputSchema,
+  thumbRulesSchema,
   unmarkSchema,
   versionSchema,
   type MarkInput,
@@ -28,10 +29,12 @@ import {
   type Setup,
   type SetupDetail,
   type SetupFile,
+  type ThumbRules,
 } from '@ebrix/contract';
 import { smallTextFile, SMALL_FILE } from '../common/uploads.js';
 import { ZodPipe } from '../common/zod.pipe.js';
 import { SetupFileService } from './setup-file.service.js';
+import { ThumbRuleRepository } from './thumb-rule.repository.js';
 import { SetupService } from './setup.service.js';
 
 const changeSchema = z.strictObject({ ...setupInputSchema.shape, version: versionSchema });
@@ -43,6 +46,7 @@ export class SetupController {
   constructor(
     private readonly setups: SetupService,
     private readonly files: SetupFileService,
+    private readonly thumbRules: ThumbRuleRepository,
   ) {}
 
   @Get('setups')
@@ -74,6 +78,17 @@ export class SetupController {
   @Get('schemas/setup.json')
   schema(): object {
     return z.toJSONSchema(setupFileSchema, { io: 'input', unrepresentable: 'any' });
+  }
+
+  @Get('thumb-rules')
+  listThumbRules(): Promise<ThumbRules> {
+    return this.thumbRules.get();
+  }
+
+  @Put('thumb-rules')
+  async setThumbRules(@Body(new ZodPipe(thumbRulesSchema)) rules: ThumbRules): Promise<ThumbRules> {
+    await this.thumbRules.set(rules);
+    return this.thumbRules.get();
   }
 
   @Post('setups/:id/copy')

@@ -259,3 +259,16 @@ it('duplicates a setup without its runs and marks', async () => {
   await server.api.post(`/api/setups/${setup.id}/copy`).send({ name: 'second' }).expect(409);
   await waiveAll(server, copy);
 });
+
+it('keeps the tester’s own rules of thumb, and starts from the usual ones', async () => {
+  const first = (await server.api.get('/api/thumb-rules').expect(200)).body as { whPerKm: number }[];
+  expect(first.map(({ whPerKm }) => whPerKm)).toEqual([15, 8]);
+  const own = [{ name: 'bread round, level 3', whPerKm: 6.5 }];
+  await server.api.put('/api/thumb-rules').send(own).expect(200);
+  expect((await server.api.get('/api/thumb-rules')).body).toEqual(own);
+  await server.api
+    .put('/api/thumb-rules')
+    .send([{ name: 'free', whPerKm: 0 }])
+    .expect(400);
+  await server.api.put('/api/thumb-rules').send([]).expect(400);
+});

@@ -37,9 +37,9 @@ export class StandRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
   async list(where: { setupId: string } | { revisionId: string }): Promise<StoredStand[]> {
-    const rows: StandRow[] = await this.database('stand_record as s')
+    const rows = await this.database('stand_record as s')
       .join('setup_revision as r', 'r.id', 's.revision_id')
-      .select(
+      .select<StandRow[]>(
         's.revision_id',
         'r.number',
         'r.settings',
@@ -96,9 +96,19 @@ export class StandRepository {
   }
 
   async findings(setupId: string): Promise<Finding[]> {
-    const rows: FindingRow[] = await this.database('finding as f')
+    const rows = await this.database('finding as f')
       .join('setup_revision as r', 'r.id', 'f.revision_id')
-      .select('f.id', 'f.revision_id', 'r.number', 'f.symptom', 'f.suspect', 'f.cause', 'f.cure', 'f.signed_by', 'f.at')
+      .select<FindingRow[]>(
+        'f.id',
+        'f.revision_id',
+        'r.number',
+        'f.symptom',
+        'f.suspect',
+        'f.cause',
+        'f.cure',
+        'f.signed_by',
+        'f.at',
+      )
       .where({ 'r.setup_id': setupId })
       .orderBy('f.at', 'desc');
     return rows.map((row) => ({

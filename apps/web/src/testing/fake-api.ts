@@ -21,7 +21,7 @@ export function fakeApi(answers: Readonly<Record<string, Answer>>): FakeApi {
       .clone()
       .text()
       .catch(() => '');
-    const body: unknown = text.startsWith('{') ? JSON.parse(text) : undefined;
+    const body: unknown = /^[{[]/.test(text) ? JSON.parse(text) : undefined;
     asked.push({ method: request.method, path, query: url.searchParams, body });
     const answer = answers[`${request.method} ${path}`] ?? answers[path];
     if (answer === undefined)

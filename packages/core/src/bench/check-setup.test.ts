@@ -2,6 +2,7 @@ import {
   exampleBike,
   exampleFit,
   exampleKit,
+  exampleLimits,
   exampleMidKit,
   examplePack,
   exampleSettings,
@@ -71,6 +72,14 @@ describe('the checks of a setup', () => {
     const marked = states(folding, [waiver('folding-hinge', 'passed'), waiver('cut-off', 'passed')]);
     expect(marked['folding-hinge']).toBe('passed');
     expect(marked['cut-off']).toBe('failed');
+  });
+
+  it('leave the rider’s duties to the rider, to be confirmed in writing', () => {
+    const limits = { ...exampleLimits, minimumAge: 16, helmet: 'needed' as const };
+    const [duties] = checkSetup(hubSetup({ limits }));
+    expect(duties).toMatchObject({ id: 'law-duties', state: 'open', isByHand: true });
+    expect(plainText(duties!.arithmetic)).toContain('rider of 16 years or more, helmet');
+    expect(states(hubSetup({ limits }), [waiver('law-duties', 'passed')])['law-duties']).toBe('passed');
   });
 
   it('count what keeps the gate shut', () => {
@@ -192,8 +201,14 @@ const worked: readonly [string, string, SetupFacts, string][] = [
     'failed: Set the limit to 25 km/h on public ground. Check your local rules; beyond them, private ground only.',
   ],
 ];
+const chargeExample: (typeof worked)[number] = [
+  '13 Ah ÷ 2 A · 1.225 = 7.96 h; 435 Wh ÷ 0.88 = 495 Wh · 0.32 €/kWh = 16 cents',
+  'charge-time',
+  hubSetup(),
+  'passed: 13 Ah at 2 A, slower at the end: 8 h (6.8 h to 9.2 h); 495 Wh from the socket for 0.16 EUR',
+];
 describe('worked examples', () => {
-  it.each(worked)('%s', (_sum, rule, setup, wanted) => {
+  it.each([...worked, chargeExample])('%s', (_sum, rule, setup, wanted) => {
     const check = checkSetup(setup).find(({ id }) => id === rule)!;
     const text = check.state === 'failed' ? plainText(check.mend) : plainText(check.arithmetic);
     expect(`${check.state}: ${text}`).toBe(wanted);

@@ -32,7 +32,11 @@ export interface RollUp {
 export const CADENCE_RPM = 70;
 
 /** All sums of a setup that follow from its parts alone. Nothing in it was measured on the road. */
-export function rollUp(setup: SetupFacts, thumbRules: readonly ThumbRule[] = THUMB_RULES): RollUp {
+export function rollUp(
+  setup: SetupFacts,
+  thumbRules: readonly ThumbRule[] = THUMB_RULES,
+  cadenceRpm = CADENCE_RPM,
+): RollUp {
   const mass = totalMass(setup);
   return {
     mass,
@@ -42,7 +46,7 @@ export function rollUp(setup: SetupFacts, thumbRules: readonly ThumbRule[] = THU
     ranges: thumbRules.map((rule) => ({ rule, range: thumbRange(setup, rule) })),
     noLoadSpeed: noLoadSpeed(setup),
     helpEndsKmh: helpEndsKmh(setup),
-    gears: gearSpeeds(setup, CADENCE_RPM),
+    gears: gearSpeeds(setup, cadenceRpm),
     chargeTime: chargeTime(setup),
     chargeCost: chargeCost(setup),
   };

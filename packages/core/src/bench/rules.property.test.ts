@@ -41,6 +41,15 @@ interface Edge {
 }
 const edges: readonly Edge[] = [
   {
+    rule: 'charge-time',
+    knob: 'claimed time',
+    // 13 Ah ÷ 2 A · (0.85 + 0.15 · 2.5) = 7.9625 h, 15 % less at best.
+    at: 7.9625 * 0.85,
+    good: 'at-least',
+    range: [1, 20],
+    set: (v) => kit({ claims: { rangeKm: null, speedKmh: null, chargeTimeH: v, massKg: null, powerW: null } }),
+  },
+  {
     rule: 'axle-width',
     knob: 'axle, steel',
     at: 135,
@@ -474,6 +483,7 @@ describe('each limit of a check', () => {
       'packs-series',
       'packs-chemistry',
       'law-throttle',
+      'law-duties',
     ];
     const covered = new Set([...edges.map(({ rule }) => rule), ...withoutNumbers]);
     expect(RULES.map(({ id }) => id).filter((id) => !covered.has(id))).toEqual([]);

@@ -23,7 +23,7 @@ export function PartForm({ kind, part, onDone }: Props) {
   const [save, { isLoading, error, reset }] = useSavePartMutation();
   const system = useUnits();
   const words = PART_WORDS[kind];
-  const values = Form.useWatch((all) => all as Record<string, unknown>, { form, preserve: true });
+  const values = Form.useWatch((all) => all, { form, preserve: true });
   const theirs = parseStored(kind, storedMeanwhile(error));
 
   const submit = async (stored: Part | undefined): Promise<void> => {

@@ -24,7 +24,7 @@ export function partValueText({ kind, unit, choices }: ShownAs, value: unknown, 
       return (value as { what: string }[]).map(({ what }) => what).join(', ');
     case 'text':
     case 'notes':
-      return String(value as string);
+      return value as string;
     case 'number':
     case 'whole':
       return numberText(value as number, unit, system);

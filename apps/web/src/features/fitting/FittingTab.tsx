@@ -256,7 +256,7 @@ function StepRow({ step, number, setupId, seconds, isNext, isOpen, onOpen, onTog
   );
 }
 
-interface DetailProps extends Pick<RowProps, 'onChange' | 'onRemove' | 'seconds' | 'setupId' | 'step'> {}
+type DetailProps = Pick<RowProps, 'onChange' | 'onRemove' | 'seconds' | 'setupId' | 'step'>;
 function StepDetails({ step, setupId, seconds, onChange, onRemove }: DetailProps) {
   return (
     <div className="fitting-details">

@@ -7,6 +7,7 @@ import { useUnits } from '../../app/hooks.js';
 import { formatFigure, formatQuantity } from '../../shared/format/format-quantity.js';
 import { useListRunsQuery } from '../runs/index.js';
 import { useStandQuery } from '../stand/index.js';
+import { useThumbRulesQuery } from './api.js';
 import { factsOf } from './facts.js';
 import { estimateText } from './RollUpView.js';
 
@@ -32,8 +33,9 @@ export function ClaimsTable({ setup }: { readonly setup: SetupDetail }) {
   const { claims, massKg } = revision.parts.kit;
   const { data: runs } = useListRunsQuery(`revision=${revision.id}&pageSize=100`);
   const { data: stands } = useStandQuery(setup.id);
+  const { data: rules } = useThumbRulesQuery();
   if (!claims || ROWS.every(({ key }) => claims[key] === null)) return null;
-  const sums = rollUp(factsOf(revision));
+  const sums = rollUp(factsOf(revision), rules);
   const ranges = (runs?.items ?? [])
     .filter(({ exclusion }) => exclusion === null)
     .map(({ figures }) => figures['rangeToCutoff']?.value)

@@ -1,4 +1,4 @@
-import { countChecks, rollUp, type SetupFacts } from '@ebrix/core/bench';
+import { countChecks, rollUp, THUMB_RULES, type SetupFacts, type ThumbRule } from '@ebrix/core/bench';
 import { Switch } from 'antd';
 import { Link, useSearchParams } from 'react-router';
 import { LETTERS, type SetupDetail } from '@ebrix/contract';
@@ -10,10 +10,10 @@ import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useShortcut } from '../help/index.js';
 import { partRows } from '../bench/index.js';
-import { useGetSetupQuery } from './api.js';
+import { useGetSetupQuery, useThumbRulesQuery } from './api.js';
 import { countWords } from './CheckList.js';
 import { judge } from './facts.js';
-import { estimateText, moneyText } from './RollUpView.js';
+import { estimateText, moneyText, ruleName } from './RollUpView.js';
 import { SETUP_FIELDS } from './setup-fields.js';
 import { settingText } from './compose-values.js';
 
@@ -66,7 +66,8 @@ function useSetup(id: string | undefined) {
 
 function SideBySide({ setups, isAll }: { readonly setups: readonly SetupDetail[]; readonly isAll: boolean }) {
   const system = useUnits();
-  const rows = compareRows(setups, system);
+  const { data: rules } = useThumbRulesQuery();
+  const rows = compareRows(setups, system, rules);
   const shown = isAll ? rows : rows.filter(({ values }) => new Set(values).size > 1);
   const groups = [...new Set(shown.map(({ group }) => group))];
   return (
@@ -112,9 +113,13 @@ function SideBySide({ setups, isAll }: { readonly setups: readonly SetupDetail[]
 }
 
 /** Everything that is known of the newest revisions, row by row, in words. */
-export function compareRows(setups: readonly SetupDetail[], system: UnitSystem): Row[] {
+export function compareRows(
+  setups: readonly SetupDetail[],
+  system: UnitSystem,
+  rules: readonly ThumbRule[] = THUMB_RULES,
+): Row[] {
   const judged = setups.map(({ revisions }) => judge(revisions[0]!));
-  const sums = judged.map(({ facts }) => rollUp(facts));
+  const sums = judged.map(({ facts }) => rollUp(facts, rules));
   const row = (group: string, label: string, values: readonly string[]): Row => ({ group, label, values });
   const names = (list: readonly { readonly name: string }[]): string => list.map(({ name }) => name).join(', ') || '–';
   const of = (read: (facts: SetupFacts) => string): string[] => judged.map(({ facts }) => read(facts));
@@ -170,15 +175,12 @@ export function compareRows(setups: readonly SetupDetail[], system: UnitSystem):
       'Usable energy',
       sums.map(({ energy }) => estimateText(energy.usable, system)),
     ),
-    row(
-      'Sums',
-      'Range, throttle only',
-      sums.map(({ ranges }) => estimateText(ranges[0]!.range, system)),
-    ),
-    row(
-      'Sums',
-      'Range, moderate pedalling',
-      sums.map(({ ranges }) => estimateText(ranges[1]!.range, system)),
+    ...rules.map((rule, k) =>
+      row(
+        'Sums',
+        `Range, ${ruleName(rule, system)}`,
+        sums.map(({ ranges }) => estimateText(ranges[k]!.range, system)),
+      ),
     ),
     row(
       'Sums',

@@ -58,7 +58,7 @@ function Compose({ setup }: { readonly setup?: SetupDetail }) {
   const [add, adding] = useAddSetupMutation();
   const [addRevision, revising] = useAddRevisionMutation();
   const stock = useStock();
-  const values = (Form.useWatch((all) => all as ComposeValues, { form, preserve: true }) ?? {}) as ComposeValues;
+  const values = Form.useWatch((all) => all, { form, preserve: true }) ?? {};
   const facts = useMemo(() => liveFacts(values, stock), [values, stock]);
   const error = adding.error ?? revising.error;
   const meanwhile = setupDetailSchema.safeParse(storedMeanwhile(error));
@@ -68,7 +68,7 @@ function Compose({ setup }: { readonly setup?: SetupDetail }) {
     const read = readSetup(form.getFieldsValue(true) as ComposeValues, { ...(base && { name: base.name }), basedOn });
     if (!read.ok) {
       form.setFields(read.problems.map(({ name, message }) => ({ name: name as never, errors: [message] })));
-      form.scrollToField(read.problems[0]!.name as never);
+      form.scrollToField(read.problems[0]!.name);
       return;
     }
     const result = await (base
@@ -219,7 +219,7 @@ function Fields({
   readonly facts: ReturnType<typeof liveFacts>;
 }) {
   // Before parts are chosen, what only some parts ask for is left out.
-  const shown = fields.filter(({ when }) => !when || (facts !== undefined && when(facts as never)));
+  const shown = fields.filter(({ when }) => !when || (facts !== undefined && when(facts)));
   if (shown.length === 0) return null;
   return (
     <section aria-label={title}>
@@ -267,7 +267,7 @@ function Levels() {
 interface SelectProps {
   readonly form: ReturnType<typeof Form.useForm<ComposeValues>>[0];
   readonly kind: PartKind;
-  readonly name: keyof ComposeValues & string;
+  readonly name: 'addOnIds' | 'bikeId' | 'chargerId' | 'kitId' | 'limitsId' | 'packIds';
   readonly label: string;
   readonly stock: ReturnType<typeof useStock>;
   readonly isMultiple?: boolean;
@@ -277,7 +277,7 @@ interface SelectProps {
 /** Choice of parts; a part can be added or opened on the spot. */
 function PartSelect({ form, kind, name, label, stock, isMultiple = false, extra }: SelectProps) {
   const [edited, setEdited] = useState<Part | 'new'>();
-  const parts = (stock[kind] ?? []) as readonly Part[];
+  const parts = stock[kind] ?? [];
   const chosen = Form.useWatch(name, form) as string | string[] | null | undefined;
   const ids = Array.isArray(chosen) ? chosen : chosen ? [chosen] : [];
   const chosenParts = parts.filter(({ id }) => ids.includes(id));
@@ -321,8 +321,7 @@ function PartSelect({ form, kind, name, label, stock, isMultiple = false, extra 
           part={edited === 'new' ? undefined : edited}
           onDone={(saved) => {
             setEdited(undefined);
-            if (saved && edited === 'new')
-              form.setFieldValue(name as never, (isMultiple ? [...ids, saved.id] : saved.id) as never);
+            if (saved && edited === 'new') form.setFieldValue(name, isMultiple ? [...ids, saved.id] : saved.id);
           }}
         />
       )}

@@ -8,10 +8,13 @@ import {
 } from '@ebrix/core/bench';
 import type { UnitSystem } from '@ebrix/core/units';
 import { displayUnit } from '@ebrix/core/units';
-import { useMemo } from 'react';
+import { InputNumber } from 'antd';
+import { useMemo, useState } from 'react';
 import { useUnits } from '../../app/hooks.js';
 import { formatMoney, formatQuantity, plain, showQuantity } from '../../shared/format/format-quantity.js';
 import { PLACES, choiceLabel } from '../bench/index.js';
+import { useThumbRulesQuery } from './api.js';
+import { ThumbRulesForm } from './ThumbRulesForm.js';
 
 /** A value of theory with the span it may lie in, or what it needs. */
 export function estimateText(one: EstimateOrReason, system: UnitSystem): string {
@@ -87,7 +90,9 @@ export function RollUpStrip({ facts }: { readonly facts: SetupFacts }) {
 /** All sums in full. */
 export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
   const system = useUnits();
-  const sums = useMemo(() => rollUp(facts), [facts]);
+  const { data: rules } = useThumbRulesQuery();
+  const [cadence, setCadence] = useState(CADENCE_RPM);
+  const sums = useMemo(() => rollUp(facts, rules, cadence), [facts, rules, cadence]);
   const { mass, axles, money, energy, ranges } = sums;
   const kg = (value: number): string => showQuantity(value, 'kg', system, 4);
   const masses = [
@@ -124,7 +129,20 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
       <section>
         <h2>Expected, before anything is measured</h2>
         <Pairs rows={expected} />
-        <h2 style={{ marginTop: 22 }}>Gears at {CADENCE_RPM} turns a minute</h2>
+        {rules && <ThumbRulesForm key={JSON.stringify(rules)} rules={rules} />}
+        <h2 style={{ marginTop: 22 }}>
+          Gears at{' '}
+          <InputNumber
+            aria-label="Turns of the crank a minute"
+            size="small"
+            min={20}
+            max={140}
+            value={cadence}
+            style={{ width: 66 }}
+            onChange={(value) => setCadence(value ?? CADENCE_RPM)}
+          />{' '}
+          turns a minute
+        </h2>
         {sums.gears.length === 0 ? (
           <p className="quiet">Needs the teeth of chainring and cogs, and the wheel circumference.</p>
         ) : (
@@ -180,7 +198,10 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
 }
 
 /** "moderate pedalling, near 23 km/h" names a speed: it is said in the person's units. */
-function ruleName({ name, whPerKm }: { readonly name: string; readonly whPerKm: number }, system: UnitSystem): string {
+export function ruleName(
+  { name, whPerKm }: { readonly name: string; readonly whPerKm: number },
+  system: UnitSystem,
+): string {
   const inUnits = name.replace(/(\d+) km\/h/, (_all, speed: string) =>
     formatQuantity(Number(speed), 'km/h', system, 2),
   );

@@ -4,7 +4,7 @@ import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import type { SetupDetail } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { Answer, Problem } from '../../shared/ui/Answer.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
@@ -186,7 +186,7 @@ function PartsTab({ setup, judged }: { readonly setup: SetupDetail; readonly jud
               ))}
             </tbody>
           </table>
-          {setup.notes && <p style={{ marginTop: 8 }}>{setup.notes}</p>}
+          <Notes key={setup.version} setup={setup} />
           <ClaimsTable setup={setup} />
         </section>
         <section>
@@ -209,5 +209,34 @@ function PartsTab({ setup, judged }: { readonly setup: SetupDetail; readonly jud
         </div>
       )}
     </>
+  );
+}
+
+/** Free words about the setup. */
+function Notes({ setup }: { readonly setup: SetupDetail }) {
+  const [text, setText] = useState(setup.notes);
+  const [change, { error, isLoading }] = useChangeSetupMutation();
+  const isChanged = text !== setup.notes;
+  return (
+    <div style={{ marginTop: 12, display: 'grid', gap: 6, justifyItems: 'start' }}>
+      <Input.TextArea
+        aria-label="Notes on this setup"
+        placeholder="Notes on this setup"
+        autoSize={{ minRows: 2, maxRows: 10 }}
+        maxLength={4000}
+        value={text}
+        onChange={({ target }) => setText(target.value)}
+      />
+      {isChanged && (
+        <Button
+          size="small"
+          loading={isLoading}
+          onClick={() => void change({ stored: setup, name: setup.name, notes: text })}
+        >
+          Save the notes
+        </Button>
+      )}
+      {error !== undefined && <Problem error={error} />}
+    </div>
   );
 }

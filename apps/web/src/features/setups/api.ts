@@ -1,10 +1,12 @@
 import {
   setupDetailSchema,
   setupSchema,
+  thumbRulesSchema,
   type MarkInput,
   type RevisionInput,
   type Setup,
   type SetupDetail,
+  type ThumbRules,
 } from '@ebrix/contract';
 import { baseApi, checked } from '../../shared/api/base-api.js';
 
@@ -65,6 +67,15 @@ export const setupsApi = baseApi.injectEndpoints({
       transformResponse: checked(setupDetailSchema),
       invalidatesTags: ['Setup', 'Part', 'Demo'],
     }),
+    thumbRules: build.query<ThumbRules, void>({
+      query: () => 'thumb-rules',
+      transformResponse: checked(thumbRulesSchema),
+      providesTags: ['ThumbRule'],
+    }),
+    setThumbRules: build.mutation<ThumbRules, ThumbRules>({
+      query: (body) => ({ url: 'thumb-rules', method: 'PUT', body }),
+      invalidatesTags: ['ThumbRule'],
+    }),
     mark: build.mutation<SetupDetail, { revisionId: string; input: MarkInput }>({
       query: ({ revisionId, input }) => ({ url: `revisions/${revisionId}/marks`, method: 'POST', body: input }),
       ...detail,
@@ -86,4 +97,6 @@ export const {
   useBringSetupMutation,
   useMarkMutation,
   useUnmarkMutation,
+  useThumbRulesQuery,
+  useSetThumbRulesMutation,
 } = setupsApi;

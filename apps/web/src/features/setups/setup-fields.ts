@@ -1,19 +1,18 @@
-import { isFrontHub, isHub, packPlace } from '@ebrix/core/bench';
-import type { RevisionParts } from '@ebrix/contract';
+import { isFrontHub, isHub, packPlace, type SetupFacts } from '@ebrix/core/bench';
 import { PLACES, type PartField } from '../bench/index.js';
 
 /** A field of settings or fit; `when` says for which parts it is asked. */
 export interface SetupField extends Omit<PartField, 'when'> {
   readonly of: 'settings' | 'fit';
-  readonly when?: (parts: RevisionParts) => boolean;
+  readonly when?: (parts: SetupFacts) => boolean;
 }
-const hub = ({ kit }: RevisionParts): boolean => isHub(kit);
-const rearHub = ({ kit }: RevisionParts): boolean => isHub(kit) && !isFrontHub(kit);
-const mid = ({ kit }: RevisionParts): boolean => !isHub(kit);
-const disc = ({ kit, bike }: RevisionParts): boolean =>
+const hub = ({ kit }: SetupFacts): boolean => isHub(kit);
+const rearHub = ({ kit }: SetupFacts): boolean => isHub(kit) && !isFrontHub(kit);
+const mid = ({ kit }: SetupFacts): boolean => !isHub(kit);
+const disc = ({ kit, bike }: SetupFacts): boolean =>
   isHub(kit) && (isFrontHub(kit) ? bike.frontBrake : bike.rearBrake) === 'disc';
-const several = ({ packs }: RevisionParts): boolean => packs.length > 1;
-const inFrame = ({ packs }: RevisionParts): boolean => packs.some((pack) => packPlace(pack) === 'frame');
+const several = ({ packs }: SetupFacts): boolean => packs.length > 1;
+const inFrame = ({ packs }: SetupFacts): boolean => packs.some((pack) => packPlace(pack) === 'frame');
 
 export const SETTING_FIELDS: readonly SetupField[] = [
   { of: 'settings', name: 'assistLevel', label: 'Assist level as tested', kind: 'text' },

@@ -13,7 +13,12 @@ import ToolboxPage from './ToolboxPage.js';
 
 const user = () => userEvent.setup({ delay: null, pointerEventsCheck: 0 });
 const open = (path: string, answers: Parameters<typeof fakeApi>[0]) => {
-  const api = fakeApi({ photos: [], demo: { isEmpty: false, loading: null, problem: null }, ...answers });
+  const api = fakeApi({
+    photos: [],
+    'thumb-rules': [{ name: 'bread round', whPerKm: 6 }],
+    demo: { isEmpty: false, loading: null, problem: null },
+    ...answers,
+  });
   const { store } = renderInApp(
     <Routes>
       <Route path="/bench/setups" element={<SetupsPage />} />
@@ -174,6 +179,27 @@ describe('the sums of a setup', () => {
     // 7.8 kg and 109.3 kg ÷ 0.45359237.
     expect(strip).toHaveTextContent('17.2 lb');
     expect(strip).toHaveTextContent('241 lb');
+  });
+
+  it('go by the tester’s own rules of thumb, and these are changed for all setups', async () => {
+    const setup = exampleDetail();
+    const { api } = openSetup('', setup, {
+      runs: { items: [], total: 0 },
+      [`setups/${setup.id}/stand`]: [],
+      'PUT thumb-rules': [{ name: 'bread round', whPerKm: 7 }],
+    });
+    // 672 Wh · 0.93 ÷ 6 Wh/km.
+    expect(await screen.findByRole('row', { name: /bread round, 6 Wh\/km/ })).toHaveTextContent('100 km');
+    const hands = user();
+    await hands.click(screen.getByText('Change the rules of thumb, for all setups'));
+    await hands.clear(screen.getByLabelText('Consumption'));
+    await hands.type(screen.getByLabelText('Consumption'), '7');
+    await hands.click(screen.getByRole('button', { name: 'Save the rules' }));
+    await waitFor(() =>
+      expect(api.asked.find(({ method, path }) => method === 'PUT' && path === 'thumb-rules')?.body).toEqual([
+        { name: 'bread round', whPerKm: 7 },
+      ]),
+    );
   });
 
   it('set the seller’s claims against what was measured', async () => {

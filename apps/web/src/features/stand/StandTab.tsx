@@ -1,10 +1,10 @@
-import { STAND_METHOD } from '@ebrix/core/bench';
+import { STAND_METHOD, totalMass } from '@ebrix/core/bench';
 import { Button, Form, Input, Radio } from 'antd';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { standRecordSchema, type SetupDetail, type StandRecord } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
-import { formatFigure, formatShare } from '../../shared/format/format-quantity.js';
+import { formatFigure, formatQuantity, formatShare } from '../../shared/format/format-quantity.js';
 import { Answer, Problem } from '../../shared/ui/Answer.js';
 import { ConflictChoice, storedMeanwhile, type Difference } from '../../shared/ui/ConflictChoice.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
@@ -52,6 +52,7 @@ export default function StandTab({ setup }: { readonly setup: SetupDetail }) {
               <StandForm key={record?.version ?? 0} setup={setup} record={record} />
               <section>
                 <Figures record={record} />
+                <WeighedAgainstSum record={record} setup={setup} />
                 {records
                   .filter((one) => one !== record)
                   .map((one) => (
@@ -69,6 +70,30 @@ export default function StandTab({ setup }: { readonly setup: SetupDetail }) {
       </Answer>
       <TroubleList setup={setup} />
     </div>
+  );
+}
+
+/** The scale against the sum of the parts: what was forgotten or stated too light shows here. */
+function WeighedAgainstSum({
+  record,
+  setup,
+}: {
+  readonly record: StandRecord | undefined;
+  readonly setup: SetupDetail;
+}) {
+  const system = useUnits();
+  const weighed = record?.figures.find(({ key }) => key === 'mass');
+  if (!weighed) return null;
+  const { parts, settings, fit } = setup.revisions[0]!;
+  const { fittedKg, missing } = totalMass({ ...parts, settings, fit });
+  const unknown = missing.filter((what) => what !== 'rider');
+  const difference = weighed.value - fittedKg;
+  return (
+    <p style={{ marginTop: 8 }}>
+      The parts add up to {formatQuantity(fittedKg, 'kg', system, 4)}
+      {unknown.length > 0 && ` without ${unknown.join(', ')}`}: the scale shows{' '}
+      {formatQuantity(Math.abs(difference), 'kg', system, 2)} {difference >= 0 ? 'more' : 'less'}.
+    </p>
   );
 }
 
@@ -129,7 +154,7 @@ function StandForm({ setup, record }: { readonly setup: SetupDetail; readonly re
     const read = readStand(form.getFieldsValue(true) as StandValues, version);
     if (!read.ok) {
       form.setFields(read.problems.map(({ name, message }) => ({ name: name as never, errors: [message] })));
-      form.scrollToField(read.problems[0]!.name as never);
+      form.scrollToField(read.problems[0]!.name);
       return;
     }
     rememberName(read.input.by);
@@ -193,7 +218,7 @@ function StandForm({ setup, record }: { readonly setup: SetupDetail; readonly re
           onKeepMine={() => void submit(meanwhile.data.version)}
           onTakeTheirs={() => {
             draft.clear();
-            form.setFieldsValue(toStandValues(meanwhile.data, today, '') as never);
+            form.setFieldsValue(toStandValues(meanwhile.data, today, ''));
             reset();
           }}
         />
@@ -223,7 +248,7 @@ function differencesOf(theirs: StandRecord, values: StandValues): Difference[] {
         ? 'Yes'
         : value === false
           ? 'No'
-          : String(value as string | number);
+          : (value as string | number).toString();
   return [
     ...LOOKS.map(({ name, label }) => ({ label, theirs: text(stored[name]), mine: text(values[name]) })),
     ...[...READINGS, { name: 'spinDownS', label: 'Spin-down times, s' }].map(({ name, label }) => ({

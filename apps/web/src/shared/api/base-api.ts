@@ -6,7 +6,20 @@ import { apiErrorSchema } from '@ebrix/contract';
 export const baseApi = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: new URL('/api', location.origin).href }),
-  tagTypes: ['Part', 'Setup', 'Fitting', 'Stand', 'Photo', 'Course', 'Outing', 'Import', 'Run', 'Trial', 'Demo'],
+  tagTypes: [
+    'Part',
+    'Setup',
+    'Fitting',
+    'Stand',
+    'Photo',
+    'ThumbRule',
+    'Course',
+    'Outing',
+    'Import',
+    'Run',
+    'Trial',
+    'Demo',
+  ],
   refetchOnReconnect: true,
   endpoints: () => ({}),
 });

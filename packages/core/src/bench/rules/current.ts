@@ -84,7 +84,7 @@ export const CONNECTORS: Rule = {
           'pack',
           'connectorA',
           'rating of the pack’s connector',
-          packs.every((rating) => rating !== null) ? Math.min(...packs.map((rating) => rating!)) : null,
+          packs.every((rating) => rating !== null) ? Math.min(...packs.map((rating) => rating)) : null,
         ),
       },
       ({ drawn, kit, pack }) =>
@@ -163,7 +163,7 @@ export const FUSE: Rule = {
           'pack',
           'fuseA',
           'fuse of every pack',
-          fuses.every((fuse) => fuse !== null) ? Math.min(...fuses.map((fuse) => fuse!)) : null,
+          fuses.every((fuse) => fuse !== null) ? Math.min(...fuses.map((fuse) => fuse)) : null,
         ),
       },
       ({ drawn, area, fuse }) => {

@@ -2,10 +2,11 @@ import type { Rule } from '../rule.js';
 import { AXLE_FLATS, AXLE_KIND, AXLE_WIDTH } from './axle-fit.js';
 import { BATTERY_MOUNT, BATTERY_ROOM } from './battery-mount.js';
 import { ROTOR_SIZE } from './brakes.js';
+import { CHARGE_TIME } from './charging.js';
 import { CONNECTORS, FUSE, PROTECTION_CURRENT, PROTECTION_PEAK, WIRE_DROP, WIRE_HEAT } from './current.js';
 import { DISC_BOLTS, DISC_MOUNT } from './disc-brake.js';
 import { CHAIN_TO_FRAME, CHAIN_TO_MOTOR, COG_MOUNT, COG_WIDTH } from './drive-side.js';
-import { LAW_POWER, LAW_SPEED, LAW_THROTTLE } from './law.js';
+import { LAW_DUTIES, LAW_POWER, LAW_SPEED, LAW_THROTTLE } from './law.js';
 import { RACK_LOAD, TOTAL_LOAD, TYRE_LOAD } from './loads.js';
 import { CHAIN_LINE, SHELL_KIND, SHELL_WIDTH } from './mid-motor.js';
 import { JOINER, PACKS_CHEMISTRY, PACKS_DIFFERENCE, PACKS_FULL, PACKS_SERIES, PACK_SHARES } from './parallel-packs.js';
@@ -49,6 +50,7 @@ export const RULES: readonly Rule[] = [
   CHARGER_VOLTAGE,
   CHARGER_CHEMISTRY,
   CHARGER_CURRENT,
+  CHARGE_TIME,
   PACKS_SERIES,
   PACKS_CHEMISTRY,
   PACKS_FULL,
@@ -58,4 +60,5 @@ export const RULES: readonly Rule[] = [
   LAW_POWER,
   LAW_SPEED,
   LAW_THROTTLE,
+  LAW_DUTIES,
 ];

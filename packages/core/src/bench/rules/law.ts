@@ -74,3 +74,26 @@ export const LAW_THROTTLE: Rule = {
         ),
     ),
 };
+
+export const LAW_DUTIES: Rule = {
+  id: 'law-duties',
+  title: 'Duties of the rider',
+  group: 'law',
+  severity: 'caution',
+  basis: `Age, helmet and registration as you wrote them down. ${LOCAL}`,
+  applies: ({ limits }) =>
+    limits !== null && (limits.minimumAge !== null || limits.helmet === 'needed' || limits.registration === 'needed'),
+  judge: ({ limits }) => {
+    const { name, minimumAge, helmet, registration } = limits!;
+    const duties = [
+      minimumAge === null ? '' : `rider of ${minimumAge} years or more`,
+      helmet === 'needed' ? 'helmet' : '',
+      registration === 'needed' ? 'registration' : '',
+    ].filter((duty) => duty !== '');
+    return {
+      state: 'by-hand',
+      arithmetic: say`“${name}” asks for: ${duties.join(', ')}`,
+      mend: say`See to each of them and confirm. ${LOCAL}`,
+    };
+  },
+};

@@ -74,7 +74,7 @@ export const CUT_OFF: Rule = {
           'pack',
           'protectionCutoffV',
           'cut-off of the pack’s protection',
-          cuts.every((cut) => cut !== null) ? Math.max(...cuts.map((cut) => cut!)) : null,
+          cuts.every((cut) => cut !== null) ? Math.max(...cuts.map((cut) => cut)) : null,
         ),
       },
       ({ controller, pack }) =>
@@ -150,7 +150,7 @@ export const CHARGER_CURRENT: Rule = {
           'pack',
           'maxChargeA',
           'highest charge current of every pack',
-          limits.every((limit) => limit !== null) ? Math.min(...limits.map((limit) => limit!)) : null,
+          limits.every((limit) => limit !== null) ? Math.min(...limits.map((limit) => limit)) : null,
         ),
       },
       ({ output, limit }) =>
