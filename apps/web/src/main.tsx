@@ -10,10 +10,12 @@ import { makeRouter } from './app/router.js';
 import { makeStore } from './app/store.js';
 import { ShortcutProvider } from './features/help/index.js';
 
+const store = makeStore();
+
 createRoot(document.getElementById('root')!).render(
-  <Provider store={makeStore()}>
+  <Provider store={store}>
     <ShortcutProvider>
-      <RouterProvider router={makeRouter()} />
+      <RouterProvider router={makeRouter(store)} />
     </ShortcutProvider>
   </Provider>,
 );

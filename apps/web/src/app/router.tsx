@@ -1,50 +1,64 @@
-import { lazy } from 'react';
-import { createBrowserRouter, Navigate } from 'react-router';
+import type { ComponentType } from 'react';
+import { createBrowserRouter, Navigate, type LoaderFunctionArgs } from 'react-router';
 import { ErrorPage } from './ErrorPage.js';
 import { Shell } from './Shell.js';
+import type { Store } from './store.js';
 
-const PartsPage = lazy(() => import('../features/bench/PartsPage.js'));
-const SetupsPage = lazy(() => import('../features/setups/SetupsPage.js'));
-const SetupPage = lazy(() => import('../features/setups/SetupPage.js'));
-const ComposePage = lazy(() => import('../features/setups/ComposePage.js'));
-const ComparePage = lazy(() => import('../features/setups/ComparePage.js'));
-const ToolboxPage = lazy(() => import('../features/setups/ToolboxPage.js'));
-const FittingsPage = lazy(() => import('../features/fitting/FittingsPage.js'));
-const CoursesPage = lazy(() => import('../features/courses/CoursesPage.js'));
-const CoursePage = lazy(() => import('../features/courses/CoursePage.js'));
-const TrialsPage = lazy(() => import('../features/trials/TrialsPage.js'));
-const TrialPage = lazy(() => import('../features/trials/TrialPage.js'));
-const RunsPage = lazy(() => import('../features/runs/RunsPage.js'));
-const RunPage = lazy(() => import('../features/runs/RunPage.js'));
-const ImportPage = lazy(() => import('../features/imports/ImportPage.js'));
-const QuickLookPage = lazy(() => import('../features/quick-look/QuickLookPage.js'));
+/**
+ * A page's code is loaded by the router before it is shown. React's own lazy components would be revealed only 300 ms
+ * after their fallback, however fast they come. `key` keeps two places apart that show the same page.
+ */
+function page(load: () => Promise<{ default: ComponentType }>, key?: string) {
+  return async () => {
+    const { default: Page } = await load();
+    return { element: <Page key={key} /> };
+  };
+}
 
-export function makeRouter() {
+/** Asks for a setup while the page's code is still on its way. */
+function setupOf(store: Store) {
+  return async ({ params }: LoaderFunctionArgs): Promise<null> => {
+    const { setupsApi } = await import('../features/setups/api.js');
+    if (params['id'] !== undefined) store.dispatch(setupsApi.util.prefetch('getSetup', params['id'], {}));
+    return null;
+  };
+}
+
+export function makeRouter(store: Store) {
   return createBrowserRouter([
     {
       element: <Shell />,
       errorElement: <ErrorPage />,
+      hydrateFallbackElement: <main className="page" aria-busy="true" />,
       children: [
         { index: true, element: <Navigate to="/trials" replace /> },
         { path: 'bench', element: <Navigate to="/bench/setups" replace /> },
-        { path: 'bench/setups', element: <SetupsPage /> },
-        { path: 'bench/setups/new', element: <ComposePage key="new" /> },
-        { path: 'bench/setups/:id/edit', element: <ComposePage key="edit" /> },
-        { path: 'bench/setups/:id/toolbox', element: <ToolboxPage /> },
-        { path: 'bench/setups/:id/:tab?', element: <SetupPage /> },
-        { path: 'bench/compare', element: <ComparePage /> },
-        { path: 'bench/fittings', element: <FittingsPage /> },
-        { path: 'bench/:kind', element: <PartsPage /> },
-        { path: 'courses', element: <CoursesPage /> },
-        { path: 'courses/:id', element: <CoursePage /> },
-        { path: 'trials', element: <TrialsPage /> },
+        { path: 'bench/setups', lazy: page(() => import('../features/setups/SetupsPage.js')) },
+        { path: 'bench/setups/new', lazy: page(() => import('../features/setups/ComposePage.js'), 'new') },
+        {
+          path: 'bench/setups/:id/edit',
+          loader: setupOf(store),
+          lazy: page(() => import('../features/setups/ComposePage.js'), 'edit'),
+        },
+        { path: 'bench/setups/:id/toolbox', lazy: page(() => import('../features/setups/ToolboxPage.js')) },
+        {
+          path: 'bench/setups/:id/:tab?',
+          loader: setupOf(store),
+          lazy: page(() => import('../features/setups/SetupPage.js')),
+        },
+        { path: 'bench/compare', lazy: page(() => import('../features/setups/ComparePage.js')) },
+        { path: 'bench/fittings', lazy: page(() => import('../features/fitting/FittingsPage.js')) },
+        { path: 'bench/:kind', lazy: page(() => import('../features/bench/PartsPage.js')) },
+        { path: 'courses', lazy: page(() => import('../features/courses/CoursesPage.js')) },
+        { path: 'courses/:id', lazy: page(() => import('../features/courses/CoursePage.js')) },
+        { path: 'trials', lazy: page(() => import('../features/trials/TrialsPage.js')) },
         { path: 'trials/:id', element: <Navigate to="verdict" replace /> },
-        { path: 'trials/:id/:step', element: <TrialPage /> },
-        { path: 'runs', element: <RunsPage /> },
-        { path: 'runs/:id', element: <RunPage /> },
-        { path: 'import', element: <ImportPage /> },
+        { path: 'trials/:id/:step', lazy: page(() => import('../features/trials/TrialPage.js')) },
+        { path: 'runs', lazy: page(() => import('../features/runs/RunsPage.js')) },
+        { path: 'runs/:id', lazy: page(() => import('../features/runs/RunPage.js')) },
+        { path: 'import', lazy: page(() => import('../features/imports/ImportPage.js')) },
         { path: 'quick-look', element: <Navigate to="/quick-look/log" replace /> },
-        { path: 'quick-look/:what', element: <QuickLookPage /> },
+        { path: 'quick-look/:what', lazy: page(() => import('../features/quick-look/QuickLookPage.js')) },
         { path: '*', element: <ErrorPage isUnknownPlace /> },
       ],
     },

@@ -1,6 +1,6 @@
 import { checkSetup, countChecks } from '@ebrix/core/bench';
 import { Button, Form, Input, Select } from 'antd';
-import { useMemo, useState } from 'react';
+import { useDeferredValue, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { setupDetailSchema, type Part, type PartKind, type SetupDetail } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
@@ -20,12 +20,14 @@ import { FIT_FIELDS, LOAD_FIELDS, SETTING_FIELDS, type SetupField } from './setu
 /** Puts a setup together from parts, with its sums and checks beside it while one chooses. */
 export default function ComposePage() {
   const { id } = useParams();
-  return id === undefined ? <Compose /> : <Revise id={id} />;
+  // Asked for here, so that parts and setup come at the same time.
+  const stock = useStock();
+  return id === undefined ? <Compose stock={stock} /> : <Revise id={id} stock={stock} />;
 }
 
-function Revise({ id }: { readonly id: string }) {
+function Revise({ id, stock }: { readonly id: string; readonly stock: Stock }) {
   const query = useGetSetupQuery(id);
-  if (query.data) return <Compose setup={query.data} />;
+  if (query.data) return <Compose setup={query.data} stock={stock} />;
   return (
     <Page title="Setup" crumb={<Link to="/bench/setups">Bench</Link>}>
       <Answer query={query}>{() => null}</Answer>
@@ -34,7 +36,8 @@ function Revise({ id }: { readonly id: string }) {
 }
 
 /** Parts by kind, as far as they are loaded. */
-function useStock(): { readonly [K in PartKind]?: readonly Part[] | undefined } {
+type Stock = { readonly [K in PartKind]?: readonly Part[] | undefined };
+function useStock(): Stock {
   const bikes = useListPartsQuery('bikes').data;
   const kits = useListPartsQuery('kits').data;
   const packs = useListPartsQuery('packs').data;
@@ -47,7 +50,7 @@ function useStock(): { readonly [K in PartKind]?: readonly Part[] | undefined } 
   );
 }
 
-function Compose({ setup }: { readonly setup?: SetupDetail }) {
+function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stock: Stock }) {
   const navigate = useNavigate();
   const system = useUnits();
   const [form] = Form.useForm<ComposeValues>();
@@ -57,9 +60,10 @@ function Compose({ setup }: { readonly setup?: SetupDetail }) {
   const draft = useDraft(`revision.${base?.id ?? 'new'}`, form);
   const [add, adding] = useAddSetupMutation();
   const [addRevision, revising] = useAddRevisionMutation();
-  const stock = useStock();
   const values = Form.useWatch((all) => all, { form, preserve: true }) ?? {};
   const facts = useMemo(() => liveFacts(values, stock), [values, stock]);
+  // The choice of parts and the sums are there at once; the many fields below follow.
+  const isSettled = useDeferredValue(true, false);
   const error = adding.error ?? revising.error;
   const meanwhile = setupDetailSchema.safeParse(storedMeanwhile(error));
   const theirs = meanwhile.success ? meanwhile.data.revisions[0] : undefined;
@@ -135,20 +139,24 @@ function Compose({ setup }: { readonly setup?: SetupDetail }) {
               stock={stock}
               extra="As you wrote them down; check your local rules"
             />
-            <Fields title="How it is put together" fields={FIT_FIELDS} facts={facts} />
-            <Fields title="Heaviest load, and the tariff" fields={LOAD_FIELDS} facts={facts} />
-            <Fields title="Settings" fields={SETTING_FIELDS} facts={facts} />
-            <Levels />
-            <Form.Item name={['settings', 'note']} label="Other settings">
-              <Input.TextArea rows={2} />
-            </Form.Item>
-            <h2 style={{ marginTop: 8 }}>{base ? 'This revision' : 'This first fitting'}</h2>
-            <Form.Item name="change" label={base ? 'What changed' : 'What it is'}>
-              <Input placeholder={base ? 'For example: new tyres' : 'As first fitted'} />
-            </Form.Item>
-            <Form.Item name="why" label="Why">
-              <Input placeholder="For whoever reads it in a year" />
-            </Form.Item>
+            {isSettled && (
+              <>
+                <Fields title="How it is put together" fields={FIT_FIELDS} facts={facts} />
+                <Fields title="Heaviest load, and the tariff" fields={LOAD_FIELDS} facts={facts} />
+                <Fields title="Settings" fields={SETTING_FIELDS} facts={facts} />
+                <Levels />
+                <Form.Item name={['settings', 'note']} label="Other settings">
+                  <Input.TextArea rows={2} />
+                </Form.Item>
+                <h2 style={{ marginTop: 8 }}>{base ? 'This revision' : 'This first fitting'}</h2>
+                <Form.Item name="change" label={base ? 'What changed' : 'What it is'}>
+                  <Input placeholder={base ? 'For example: new tyres' : 'As first fitted'} />
+                </Form.Item>
+                <Form.Item name="why" label="Why">
+                  <Input placeholder="For whoever reads it in a year" />
+                </Form.Item>
+              </>
+            )}
             {theirs && facts ? (
               <ConflictChoice
                 what={`Revision ${theirs.number} came in meanwhile: “${theirs.change}”.`}
@@ -269,7 +277,7 @@ interface SelectProps {
   readonly kind: PartKind;
   readonly name: 'addOnIds' | 'bikeId' | 'chargerId' | 'kitId' | 'limitsId' | 'packIds';
   readonly label: string;
-  readonly stock: ReturnType<typeof useStock>;
+  readonly stock: Stock;
   readonly isMultiple?: boolean;
   readonly extra?: string;
 }

@@ -1,6 +1,6 @@
 import { countChecks, openGates } from '@ebrix/core/bench';
 import { App as AntApp, Button, Input } from 'antd';
-import { lazy, Suspense, useMemo, useState } from 'react';
+import { lazy, Suspense, useDeferredValue, useMemo, useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import type { SetupDetail } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
@@ -159,6 +159,17 @@ function Actions({ setup }: { readonly setup: SetupDetail }) {
 }
 
 function PartsTab({ setup, judged }: { readonly setup: SetupDetail; readonly judged: Judged }) {
+  // The sums are there at once; what stands below them follows without holding them up.
+  const isSettled = useDeferredValue(true, false);
+  return (
+    <>
+      <RollUpStrip facts={judged.facts} />
+      {isSettled && <PartsBelow setup={setup} judged={judged} />}
+    </>
+  );
+}
+
+function PartsBelow({ setup, judged }: { readonly setup: SetupDetail; readonly judged: Judged }) {
   const { parts } = setup.revisions[0]!;
   const rows = [
     ['Bike', [parts.bike]],
@@ -170,7 +181,6 @@ function PartsTab({ setup, judged }: { readonly setup: SetupDetail; readonly jud
   ] as const;
   return (
     <>
-      <RollUpStrip facts={judged.facts} />
       <div className="columns section">
         <section>
           <h2>Parts of this revision</h2>
