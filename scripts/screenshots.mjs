@@ -48,6 +48,22 @@ await runScript(async () => {
   await shoot('run', `/runs/${run.id}`, () => page.mouse.move(700, 300));
   await shoot('runs', '/runs');
   await shoot('bench', '/bench/setups');
+  const setups = await get('setups');
+  const idOf = (name) => setups.find((setup) => setup.name.startsWith(name)).id;
+  const [planned, corvane] = [idOf('Dromel D5 on'), idOf('Corvane R2, 36')];
+  await shoot('setup', `/bench/setups/${planned}`);
+  await shoot('checks', `/bench/setups/${planned}/checks`);
+  await shoot('compose', `/bench/setups/${planned}/edit`);
+  await shoot('gates', `/bench/setups/${planned}/gates`);
+  await shoot('fitting', `/bench/setups/${corvane}/fitting`, () =>
+    page.getByRole('button', { name: /^5\. Brake disc/ }).click(),
+  );
+  await shoot('stand', `/bench/setups/${corvane}/stand`);
+  await shoot('toolbox', `/bench/setups/${idOf('Dromel D5, 48')}/toolbox`);
+  await shoot(
+    'side-by-side',
+    `/bench/compare?with=${['Corvane R2, 36', 'Dromel D5, 48', 'Quillon'].map(idOf).join(',')}`,
+  );
   await shoot('courses', '/courses');
   await shoot('course', `/courses/${course.id}`, () => page.locator('.recharts-area-curve').waitFor());
   await shoot('quick-look-log', '/quick-look/log', async () => {
