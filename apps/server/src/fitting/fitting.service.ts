@@ -45,7 +45,7 @@ export class FittingService {
     return this.get(setupId);
   }
 
-  /** Starts a step's clock and stops every other, or stops it. Two hands do one step at a time. */
+  /** Starts a step's clock and stops every other, or stops it. One pair of hands does one step at a time. */
   async setClock(setupId: string, { version, stepId, isRunning }: z.output<typeof clockInputSchema>): Promise<Fitting> {
     const { steps } = await this.get(setupId);
     if (!steps.some(({ id }) => id === stepId)) throw notFound('This step');

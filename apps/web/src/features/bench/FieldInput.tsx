@@ -1,6 +1,6 @@
 import { Button, Form, Input, Select } from 'antd';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
-import { PLACES, type PartField } from './part-fields.js';
+import { PLACES, type PartField } from './field.js';
 
 const YES_NO = [
   { value: true, label: 'Yes' },

@@ -1,14 +1,7 @@
 export { useListPartsQuery } from './api.js';
 export { BenchPlaces } from './BenchPlaces.js';
-export {
-  choiceLabel,
-  CHEMISTRY_NAMES,
-  labelOf,
-  MOTOR_KINDS,
-  PLACES,
-  type Choice,
-  type PartField,
-} from './part-fields.js';
+export { PLACES, type PartField } from './field.js';
 export { FieldInput } from './FieldInput.js';
-export { partRows, partValueText, type ShownAs } from './part-text.js';
+export { choiceLabel } from './part-fields.js';
 export { PartForm } from './PartForm.js';
+export { partRows, partValueText } from './part-text.js';

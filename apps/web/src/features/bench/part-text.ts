@@ -1,7 +1,8 @@
 import type { UnitSystem } from '@ebrix/core/units';
 import { formatMoney, formatQuantity, plain, unitText } from '../../shared/format/format-quantity.js';
 import type { Part, PartKind } from '@ebrix/contract';
-import { choiceLabel, fieldsOf, type PartField } from './part-fields.js';
+import type { PartField } from './field.js';
+import { choiceLabel, fieldsOf } from './part-fields.js';
 import { valueAt } from './part-values.js';
 
 export type ShownAs = Pick<PartField, 'kind' | 'unit' | 'choices'>;

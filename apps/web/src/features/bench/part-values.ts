@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { partInputSchemas, type Part, type PartInput, type PartKind } from '@ebrix/contract';
-import { fieldsOf, type PartField } from './part-fields.js';
+import type { PartField } from './field.js';
+import { fieldsOf } from './part-fields.js';
 
 type Values = Record<string, unknown>;
 

@@ -8,14 +8,8 @@ import {
   useSensors,
   type DragEndEvent,
 } from '@dnd-kit/core';
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
-import { Button, Checkbox, Input, Popconfirm, Select } from 'antd';
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { Button, Input } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import {
@@ -29,15 +23,10 @@ import { formatClock } from '../../shared/format/format-quantity.js';
 import { Answer, Problem } from '../../shared/ui/Answer.js';
 import { ConflictChoice, storedMeanwhile, type Difference } from '../../shared/ui/ConflictChoice.js';
 import { useShortcut } from '../help/index.js';
-import { Photos } from '../photos/index.js';
-import {
-  useGetFittingQuery,
-  useListTemplatesQuery,
-  useSaveFittingMutation,
-  useSaveTemplateMutation,
-  useSetClockMutation,
-} from './api.js';
-import { bare, clockOffset, elapsedS, moved, ownId, withStep } from './steps.js';
+import { useGetFittingQuery, useSaveFittingMutation, useSetClockMutation } from './api.js';
+import { StepRow } from './StepRow.js';
+import { bare, clockOffset, elapsedS, freshStep, moved, ownId, withStep } from './steps.js';
+import { Templates } from './Templates.js';
 
 /** Fitting, step by step, with a clock that runs on the server: a reload or another phone does not stop it. */
 export default function FittingTab({ setup }: { readonly setup: SetupDetail }) {
@@ -126,21 +115,7 @@ function Steps({ fitting }: { readonly fitting: Fitting }) {
         </DndContext>
         <AddStep
           onAdd={(title) =>
-            void store([
-              ...steps.map(bare),
-              {
-                id: ownId(steps),
-                title,
-                detail: '',
-                tools: [],
-                caution: '',
-                isDone: false,
-                elapsedS: 0,
-                difficulty: null,
-                trouble: '',
-                cure: '',
-              },
-            ])
+            void store([...steps.map(bare), freshStep({ id: ownId(steps), title, detail: '', tools: [], caution: '' })])
           }
         />
       </div>
@@ -184,150 +159,6 @@ function useServerNow(fitting: Fitting): number {
   return here + offset;
 }
 
-interface RowProps {
-  readonly step: FittingStep;
-  readonly number: number;
-  readonly setupId: string;
-  readonly seconds: number;
-  readonly isNext: boolean;
-  readonly isOpen: boolean;
-  readonly onOpen: () => void;
-  readonly onToggle: () => void;
-  readonly onChange: (change: Partial<FittingStepInput>) => void;
-  readonly onRemove: () => void;
-}
-function StepRow({ step, number, setupId, seconds, isNext, isOpen, onOpen, onToggle, onChange, onRemove }: RowProps) {
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
-    id: step.id,
-  });
-  const isRunning = step.runningSince !== null;
-  return (
-    <li
-      ref={setNodeRef}
-      className={isRunning ? 'running' : ''}
-      style={{
-        transform: CSS.Transform.toString(transform),
-        transition,
-        ...(isDragging && { zIndex: 2, opacity: 0.85 }),
-      }}
-    >
-      <div className="fitting-row">
-        <button
-          ref={setActivatorNodeRef}
-          type="button"
-          className="handle"
-          {...attributes}
-          {...listeners}
-          aria-label={`Move “${step.title}”: space, then arrow keys`}
-        >
-          ⋮⋮
-        </button>
-        <Checkbox
-          checked={step.isDone}
-          onChange={({ target }) => onChange({ isDone: target.checked })}
-          aria-label={`${step.title}: done`}
-        />
-        <button type="button" className="text-button fitting-title" aria-expanded={isOpen} onClick={onOpen}>
-          {number}. {step.title}
-        </button>
-        <span className="figures" style={{ minWidth: 62, textAlign: 'right' }}>
-          {seconds > 0 ? formatClock(seconds) : ''}
-        </span>
-        <Button
-          size="small"
-          type={isRunning || isNext ? 'primary' : 'default'}
-          onClick={onToggle}
-          aria-label={`${isRunning ? 'Stop' : 'Start'} the clock: ${step.title}`}
-        >
-          {isRunning ? 'Stop' : 'Start'}
-        </Button>
-      </div>
-      {step.caution && (isOpen || isRunning || isNext) && <p className="caution">{step.caution}</p>}
-      {!isOpen && step.trouble && (
-        <p className="quiet fitting-note">
-          Trouble: {step.trouble}
-          {step.cure && ` Cured: ${step.cure}`}
-        </p>
-      )}
-      {isOpen && (
-        <StepDetails step={step} setupId={setupId} seconds={seconds} onChange={onChange} onRemove={onRemove} />
-      )}
-    </li>
-  );
-}
-
-type DetailProps = Pick<RowProps, 'onChange' | 'onRemove' | 'seconds' | 'setupId' | 'step'>;
-function StepDetails({ step, setupId, seconds, onChange, onRemove }: DetailProps) {
-  return (
-    <div className="fitting-details">
-      {step.detail && <p>{step.detail}</p>}
-      <label>
-        Tools
-        <LateInput
-          value={step.tools.join(', ')}
-          onCommit={(text) =>
-            onChange({
-              tools: text
-                .split(',')
-                .map((tool) => tool.trim())
-                .filter((tool) => tool !== ''),
-            })
-          }
-        />
-      </label>
-      <label>
-        Difficulty
-        <Select
-          allowClear
-          aria-label={`Difficulty of ${step.title}`}
-          value={step.difficulty}
-          style={{ width: '100%' }}
-          options={DIFFICULTY_ANCHORS.map((anchor, k) => ({ value: k + 1, label: `${k + 1}: ${anchor}` }))}
-          onChange={(difficulty: number | undefined) => onChange({ difficulty: difficulty ?? null })}
-        />
-      </label>
-      <label>
-        Trouble found
-        <LateInput value={step.trouble} onCommit={(trouble) => onChange({ trouble })} />
-      </label>
-      <label>
-        What cured it
-        <LateInput value={step.cure} onCommit={(cure) => onChange({ cure })} />
-      </label>
-      {step.runningSince === null && (
-        <label>
-          Minutes, if the clock was forgotten
-          <LateInput
-            value={seconds > 0 ? String(Math.round(seconds / 6) / 10) : ''}
-            onCommit={(text) => {
-              const minutes = Number(text.replace(',', '.'));
-              if (Number.isFinite(minutes) && minutes >= 0) onChange({ elapsedS: minutes * 60 });
-            }}
-          />
-        </label>
-      )}
-      <div className="whole-row">
-        <Photos owner="setup" ownerId={setupId} step={step.id} />
-      </div>
-      <div className="whole-row">
-        <Popconfirm title={`Take “${step.title}” out, with its time and notes?`} okText="Take out" onConfirm={onRemove}>
-          <Button size="small">Take this step out</Button>
-        </Popconfirm>
-      </div>
-    </div>
-  );
-}
-
-/** Stores what was typed when one leaves the field or presses Enter, not at every letter. */
-function LateInput({ value, onCommit }: { readonly value: string; readonly onCommit: (text: string) => void }) {
-  const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
-  const commit = (): void => {
-    if (text !== value) onCommit(text);
-  };
-  return <Input value={text} onChange={({ target }) => setText(target.value)} onBlur={commit} onPressEnter={commit} />;
-}
-
 function AddStep({ onAdd }: { readonly onAdd: (title: string) => void }) {
   const [title, setTitle] = useState('');
   return (
@@ -351,65 +182,6 @@ function AddStep({ onAdd }: { readonly onAdd: (title: string) => void }) {
       />
       <Button htmlType="submit">Add step</Button>
     </form>
-  );
-}
-
-interface TemplateProps {
-  readonly steps: readonly FittingStep[];
-  readonly onTake: (steps: readonly FittingStepInput[]) => void;
-}
-function Templates({ steps, onTake }: TemplateProps) {
-  const { data: templates } = useListTemplatesQuery();
-  const [saveTemplate, { error }] = useSaveTemplateMutation();
-  const [name, setName] = useState('');
-  const isBegun = steps.some((step) => step.isDone || step.elapsedS > 0 || step.runningSince !== null);
-  return (
-    <>
-      <h2 style={{ marginTop: 18 }}>Own templates</h2>
-      {(templates ?? []).length > 0 && (
-        <Select
-          aria-label="Take the steps of a template"
-          placeholder={isBegun ? 'Only before the first step' : 'Take the steps of …'}
-          disabled={isBegun}
-          style={{ width: '100%', marginBottom: 8 }}
-          value={null}
-          options={(templates ?? []).map((template) => ({ value: template.id, label: template.name }))}
-          onChange={(id: string | null) => {
-            const chosen = templates?.find((template) => template.id === id);
-            if (chosen)
-              onTake(
-                chosen.steps.map((step) => ({
-                  ...step,
-                  isDone: false,
-                  elapsedS: 0,
-                  difficulty: null,
-                  trouble: '',
-                  cure: '',
-                })),
-              );
-          }}
-        />
-      )}
-      <form
-        className="actions"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (name.trim() === '') return;
-          const kept = steps.map(({ id, title, detail, tools, caution }) => ({ id, title, detail, tools, caution }));
-          void saveTemplate({ name: name.trim(), steps: kept }).then(({ data }) => data && setName(''));
-        }}
-      >
-        <Input
-          aria-label="Name of the template"
-          placeholder="Name"
-          style={{ width: 130 }}
-          value={name}
-          onChange={({ target }) => setName(target.value)}
-        />
-        <Button htmlType="submit">Keep these steps</Button>
-      </form>
-      {error !== undefined && <Problem error={error} />}
-    </>
   );
 }
 

@@ -1,8 +1,13 @@
-import type { Fitting, FittingStep, FittingStepInput } from '@ebrix/contract';
+import type { Fitting, FittingStep, FittingStepInput, FittingTemplate } from '@ebrix/contract';
 
 /** A step as it is stored; which clock runs is the server's to say. */
 export function bare({ runningSince: _runningSince, ...step }: FittingStep): FittingStepInput {
   return step;
+}
+
+/** A step of which nothing is done yet. */
+export function freshStep(plan: FittingTemplate['steps'][number]): FittingStepInput {
+  return { ...plan, isDone: false, elapsedS: 0, difficulty: null, trouble: '', cure: '' };
 }
 
 /** Seconds spent on a step: what is stored, and what its running clock added since, by the server's clock. */

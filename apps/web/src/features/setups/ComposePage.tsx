@@ -286,7 +286,7 @@ interface SelectProps {
 function PartSelect({ form, kind, name, label, stock, isMultiple = false, extra }: SelectProps) {
   const [edited, setEdited] = useState<Part | 'new'>();
   const parts = stock[kind] ?? [];
-  const chosen = Form.useWatch(name, form) as string | string[] | null | undefined;
+  const chosen: string | string[] | null | undefined = Form.useWatch(name, form);
   const ids = Array.isArray(chosen) ? chosen : chosen ? [chosen] : [];
   const chosenParts = parts.filter(({ id }) => ids.includes(id));
   return (

@@ -1,0 +1,100 @@
+import type { UnitName } from '@ebrix/core/units';
+
+export interface Choice {
+  readonly value: string;
+  readonly label: string;
+}
+export interface PartField {
+  /** Path within the part: `frame.seatTubeMm`. */
+  readonly name: string;
+  readonly label: string;
+  readonly kind: 'number' | 'whole' | 'text' | 'choice' | 'choices' | 'flag' | 'numbers' | 'box' | 'price' | 'notes';
+  readonly unit?: UnitName;
+  readonly choices?: readonly Choice[];
+  readonly help?: string;
+  /** Shown as a column of the list. */
+  readonly isColumn?: boolean;
+  /** Shown only for parts of which this is true. */
+  readonly when?: (part: Readonly<Record<string, unknown>>) => boolean;
+}
+export interface FieldGroup {
+  readonly title: string;
+  /** Why these are asked for. */
+  readonly use?: string;
+  readonly fields: readonly PartField[];
+}
+export interface PartWords {
+  readonly one: string;
+  readonly many: string;
+  readonly teach: string;
+  readonly groups: readonly FieldGroup[];
+}
+
+export const NAME = (example: string): PartField => ({
+  name: 'name',
+  label: 'Name',
+  kind: 'text',
+  help: `For example ${example}`,
+});
+export const number = (name: string, label: string, unit?: UnitName, more: Partial<PartField> = {}): PartField => ({
+  name,
+  label,
+  kind: 'number',
+  ...(unit && { unit }),
+  ...more,
+});
+export const choice = (
+  name: string,
+  label: string,
+  choices: readonly Choice[],
+  more: Partial<PartField> = {},
+): PartField => ({
+  name,
+  label,
+  kind: 'choice',
+  choices,
+  ...more,
+});
+export const flag = (name: string, label: string, more: Partial<PartField> = {}): PartField => ({
+  name,
+  label,
+  kind: 'flag',
+  ...more,
+});
+export const asWords = (...words: string[]): Choice[] =>
+  words.map((value) => ({ value, label: value[0]!.toUpperCase() + value.slice(1).replaceAll('-', ' ') }));
+
+export const MASS = number('massKg', 'Mass', 'kg', { isColumn: true });
+export const PRICE: PartField = { name: 'price', label: 'Price', kind: 'price', isColumn: true };
+export const NOTES: PartField = { name: 'notes', label: 'Notes', kind: 'notes' };
+export const CLAIMS: FieldGroup = {
+  title: 'What the seller claims',
+  use: 'Set against what is measured; never used as a measurement.',
+  fields: [
+    number('claims.rangeKm', 'Claimed range', 'km'),
+    number('claims.speedKmh', 'Claimed speed', 'km/h'),
+    number('claims.chargeTimeH', 'Claimed charge time', 'h'),
+    number('claims.massKg', 'Claimed mass', 'kg'),
+    number('claims.powerW', 'Claimed power', 'W'),
+  ],
+};
+
+export const MOTOR_KINDS: readonly Choice[] = [
+  { value: 'front-hub', label: 'Front hub' },
+  { value: 'rear-hub-geared', label: 'Rear hub, geared' },
+  { value: 'rear-hub-direct', label: 'Rear hub, direct drive' },
+  { value: 'mid', label: 'Mid motor' },
+];
+export const CHEMISTRY_NAMES: readonly Choice[] = [
+  { value: 'li-ion-nmc', label: 'Lithium-ion (NMC/NCA)' },
+  { value: 'li-ion-lfp', label: 'Lithium iron phosphate' },
+  { value: 'lead-acid', label: 'Lead-acid' },
+];
+export const PLACES = asWords('front-wheel', 'handlebar', 'frame', 'rear-wheel', 'front-rack', 'rear-rack', 'trailer');
+export const MATERIALS = asWords('steel', 'aluminium', 'carbon', 'titanium');
+export const BRAKES = asWords('disc', 'rim', 'drum', 'coaster', 'none');
+export const SHELLS = asWords('threaded', 'pressed', 'one-piece', 'other');
+export const AXLES: readonly Choice[] = [
+  { value: 'open', label: 'Open slot' },
+  { value: 'thru', label: 'Closed, thru-axle' },
+];

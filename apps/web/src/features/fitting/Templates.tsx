@@ -1,0 +1,56 @@
+import { Button, Input, Select } from 'antd';
+import { useState } from 'react';
+import type { FittingStep, FittingStepInput } from '@ebrix/contract';
+import { Problem } from '../../shared/ui/Answer.js';
+import { useListTemplatesQuery, useSaveTemplateMutation } from './api.js';
+import { freshStep } from './steps.js';
+
+interface TemplateProps {
+  readonly steps: readonly FittingStep[];
+  readonly onTake: (steps: readonly FittingStepInput[]) => void;
+}
+/** Own lists of steps: kept from one fitting, taken for the next. */
+export function Templates({ steps, onTake }: TemplateProps) {
+  const { data: templates } = useListTemplatesQuery();
+  const [saveTemplate, { error }] = useSaveTemplateMutation();
+  const [name, setName] = useState('');
+  const isBegun = steps.some((step) => step.isDone || step.elapsedS > 0 || step.runningSince !== null);
+  return (
+    <>
+      <h2 style={{ marginTop: 18 }}>Own templates</h2>
+      {(templates ?? []).length > 0 && (
+        <Select
+          aria-label="Take the steps of a template"
+          placeholder={isBegun ? 'Only before the first step' : 'Take the steps of …'}
+          disabled={isBegun}
+          style={{ width: '100%', marginBottom: 8 }}
+          value={null}
+          options={(templates ?? []).map((template) => ({ value: template.id, label: template.name }))}
+          onChange={(id: string | null) => {
+            const chosen = templates?.find((template) => template.id === id);
+            if (chosen) onTake(chosen.steps.map(freshStep));
+          }}
+        />
+      )}
+      <form
+        className="actions"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (name.trim() === '') return;
+          const kept = steps.map(({ id, title, detail, tools, caution }) => ({ id, title, detail, tools, caution }));
+          void saveTemplate({ name: name.trim(), steps: kept }).then(({ data }) => data && setName(''));
+        }}
+      >
+        <Input
+          aria-label="Name of the template"
+          placeholder="Name"
+          style={{ width: 130 }}
+          value={name}
+          onChange={({ target }) => setName(target.value)}
+        />
+        <Button htmlType="submit">Keep these steps</Button>
+      </form>
+      {error !== undefined && <Problem error={error} />}
+    </>
+  );
+}
