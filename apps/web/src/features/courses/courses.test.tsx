@@ -1,0 +1,102 @@
+import { screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { Route, Routes } from 'react-router';
+import type { Course } from '@ebrix/contract';
+import { exampleCourse } from '../../testing/examples.js';
+import { fakeApi, refusal } from '../../testing/fake-api.js';
+import { renderInApp } from '../../testing/render.js';
+import CoursePage from './CoursePage.js';
+import CoursesPage from './CoursesPage.js';
+
+const tracked: Course = {
+  ...exampleCourse,
+  track: {
+    fileName: 'round.gpx',
+    lengthM: 9200,
+    plan: [
+      { eastM: 0, northM: 0 },
+      { eastM: 900, northM: 400 },
+      { eastM: 100, northM: 800 },
+    ],
+    profile: null,
+    climbedM: null,
+  },
+};
+const user = () => userEvent.setup({ delay: null, pointerEventsCheck: 0 });
+const open = (path: string, answers: Parameters<typeof fakeApi>[0]) => {
+  const api = fakeApi({ demo: { isEmpty: false, loading: null, problem: null }, ...answers });
+  renderInApp(
+    <Routes>
+      <Route path="/courses" element={<CoursesPage />} />
+      <Route path="/courses/:id" element={<CoursePage />} />
+    </Routes>,
+    path,
+  );
+  return api;
+};
+afterEach(() => sessionStorage.clear());
+
+describe('courses', () => {
+  it('are listed with kind, surface, length and runs', async () => {
+    open('/courses', { courses: [exampleCourse] });
+    const item = (await screen.findByRole('link', { name: 'Level round' })).closest('li')!;
+    expect(item).toHaveTextContent('Loop, asphalt, 9.2 km');
+    expect(item).toHaveTextContent('6 runs');
+  });
+
+  it('teach the first step when there are none', async () => {
+    open('/courses', { courses: [] });
+    expect(await screen.findByText(/A course is a stretch you ride again and again/)).toBeInTheDocument();
+  });
+
+  it('are added with a length typed in any unit', async () => {
+    const api = open('/courses', {
+      courses: [],
+      'POST courses': exampleCourse,
+      [`courses/${exampleCourse.id}`]: exampleCourse,
+    });
+    const hands = user();
+    await hands.click(await screen.findByRole('button', { name: 'New course' }));
+    await hands.type(await screen.findByLabelText('Name'), 'Level round');
+    await hands.type(screen.getByLabelText('Length'), '9,2 km');
+    await hands.click(screen.getByRole('button', { name: 'Save' }));
+    await waitFor(() => expect(api.asked.some(({ method }) => method === 'POST')).toBe(true));
+    expect(api.asked.find(({ method }) => method === 'POST')!.body).toEqual({
+      name: 'Level round',
+      kind: 'loop',
+      lengthM: 9200,
+      surface: 'asphalt',
+      notes: '',
+    });
+    expect(await screen.findByRole('heading', { name: 'Level round' })).toBeInTheDocument();
+  });
+
+  it('keep what was typed when the name is taken', async () => {
+    open('/courses', {
+      courses: [exampleCourse],
+      'POST courses': () => refusal(409, 'already-there', 'There is one like this already. Give it another name.'),
+    });
+    const hands = user();
+    await hands.click(await screen.findByRole('button', { name: 'New course' }));
+    await hands.type(await screen.findByLabelText('Name'), 'Level round');
+    await hands.click(screen.getByRole('button', { name: 'Save' }));
+    expect(await screen.findByText(/There is one like this already/)).toBeInTheDocument();
+    expect(screen.getByLabelText('Name')).toHaveValue('Level round');
+  });
+
+  it('without altitude say so instead of a profile', async () => {
+    open(`/courses/${tracked.id}`, { [`courses/${tracked.id}`]: tracked });
+    expect(await screen.findByText(/The track has no altitude/)).toBeInTheDocument();
+    expect(screen.getByText(/From round.gpx/)).toBeInTheDocument();
+  });
+
+  it('without a track ask for one, and tell why a file is refused', async () => {
+    open(`/courses/${exampleCourse.id}`, {
+      [`courses/${exampleCourse.id}`]: exampleCourse,
+      [`POST courses/${exampleCourse.id}/track`]: () => refusal(422, 'no-position', 'The file has no positions.'),
+    });
+    expect(await screen.findByText(/No track yet/)).toBeInTheDocument();
+    await user().upload(screen.getByLabelText('Choose a GPX track'), new File(['<gpx/>'], 'a.gpx'));
+    expect(await screen.findByText('The file has no positions.')).toBeInTheDocument();
+  });
+});
