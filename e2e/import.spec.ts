@@ -14,7 +14,7 @@ test('two setups go from files to a verdict', async ({ page }) => {
   await page.getByLabel('Choose log files').last().setInputFiles(rides);
   for (const [k, { name }] of rides.entries()) {
     await expect(page.getByRole('heading', { name })).toBeVisible();
-    await choose(page, 'Setup', name.startsWith('thrifty') ? 'Corvane R2, 36' : 'Dromel', k);
+    await choose(page, 'Setup', name.startsWith('thrifty') ? 'Corvane R2, 36' : 'Dromel D5, 48', k);
     await choose(page, 'Course', 'Chapel', k);
     await choose(page, 'Outing', 'Chapel Hill, first', k);
   }
@@ -31,7 +31,7 @@ test('two setups go from files to a verdict', async ({ page }) => {
   await expect(page.getByRole('heading', { level: 1, name: /thirstier/ })).toBeVisible();
   await choose(page, 'Add a setup', 'Corvane R2, 36');
   await expect(page.getByRole('cell', { name: /A Corvane R2, 36 V rear hub/ })).toBeVisible();
-  await choose(page, 'Add a setup', 'Dromel');
+  await choose(page, 'Add a setup', 'Dromel D5, 48');
   await page.getByRole('link', { name: 'On to the runs' }).click();
   await page.getByRole('link', { name: 'See the verdict' }).click();
   await expect(page.locator('.verdict-line').first()).toContainText(/Corvane R2|Cannot tell yet/);
@@ -61,7 +61,7 @@ test('a ride is brought in with the keyboard alone', async ({ page }) => {
     throw new Error(`"${label}" is not reached by the Tab key`);
   };
   for (const [label, text] of [
-    ['Setup', 'Quillon'],
+    ['Setup', 'Quillon M3, 48'],
     ['Course', 'Level'],
     ['Outing', 'morning 2'],
   ] as const) {
@@ -121,7 +121,7 @@ test('the same file is recognised, and what was chosen survives a reload', async
     .getByLabel('Choose log files')
     .last()
     .setInputFiles([file('twice.csv', csv)]);
-  await choose(page, 'Setup', 'Quillon');
+  await choose(page, 'Setup', 'Quillon M3, 48');
   await choose(page, 'Course', 'Level');
   await choose(page, 'Outing', 'morning 1');
   await page.reload();

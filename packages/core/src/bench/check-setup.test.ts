@@ -59,6 +59,35 @@ describe('the checks of a setup', () => {
     expect(plainText(check!.arithmetic)).toBe('Cannot check: needs continuous current of the pack’s protection.');
   });
 
+  it.each([
+    [
+      'the brake at the motor',
+      'disc-bolts',
+      hubSetup({ bike: { ...exampleBike, rearBrake: null } }),
+      'kind of rear brake',
+    ],
+    [
+      'whether the bike folds',
+      'folding-hinge',
+      hubSetup({ bike: { ...exampleBike, isFolding: null } }),
+      'whether the bike folds',
+    ],
+    ['the charger', 'charger-voltage', hubSetup({ charger: null }), 'a charger'],
+    ['the peak current', 'protection-peak', hubSetup({ kit: { ...exampleKit, peakCurrentA: null } }), 'peak current'],
+  ])('do not fall away while %s is not known', (_what, rule, setup, need) => {
+    const check = checkSetup(setup).find(({ id }) => id === rule)!;
+    expect(check.state).toBe('open');
+    expect(plainText(check.arithmetic)).toContain(need);
+  });
+
+  it('fall away where there is nothing to check', () => {
+    const ids = Object.keys(states(hubSetup({ bike: { ...exampleBike, rearBrake: 'rim', isFolding: false } })));
+    expect(ids).not.toContain('disc-bolts');
+    expect(ids).not.toContain('folding-hinge');
+    expect(ids).not.toContain('shell-kind');
+    expect(ids).not.toContain('packs-full');
+  });
+
   it('keep a waiver apart from a pass, and forget it once the check passes', () => {
     const failing = hubSetup({ kit: { ...exampleKit, cutoffV: 27 } });
     expect(states(failing, [waiver('cut-off')])['cut-off']).toBe('waived');

@@ -8,6 +8,7 @@ import type { ColumnMapping, LogMapping } from './mapping.js';
 import { parseNumber, type DecimalMark } from './parse-number.js';
 import { parseClock, parseIso } from './parse-time.js';
 import type { RawLog, UnreadableCells } from './raw-log.js';
+import { scanPlainCsv, type CellSink } from './scan-plain-csv.js';
 import { tokeniseCsv } from './tokenise-csv.js';
 
 /** A drop of the clock by more than half a day is midnight, not an error of the logger. */
@@ -19,6 +20,8 @@ interface ColumnReader {
   readonly index: number;
   readonly column: GrowingColumn;
   readonly parse: (cell: string) => number;
+  /** For columns of plain numbers: what a number in the cell means, in SI. */
+  readonly scale?: (value: number) => number;
   unreadable: number;
   firstLine: number;
 }
@@ -46,30 +49,47 @@ export function readCsv(text: string, dialect: CsvDialect, mapping: LogMapping):
   const width = dialect.header.length;
   let line = dialect.headerRecord + 1;
   let ragged = 0;
-  const take = (record: readonly string[]): void => {
+  const takeText = (reader: ColumnReader, cell: string): void => {
+    if (cell === '') {
+      reader.column.push(NaN);
+      return;
+    }
+    const value = reader.parse(cell);
+    if (value !== value && cell.trim() !== '' && reader.unreadable++ === 0) reader.firstLine = line + 1;
+    reader.column.push(value);
+  };
+  /** After the cells of a record were taken; what it was too short for is missing. */
+  const endRecord = (cells: number): void => {
     line++;
-    if (record.length === 1 && record[0]!.trim() === '') return;
-    if (record.length !== width) ragged++;
-    if (time.column.length >= LOG_LIMITS.samples)
+    if (cells === 0) return;
+    if (cells !== width) ragged++;
+    for (const reader of readers) if (reader.index >= cells) reader.column.push(NaN);
+    if (time.column.length > LOG_LIMITS.samples)
       throw new LogProblemError({
         code: 'too-many-samples',
         line,
         message: `The log has more than ${LOG_LIMITS.samples.toLocaleString('en')} samples. Split it, or log more slowly.`,
       });
-    for (const reader of readers) {
-      const cell = record[reader.index];
-      if (cell === undefined || cell === '') {
-        reader.column.push(NaN);
-        continue;
-      }
-      const value = reader.parse(cell);
-      if (value !== value && cell.trim() !== '') {
-        if (reader.unreadable++ === 0) reader.firstLine = line;
-      }
-      reader.column.push(value);
-    }
   };
-  tokeniseCsv(text, dialect, take);
+  if (text.includes('"'))
+    tokeniseCsv(text, dialect, (record) => {
+      const isBlank = record.length === 1 && record[0]!.trim() === '';
+      if (!isBlank)
+        for (const reader of readers) if (reader.index < record.length) takeText(reader, record[reader.index]!);
+      endRecord(isBlank ? 0 : record.length);
+    });
+  else {
+    const sinks: (CellSink | undefined)[] = [];
+    for (const reader of readers) {
+      const { column, scale } = reader;
+      sinks[reader.index] = {
+        isNumeric: scale !== undefined,
+        takeNumber: (value) => column.push(scale!(value)),
+        takeText: (cell) => takeText(reader, cell),
+      };
+    }
+    scanPlainCsv(text, dialect, decimal, sinks, endRecord);
+  }
   if (time.column.length === 0)
     throw new LogProblemError({
       code: 'no-samples',
@@ -98,19 +118,20 @@ function makeReader(column: ColumnMapping, index: number, decimal: DecimalMark):
   const { channel } = column;
   if (channel === null || channel === 'date') return [];
   const base = { index, column: new GrowingColumn(), unreadable: 0, firstLine: 0 };
-  if (channel === 'time') return [{ ...base, channel, parse: timeParser(column, decimal) }];
+  if (channel === 'time') {
+    const scale = timeScale(column);
+    return [{ ...base, channel, parse: timeParser(column, decimal), ...(scale && { scale }) }];
+  }
   const { unit } = column;
   if (!unit) {
     // A doubt about a channel that no figure needs is no reason to refuse the file.
     if (!channelDefinition(channel).essential) return [];
     throw new LogProblemError({ code: 'mapping-needed', message: `Say in which unit "${column.header}" is.` });
   }
+  if (channel === 'brake') return [{ ...base, channel, parse: (cell) => parseSwitch(cell, decimal) }];
   const { factor, offset = 0 }: UnitDefinition = UNITS[unit];
-  const parse =
-    channel === 'brake'
-      ? (cell: string): number => parseSwitch(cell, decimal)
-      : (cell: string): number => (parseNumber(cell, decimal) + offset) * factor;
-  return [{ ...base, channel, parse }];
+  const scale = (value: number): number => (value + offset) * factor;
+  return [{ ...base, channel, parse: (cell) => scale(parseNumber(cell, decimal)), scale }];
 }
 
 function parseSwitch(cell: string, decimal: DecimalMark): number {
@@ -118,6 +139,22 @@ function parseSwitch(cell: string, decimal: DecimalMark): number {
   if (['true', 'on', 'yes'].includes(word)) return 1;
   if (['false', 'off', 'no'].includes(word)) return 0;
   return parseNumber(cell, decimal);
+}
+
+/** What a plain number in the time column means in seconds; undefined for formats that are not numbers. */
+function timeScale({ timeFormat, unit }: ColumnMapping): ((value: number) => number) | undefined {
+  switch (timeFormat) {
+    case 'clock':
+    case 'iso':
+      return undefined;
+    case 'epoch-s':
+      return (value) => value;
+    case 'epoch-ms':
+      return (value) => value / 1000;
+    case 'number':
+    case undefined:
+      return unit && ((value) => toSi(value, unit));
+  }
 }
 
 function timeParser({ timeFormat, unit, header }: ColumnMapping, decimal: DecimalMark): (cell: string) => number {

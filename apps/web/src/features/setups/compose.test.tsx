@@ -92,7 +92,7 @@ describe('putting a setup together', () => {
     const live = await screen.findByRole('complementary', { name: 'Sums and checks' });
     await waitFor(() => expect(live).toHaveTextContent('protection carries 20 A'));
     expect(within(live).getByText(/^Checks: 1 failed/)).toBeInTheDocument();
-    await user().type(screen.getByLabelText('Current limit set'), '15');
+    await user().type(await screen.findByLabelText('Current limit set'), '15');
     await waitFor(() => expect(within(live).getByText(/^Checks: \d+ open/)).toBeInTheDocument());
   });
 

@@ -51,7 +51,7 @@ export const PROTECTION_PEAK: Rule = {
   severity: 'caution',
   basis:
     'Peak current of the controller against the peak the protection bears: above it the pack switches off on a start or a climb.',
-  applies: ({ packs, kit }) => packs.length === 1 && kit.peakCurrentA !== null,
+  applies: ({ packs }) => packs.length === 1,
   judge: ({ kit, packs }) =>
     withKnown(
       {

@@ -7,8 +7,15 @@ export const LEAST_THREAD_MM = 5;
 /** Left free at the bottom of the hole, so that the bolt never presses on the cover behind it. */
 export const BOTTOM_CLEARANCE_MM = 0.5;
 
-const hasDiscAtMotor = ({ bike, kit }: SetupFacts): boolean =>
-  isHub(kit) && (isFrontHub(kit) ? bike.frontBrake : bike.rearBrake) === 'disc';
+/** The brake on the motor's wheel; while it is not known, it may be a disc. */
+const brakeAtMotor = ({ bike, kit }: Pick<SetupFacts, 'bike' | 'kit'>) =>
+  isFrontHub(kit)
+    ? want('bike', 'frontBrake', 'kind of front brake', bike.frontBrake)
+    : want('bike', 'rearBrake', 'kind of rear brake', bike.rearBrake);
+const mayHaveDisc = ({ bike, kit }: SetupFacts): boolean => {
+  const brake = isFrontHub(kit) ? bike.frontBrake : bike.rearBrake;
+  return isHub(kit) && (brake === 'disc' || brake === null);
+};
 
 export const DISC_MOUNT: Rule = {
   id: 'disc-mount',
@@ -16,14 +23,19 @@ export const DISC_MOUNT: Rule = {
   group: 'fit',
   severity: 'stop',
   basis: 'A wheel braked by a disc needs a motor with a disc mount.',
-  applies: hasDiscAtMotor,
-  judge: ({ kit }) =>
-    withKnown({ mount: want('kit', 'discMount', 'whether the motor takes a brake disc', kit.discMount) }, ({ mount }) =>
-      verdict(
-        mount,
-        say`disc brake on the motor’s wheel; the motor ${mount ? 'takes a disc' : 'takes no disc'}`,
-        say`Choose a motor with a disc mount, or keep a rim brake on this wheel. Never ride with one brake less.`,
-      ),
+  applies: mayHaveDisc,
+  judge: ({ bike, kit }) =>
+    withKnown(
+      {
+        brake: brakeAtMotor({ bike, kit }),
+        mount: want('kit', 'discMount', 'whether the motor takes a brake disc', kit.discMount),
+      },
+      ({ mount }) =>
+        verdict(
+          mount,
+          say`disc brake on the motor’s wheel; the motor ${mount ? 'takes a disc' : 'takes no disc'}`,
+          say`Choose a motor with a disc mount, or keep a rim brake on this wheel. Never ride with one brake less.`,
+        ),
     ),
 };
 
@@ -34,10 +46,11 @@ export const DISC_BOLTS: Rule = {
   severity: 'stop',
   basis:
     'Bolt length less rotor and washers is what goes into the cover: at least 5 mm of thread, and 0.5 mm less than the hole is deep. Turn the wheel before and after tightening: it must feel the same.',
-  applies: hasDiscAtMotor,
-  judge: ({ kit, fit }) =>
+  applies: mayHaveDisc,
+  judge: ({ bike, kit, fit }) =>
     withKnown(
       {
+        brake: brakeAtMotor({ bike, kit }),
         bolt: want('fit', 'discBoltMm', 'length of the disc bolts', fit.discBoltMm),
         rotor: want('fit', 'rotorThicknessMm', 'thickness of the rotor', fit.rotorThicknessMm),
         washer: want('fit', 'discWasherMm', 'washers or spacer under the disc', fit.discWasherMm),

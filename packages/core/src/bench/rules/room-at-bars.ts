@@ -74,10 +74,11 @@ export const FOLDING_HINGE: Rule = {
   group: 'fit',
   severity: 'caution',
   basis: 'A cable on the outside of a hinge is torn off when the bike is folded.',
-  applies: ({ bike }) => bike.isFolding === true,
-  judge: () => ({
-    state: 'by-hand',
-    arithmetic: say`folding bike: not computable`,
-    mend: say`Lead motor and display cables along the side of the hinge, fold the bike once slowly, and confirm that nothing is pulled or pinched.`,
-  }),
+  applies: ({ bike }) => bike.isFolding !== false,
+  judge: ({ bike }) =>
+    withKnown({ folds: want('bike', 'isFolding', 'whether the bike folds', bike.isFolding) }, () => ({
+      state: 'by-hand',
+      arithmetic: say`folding bike: not computable`,
+      mend: say`Lead motor and display cables along the side of the hinge, fold the bike once slowly, and confirm that nothing is pulled or pinched.`,
+    })),
 };

@@ -97,11 +97,12 @@ export const CHARGER_VOLTAGE: Rule = {
   severity: 'stop',
   basis:
     'Cells in series × full-cell voltage (lithium-ion 4.2 V: 10s 42.0, 13s 54.6, 14s 58.8 V; iron phosphate 3.65 V; lead-acid 2.45 V), within 0.3 V.',
-  applies: ({ charger }) => charger !== null,
+  applies: ({ packs }) => packs.length > 0,
   judge: ({ charger, packs }) =>
     withKnown(
       {
-        output: want('charger', 'outputV', 'output voltage of the charger', charger!.outputV),
+        chosen: want('charger', 'charger', 'a charger', charger),
+        output: want('charger', 'outputV', 'output voltage of the charger', charger ? charger.outputV : 0),
         full: want('pack', 'seriesCells', 'cells in series of the pack', packs[0] ? fullVoltageV(packs[0]) : null),
       },
       ({ output, full }) =>
