@@ -9,7 +9,12 @@ interface Seen {
   readonly texts: string[];
   readonly cells: number[];
 }
-function scan(text: string, delimiter: CsvDialect['delimiter'] = ',', decimal: DecimalMark = '.', headerRecord = 0): Seen {
+function scan(
+  text: string,
+  delimiter: CsvDialect['delimiter'] = ',',
+  decimal: DecimalMark = '.',
+  headerRecord = 0,
+): Seen {
   const seen: Seen = { numbers: [], texts: [], cells: [] };
   const sink: CellSink = {
     isNumeric: true,
