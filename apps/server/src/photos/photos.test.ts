@@ -65,6 +65,11 @@ describe('photos', () => {
     expect(stored.exif).toBeUndefined();
   });
 
+  it('stand upright, however the camera was held', async () => {
+    const sideways = await picture(200, 100).withMetadata({ orientation: 6 }).jpeg().toBuffer();
+    expect((await add(sideways).expect(201)).body).toMatchObject({ width: 100, height: 200 });
+  });
+
   it.each(['png', 'webp'] as const)('are taken as %s too', async (format) => {
     const photo = (await add(await picture(200, 100)[format]().toBuffer(), {}, `a.${format}`).expect(201))
       .body as Photo;

@@ -30,7 +30,7 @@ export async function reducePhoto(bytes: Uint8Array): Promise<ReducedPhoto> {
     );
   try {
     const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error', pages: 1 })
-      .rotate()
+      .autoOrient()
       .resize({ width: LONGEST_SIDE_PX, height: LONGEST_SIDE_PX, fit: 'inside', withoutEnlargement: true })
       .flatten({ background: '#ffffff' })
       .jpeg({ quality: 82, mozjpeg: true })
