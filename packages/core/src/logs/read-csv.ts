@@ -19,8 +19,9 @@ interface ColumnReader {
   readonly channel: ChannelName | 'time';
   readonly index: number;
   readonly column: GrowingColumn;
+  /** The number in a cell; where there is a `scale`, as it stands there. */
   readonly parse: (cell: string) => number;
-  /** For columns of plain numbers: what a number in the cell means, in SI. */
+  /** For columns of plain numbers: what such a number means in SI, applied to the whole column at the end. */
   readonly scale?: (value: number) => number;
   unreadable: number;
   firstLine: number;
@@ -83,8 +84,7 @@ export function readCsv(text: string, dialect: CsvDialect, mapping: LogMapping):
     for (const reader of readers) {
       const { column, scale } = reader;
       sinks[reader.index] = {
-        isNumeric: scale !== undefined,
-        takeNumber: (value) => column.push(scale!(value)),
+        ...(scale && { numbers: column }),
         takeText: (cell) => takeText(reader, cell),
       };
     }
@@ -97,9 +97,9 @@ export function readCsv(text: string, dialect: CsvDialect, mapping: LogMapping):
       message: 'The table has column names but no values under them. Copy the file from the logger again.',
     });
 
-  const { timeS, startEpochS } = toClock(time.column.toArray(), timeFormat);
+  const { timeS, startEpochS } = toClock(valuesOf(time), timeFormat);
   const channels: ChannelColumns = {};
-  for (const { channel, column } of readers) if (channel !== 'time') channels[channel] = column.toArray();
+  for (const reader of readers) if (reader.channel !== 'time') channels[reader.channel] = valuesOf(reader);
   return {
     format: 'csv',
     timeS,
@@ -114,13 +114,20 @@ export function readCsv(text: string, dialect: CsvDialect, mapping: LogMapping):
   };
 }
 
+function valuesOf({ column, scale }: ColumnReader): Float64Array {
+  const values = column.toArray();
+  if (scale) for (let k = 0; k < values.length; k++) values[k] = scale(values[k]!);
+  return values;
+}
+
 function makeReader(column: ColumnMapping, index: number, decimal: DecimalMark): ColumnReader[] {
   const { channel } = column;
   if (channel === null || channel === 'date') return [];
   const base = { index, column: new GrowingColumn(), unreadable: 0, firstLine: 0 };
   if (channel === 'time') {
     const scale = timeScale(column);
-    return [{ ...base, channel, parse: timeParser(column, decimal), ...(scale && { scale }) }];
+    if (scale) return [{ ...base, channel, parse: (cell) => parseNumber(cell, decimal), scale }];
+    return [{ ...base, channel, parse: column.timeFormat === 'clock' ? parseClock : parseIso }];
   }
   const { unit } = column;
   if (!unit) {
@@ -131,7 +138,7 @@ function makeReader(column: ColumnMapping, index: number, decimal: DecimalMark):
   if (channel === 'brake') return [{ ...base, channel, parse: (cell) => parseSwitch(cell, decimal) }];
   const { factor, offset = 0 }: UnitDefinition = UNITS[unit];
   const scale = (value: number): number => (value + offset) * factor;
-  return [{ ...base, channel, parse: (cell) => scale(parseNumber(cell, decimal)), scale }];
+  return [{ ...base, channel, parse: (cell) => parseNumber(cell, decimal), scale }];
 }
 
 function parseSwitch(cell: string, decimal: DecimalMark): number {
@@ -141,8 +148,11 @@ function parseSwitch(cell: string, decimal: DecimalMark): number {
   return parseNumber(cell, decimal);
 }
 
-/** What a plain number in the time column means in seconds; undefined for formats that are not numbers. */
-function timeScale({ timeFormat, unit }: ColumnMapping): ((value: number) => number) | undefined {
+/**
+ * What a plain number in the time column means in seconds; undefined for formats that are not numbers.
+ * Fails: `mapping-needed` when the unit is not settled.
+ */
+function timeScale({ timeFormat, unit, header }: ColumnMapping): ((value: number) => number) | undefined {
   switch (timeFormat) {
     case 'clock':
     case 'iso':
@@ -153,25 +163,9 @@ function timeScale({ timeFormat, unit }: ColumnMapping): ((value: number) => num
       return (value) => value / 1000;
     case 'number':
     case undefined:
-      return unit && ((value) => toSi(value, unit));
-  }
-}
-
-function timeParser({ timeFormat, unit, header }: ColumnMapping, decimal: DecimalMark): (cell: string) => number {
-  switch (timeFormat) {
-    case 'clock':
-      return parseClock;
-    case 'iso':
-      return parseIso;
-    case 'epoch-s':
-      return (cell) => parseNumber(cell, decimal);
-    case 'epoch-ms':
-      return (cell) => parseNumber(cell, decimal) / 1000;
-    default: {
       if (!unit)
         throw new LogProblemError({ code: 'mapping-needed', message: `Say in which unit the time in "${header}" is.` });
-      return (cell) => toSi(parseNumber(cell, decimal), unit);
-    }
+      return (value) => toSi(value, unit);
   }
 }
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import type { CsvDialect } from './csv-dialect.js';
+import { GrowingColumn } from './growing-column.js';
 import { readLog } from './index.js';
 import { parseNumber, type DecimalMark } from './parse-number.js';
 import { scanPlainCsv, type CellSink } from './scan-plain-csv.js';
@@ -15,20 +16,18 @@ function scan(
   decimal: DecimalMark = '.',
   headerRecord = 0,
 ): Seen {
-  const seen: Seen = { numbers: [], texts: [], cells: [] };
-  const sink: CellSink = {
-    isNumeric: true,
-    takeNumber: (value) => seen.numbers.push(value),
-    takeText: (cell) => seen.texts.push(cell),
-  };
+  const numbers = new GrowingColumn();
+  const texts: string[] = [];
+  const cells: number[] = [];
+  const sink: CellSink = { numbers, takeText: (cell) => texts.push(cell) };
   scanPlainCsv(
     text,
     { delimiter, headerRecord },
     decimal,
     Array.from({ length: 12 }, () => sink),
-    (cells) => seen.cells.push(cells),
+    (count) => cells.push(count),
   );
-  return seen;
+  return { numbers: [...numbers.toArray()], texts, cells };
 }
 
 describe('scanning a table without quotation marks', () => {

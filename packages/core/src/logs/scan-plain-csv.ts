@@ -1,10 +1,11 @@
 import type { CsvDialect } from './csv-dialect.js';
+import type { GrowingColumn } from './growing-column.js';
 import type { DecimalMark } from './parse-number.js';
 
-/** Takes the cells of one column. A plain number is handed over as such; anything else as its text. */
+/** Takes the cells of one column. A plain number goes straight into `numbers`; anything else is handed over as its text. */
 export interface CellSink {
-  readonly isNumeric: boolean;
-  readonly takeNumber: (value: number) => void;
+  /** Absent for columns whose cells are no plain numbers. */
+  readonly numbers?: GrowingColumn;
   readonly takeText: (cell: string) => void;
 }
 
@@ -71,10 +72,13 @@ function scanRecord(
   let from = start;
   for (;;) {
     const sink = sinks[cells++];
-    const to = sink?.isNumeric
-      ? scanNumber(text, from, end, separator, point, sink)
-      : cellEnd(text, from, end, separator);
-    if (sink && !sink.isNumeric) sink.takeText(text.slice(from, to));
+    const numbers = sink?.numbers;
+    let to: number;
+    if (numbers) to = scanNumber(text, from, end, separator, point, numbers, sink);
+    else {
+      to = cellEnd(text, from, end, separator);
+      if (sink) sink.takeText(text.slice(from, to));
+    }
     if (to >= end) return cells;
     from = to + 1;
   }
@@ -87,7 +91,15 @@ function cellEnd(text: string, from: number, end: number, separator: number): nu
 }
 
 /** Hands over the cell that begins at `from` and gives back where it ends. */
-function scanNumber(text: string, from: number, end: number, separator: number, point: number, sink: CellSink): number {
+function scanNumber(
+  text: string,
+  from: number,
+  end: number,
+  separator: number,
+  point: number,
+  numbers: GrowingColumn,
+  sink: CellSink,
+): number {
   let k = from;
   let mantissa = 0;
   let digits = 0;
@@ -106,7 +118,7 @@ function scanNumber(text: string, from: number, end: number, separator: number, 
   }
   if (code === separator && digits > 0 && digits <= MOST_DIGITS) {
     const size = decimals > 0 ? mantissa / POWERS[decimals]! : mantissa;
-    sink.takeNumber(isNegative ? -size : size);
+    numbers.push(isNegative ? -size : size);
     return k;
   }
   const to = cellEnd(text, k, end, separator);
