@@ -43,7 +43,16 @@ export { CADENCE_RPM, rollUp, type RollUp } from './roll-up.js';
 export { type CheckGroup, type FactOwner, type Need, type Rule, type Severity } from './rule.js';
 export { RULES } from './rules/index.js';
 export { amount, plainText, say, type Amount, type Sentence } from './sentence.js';
-export { gearSpeeds, helpEndsKmh, noLoadSpeed, topAssistedKmh, type GearSpeed } from './speeds.js';
+export {
+  chainrings,
+  gearSpeeds,
+  helpEndsKmh,
+  noLoadRpm,
+  noLoadSpeed,
+  ridingCircumferenceM,
+  topAssistedKmh,
+  type GearSpeed,
+} from './speeds.js';
 export { standFigures, STAND_LIMITS, STAND_METHOD, wheelCircumference, type StandReadings } from './stand.js';
 export { packPlace, totalMass, type MassItem, type MassRollUp } from './total-mass.js';
 export { SYMPTOMS, type Suspect, type Symptom } from './trouble-shooting.js';

@@ -12,3 +12,6 @@ export {
 } from './parameters.js';
 export { simulateRide, type EnergyBook, type RideResult, type RideTrace } from './simulate-ride.js';
 export { writeRideCsv, type LoggerModel } from './write-ride-csv.js';
+export { EFFORTS, modelFromFacts, type Effort, type ModelFromFacts, type WayOfRiding } from './model-from-facts.js';
+export { readSensors, type SensorReading } from './ride-sensors.js';
+export { rideCourseOf, type CourseShape } from './ride-course.js';

@@ -1,7 +1,12 @@
 export { makeFigure, type Contribution, type Derivation, type Figure, type FigureWarning } from './figure.js';
 export { DEFAULT_INSTRUMENT, type InstrumentErrors } from './instrument.js';
+export { TEST_KIND_NAMES, TEST_KINDS, type TestKind } from './test-kinds.js';
 export { RANGE_METHOD, type Method } from './method.js';
 export { analyseRange, type RangeAnalysis } from './range/analyse-range.js';
 export { CLIMB_HYSTERESIS_M, climbedM, smoothProfile, type AltitudeProfile } from './range/climbing.js';
 export { firstAtOrAfter } from './range/ride-integrals.js';
-export { type TestContext } from './test-context.js';
+export { type CourseKnowledge, type TestContext } from './test-context.js';
+export { analyseTest, BY_HAND_METHOD, type TestAnalysis } from './analyse-test.js';
+export { figuresByHand, THUMB_LIMIT_S } from './by-hand/figures-by-hand.js';
+export { passesOf, type HandLap, type HandPass, type HandRecord, type SpotTemperature } from './by-hand/hand-record.js';
+export { cutAtGates } from './cut-log.js';

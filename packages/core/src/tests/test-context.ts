@@ -1,4 +1,5 @@
 import type { PackKnowledge } from '../battery/index.js';
+import type { HandRecord } from './by-hand/hand-record.js';
 import type { InstrumentErrors } from './instrument.js';
 
 /** What is known about a run beside its log; every field optional. */
@@ -21,4 +22,20 @@ export interface TestContext {
   readonly emptied?: boolean;
   readonly gauge?: { readonly startShare: number; readonly endShare: number; readonly stepShare: number };
   readonly instrument?: Partial<InstrumentErrors>;
+  /** The course with its gates; the log's distance counts from the course's first point. */
+  readonly course?: CourseKnowledge;
+  /** What was timed and read off without a logger, or beside it. */
+  readonly hand?: HandRecord;
+}
+
+export interface CourseKnowledge {
+  readonly lengthM: number;
+  /** Where the timed part lies, in the direction ridden. */
+  readonly startM: number;
+  readonly finishM: number;
+  readonly isWhole: boolean;
+  readonly isLoop: boolean;
+  /** Rise from start to finish gate, by the course's profile. */
+  readonly gainM?: number;
+  readonly gainUncertaintyM?: number;
 }

@@ -8,6 +8,7 @@ const IMPERIAL: Partial<Record<UnitName, UnitName>> = {
   m: 'ft',
   'km/h': 'mph',
   'm/s': 'mph',
+  'm/h': 'ft/h',
   '°C': '°F',
   kg: 'lb',
   'Wh/km': 'Wh/mi',

@@ -39,6 +39,8 @@ export const UNITS = {
   'm/s': { dimension: 'speed', factor: 1 },
   'km/h': { dimension: 'speed', factor: 1 / 3.6 },
   mph: { dimension: 'speed', factor: METRES_PER_MILE / 3600 },
+  'm/h': { dimension: 'speed', factor: 1 / 3600 },
+  'ft/h': { dimension: 'speed', factor: METRES_PER_FOOT / 3600 },
   kn: { dimension: 'speed', factor: MPS_PER_KNOT },
   m: { dimension: 'length', factor: 1 },
   mm: { dimension: 'length', factor: 1e-3 },

@@ -1,0 +1,159 @@
+import { haversineM } from '../logs/index.js';
+import { climbedM, CLIMB_HYSTERESIS_M, smoothProfile } from '../tests/index.js';
+import type { CourseFile } from './read-course-file.js';
+
+export interface PlanPoint {
+  readonly eastM: number;
+  readonly northM: number;
+}
+export interface ProfilePoint {
+  readonly distanceM: number;
+  /** Smoothed over 50 m. */
+  readonly altitudeM: number;
+  /** Rise over way, and its standard error by the fit's own scatter. */
+  readonly grade: number;
+  readonly gradeUncertainty: number;
+}
+export interface CourseTrack {
+  readonly lengthM: number;
+  /** Metres east and north of the first point; empty where only a profile is known. */
+  readonly plan: readonly PlanPoint[];
+  readonly profile: readonly ProfilePoint[] | null;
+  readonly climbedM: number | null;
+}
+
+/** Points kept of a track: enough for a drawing on any screen. */
+const MOST_POINTS = 1500;
+const FILL_SPACING_M = 8;
+const MOST_FILLED = 5000;
+/** A profile point that stands on two readings has no scatter of its own: the grade is then held to this. */
+const UNKNOWN_GRADE_LIMIT = 0.05;
+
+/** Plan, length, smoothed profile and grade of a course file. Undefined when fewer than two positions can be read. */
+export function trackOfFile(file: CourseFile): CourseTrack | undefined {
+  if (file.kind === 'profile')
+    return {
+      lengthM: file.distanceM.at(-1)!,
+      plan: [],
+      ...profileOf(file.distanceM, file.altitudeM),
+    };
+  const { latitude, longitude, altitudeM } = file;
+  const kept = Array.from(latitude.keys()).filter((k) => !Number.isNaN(latitude[k]!) && !Number.isNaN(longitude[k]!));
+  if (kept.length < 2) return undefined;
+  const distanceM = new Float64Array(kept.length);
+  for (let j = 1; j < kept.length; j++) {
+    const [a, b] = [kept[j - 1]!, kept[j]!];
+    distanceM[j] = distanceM[j - 1]! + haversineM(latitude[a]!, longitude[a]!, latitude[b]!, longitude[b]!);
+  }
+  const origin = kept[0]!;
+  // A plane about the first point: within a ride's reach the error is far below a line's width.
+  const northPerDegree = haversineM(
+    latitude[origin]! - 0.5,
+    longitude[origin]!,
+    latitude[origin]! + 0.5,
+    longitude[origin]!,
+  );
+  const eastPerDegree = northPerDegree * Math.cos((latitude[origin]! * Math.PI) / 180);
+  return {
+    lengthM: distanceM.at(-1)!,
+    plan: thinned(kept).map((k) => ({
+      eastM: round((longitude[k]! - longitude[origin]!) * eastPerDegree),
+      northM: round((latitude[k]! - latitude[origin]!) * northPerDegree),
+    })),
+    ...(altitudeM
+      ? profileOf(
+          distanceM,
+          Float64Array.from(kept, (k) => altitudeM[k]!),
+        )
+      : { profile: null, climbedM: null }),
+  };
+}
+
+/**
+ * A course drawn by hand: corners in metres, altitudes at some distances (or none).
+ * Between the altitudes that were given the course rises evenly; the smoothing of a recorded track is not applied.
+ */
+export function trackOfDrawing(
+  corners: readonly PlanPoint[],
+  altitudes: readonly { readonly distanceM: number; readonly altitudeM: number }[],
+): CourseTrack {
+  const lengthM = corners
+    .slice(1)
+    .reduce((sum, point, k) => sum + Math.hypot(point.eastM - corners[k]!.eastM, point.northM - corners[k]!.northM), 0);
+  const points = [...altitudes].sort((a, b) => a.distanceM - b.distanceM);
+  const grades = points.map((point, k) => {
+    const [a, b] = [points[Math.max(0, k - 1)]!, points[Math.min(points.length - 1, k + 1)]!];
+    return b.distanceM > a.distanceM ? (b.altitudeM - a.altitudeM) / (b.distanceM - a.distanceM) : 0;
+  });
+  return {
+    lengthM: corners.length > 1 ? lengthM : (points.at(-1)?.distanceM ?? 0),
+    plan: corners,
+    profile:
+      points.length < 2
+        ? null
+        : points.map((point, k) => ({
+            ...point,
+            grade: grades[k]!,
+            gradeUncertainty: UNKNOWN_GRADE_LIMIT / Math.sqrt(3),
+          })),
+    climbedM:
+      points.length < 2
+        ? null
+        : climbedM(
+            points.map(({ altitudeM }) => altitudeM),
+            0,
+          ),
+  };
+}
+
+function profileOf(distanceM: Float64Array, altitudeM: Float64Array): Pick<CourseTrack, 'climbedM' | 'profile'> {
+  const dense = filledIn(distanceM, altitudeM);
+  const smooth = smoothProfile(dense.distanceM, dense.altitudeM);
+  if (!smooth) return { profile: null, climbedM: null };
+  const kept = thinned(Array.from(smooth.distanceM.keys()));
+  return {
+    climbedM: climbedM(smooth.altitudeM, CLIMB_HYSTERESIS_M),
+    profile: kept.map((k) => ({
+      distanceM: round(smooth.distanceM[k]!),
+      altitudeM: round(smooth.altitudeM[k]!),
+      grade: Number(smooth.gradeFraction[k]!.toFixed(5)),
+      gradeUncertainty: Number(Math.min(UNKNOWN_GRADE_LIMIT / Math.sqrt(3), smooth.gradeStandardError[k]!).toFixed(5)),
+    })),
+  };
+}
+
+/**
+ * A planned line has corners far apart: between them the altitude is taken as even, at every few metres, so that the
+ * smoothing sees the slope and not lone points.
+ */
+function filledIn(
+  distanceM: Float64Array,
+  altitudeM: Float64Array,
+): { distanceM: ArrayLike<number>; altitudeM: ArrayLike<number> } {
+  const kept = Array.from(distanceM.keys()).filter((k) => !Number.isNaN(altitudeM[k]!));
+  const x: number[] = [];
+  const y: number[] = [];
+  kept.forEach((k, j) => {
+    const last = kept[j - 1];
+    if (last !== undefined) {
+      const way = distanceM[k]! - distanceM[last]!;
+      const pieces = Math.min(MOST_FILLED, Math.ceil(way / FILL_SPACING_M));
+      for (let piece = 1; piece < pieces; piece++) {
+        x.push(distanceM[last]! + (way * piece) / pieces);
+        y.push(altitudeM[last]! + ((altitudeM[k]! - altitudeM[last]!) * piece) / pieces);
+      }
+    }
+    x.push(distanceM[k]!);
+    y.push(altitudeM[k]!);
+  });
+  return { distanceM: x, altitudeM: y };
+}
+
+function thinned<T>(items: readonly T[]): T[] {
+  const every = Math.max(1, Math.ceil(items.length / MOST_POINTS));
+  return items.filter((_, k) => k % every === 0 || k === items.length - 1);
+}
+
+function round(value: number): number {
+  return Math.round(value * 10) / 10;
+}

@@ -1,0 +1,11 @@
+export { assembleLog, type AssembledLog, type StoredLine } from './assemble-log.js';
+export { fitClock, toLoggerTime, toServerTime, type ClockMap, type ClockPair } from './clock-map.js';
+export {
+  LOGGER_LIMITS,
+  parseLoggerLine,
+  type BadLineCode,
+  type LoggerHello,
+  type LoggerLine,
+  type LoggerSample,
+} from './parse-line.js';
+export { SequenceLedger, type NumberRange } from './sequence-ledger.js';

@@ -1,0 +1,21 @@
+export { balancedOrder, type OrderRequest, type RidingOrder } from './balanced-order.js';
+export { judgeOrder, type OrderJudgement, type OrderReason } from './judge-order.js';
+export {
+  detectableDifference,
+  MOST_RUNS,
+  powerCurve,
+  powerOfPlan,
+  runsForPlan,
+  type PlanDesign,
+} from './plan-power.js';
+export { repeatabilityOf, type Repeatability, type UsualSpread } from './repeatability.js';
+export { estimateRide, type RideEstimate } from './estimate-ride.js';
+export {
+  scheduleOuting,
+  type OutingProblem,
+  type OutingRules,
+  type OutingSchedule,
+  type OutingStep,
+  type PackBudget,
+  type SlotEstimate,
+} from './schedule-outing.js';

@@ -1,0 +1,74 @@
+import { requireAtLeast, requireInOpenInterval, requirePositive } from '../errors/index.js';
+import { findRoot } from '../numeric/index.js';
+import { noncentralTCdf, studentTQuantile } from '../statistics/index.js';
+
+export interface PlanDesign {
+  /** Setups compared, 2 to 6. */
+  readonly setups: number;
+  /** Each setup once in every round of an outing: what is common to a round cancels. */
+  readonly isBlocked: boolean;
+  /** Scatter between runs of one setup, in the unit of the difference. */
+  readonly standardDeviation: number;
+  readonly significanceLevel?: number;
+}
+
+/** More runs than anyone rides; a plan beyond it is answered by "more than". */
+export const MOST_RUNS = 400;
+const SEARCH_LIMIT = 1e7;
+
+/**
+ * Probability that a true difference between two of the setups is seen, with `runs` runs of each.
+ *
+ * Units:  `difference` and `standardDeviation` in one unit (or both relative).
+ * Method: two-sided t test with the pooled variance of all setups; noncentral t, both tails. Degrees of freedom
+ *         k(n−1), or (k−1)(n−1) in rounds; with more than two setups the level is shared by all pairs (Bonferroni).
+ *         With two setups this is the two-sample test, or the paired one with sd of differences √2·sd.
+ * Fails:  throws `too-short` below two setups, `not-positive` for runs ≤ 1 or a spread ≤ 0.
+ */
+export function powerOfPlan(design: PlanDesign, difference: number, runs: number): number {
+  const { setups, isBlocked, standardDeviation, significanceLevel = 0.05 } = design;
+  requireAtLeast(setups, 2, 'setups');
+  requirePositive({ standardDeviation, runs: runs - 1 });
+  const level = significanceLevel / ((setups * (setups - 1)) / 2);
+  const degreesOfFreedom = (isBlocked ? setups - 1 : setups) * (runs - 1);
+  const noncentrality = (Math.abs(difference) / standardDeviation) * Math.sqrt(runs / 2);
+  const critical = studentTQuantile(1 - level / 2, degreesOfFreedom);
+  return (
+    1 -
+    noncentralTCdf(critical, degreesOfFreedom, noncentrality) +
+    noncentralTCdf(-critical, degreesOfFreedom, noncentrality)
+  );
+}
+
+/** Runs of each setup for the wanted power, not rounded, at least 2; undefined beyond `MOST_RUNS`. */
+export function runsForPlan(design: PlanDesign, difference: number, power = 0.8): number | undefined {
+  requirePositive({ difference: Math.abs(difference) });
+  requireInOpenInterval({ power }, 0, 1);
+  if (powerOfPlan(design, difference, 2) >= power) return 2;
+  if (powerOfPlan(design, difference, MOST_RUNS) < power) return undefined;
+  let upper = 4;
+  while (upper < MOST_RUNS && powerOfPlan(design, difference, upper) < power) upper *= 2;
+  return findRoot((n) => powerOfPlan(design, difference, n) - power, upper / 2, Math.min(upper, MOST_RUNS), 1e-10);
+}
+
+/** The smallest true difference that `runs` runs of each setup would show with the wanted power; unit of the spread. */
+export function detectableDifference(design: PlanDesign, runs: number, power = 0.8): number {
+  requireInOpenInterval({ power }, 0, 1);
+  const { standardDeviation } = design;
+  let upper = standardDeviation;
+  while (powerOfPlan(design, upper, runs) < power && upper < SEARCH_LIMIT * standardDeviation) upper *= 2;
+  return findRoot((difference) => powerOfPlan(design, difference, runs) - power, 0, upper, 1e-9 * standardDeviation);
+}
+
+/** Power for 2, 3 … `most` runs of each setup. */
+export function powerCurve(
+  design: PlanDesign,
+  difference: number,
+  most: number,
+): readonly { readonly runs: number; readonly power: number; readonly detectable: number }[] {
+  return Array.from({ length: Math.max(0, most - 1) }, (_, k) => ({
+    runs: k + 2,
+    power: powerOfPlan(design, difference, k + 2),
+    detectable: detectableDifference(design, k + 2),
+  }));
+}

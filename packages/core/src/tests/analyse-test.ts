@@ -1,0 +1,54 @@
+import type { CleanLog } from '../logs/index.js';
+import { figuresByHand } from './by-hand/figures-by-hand.js';
+import { addClimbFigures } from './climb-figures.js';
+import { cutAtGates } from './cut-log.js';
+import type { Figure, FigureWarning } from './figure.js';
+import { RANGE_METHOD, type Method } from './method.js';
+import { analyseRange } from './range/analyse-range.js';
+import type { TestContext } from './test-context.js';
+import type { TestKind } from './test-kinds.js';
+
+export interface TestAnalysis {
+  readonly method: Method;
+  readonly figures: readonly Figure[];
+  readonly warnings: readonly FigureWarning[];
+}
+
+/** The hand's figures have a version of their own: a ride without a logger has no other. */
+export const BY_HAND_METHOD: Method = { name: 'by hand', version: '1.0' };
+const RIDE_VERSION = '0.1';
+
+/**
+ * Figures of one run of any kind: of its log between the course's gates, of what was timed and read off by hand, or of both.
+ * A figure that both carry is the log's; the hand's own keep their keys. `log` null: a ride without a logger.
+ */
+export function analyseTest(kind: TestKind, log: CleanLog | null, context: TestContext): TestAnalysis {
+  const warnings: FigureWarning[] = [];
+  const warn = (code: string, message: string): void => void warnings.push({ code, message });
+  if (!log) {
+    const figures = figuresByHand(kind, context.hand ?? {}, context, warn);
+    return { method: BY_HAND_METHOD, figures, warnings };
+  }
+  const cut = cutAtGates(log, context.course);
+  if (cut.state === 'not-reached')
+    warn(
+      'gates-not-reached',
+      'The ride ends before the finish gate of its course: the figures are those of the whole log.',
+    );
+  if (cut.state === 'no-distance')
+    warn(
+      'gates-without-distance',
+      'The log has no distance, so it cannot be cut at the gates: the figures are those of the whole log.',
+    );
+  const ride = analyseRange(cut.log, context);
+  const figures = [...ride.figures];
+  if (kind === 'hill-climb') addClimbFigures(cut.log, context, figures, warn);
+  const byHand = context.hand === undefined ? [] : figuresByHand(kind, context.hand, context, () => undefined);
+  const known = new Set(figures.map(({ key }) => key));
+  figures.push(...byHand.filter(({ key }) => !known.has(key)));
+  return {
+    method: kind === 'range' ? RANGE_METHOD : { name: kind, version: RIDE_VERSION },
+    figures,
+    warnings: [...ride.warnings, ...warnings],
+  };
+}
