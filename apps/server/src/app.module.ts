@@ -9,9 +9,12 @@ import { DemoModule } from './demo/demo.module.js';
 import { FittingModule } from './fitting/fitting.module.js';
 import { ImportModule } from './imports/import.module.js';
 import { MetaModule } from './meta/meta.module.js';
+import { LoggingModule } from './loggers/logger.module.js';
 import { OutingModule } from './outings/outing.module.js';
 import { PhotoModule } from './photos/photo.module.js';
+import { PlanModule } from './plans/plan.module.js';
 import { QuickLookModule } from './quick-look/quick-look.module.js';
+import { RideModule } from './rides/ride.module.js';
 import { RunModule } from './runs/run.module.js';
 import { SetupModule } from './setups/setup.module.js';
 import { StandModule } from './stand/stand.module.js';
@@ -55,6 +58,9 @@ export class AppModule {
         ImportModule,
         RunModule,
         TrialModule,
+        PlanModule,
+        LoggingModule,
+        RideModule,
         QuickLookModule,
         DemoModule,
         MetaModule,

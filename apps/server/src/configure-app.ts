@@ -4,6 +4,7 @@ import type { NestExpressApplication } from '@nestjs/platform-express';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { DomainError } from './common/domain-error.js';
+import { LoggerSocket } from './loggers/logger-socket.js';
 import { ErrorFilter } from './common/error.filter.js';
 
 const ONE_YEAR_S = 31_536_000;
@@ -33,6 +34,8 @@ export function configureApp(app: NestExpressApplication, webFolder: string | un
     next();
   });
   app.useBodyParser('json', { limit: '1mb' });
+  app.useBodyParser('text', { type: ['application/x-ndjson', 'text/plain'], limit: '16mb' });
+  app.get(LoggerSocket).attach(app.getHttpServer());
   app.useGlobalFilters(new ErrorFilter());
   app.enableShutdownHooks();
   if (webFolder && existsSync(join(webFolder, 'index.html'))) servePages(app, webFolder);

@@ -7,17 +7,19 @@ import { AppModule } from './app.module.js';
 import { readConfig } from './common/config.js';
 import { configureApp } from './configure-app.js';
 import { DemoService } from './demo/demo.service.js';
-import { ImportNotices } from './imports/import-notices.js';
+import { Notices } from './database/notices.js';
 import { ImportProcessor } from './imports/import.processor.js';
 
 const config = readConfig(process.env);
 const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), {
   bufferLogs: true,
   bodyParser: false,
+  // Pages that listen for events keep their connections open for ever.
+  forceCloseConnections: true,
 });
 app.useLogger(app.get(Logger));
 configureApp(app, config.EBRIX_WEB);
-await app.get(ImportNotices).listen();
+await app.get(Notices).listen();
 await app.get(ImportProcessor).start(Math.max(1, Math.min(4, availableParallelism())));
 await app.listen(config.PORT, config.HOST);
 if (config.EBRIX_DEMO === 'yes') await app.get(DemoService).beginIfWanted();

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { gatesWaiverSchema } from './before-riding.js';
+import { TEST_KIND_NAMES, type TestKind } from '@ebrix/core/tests';
 import { UNITS, type UnitName } from '@ebrix/core/units';
 import { channelNameSchema, unitSchema } from './figures.js';
 
@@ -60,7 +61,44 @@ export const importFileSchema = z.strictObject({
 });
 export type ImportFile = z.output<typeof importFileSchema>;
 
-export const testKindSchema = z.enum(['range'], 'Only the test "range" (range and consumption) is worked out so far.');
+export const testKindSchema = z.enum(TEST_KIND_NAMES as [TestKind, ...TestKind[]]);
+/** What was timed and read off beside a log, or without one. */
+export const handRecordSchema = z.strictObject({
+  laps: z
+    .array(
+      z.strictObject({
+        gate: z.enum(['start', 'lap', 'finish']),
+        direction: z.union([z.literal(1), z.literal(-1)]),
+        elapsedS: z.number().min(0).max(86_400),
+      }),
+    )
+    .max(200)
+    .optional(),
+  tripDistanceKm: z.number().positive().max(1000).optional(),
+  tripStepKm: z.number().positive().max(10).optional(),
+  displayMeanKmh: z.number().positive().max(120).optional(),
+  displayStepKmh: z.number().positive().max(10).optional(),
+  restVoltageStartV: z.number().positive().max(120).optional(),
+  restVoltageEndV: z.number().positive().max(120).optional(),
+  voltageStepV: z.number().positive().max(5).optional(),
+  wallEnergyWh: z.number().positive().max(20_000).optional(),
+  wallStepWh: z.number().positive().max(1000).optional(),
+  temperatures: z
+    .array(
+      z.strictObject({
+        place: z.enum(['motor', 'controller', 'battery', 'air']),
+        elapsedS: z.number().min(0).max(86_400),
+        valueC: z.number().min(-40).max(200),
+      }),
+    )
+    .max(500)
+    .optional(),
+  heartRates: z
+    .array(z.strictObject({ elapsedS: z.number().min(0).max(86_400), bpm: z.number().min(20).max(250) }))
+    .max(500)
+    .optional(),
+});
+export type HandRecordDto = z.output<typeof handRecordSchema>;
 /** Bars or lights of a battery gauge before and after the ride; `bars` is how many it has when full. */
 export const gaugeSchema = z
   .strictObject({
@@ -88,6 +126,11 @@ export const runAssignmentSchema = z.strictObject({
   /** The tester's usual consumption in this way of riding: a first figure beside the metered one. */
   ruleOfThumbWhPerKm: z.number().positive().max(200).nullable().default(null),
   notes: z.string().max(4000).default(''),
+  /** 1: as the course is drawn; −1: the other way round. */
+  direction: z.union([z.literal(1), z.literal(-1)]).default(1),
+  /** The planned run it fulfils. */
+  slotId: z.uuid().nullable().default(null),
+  hand: handRecordSchema.nullable().default(null),
 });
 export type RunAssignment = z.output<typeof runAssignmentSchema>;
 export const startImportSchema = z.strictObject({

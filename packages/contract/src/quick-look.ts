@@ -9,7 +9,10 @@ import {
   unitSchema,
   warningSchema,
 } from './figures.js';
-import { mappingSchema, testKindSchema } from './imports.js';
+import { mappingSchema } from './imports.js';
+
+/** Tests that quick look works out from one file. */
+const quickTestSchema = z.enum(['range'], 'Only the test "range" (range and consumption) is worked out here so far.');
 
 const finite = z.number();
 /** All of it optional: what is left out is unknown, and figures that need it say so. */
@@ -36,11 +39,11 @@ export const quickLookContextSchema = z
 export type QuickLookContext = z.output<typeof quickLookContextSchema>;
 
 export const quickLookLogFieldsSchema = z.strictObject({
-  test: testKindSchema.default('range'),
+  test: quickTestSchema.default('range'),
   context: quickLookContextSchema.default({}),
 });
 export const quickLookLogSchema = z.strictObject({
-  test: testKindSchema,
+  test: quickTestSchema,
   method: methodSchema,
   channels: z.array(z.strictObject({ name: channelNameSchema, label: z.string(), unit: unitSchema, samples: z.int() })),
   cleaning: cleaningReportSchema,

@@ -7,7 +7,7 @@ import {
   unitSchema,
   warningSchema,
 } from './figures.js';
-import { gaugeSchema, runAssignmentSchema } from './imports.js';
+import { gaugeSchema, handRecordSchema, runAssignmentSchema, testKindSchema } from './imports.js';
 
 const reference = z.strictObject({ id: z.uuid(), name: z.string() });
 const shortFigure = z.strictObject({ value: z.number(), standardUncertainty: z.number(), unit: unitSchema });
@@ -29,7 +29,7 @@ export const runSummarySchema = z.strictObject({
   setup: z.strictObject({ id: z.uuid(), name: z.string(), revisionId: z.uuid(), revisionNumber: z.int() }),
   course: reference,
   outing: z.strictObject({ id: z.uuid(), title: z.string(), date: z.iso.date() }),
-  testKind: z.string(),
+  testKind: testKindSchema,
   fileName: z.string(),
   startedAt: z.iso.datetime().nullable(),
   durationS: z.number(),
@@ -64,6 +64,9 @@ export const runDetailSchema = z.strictObject({
   gauge: gaugeSchema.nullable(),
   ruleOfThumbWhPerKm: z.number().nullable(),
   notes: z.string(),
+  direction: z.union([z.literal(1), z.literal(-1)]),
+  slotId: z.uuid().nullable(),
+  hand: handRecordSchema.nullable(),
   method: methodSchema,
   allFigures: z.array(figureSchema),
   warnings: z.array(warningSchema),

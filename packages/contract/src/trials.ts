@@ -15,9 +15,15 @@ export const decidingFigureSchema = z.enum([
   'rangeToCutoff',
   'rangeWithReserve',
   'meanMovingSpeed',
+  'climbTime',
+  'verticalSpeed',
+  'energyPer100m',
+  'twoWayTopSpeed',
+  'motorTemperatureRise',
 ]);
 export type DecidingFigure = z.output<typeof decidingFigureSchema>;
 
+const shortList = z.array(z.string().trim().min(1).max(80)).max(20, 'At most twenty.').default([]);
 export const trialInputSchema = z.strictObject({
   question: z.string().trim().min(5, 'Put the question in a sentence.').max(160),
   decidingFigure: decidingFigureSchema,
@@ -28,6 +34,10 @@ export const trialInputSchema = z.strictObject({
     .max(6, 'At most six setups.')
     .refine((ids) => new Set(ids).size === ids.length, 'A setup stands in the list twice.'),
   notes: notesSchema,
+  furtherFigures: z.array(decidingFigureSchema).max(8).default([]),
+  /** What is kept the same for all setups, and what is written down with every run. */
+  heldEqual: shortList,
+  recorded: shortList,
 });
 export type TrialInput = z.output<typeof trialInputSchema>;
 
@@ -50,6 +60,9 @@ export const trialSchema = z.strictObject({
   course: z.strictObject({ id: z.uuid(), name: z.string() }).nullable(),
   setups: z.array(trialSetupSchema),
   notes: z.string(),
+  furtherFigures: z.array(decidingFigureSchema),
+  heldEqual: z.array(z.string()),
+  recorded: z.array(z.string()),
 });
 export type Trial = z.output<typeof trialSchema>;
 

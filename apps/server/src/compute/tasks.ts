@@ -13,7 +13,6 @@ import {
   channelDefinition,
   CHANNEL_NAMES,
   cleanLog,
-  haversineM,
   inspectLog,
   LogProblemError,
   readLog,
@@ -25,21 +24,22 @@ import {
   type LogMapping,
   type LogOutcome,
 } from '@ebrix/core/logs';
+import { readCourseFile, trackOfFile } from '@ebrix/core/courses';
+import { estimateRide, type RideEstimate } from '@ebrix/core/planning';
+import type { RideConditions, RideCourse, RideModel } from '@ebrix/core/ride-model';
 import { buildPyramid } from '@ebrix/core/signal';
 import {
-  analyseRange,
-  CLIMB_HYSTERESIS_M,
-  climbedM,
-  RANGE_METHOD,
-  smoothProfile,
+  analyseTest,
   type Figure,
   type FigureWarning,
   type Method,
   type TestContext,
+  type TestKind,
 } from '@ebrix/core/tests';
 import type { QuickLookLog, Strip, Track } from '@ebrix/contract';
 import { encodeColumn, encodingOf, type Encoding } from '../database/columns.js';
 import { rideDemoLog, type DemoRide } from '../demo/demo-ride.js';
+import { isHandRecord } from '../rides/hand-file.js';
 import { stripOfLog } from './strip.js';
 import { unpack } from './unpack.js';
 
@@ -51,6 +51,13 @@ export interface EncodedChannel {
   readonly pyramid: Uint8Array;
 }
 
+export interface EstimateRequest {
+  readonly model: RideModel;
+  readonly course: RideCourse;
+  readonly conditions: RideConditions;
+  readonly laps: number;
+}
+
 export interface Analysis {
   readonly method: Method;
   readonly figures: readonly Figure[];
@@ -58,7 +65,7 @@ export interface Analysis {
 }
 
 export interface ReadRide extends Analysis {
-  readonly format: 'csv' | 'gpx';
+  readonly format: 'csv' | 'gpx' | 'record';
   readonly hasClock: boolean;
   readonly startEpochS: number | null;
   readonly durationS: number;
@@ -71,8 +78,6 @@ export type Outcome<T> =
   { readonly ok: true; readonly value: T } | { readonly ok: false; readonly code: string; readonly message: string };
 
 const QUICK_LOOK_BINS = 800;
-/** Points kept of a track: enough for a drawing on any screen. */
-const TRACK_POINTS = 1500;
 
 /** The work that runs beside the requests, by name. Inputs and outputs pass between threads as plain data. */
 export const TASKS = {
@@ -82,12 +87,15 @@ export const TASKS = {
     bytes,
     mapping,
     context,
+    testKind,
   }: {
     bytes: Uint8Array;
     mapping: LogMapping | null;
     context: TestContext;
+    testKind: TestKind;
   }): LogOutcome<ReadRide> =>
     catchLogProblem(() => {
+      if (isHandRecord(bytes)) return readHandRecord(context, testKind);
       const { format, log } = readAndClean(bytes, mapping);
       return {
         format,
@@ -97,7 +105,7 @@ export const TASKS = {
         sampleCount: log.timeS.length,
         cleaning: log.report,
         channels: encodeChannels(log),
-        ...analyse(log, context),
+        ...analyseTest(testKind, log, context),
       };
     }),
 
@@ -116,7 +124,7 @@ export const TASKS = {
     }),
 
   readTrack: ({ bytes, fileName }: { bytes: Uint8Array; fileName: string }): LogOutcome<Track> =>
-    catchLogProblem(() => trackOf(readAndClean(bytes, null).log, fileName)),
+    catchLogProblem(() => trackOf(unpack(bytes), fileName)),
 
   compare: (input: ComparisonInput): Outcome<Comparison> => catchCore(() => compareSetups(input)),
 
@@ -142,6 +150,10 @@ export const TASKS = {
       const { columns, records } = valueOf(readTable(unpack(bytes)));
       return { columns, rows: records.length };
     }),
+
+  /** What each ride of a plan takes, by the ride model. */
+  estimateRides: (rides: readonly EstimateRequest[]): readonly RideEstimate[] =>
+    rides.map(({ model, course, conditions, laps }) => estimateRide(model, course, conditions, laps)),
 
   demoRide: (ride: DemoRide): Uint8Array => new TextEncoder().encode(rideDemoLog(ride)),
 };
@@ -172,9 +184,33 @@ function catchCore<T>(work: () => T): Outcome<T> {
   }
 }
 
-function analyse(log: CleanLog, context: TestContext): Analysis {
-  return { method: RANGE_METHOD, ...analyseRange(log, context) };
+/** A ride without a logger: its figures rest on what was written down, which the run keeps. */
+function readHandRecord(context: TestContext, testKind: TestKind): ReadRide {
+  return {
+    format: 'record',
+    hasClock: false,
+    startEpochS: null,
+    durationS: Math.max(0, ...(context.hand?.laps ?? []).map(({ elapsedS }) => elapsedS)),
+    sampleCount: 0,
+    cleaning: NOTHING_CLEANED,
+    channels: [],
+    ...analyseTest(testKind, null, context),
+  };
 }
+const NOTHING_CLEANED: CleaningReport = {
+  samplesRead: 0,
+  samplesKept: 0,
+  droppedTimes: 0,
+  unreadable: [],
+  raggedRecords: 0,
+  ignoredColumns: [],
+  medianStepS: 0,
+  gapLimitS: 0,
+  gaps: [],
+  spikes: [],
+  positionJumps: 0,
+  stuck: [],
+};
 
 /** Power is what people look at first; most loggers leave it to be multiplied. For drawing and export only. */
 function withPower(log: CleanLog): CleanLog {
@@ -203,7 +239,7 @@ function encodeChannels(log: CleanLog): EncodedChannel[] {
 }
 
 function quickLookOf(log: CleanLog, context: TestContext): QuickLookLog {
-  const { method, figures, warnings } = analyse(log, context);
+  const { method, figures, warnings } = analyseTest('range', log, context);
   const strip: Strip = stripOfLog(withPower(log), QUICK_LOOK_BINS);
   return {
     test: 'range',
@@ -222,55 +258,8 @@ function quickLookOf(log: CleanLog, context: TestContext): QuickLookLog {
   };
 }
 
-function trackOf({ channels: { latitude, longitude, altitude } }: CleanLog, fileName: string): Track {
-  if (!latitude || !longitude)
-    throw new LogProblemError({
-      code: 'no-known-column',
-      message: 'The file holds no positions, so there is no track in it.',
-    });
-  const kept = Array.from(latitude.keys()).filter((k) => !Number.isNaN(latitude[k]!) && !Number.isNaN(longitude[k]!));
-  if (kept.length < 2)
-    throw new LogProblemError({ code: 'no-samples', message: 'Fewer than two positions can be read.' });
-  const distanceM = new Float64Array(kept.length);
-  for (let j = 1; j < kept.length; j++)
-    distanceM[j] =
-      distanceM[j - 1]! +
-      haversineM(latitude[kept[j - 1]!]!, longitude[kept[j - 1]!]!, latitude[kept[j]!]!, longitude[kept[j]!]!);
-  const origin = kept[0]!;
-  // A plane about the first point: within a ride's reach the error is far below a line's width.
-  const northPerDegree = haversineM(
-    latitude[origin]! - 0.5,
-    longitude[origin]!,
-    latitude[origin]! + 0.5,
-    longitude[origin]!,
-  );
-  const eastPerDegree = northPerDegree * Math.cos((latitude[origin]! * Math.PI) / 180);
-  const every = Math.max(1, Math.ceil(kept.length / TRACK_POINTS));
-  const shown = kept.filter((_, j) => j % every === 0 || j === kept.length - 1);
-  const profile =
-    altitude &&
-    smoothProfile(
-      distanceM,
-      Float64Array.from(kept, (k) => altitude[k]!),
-    );
-  const profileEvery = profile ? Math.max(1, Math.ceil(profile.distanceM.length / TRACK_POINTS)) : 1;
-  return {
-    fileName,
-    lengthM: distanceM.at(-1)!,
-    plan: shown.map((k) => ({
-      eastM: round((longitude[k]! - longitude[origin]!) * eastPerDegree),
-      northM: round((latitude[k]! - latitude[origin]!) * northPerDegree),
-    })),
-    profile: profile
-      ? Array.from(profile.distanceM, (d, j) => ({
-          distanceM: round(d),
-          altitudeM: round(profile.altitudeM[j]!),
-        })).filter((_, j, all) => j % profileEvery === 0 || j === all.length - 1)
-      : null,
-    climbedM: profile ? climbedM(profile.altitudeM, CLIMB_HYSTERESIS_M) : null,
-  };
-}
-
-function round(value: number): number {
-  return Math.round(value * 10) / 10;
+function trackOf(bytes: Uint8Array, fileName: string): Track {
+  const track = trackOfFile(valueOf(readCourseFile(bytes)));
+  if (!track) throw new LogProblemError({ code: 'no-samples', message: 'Fewer than two positions can be read.' });
+  return { fileName, ...track, plan: [...track.plan], profile: track.profile && [...track.profile] };
 }

@@ -12,7 +12,15 @@ import {
 } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { z } from 'zod';
-import { courseInputSchema, idSchema, versionSchema, type Course, type CourseInput } from '@ebrix/contract';
+import {
+  courseInputSchema,
+  drawingSchema,
+  gatesInputSchema,
+  idSchema,
+  versionSchema,
+  type Course,
+  type CourseInput,
+} from '@ebrix/contract';
 import { toUploadedLog, UPLOAD_OPTIONS } from '../common/uploads.js';
 import { ZodPipe } from '../common/zod.pipe.js';
 import { CourseService } from './course.service.js';
@@ -53,6 +61,22 @@ export class CourseController {
     @Body(new ZodPipe(archiveSchema)) { version, archived }: z.output<typeof archiveSchema>,
   ): Promise<Course> {
     return this.courses.change(id, version, { archived });
+  }
+
+  @Put(':id/gates')
+  setGates(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(gatesInputSchema)) body: z.output<typeof gatesInputSchema>,
+  ): Promise<Course> {
+    return this.courses.setGates(id, body);
+  }
+
+  @Put(':id/drawing')
+  draw(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(drawingSchema)) body: z.output<typeof drawingSchema>,
+  ): Promise<Course> {
+    return this.courses.draw(id, body);
   }
 
   @Post(':id/track')

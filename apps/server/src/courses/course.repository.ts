@@ -1,7 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import type { Course, CourseInput, Track } from '@ebrix/contract';
+import type { Course, CourseInput, Gate, Track } from '@ebrix/contract';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 
@@ -16,6 +16,12 @@ interface CourseRow {
   surface: Course['surface'];
   notes: string;
   track: Track | null;
+  cautions: string;
+  permission: string;
+  wind_exposure: Course['windExposure'];
+  is_both_ways: boolean;
+  guessed_grade_deg: number | null;
+  gates: Gate[];
   run_count: number;
 }
 
@@ -36,6 +42,12 @@ export class CourseRepository {
         'c.surface',
         'c.notes',
         'c.track',
+        'c.cautions',
+        'c.permission',
+        'c.wind_exposure',
+        'c.is_both_ways',
+        'c.guessed_grade_deg',
+        'c.gates',
       )
       .select(this.database.raw('(select count(*)::int from run where run.course_id = c.id) as run_count'))
       .where(id === undefined ? {} : { 'c.id': id })
@@ -52,7 +64,7 @@ export class CourseRepository {
   async update(
     id: string,
     version: number,
-    change: CourseInput | { archived: boolean } | { track: Track | null },
+    change: CourseInput | { archived: boolean } | { gates: readonly Gate[] } | { track: Track | null },
   ): Promise<boolean> {
     const values =
       'archived' in change
@@ -62,7 +74,9 @@ export class CourseRepository {
               track: change.track && JSON.stringify(change.track),
               ...(change.track && { length_m: change.track.lengthM }),
             }
-          : toRow(change);
+          : 'gates' in change
+            ? { gates: JSON.stringify(change.gates) }
+            : toRow(change);
     const count = await this.database('course')
       .where({ id, version })
       .update({ ...values, version: version + 1, updated_at: this.database.fn.now() });
@@ -74,8 +88,19 @@ export class CourseRepository {
   }
 }
 
-function toRow({ name, kind, lengthM, surface, notes }: CourseInput): Partial<CourseRow> {
-  return { name, kind, length_m: lengthM, surface, notes };
+function toRow(input: CourseInput): Partial<CourseRow> {
+  return {
+    name: input.name,
+    kind: input.kind,
+    length_m: input.lengthM,
+    surface: input.surface,
+    notes: input.notes,
+    cautions: input.cautions,
+    permission: input.permission,
+    wind_exposure: input.windExposure,
+    is_both_ways: input.isBothWays,
+    guessed_grade_deg: input.guessedGradeDeg,
+  };
 }
 
 function toCourse(row: CourseRow): Course {
@@ -91,5 +116,11 @@ function toCourse(row: CourseRow): Course {
     notes: row.notes,
     runCount: row.run_count,
     track: row.track,
+    cautions: row.cautions,
+    permission: row.permission,
+    windExposure: row.wind_exposure,
+    isBothWays: row.is_both_ways,
+    guessedGradeDeg: row.guessed_grade_deg,
+    gates: row.gates,
   };
 }

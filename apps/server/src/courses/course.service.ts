@@ -1,10 +1,13 @@
 import { Injectable } from '@nestjs/common';
 import { LogProblemError } from '@ebrix/core/logs';
-import type { Course, CourseInput } from '@ebrix/contract';
+import type { z } from 'zod';
+import { trackOfDrawing } from '@ebrix/core/courses';
+import type { Course, CourseInput, drawingSchema, gatesInputSchema } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
-import { notFound } from '../common/domain-error.js';
+import { DomainError, notFound } from '../common/domain-error.js';
 import type { UploadedLog } from '../common/uploads.js';
 import { ComputePool } from '../compute/compute-pool.js';
+import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
 import { CourseRepository } from './course.repository.js';
 
 @Injectable()
@@ -12,6 +15,7 @@ export class CourseService {
   constructor(
     private readonly courses: CourseRepository,
     private readonly pool: ComputePool,
+    private readonly analyses: RunAnalysisQueue,
   ) {}
 
   list(): Promise<Course[]> {
@@ -41,6 +45,38 @@ export class CourseService {
     const outcome = await this.pool.run('readTrack', { bytes, fileName });
     if (!outcome.ok) throw new LogProblemError(outcome.problem);
     return this.change(id, version, { track: outcome.value });
+  }
+
+  /** Moves gates. Fails: `recut-needed` when the course has runs and the tester did not say that they are to be cut anew. */
+  async setGates(id: string, { version, gates, recutRuns }: z.output<typeof gatesInputSchema>): Promise<Course> {
+    const course = await this.get(id);
+    const beyond = gates.find(({ distanceM }) => course.lengthM !== null && distanceM > course.lengthM + 0.5);
+    if (beyond)
+      throw new DomainError(
+        'invalid-request',
+        `A gate at ${Math.round(beyond.distanceM)} m lies beyond the end of the course (${Math.round(course.lengthM!)} m).`,
+      );
+    if (course.runCount > 0 && !recutRuns)
+      throw new DomainError(
+        'recut-needed',
+        `${course.runCount} runs were ridden on this course. Moving its gates cuts them anew: their figures change, the old ones stay in their history.`,
+        { runs: course.runCount },
+      );
+    const changed = await this.change(id, version, { gates });
+    await this.analyses.enqueueRunsOfCourse(id);
+    return changed;
+  }
+
+  async draw(id: string, { version, corners, altitudes }: z.output<typeof drawingSchema>): Promise<Course> {
+    const drawn = trackOfDrawing(corners, altitudes);
+    if (!(drawn.lengthM > 0))
+      throw new DomainError(
+        'invalid-request',
+        'A drawn course needs two corners, or two altitudes with their distances.',
+      );
+    return this.change(id, version, {
+      track: { fileName: 'drawn', ...drawn, plan: [...drawn.plan], profile: drawn.profile && [...drawn.profile] },
+    });
   }
 
   async remove(id: string): Promise<void> {

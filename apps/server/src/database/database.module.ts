@@ -3,6 +3,7 @@ import knex, { type Knex } from 'knex';
 import pg from 'pg';
 import { CONFIG, type Config } from '../common/config.js';
 import { MigrationSource } from './migration-source.js';
+import { Notices } from './notices.js';
 
 // A day is a day: the driver would make it a midnight of this machine's time zone.
 pg.types.setTypeParser(pg.types.builtins.DATE, (text) => text);
@@ -40,7 +41,8 @@ class DatabaseLifetime implements OnApplicationShutdown {
       },
     },
     DatabaseLifetime,
+    Notices,
   ],
-  exports: [KNEX],
+  exports: [KNEX, Notices],
 })
 export class DatabaseModule {}

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import * as first from './migrations/0001-first.js';
 import * as bench from './migrations/0002-bench.js';
+import * as planAndRide from './migrations/0003-plan-and-ride.js';
 
 interface Migration {
   readonly name: string;
@@ -8,7 +9,7 @@ interface Migration {
 }
 
 /** Forward only, statically imported: the build, the tests and a worker run the very same migrations. */
-const MIGRATIONS: readonly Migration[] = [first, bench];
+const MIGRATIONS: readonly Migration[] = [first, bench, planAndRide];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {
   getMigrations(): Promise<Migration[]> {

@@ -4,6 +4,7 @@ import { CourseModule } from '../courses/course.module.js';
 import { FittingModule } from '../fitting/fitting.module.js';
 import { ImportModule } from '../imports/import.module.js';
 import { OutingModule } from '../outings/outing.module.js';
+import { PlanModule } from '../plans/plan.module.js';
 import { RunModule } from '../runs/run.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { StandModule } from '../stand/stand.module.js';
@@ -19,6 +20,7 @@ import { DemoService } from './demo.service.js';
     StandModule,
     CourseModule,
     OutingModule,
+    PlanModule,
     ImportModule,
     RunModule,
     TrialModule,

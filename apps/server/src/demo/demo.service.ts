@@ -2,10 +2,13 @@ import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { DomainError } from '../common/domain-error.js';
 import { ComputePool } from '../compute/compute-pool.js';
+import { courseInputSchema, planInputSchema, trialInputSchema } from '@ebrix/contract';
+import { balancedOrder } from '@ebrix/core/planning';
 import { CourseService } from '../courses/course.service.js';
 import { KNEX } from '../database/database.module.js';
 import { ImportService } from '../imports/import.service.js';
 import { OutingService } from '../outings/outing.service.js';
+import { PlanService } from '../plans/plan.service.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { TrialService } from '../trials/trial.service.js';
 import { LOGGERS, RIDERS } from './bench-parts.js';
@@ -13,10 +16,13 @@ import { DemoBenchService } from './demo-bench.service.js';
 import {
   COURSES,
   OUTINGS,
+  PLAN,
+  PLANNED_TRIAL,
   RIDES,
   SETUPS,
   TRIALS,
   type CourseKey,
+  type DemoCourse,
   type OutingKey,
   type PlannedRide,
   type SetupKey,
@@ -51,6 +57,7 @@ export class DemoService {
     private readonly imports: ImportService,
     private readonly runs: RunRepository,
     private readonly trials: TrialService,
+    private readonly plans: PlanService,
     private readonly pool: ComputePool,
   ) {}
 
@@ -115,12 +122,45 @@ export class DemoService {
     const there = new Set((await this.trials.list()).map(({ question }) => question));
     for (const { course, setups, ...trial } of TRIALS)
       if (!there.has(trial.question))
-        await this.trials.add({
-          ...trial,
-          courseId: ids.courses[course],
-          revisionIds: setups.map((key) => ids.revisions[key]),
-        });
+        await this.trials.add(
+          trialInputSchema.parse({
+            ...trial,
+            courseId: ids.courses[course],
+            revisionIds: setups.map((key) => ids.revisions[key]),
+          }),
+        );
+    await this.planHillTrial(ids);
     await this.mark('loaded');
+  }
+
+  /** The trial that cannot tell yet has a plan for the runs that are still to be ridden. */
+  private async planHillTrial(ids: Ids): Promise<void> {
+    const trial = (await this.trials.list()).find(({ question }) => question === PLANNED_TRIAL);
+    if (!trial || (await this.plans.get(trial.id)) !== null) return;
+    const input = planInputSchema.parse({
+      ...PLAN,
+      tests: [{ testKind: 'range', courseId: ids.courses.hill, level: '3' }],
+    });
+    const order = balancedOrder({
+      setups: trial.setups.length,
+      rounds: input.runsPerSetup,
+      outings: input.outings,
+      seed: input.seed,
+    });
+    await this.plans.save(trial.id, {
+      version: null,
+      input,
+      why: null,
+      slots: order.flatMap((rounds, outing) =>
+        rounds.flat().map((setup) => ({
+          id: null,
+          outing: outing + 1,
+          revisionId: trial.setups[setup]!.revisionId,
+          test: 0,
+          direction: 1 as const,
+        })),
+      ),
+    });
   }
 
   private async makeIds(): Promise<Ids> {
@@ -139,12 +179,18 @@ export class DemoService {
     const known = await this.courses.list();
     const ids: Partial<Record<CourseKey, string>> = {};
     for (const [key, { input }] of Object.entries(COURSES) as [CourseKey, (typeof COURSES)[CourseKey]][]) {
-      const course = known.find(({ name }) => name === input.name) ?? (await this.courses.add(input));
+      const course =
+        known.find(({ name }) => name === input.name) ?? (await this.courses.add(courseInputSchema.parse(input)));
       if (!course.track)
         await this.courses.setTrack(course.id, {
           bytes: new TextEncoder().encode(courseGpx(key)),
           fileName: `${key}-round.gpx`,
         });
+      const { gates = [] }: DemoCourse = COURSES[key];
+      if (gates.length > 0 && course.gates.length === 0) {
+        const { version } = await this.courses.get(course.id);
+        await this.courses.setGates(course.id, { version, gates: [...gates], recutRuns: true });
+      }
       ids[key] = course.id;
     }
     return ids as Ids['courses'];
@@ -186,6 +232,9 @@ export class DemoService {
               gauge: plan.gauge ?? null,
               ruleOfThumbWhPerKm: null,
               notes: '',
+              direction: 1,
+              slotId: null,
+              hand: null,
             },
           },
         ],

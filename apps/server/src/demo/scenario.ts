@@ -1,5 +1,6 @@
 import type { ControllerModel, MotorModel, PackModel, RideCourse } from '@ebrix/core/ride-model';
-import type { CourseInput, OutingInput, TrialInput } from '@ebrix/contract';
+import type { z } from 'zod';
+import type { courseInputSchema, Gate, OutingInput, trialInputSchema } from '@ebrix/contract';
 import { BIKES, PACKS } from './bench-parts.js';
 
 /**
@@ -130,8 +131,9 @@ export const SETUPS = {
 export type SetupKey = keyof typeof SETUPS;
 
 export interface DemoCourse {
-  readonly input: CourseInput;
+  readonly input: z.input<typeof courseInputSchema>;
   readonly ride: RideCourse;
+  readonly gates?: readonly Gate[];
 }
 /** Doors where milk and bread are left. */
 const doors = (lengthM: number, count: number) =>
@@ -149,6 +151,7 @@ export const COURSES = {
       lengthM: 9200,
       surface: 'asphalt',
       notes: 'Quayside, Ropewalk, back along the canal. Twelve doors.',
+      windExposure: 'mixed',
     },
     ride: {
       lengthM: 9200,
@@ -170,6 +173,29 @@ export const COURSES = {
       stops: doors(5600, 6),
     },
   },
+  climb: {
+    input: {
+      name: 'Chapel Hill climb',
+      kind: 'climb',
+      lengthM: 1200,
+      surface: 'asphalt',
+      notes: 'From the bakery to the chapel wall. Rolling start before the first gate.',
+      cautions: 'Carts come out of Mason Yard at 400 m. Ride down by the lane, not back down the climb.',
+      permission: 'Parish way; tell the sexton before a morning of runs.',
+      windExposure: 'sheltered',
+      guessedGradeDeg: 7,
+    },
+    ride: {
+      lengthM: 1200,
+      profile: profile(1200, (s) => 14 + 62 * s + 5 * Math.sin(2 * Math.PI * s)),
+      stops: [],
+    },
+    gates: [
+      { kind: 'start', name: 'Bakery corner', distanceM: 100 },
+      { kind: 'temperature-stop', name: 'Lych gate', distanceM: 640 },
+      { kind: 'finish', name: 'Chapel wall', distanceM: 1100 },
+    ],
+  },
 } as const satisfies Record<string, DemoCourse>;
 export type CourseKey = keyof typeof COURSES;
 
@@ -181,6 +207,7 @@ const outing = (title: string, date: string, airTemperatureC: number, windMps: n
   airPressureHpa: 1013,
   relativeHumidity: 0.7,
   windMps,
+  windFromDeg: 240,
   notes,
 });
 export const OUTINGS = {
@@ -250,7 +277,7 @@ export const RIDES: readonly PlannedRide[] = [
   { setup: 'dromel', course: 'level', outing: 'e1', laps: 14, emptied: true, gauge: { start: 4, end: 0, bars: 4 } },
 ];
 
-export const TRIALS: readonly (Omit<TrialInput, 'courseId' | 'revisionIds'> & {
+export const TRIALS: readonly (Omit<z.input<typeof trialInputSchema>, 'courseId' | 'revisionIds'> & {
   course: CourseKey;
   setups: SetupKey[];
 })[] = [
@@ -269,6 +296,8 @@ export const TRIALS: readonly (Omit<TrialInput, 'courseId' | 'revisionIds'> & {
     course: 'hill',
     setups: ['corvane', 'quillon'],
     notes: 'Only two outings so far, one of them in rain.',
+    heldEqual: ['same bike', 'same rider', 'level 3', 'tyres at 4.5 bar'],
+    recorded: ['air temperature', 'wind', 'start voltage'],
   },
   {
     question: 'Which kit for the level round?',
@@ -279,3 +308,15 @@ export const TRIALS: readonly (Omit<TrialInput, 'courseId' | 'revisionIds'> & {
     notes: 'Same bike, same rider, order turned round from outing to outing.',
   },
 ];
+
+export const PLANNED_TRIAL = 'Mid motor or rear hub on Chapel Hill?';
+export const PLAN = {
+  runsPerSetup: 6,
+  outings: 3,
+  startsAt: '08:30',
+  darkFrom: '20:15',
+  hoursPerOuting: 5,
+  changeSetupMin: 25,
+  airTemperatureC: 14,
+  seed: 7,
+} as const;

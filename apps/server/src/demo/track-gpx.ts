@@ -4,10 +4,11 @@ import { COURSES, type CourseKey } from './scenario.js';
 const CENTRE = { latitude: 31.4, longitude: -45.2 };
 const METRES_PER_DEGREE = 111_195;
 const POINTS = 360;
-const SHAPES = { level: { petals: 2, turn: 0.4 }, hill: { petals: 3, turn: 1.9 } } as const satisfies Record<
-  CourseKey,
-  object
->;
+const SHAPES = {
+  level: { petals: 2, turn: 0.4 },
+  hill: { petals: 3, turn: 1.9 },
+  climb: { petals: 1, turn: 0.8 },
+} as const satisfies Record<CourseKey, object>;
 
 /** The course as a recorded track: a closed line with the course's length and profile. */
 export function courseGpx(key: CourseKey): string {

@@ -17,7 +17,7 @@ import { idSchema, startImportSchema, type ImportFile, type StartImport } from '
 import { DomainError } from '../common/domain-error.js';
 import { toUploadedLog, UPLOAD_OPTIONS } from '../common/uploads.js';
 import { ZodPipe } from '../common/zod.pipe.js';
-import { ImportNotices } from './import-notices.js';
+import { Notices, NOTICES } from '../database/notices.js';
 import { ImportRepository } from './import.repository.js';
 import { ImportService } from './import.service.js';
 
@@ -29,7 +29,7 @@ export class ImportController {
   constructor(
     private readonly imports: ImportService,
     private readonly repository: ImportRepository,
-    private readonly notices: ImportNotices,
+    private readonly notices: Notices,
   ) {}
 
   @Get()
@@ -40,7 +40,7 @@ export class ImportController {
   /** States of imports as they change; a beat now and then keeps the line open. */
   @Sse('events')
   events(): Observable<MessageEvent> {
-    const changes = this.notices.stream().pipe(
+    const changes = this.notices.stream(NOTICES.import).pipe(
       bufferTime(GATHER_MS),
       filter((ids) => ids.length > 0),
       concatMap((ids) => from(this.repository.list([...new Set(ids)]))),

@@ -1,7 +1,6 @@
 import { Module } from '@nestjs/common';
 import { RunModule } from '../runs/run.module.js';
 import { SetupModule } from '../setups/setup.module.js';
-import { ImportNotices } from './import-notices.js';
 import { ImportController } from './import.controller.js';
 import { ImportProcessor } from './import.processor.js';
 import { ImportRepository } from './import.repository.js';
@@ -12,7 +11,7 @@ import { QueueModule } from './queue.module.js';
 @Module({
   imports: [QueueModule, RunModule, SetupModule],
   controllers: [ImportController],
-  providers: [ImportService, ImportProcessor, ImportRepository, ImportNotices, ProfileRepository],
-  exports: [ImportService, ImportProcessor, ImportNotices],
+  providers: [ImportService, ImportProcessor, ImportRepository, ProfileRepository],
+  exports: [ImportService, ImportProcessor, ImportRepository],
 })
 export class ImportModule {}

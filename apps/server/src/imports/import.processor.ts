@@ -46,6 +46,7 @@ export class ImportProcessor {
         bytes: file.bytes,
         mapping: file.mapping as LogMapping | null,
         context,
+        testKind: assignment.testKind,
       });
       if (!outcome.ok) {
         const { code, message, line } = outcome.problem;
@@ -86,6 +87,7 @@ export class ImportProcessor {
       bytes: run.bytes,
       mapping: run.mapping as LogMapping | null,
       context,
+      testKind: run.assignment.testKind,
     });
     if (!outcome.ok) {
       this.logger.error(`run ${runId} can no longer be read: ${outcome.problem.message}`);

@@ -4,6 +4,7 @@ import { v7 as uuidv7 } from 'uuid';
 import type { ImportFile, Inspection, MappingDto, RunAssignment } from '@ebrix/contract';
 import { iso } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
+import { NOTICES } from '../database/notices.js';
 
 export type ImportProblem = NonNullable<ImportFile['problem']>;
 interface ImportRow {
@@ -27,8 +28,6 @@ export interface ClaimedImport {
   readonly assignment: RunAssignment;
 }
 
-/** Name of the PostgreSQL notification that carries the id of an import whose state changed. */
-export const IMPORT_NOTICE = 'ebrix_import';
 const SHOWN = [
   'id',
   'file_name',
@@ -153,6 +152,10 @@ export class ImportRepository {
       .where({ id, status: 'working' })
       .update({ status: 'failed', step: '', problem: JSON.stringify(problem), updated_at: this.database.fn.now() });
     await this.notify(id);
+    await this.database.raw(
+      'select pg_notify(?, ride_id::text) from import_file where id = ? and ride_id is not null',
+      [NOTICES.ride, id],
+    );
   }
 
   /** Holds the row for the rest of the transaction; false when the import was cancelled or is done. */
@@ -161,10 +164,44 @@ export class ImportRepository {
     return row?.status === 'working';
   }
 
+  /** With the ride that the file was made of, where it was recorded at the roadside. */
   async finish(id: string, runId: string, status: 'done' | 'known', transaction: Knex): Promise<void> {
-    await transaction('import_file')
+    const [row] = await transaction('import_file')
       .where({ id })
-      .update({ status, step: '', run_id: runId, bytes: null, updated_at: transaction.fn.now() });
+      .update({ status, step: '', run_id: runId, bytes: null, updated_at: transaction.fn.now() })
+      .returning<{ ride_id: string | null }[]>('ride_id');
+    const rideId = row?.ride_id ?? null;
+    if (rideId === null) return;
+    await transaction('ride').where({ id: rideId }).update({ run_id: runId, updated_at: transaction.fn.now() });
+    await transaction.raw('select pg_notify(?, ?)', [NOTICES.ride, rideId]);
+  }
+
+  /** A file made of a ride that was recorded at the roadside: queued at once, out of sight of the import page until it fails. */
+  async insertOfRide(
+    file: {
+      fileName: string;
+      sha256: string;
+      bytes: Uint8Array;
+      mapping: MappingDto | null;
+      assignment: RunAssignment;
+      rideId: string;
+    },
+    transaction: Knex,
+  ): Promise<string> {
+    const id = uuidv7();
+    await transaction('import_file').insert({
+      id,
+      file_name: file.fileName,
+      sha256: file.sha256,
+      byte_count: file.bytes.length,
+      bytes: Buffer.from(file.bytes),
+      status: 'queued',
+      step: 'waiting',
+      mapping: file.mapping && JSON.stringify(file.mapping),
+      assignment: JSON.stringify(file.assignment),
+      ride_id: file.rideId,
+    });
+    return id;
   }
 
   async cancel(id: string): Promise<boolean> {
@@ -182,7 +219,7 @@ export class ImportRepository {
   }
 
   async notify(id: string): Promise<void> {
-    await this.database.raw('select pg_notify(?, ?)', [IMPORT_NOTICE, id]);
+    await this.database.raw('select pg_notify(?, ?)', [NOTICES.import, id]);
   }
 }
 

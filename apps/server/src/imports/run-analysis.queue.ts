@@ -19,6 +19,11 @@ export class RunAnalysisQueue {
     return this.boss.send(QUEUES.analyseRun, { id: runId });
   }
 
+  async enqueueRunsOfCourse(courseId: string): Promise<void> {
+    const runs = await this.database('run').select<{ id: string }[]>('id').where({ course_id: courseId });
+    for (const { id } of runs) await this.enqueueRun(id);
+  }
+
   async enqueueRunsOfOuting(outingId: string): Promise<void> {
     const runs = await this.database('run').select<{ id: string }[]>('id').where({ outing_id: outingId });
     for (const { id } of runs) await this.enqueueRun(id);

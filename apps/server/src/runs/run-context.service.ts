@@ -1,10 +1,12 @@
 import { Injectable } from '@nestjs/common';
-import type { TestContext } from '@ebrix/core/tests';
+import { courseGates, judgeCourse } from '@ebrix/core/courses';
+import type { HandRecord, TestContext } from '@ebrix/core/tests';
 import { totalMass } from '@ebrix/core/bench';
-import type { Part, RevisionParts, RunAssignment } from '@ebrix/contract';
+import type { Course, Part, RevisionParts, RunAssignment } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { notFound } from '../common/domain-error.js';
 import { withoutNulls } from '../common/row.js';
+import { CourseRepository } from '../courses/course.repository.js';
 import { OutingRepository } from '../outings/outing.repository.js';
 import { toFacts, type StoredFacts } from '../setups/revision-facts.js';
 import { SetupRepository } from '../setups/setup.repository.js';
@@ -16,16 +18,18 @@ export class RunContextService {
     private readonly setups: SetupRepository,
     private readonly parts: PartsRepository,
     private readonly outings: OutingRepository,
+    private readonly courses: CourseRepository,
   ) {}
 
   async contextOf(assignment: RunAssignment): Promise<TestContext> {
     const { setupRevisionId, outingId, riderId, loggerId, totalMassKg, emptied, gauge, ruleOfThumbWhPerKm } =
       assignment;
-    const [revisions, [outing], rider, logger] = await Promise.all([
+    const [revisions, [outing], rider, logger, [course]] = await Promise.all([
       this.setups.findFacts([setupRevisionId]),
       this.outings.list(outingId),
       riderId === null ? undefined : this.parts.find('riders', riderId),
       loggerId === null ? undefined : this.parts.find('loggers', loggerId),
+      this.courses.list(assignment.courseId),
     ]);
     const revision = revisions.get(setupRevisionId);
     if (!revision) throw notFound('The chosen setup');
@@ -50,6 +54,8 @@ export class RunContextService {
       }),
       ...(ruleOfThumbWhPerKm !== null && { ruleOfThumbWhPerKm }),
       ...(logger && { instrument: instrumentOf(logger) }),
+      ...(course && courseKnowledge(course, assignment.direction)),
+      ...(assignment.hand && { hand: assignment.hand as HandRecord }),
     };
   }
 }
@@ -62,6 +68,35 @@ function massWith(stored: StoredFacts, rider: Part<'riders'> | undefined): numbe
     fit: { ...facts.fit, riderMassKg: rider?.massKg ?? null, payloadKg: null },
   });
   return missing.length > 0 ? null : totalKg;
+}
+
+/** Gates and climb of the course in the direction ridden; nothing where its length is not known. */
+function courseKnowledge(course: Course, direction: 1 | -1): Pick<TestContext, 'course'> {
+  const { lengthM, kind, gates, track } = course;
+  if (lengthM === null) return {};
+  const timed = courseGates(gates, lengthM, direction);
+  const profile = track?.profile && track.profile.length > 1 ? track.profile : null;
+  const [fromM, toM] =
+    direction === 1 ? [timed.startM, timed.finishM] : [lengthM - timed.finishM, lengthM - timed.startM];
+  const mean =
+    profile &&
+    judgeCourse(
+      profile.map(({ distanceM, altitudeM, grade = 0, gradeUncertainty = 0 }) => ({
+        distanceM,
+        altitudeM,
+        grade,
+        gradeUncertainty,
+      })),
+      { direction, fromM, toM },
+    ).meanGrade;
+  return {
+    course: {
+      lengthM,
+      ...timed,
+      isLoop: kind === 'loop',
+      ...(mean && { gainM: mean.grade * (toM - fromM), gainUncertaintyM: mean.uncertainty * (toM - fromM) }),
+    },
+  };
 }
 
 /** A sum of which one part is unknown is unknown. */

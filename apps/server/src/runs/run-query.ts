@@ -15,7 +15,7 @@ export interface SummaryRow {
   outing_id: string;
   outing_title: string;
   outing_date: string;
-  test_kind: string;
+  test_kind: RunSummary['testKind'];
   file_name: string;
   started_at: Date | null;
   duration_s: number;

@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { BenchModule } from '../bench/bench.module.js';
 import { QueueModule } from '../imports/queue.module.js';
+import { CourseModule } from '../courses/course.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { OutingRepository } from '../outings/outing.repository.js';
 import { SetupModule } from '../setups/setup.module.js';
@@ -12,7 +13,7 @@ import { RunService } from './run.service.js';
 import { StripService } from './strip.service.js';
 
 @Module({
-  imports: [BenchModule, SetupModule, OutingModule, QueueModule],
+  imports: [BenchModule, CourseModule, SetupModule, OutingModule, QueueModule],
   controllers: [RunController],
   providers: [RunService, RunRepository, LogRepository, StripService, RunContextService, OutingRepository],
   exports: [RunRepository, LogRepository, RunContextService],

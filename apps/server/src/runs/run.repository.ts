@@ -40,6 +40,9 @@ interface AssignmentRow {
   gauge: RunAssignment['gauge'];
   rule_of_thumb_wh_per_km: number | null;
   notes: string;
+  direction: RunAssignment['direction'];
+  slot_id: string | null;
+  hand: RunAssignment['hand'];
 }
 interface DetailRow extends AssignmentRow {
   log_id: string;
@@ -79,6 +82,9 @@ const ASSIGNMENT = [
   'gauge',
   'rule_of_thumb_wh_per_km',
   'notes',
+  'direction',
+  'slot_id',
+  'hand',
 ] as const;
 
 @Injectable()
@@ -233,6 +239,9 @@ export class RunRepository {
       gauge: detail.gauge,
       ruleOfThumbWhPerKm: detail.rule_of_thumb_wh_per_km,
       notes: detail.notes,
+      direction: detail.direction,
+      slotId: detail.slot_id,
+      hand: detail.hand,
       method: { name: detail.method_name, version: detail.method_version },
       allFigures: figures.map(toFigure),
       warnings: detail.warnings,
@@ -357,6 +366,9 @@ function toAssignmentRow(a: RunAssignment): AssignmentRow {
     gauge: a.gauge,
     rule_of_thumb_wh_per_km: a.ruleOfThumbWhPerKm,
     notes: a.notes,
+    direction: a.direction,
+    slot_id: a.slotId,
+    hand: a.hand,
   };
 }
 
@@ -373,6 +385,9 @@ function toAssignment(row: AssignmentRow): RunAssignment {
     gauge: row.gauge,
     ruleOfThumbWhPerKm: row.rule_of_thumb_wh_per_km,
     notes: row.notes,
+    direction: row.direction,
+    slotId: row.slot_id,
+    hand: row.hand,
   };
 }
 

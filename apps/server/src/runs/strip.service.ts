@@ -3,7 +3,6 @@ import { CHANNEL_NAMES } from '@ebrix/core/logs';
 import { PYRAMID_BINS, pyramidLevelFor } from '@ebrix/core/signal';
 import { firstAtOrAfter } from '@ebrix/core/tests';
 import type { Strip } from '@ebrix/contract';
-import { notFound } from '../common/domain-error.js';
 import { drawChannel } from '../compute/strip.js';
 import { LogRepository } from './log.repository.js';
 
@@ -19,7 +18,9 @@ export class StripService {
 
   async stripOf(logId: string, bins: number, fromS?: number, toS?: number): Promise<Strip> {
     const timeS = await this.clockOf(logId);
-    const totalS = timeS.at(-1)!;
+    const totalS = timeS.at(-1);
+    // A ride without a logger has nothing to draw.
+    if (totalS === undefined) return { fromS: 0, toS: 0, totalS: 0, channels: [] };
     const from = fromS === undefined ? 0 : Math.max(0, firstAtOrAfter(timeS, fromS) - 1);
     const to = toS === undefined ? timeS.length : Math.min(timeS.length, firstAtOrAfter(timeS, toS) + 1);
     const level = pyramidLevelFor(to - from, bins);
@@ -46,8 +47,7 @@ export class StripService {
     const kept = this.clocks.get(logId);
     if (kept) return kept;
     const column = await this.logs.wholeColumn(logId, 'time');
-    if (!column) throw notFound('The log of this run');
-    const clock = Float64Array.from(column);
+    const clock = column ? Float64Array.from(column) : new Float64Array();
     this.clocks.set(logId, clock);
     const [oldest] = this.clocks.keys();
     if (this.clocks.size > CLOCKS_KEPT && oldest !== undefined) this.clocks.delete(oldest);

@@ -17,6 +17,9 @@ interface TrialRow {
   course_id: string | null;
   course_name: string | null;
   notes: string;
+  further_figures: Trial['furtherFigures'];
+  held_equal: string[];
+  recorded: string[];
 }
 interface TrialSetupRow {
   trial_id: string;
@@ -54,6 +57,9 @@ export class TrialRepository {
         't.course_id',
         'c.name as course_name',
         't.notes',
+        't.further_figures',
+        't.held_equal',
+        't.recorded',
       )
       .where(id === undefined ? {} : { 't.id': id })
       .orderByRaw('t.archived_at is not null, t.id desc');
@@ -131,7 +137,7 @@ async function insertSetups(trialId: string, revisionIds: readonly string[], tra
   );
 }
 
-function toRow(input: TrialInput): Omit<TrialRow, 'archived_at' | 'course_name' | 'id' | 'updated_at' | 'version'> {
+function toRow(input: TrialInput): Record<string, unknown> {
   return {
     question: input.question,
     deciding_figure: input.decidingFigure,
@@ -139,6 +145,9 @@ function toRow(input: TrialInput): Omit<TrialRow, 'archived_at' | 'course_name' 
     smallest_difference: input.smallestDifference.value,
     course_id: input.courseId,
     notes: input.notes,
+    further_figures: JSON.stringify(input.furtherFigures),
+    held_equal: JSON.stringify(input.heldEqual),
+    recorded: JSON.stringify(input.recorded),
   };
 }
 
@@ -162,6 +171,9 @@ function toTrial(row: TrialRow, setups: readonly TrialSetupRow[]): StoredTrial {
       excludedRuns: setup.excluded_runs,
     })),
     notes: row.notes,
+    furtherFigures: row.further_figures,
+    heldEqual: row.held_equal,
+    recorded: row.recorded,
     packIdsOf: new Map(setups.map((setup) => [setup.revision_id, setup.pack_ids])),
   };
 }

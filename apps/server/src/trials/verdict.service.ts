@@ -21,6 +21,11 @@ const FIGURES: Readonly<Record<DecidingFigure, { label: string; unit: UnitName; 
   rangeToCutoff: { label: 'Range to cut-off', unit: 'km', better: 'more' },
   rangeWithReserve: { label: 'Range with reserve', unit: 'km', better: 'more' },
   meanMovingSpeed: { label: 'Mean moving speed', unit: 'km/h', better: 'more' },
+  climbTime: { label: 'Time of the climb', unit: 's', better: 'less' },
+  verticalSpeed: { label: 'Vertical speed', unit: 'm/h', better: 'more' },
+  energyPer100m: { label: 'Energy per 100 m climbed', unit: 'Wh', better: 'less' },
+  twoWayTopSpeed: { label: 'Top speed of both directions', unit: 'km/h', better: 'more' },
+  motorTemperatureRise: { label: 'Rise of the motor temperature', unit: 'K', better: 'less' },
 };
 /** Same runs, same answer: the resampling of a trial always starts from this seed. */
 const SEED = 20_261;

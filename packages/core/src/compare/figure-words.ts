@@ -15,6 +15,11 @@ const WORDS: Readonly<Record<string, FigureWords>> = {
   rangeToCutoff: { verb: 'has', noun: 'range', better: 'more' },
   rangeWithReserve: { verb: 'has', noun: 'range', better: 'more' },
   meanMovingSpeed: { verb: 'has', noun: 'mean speed', better: 'more' },
+  climbTime: { verb: 'needs', noun: 'time for the climb', better: 'less' },
+  verticalSpeed: { verb: 'has', noun: 'vertical speed', better: 'more' },
+  energyPer100m: { verb: 'uses', noun: 'energy for the same climb', better: 'less' },
+  twoWayTopSpeed: { verb: 'has', noun: 'top speed', better: 'more' },
+  motorTemperatureRise: { verb: 'has', noun: 'rise of the motor temperature', better: 'less' },
 };
 
 /** Figures a trial can be decided by so far. */

@@ -132,9 +132,7 @@ describe('the judgement of a course', () => {
     [0.045, 'moderate'],
     [0.08, 'steep'],
     [0.13, 'very-steep'],
-  ])('a mean grade of %d is %s', (grade, hill) =>
-    expect(judgeCourse(profile((d) => (grade) * d)).hill).toBe(hill),
-  );
+  ])('a mean grade of %d is %s', (grade, hill) => expect(judgeCourse(profile((d) => grade * d)).hill).toBe(hill));
   it('turning a course round swaps climb and descent and turns the grade', () =>
     fc.assert(
       fc.property(

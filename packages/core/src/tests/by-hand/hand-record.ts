@@ -34,13 +34,16 @@ export interface HandPass {
   readonly endS: number;
 }
 
+/** Two presses closer than this are a slip of the thumb. */
+const SHORTEST_PASS_S = 1;
+
 /** Pairs of start and finish; a start without a finish, or the other way round, is left aside. */
 export function passesOf(laps: readonly HandLap[] = []): HandPass[] {
   const passes: HandPass[] = [];
   let start: HandLap | undefined;
   for (const lap of laps) {
     if (lap.gate === 'start') start = lap;
-    else if (lap.gate === 'finish' && start && lap.elapsedS > start.elapsedS) {
+    else if (lap.gate === 'finish' && start && lap.elapsedS >= start.elapsedS + SHORTEST_PASS_S) {
       passes.push({
         direction: start.direction,
         seconds: lap.elapsedS - start.elapsedS,

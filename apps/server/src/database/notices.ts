@@ -1,16 +1,19 @@
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import pg from 'pg';
-import { Observable, Subject } from 'rxjs';
+import { filter, map, Subject, type Observable } from 'rxjs';
 import { CONFIG, type Config } from '../common/config.js';
-import { IMPORT_NOTICE } from './import.repository.js';
+
+/** Names of the PostgreSQL notifications that carry the id of what changed. */
+export const NOTICES = { import: 'ebrix_import', ride: 'ebrix_ride' } as const;
+export type Notice = (typeof NOTICES)[keyof typeof NOTICES];
 
 const RECONNECT_MS = 2000;
 
-/** Ids of imports whose state changed, whichever process changed it. */
+/** Ids of what changed, whichever process changed it. */
 @Injectable()
-export class ImportNotices implements OnApplicationShutdown {
-  private readonly logger = new Logger('imports');
-  private readonly changes = new Subject<string>();
+export class Notices implements OnApplicationShutdown {
+  private readonly logger = new Logger('notices');
+  private readonly changes = new Subject<{ notice: string; id: string }>();
   private client: pg.Client | undefined;
   private isStopping = false;
 
@@ -19,12 +22,12 @@ export class ImportNotices implements OnApplicationShutdown {
   async listen(): Promise<void> {
     const client = new pg.Client({ connectionString: this.config.DATABASE_URL, application_name: 'ebrix-notices' });
     this.client = client;
-    client.on('notification', ({ payload }) => payload && this.changes.next(payload));
+    client.on('notification', ({ channel, payload }) => payload && this.changes.next({ notice: channel, id: payload }));
     client.on('error', (error) => this.logger.warn(error.message));
     client.on('end', () => this.reconnect());
     try {
       await client.connect();
-      await client.query(`listen ${IMPORT_NOTICE}`);
+      for (const notice of Object.values(NOTICES)) await client.query(`listen ${notice}`);
     } catch (error) {
       this.logger.warn((error as Error).message);
       client.removeAllListeners('end');
@@ -32,8 +35,11 @@ export class ImportNotices implements OnApplicationShutdown {
     }
   }
 
-  stream(): Observable<string> {
-    return this.changes.asObservable();
+  stream(notice: Notice): Observable<string> {
+    return this.changes.pipe(
+      filter((change) => change.notice === notice),
+      map(({ id }) => id),
+    );
   }
 
   private reconnect(): void {

@@ -1,0 +1,275 @@
+import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { Subject } from 'rxjs';
+import { channelDefinition, type ChannelName } from '@ebrix/core/logs';
+import {
+  SequenceLedger,
+  type LoggerHello,
+  type LoggerSample,
+  type NumberRange,
+  type StoredLine,
+} from '@ebrix/core/logger';
+import { convertUnit, type UnitName } from '@ebrix/core/units';
+import type { LoggerSession } from '@ebrix/contract';
+import { Clock } from '../common/clock.js';
+import { DomainError } from '../common/domain-error.js';
+import { SessionRepository, type Chunk, type StoredSession } from './session.repository.js';
+
+/** Lines lie in memory no longer than this before they are on disk. */
+const FLUSH_MS = 250;
+/** A logger that was silent for longer does not belong to a ride that begins now. */
+const SENDING_MS = 15_000;
+const COUNTS_EVERY_MS = 2000;
+/** Lines kept in memory while the database does not answer: minutes of many loggers. */
+const MOST_PENDING = 2_000_000;
+const BAD_LINES_KEPT = 20;
+/** One insert carries no more than this. */
+const MOST_CHUNKS = 500;
+
+/** The newest readings of a session, in field units. */
+export interface Newest {
+  readonly t: number;
+  readonly values: ReadonlyMap<ChannelName, number>;
+}
+export interface SessionEvent {
+  readonly kind: 'ended' | 'moved' | 'opened';
+  readonly sessionId: string;
+  readonly loggerId: string;
+  /** The logger's seconds. */
+  readonly t: number;
+}
+
+/** What a connection sees of its session. */
+export class OpenSession {
+  readonly ledger: SequenceLedger;
+  readonly hello: LoggerHello;
+  duplicates: number;
+  late: number;
+  bad: number;
+  badLines: { line: number; reason: string }[];
+  isEnded = false;
+  connections = 0;
+  lastSeenAt: Date;
+  newest: Newest | undefined;
+  /** Lines that are not on disk yet. */
+  pending: StoredLine[] = [];
+  countsChanged = false;
+  /** Told with the highest number on disk after each flush. */
+  readonly acknowledge = new Set<(n: number) => void>();
+  readonly values = new Map<ChannelName, number>();
+  movingSamples = 0;
+
+  constructor(
+    readonly stored: StoredSession,
+    hello: LoggerHello,
+    ranges: readonly NumberRange[],
+  ) {
+    this.hello = hello;
+    this.ledger = new SequenceLedger(ranges);
+    this.duplicates = stored.duplicates;
+    this.late = stored.late;
+    this.bad = stored.bad;
+    this.badLines = [...stored.badLines];
+    this.lastSeenAt = stored.lastSeenAt;
+  }
+
+  get id(): string {
+    return this.stored.id;
+  }
+
+  toDto(): LoggerSession {
+    return {
+      id: this.id,
+      logger: { id: this.stored.loggerId, name: this.stored.loggerName },
+      session: this.stored.name,
+      samples: this.ledger.count,
+      duplicates: this.duplicates,
+      late: this.late,
+      bad: this.bad,
+      missing: this.ledger.missing(),
+      lastSeenAt: this.lastSeenAt.toISOString(),
+      isConnected: this.connections > 0,
+      isEnded: this.isEnded,
+      badLines: this.badLines,
+    };
+  }
+}
+
+/** Slower than this is standing, km/h. */
+const MOVING_KMH = 2;
+const MOVING_SAMPLES = 3;
+
+/** Takes the lines of all loggers: counts, sorts out duplicates, and has every line on disk within a fraction of a second. */
+@Injectable()
+export class LoggerHub implements OnApplicationShutdown {
+  private readonly logger = new Logger('loggers');
+  private readonly sessions = new Map<string, OpenSession>();
+  private readonly opening = new Map<string, Promise<OpenSession>>();
+  private readonly happened = new Subject<SessionEvent>();
+  private timer: NodeJS.Timeout | undefined;
+  private flushing: Promise<void> | undefined;
+  private countsAt = 0;
+  private hasWarned = false;
+
+  constructor(
+    private readonly repository: SessionRepository,
+    private readonly clock: Clock,
+  ) {}
+
+  get events() {
+    return this.happened.asObservable();
+  }
+
+  /** Begins or resumes a session. Fails: `unknown-logger`, and `wrong-state` when its channels changed. */
+  async open(hello: LoggerHello): Promise<OpenSession> {
+    const logger = await this.repository.findLogger(hello.logger);
+    if (!logger)
+      throw new DomainError(
+        'unknown-logger',
+        `There is no logger "${hello.logger.slice(0, 40)}" on the bench. Add it under Bench, Loggers, or send its name exactly.`,
+      );
+    const key = `${logger.id} ${hello.session}`;
+    // Two connections that begin at once share one session.
+    let opening = this.opening.get(key);
+    if (!opening) {
+      opening = this.load(logger.id, hello).finally(() => this.opening.delete(key));
+      this.opening.set(key, opening);
+    }
+    const session = await opening;
+    if (session.hello.channels.join() !== hello.channels.join() || session.hello.units.join() !== hello.units.join())
+      throw new DomainError(
+        'wrong-state',
+        'The channels or units of this session changed. Begin a new session name for them.',
+      );
+    session.isEnded = false;
+    this.happened.next({ kind: 'opened', sessionId: session.id, loggerId: logger.id, t: session.newest?.t ?? 0 });
+    return session;
+  }
+
+  private async load(loggerId: string, hello: LoggerHello): Promise<OpenSession> {
+    const stored = await this.repository.open(loggerId, hello);
+    const known = this.sessions.get(stored.id);
+    if (known) return known;
+    const session = new OpenSession(stored, { ...hello, ...stored.hello }, await this.repository.rangesOf(stored.id));
+    this.sessions.set(session.id, session);
+    this.timer ??= setInterval(() => void this.flush(), FLUSH_MS);
+    return session;
+  }
+
+  find(sessionId: string): OpenSession | undefined {
+    return this.sessions.get(sessionId);
+  }
+
+  /** The session in which a logger sends now: heard within the last seconds, and not ended. */
+  sendingOf(loggerId: string): OpenSession | undefined {
+    const since = this.clock.now().getTime() - SENDING_MS;
+    const own = [...this.sessions.values()].filter(
+      (session) => session.stored.loggerId === loggerId && !session.isEnded && session.lastSeenAt.getTime() > since,
+    );
+    return own.sort((a, b) => b.lastSeenAt.getTime() - a.lastSeenAt.getTime())[0];
+  }
+
+  /** Takes one sample; it is on disk after the next flush. Fails: `busy` while too much waits for the database. */
+  take(session: OpenSession, { n, t, values }: LoggerSample): void {
+    session.lastSeenAt = this.clock.now();
+    const state = session.ledger.has(n) ? 'duplicate' : session.ledger.add(n);
+    if (state === 'duplicate') {
+      session.duplicates++;
+      session.countsChanged = true;
+      return;
+    }
+    if (state === 'late') session.late++;
+    if (session.pending.length > MOST_PENDING)
+      throw new DomainError(
+        'busy',
+        'The database does not answer, and no more lines can be kept. Send them again later.',
+      );
+    session.pending.push([n, t, ...values.map((value) => (Number.isNaN(value) ? null : value))]);
+    if (session.newest && t < session.newest.t) return;
+    session.hello.channels.forEach((name, k) => {
+      const value = values[k]!;
+      if (!Number.isNaN(value)) session.values.set(name, toFieldUnit(name, value, session.hello.units[k]!));
+    });
+    session.newest = { t, values: session.values };
+    const speed = session.values.get('speed') ?? 0;
+    session.movingSamples = speed > MOVING_KMH ? session.movingSamples + 1 : 0;
+    if (session.movingSamples === MOVING_SAMPLES)
+      this.happened.next({ kind: 'moved', sessionId: session.id, loggerId: session.stored.loggerId, t });
+  }
+
+  countBad(session: OpenSession, line: number, reason: string): void {
+    session.bad++;
+    session.badLines = [{ line, reason }, ...session.badLines].slice(0, BAD_LINES_KEPT);
+    session.countsChanged = true;
+  }
+
+  async end(session: OpenSession): Promise<void> {
+    await this.flush();
+    session.isEnded = true;
+    session.countsChanged = true;
+    this.happened.next({
+      kind: 'ended',
+      sessionId: session.id,
+      loggerId: session.stored.loggerId,
+      t: session.newest?.t ?? 0,
+    });
+  }
+
+  /** Writes what waits. While the database is away the lines stay, and go with the next one. */
+  async flush(): Promise<void> {
+    while (this.flushing) await this.flushing;
+    this.flushing = this.write().finally(() => (this.flushing = undefined));
+    await this.flushing;
+  }
+
+  private async write(): Promise<void> {
+    const now = this.clock.now();
+    const full = [...this.sessions.values()].filter(({ pending }) => pending.length > 0).slice(0, MOST_CHUNKS);
+    const taken = full.map((session) => ({ session, lines: session.pending }));
+    for (const { session } of taken) session.pending = [];
+    try {
+      if (taken.length > 0)
+        await this.repository.append(taken.map(({ session, lines }) => toChunk(session.id, lines, session.lastSeenAt)));
+      this.hasWarned = false;
+      for (const { session, lines } of taken) {
+        const highest = lines.reduce((most, [n]) => Math.max(most, n), 0);
+        for (const tell of session.acknowledge) tell(highest);
+      }
+      if (now.getTime() - this.countsAt > COUNTS_EVERY_MS) {
+        this.countsAt = now.getTime();
+        const changed = [...this.sessions.values()].filter(({ countsChanged }) => countsChanged);
+        for (const session of [...changed, ...taken.map((one) => one.session)]) {
+          session.countsChanged = false;
+          await this.repository.keepCounts(session.id, session, session.lastSeenAt);
+        }
+      }
+    } catch (error) {
+      for (const { session, lines } of taken) session.pending = [...lines, ...session.pending];
+      if (!this.hasWarned) this.logger.warn(`lines wait in memory: ${(error as Error).message}`);
+      this.hasWarned = true;
+    }
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    clearInterval(this.timer);
+    await this.flush();
+    this.happened.complete();
+  }
+}
+
+function toFieldUnit(name: ChannelName, value: number, unit: UnitName): number {
+  return convertUnit(value, unit, channelDefinition(name).fieldUnit);
+}
+
+function toChunk(sessionId: string, lines: readonly StoredLine[], receivedAt: Date): Chunk {
+  const ranges: { from: number; to: number }[] = [];
+  let fromT = Infinity;
+  let toT = -Infinity;
+  for (const [n, t] of lines) {
+    const last = ranges.at(-1);
+    if (last && n === last.to + 1) last.to = n;
+    else ranges.push({ from: n, to: n });
+    fromT = Math.min(fromT, t);
+    toT = Math.max(toT, t);
+  }
+  return { sessionId, ranges, sampleCount: lines.length, fromT, toT, receivedAt, lines };
+}

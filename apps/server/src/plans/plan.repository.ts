@@ -1,0 +1,188 @@
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import { v7 as uuidv7 } from 'uuid';
+import { LETTERS, planInputSchema, type Plan, type PlanInput, type PlanSlot } from '@ebrix/contract';
+import { iso } from '../common/row.js';
+import { KNEX } from '../database/database.module.js';
+
+interface SlotRow {
+  id: string;
+  trial_id: string;
+  outing: number;
+  position: number;
+  revision_id: string;
+  letter: number;
+  test: number;
+  direction: PlanSlot['direction'];
+  state: PlanSlot['state'];
+  is_out_of_order: boolean;
+  ride_id: string | null;
+  run_id: string | null;
+}
+export interface SlotToStore {
+  readonly id: string | null;
+  readonly outing: number;
+  readonly position: number;
+  readonly revisionId: string;
+  readonly test: number;
+  readonly direction: 1 | -1;
+}
+
+@Injectable()
+export class PlanRepository {
+  constructor(@Inject(KNEX) private readonly database: Knex) {}
+
+  async find(trialId: string): Promise<Plan | undefined> {
+    const row = await this.database('plan')
+      .select<{ version: number; input: unknown }[]>('version', 'input')
+      .where({ trial_id: trialId })
+      .first();
+    if (!row) return undefined;
+    const { version, input } = row as { version: number; input: unknown };
+    const changes = await this.database('plan_change')
+      .select<{ at: Date; what: string; why: string }[]>('at', 'what', 'why')
+      .where({ trial_id: trialId })
+      .orderBy('at', 'desc')
+      .limit(200);
+    return {
+      trialId,
+      version,
+      // Fields that came later take their defaults in plans stored before.
+      input: planInputSchema.parse(input),
+      slots: await this.slotsOf([trialId]),
+      changes: changes.map(({ at, what, why }) => ({ at: iso(at), what, why })),
+    };
+  }
+
+  async slotsOf(trialIds: readonly string[]): Promise<(PlanSlot & { trialId: string })[]>;
+  async slotsOf(trialIds: readonly string[]): Promise<PlanSlot[]>;
+  async slotsOf(trialIds: readonly string[]): Promise<PlanSlot[]> {
+    const rows = await this.database('plan_slot as s')
+      .join('trial_setup as ts', (join) =>
+        join.on('ts.trial_id', 's.trial_id').andOn('ts.revision_id', 's.revision_id'),
+      )
+      .select<SlotRow[]>(
+        's.id',
+        's.outing',
+        's.position',
+        's.revision_id',
+        'ts.position as letter',
+        's.test',
+        's.direction',
+        's.state',
+        's.is_out_of_order',
+        this.database.raw(
+          `(select r.id from ride r where r.slot_id = s.id and r.state not in ('repeated','aborted') order by r.created_at desc limit 1) as ride_id`,
+        ),
+        this.database.raw(
+          '(select run.id from run where run.slot_id = s.id order by run.created_at desc limit 1) as run_id',
+        ),
+      )
+      .whereIn('s.trial_id', [...trialIds])
+      .orderBy(['s.outing', 's.position']);
+    return (rows as unknown as SlotRow[]).map((row) => ({
+      id: row.id,
+      outing: row.outing,
+      position: row.position,
+      revisionId: row.revision_id,
+      letter: LETTERS[row.letter]!,
+      test: row.test,
+      direction: row.direction,
+      state: row.state,
+      rideId: row.ride_id,
+      runId: row.run_id,
+      isOutOfOrder: row.is_out_of_order,
+    }));
+  }
+
+  /** False when the stored version is another one. Slots that were ridden stay, whatever the new list says. */
+  async save(
+    trialId: string,
+    version: number | null,
+    input: PlanInput,
+    slots: readonly SlotToStore[],
+    change: { what: string; why: string },
+  ): Promise<boolean> {
+    return this.database.transaction(async (transaction) => {
+      if (version === null) {
+        const rows = await transaction('plan')
+          .insert({ trial_id: trialId, input: JSON.stringify(input) })
+          .onConflict('trial_id')
+          .ignore()
+          .returning('trial_id');
+        if (rows.length === 0) return false;
+      } else {
+        const count = await transaction('plan')
+          .where({ trial_id: trialId, version })
+          .update({ version: version + 1, input: JSON.stringify(input), updated_at: transaction.fn.now() });
+        if (count === 0) return false;
+      }
+      const kept = slots.flatMap(({ id }) => id ?? []);
+      await transaction('plan_slot')
+        .where({ trial_id: trialId })
+        .whereIn('state', ['planned', 'dropped'])
+        .whereNotIn('id', kept)
+        .delete();
+      for (const { id, outing, position, revisionId, test, direction } of slots) {
+        if (id === null)
+          await transaction('plan_slot').insert({
+            id: uuidv7(),
+            trial_id: trialId,
+            outing,
+            position,
+            revision_id: revisionId,
+            test,
+            direction,
+          });
+        else
+          await transaction('plan_slot')
+            .where({ id, trial_id: trialId })
+            .update({ outing, position, revision_id: revisionId, test, direction });
+      }
+      await transaction('plan_change').insert({ id: uuidv7(), trial_id: trialId, ...change });
+      return true;
+    });
+  }
+
+  async note(trialId: string, what: string, why: string, transaction: Knex = this.database): Promise<void> {
+    await transaction('plan_change').insert({ id: uuidv7(), trial_id: trialId, what, why });
+  }
+
+  async setState(slotId: string, state: PlanSlot['state'], transaction: Knex = this.database): Promise<void> {
+    await transaction('plan_slot').where({ id: slotId }).update({ state });
+  }
+
+  async findSlot(
+    slotId: string,
+  ): Promise<{ trialId: string; question: string; input: PlanInput; slot: PlanSlot; slots: PlanSlot[] } | undefined> {
+    const row = (await this.database('plan_slot as s')
+      .join('plan as p', 'p.trial_id', 's.trial_id')
+      .join('trial as t', 't.id', 's.trial_id')
+      .select('s.trial_id', 'p.input', 't.question')
+      .where('s.id', slotId)
+      .first()) as { trial_id: string; input: unknown; question: string } | undefined;
+    if (!row) return undefined;
+    const slots = await this.slotsOf([row.trial_id]);
+    const slot = slots.find(({ id }) => id === slotId);
+    return (
+      slot && { trialId: row.trial_id, question: row.question, input: planInputSchema.parse(row.input), slot, slots }
+    );
+  }
+
+  /** Trials that have a plan with runs still to be ridden, newest first. */
+  async trialsToRide(): Promise<{ id: string; question: string; input: PlanInput }[]> {
+    const rows = (await this.database('plan as p')
+      .join('trial as t', 't.id', 'p.trial_id')
+      .select('t.id', 't.question', 'p.input')
+      .whereNull('t.archived_at')
+      .whereExists((exists) =>
+        exists
+          .select(this.database.raw('1'))
+          .from('plan_slot as s')
+          .whereRaw('s.trial_id = p.trial_id')
+          .where('s.state', 'planned'),
+      )
+      .orderBy('p.updated_at', 'desc')) as { id: string; question: string; input: unknown }[];
+    return rows.map(({ id, question, input }) => ({ id, question, input: planInputSchema.parse(input) }));
+  }
+}

@@ -1,0 +1,233 @@
+import { Injectable } from '@nestjs/common';
+import { packEnergy } from '@ebrix/core/bench';
+import { courseGates } from '@ebrix/core/courses';
+import { repeatabilityOf } from '@ebrix/core/planning';
+import { airDensityKgPerM3 } from '@ebrix/core/physics';
+import { modelFromFacts, rideCourseOf, type RideCourse } from '@ebrix/core/ride-model';
+import type { Course, Plan, PlanBasis, PlanSave, PlanTest, RunSummary } from '@ebrix/contract';
+import { changedMeanwhile } from '../bench/parts.service.js';
+import { DomainError, notFound } from '../common/domain-error.js';
+import { ComputePool } from '../compute/compute-pool.js';
+import type { EstimateRequest } from '../compute/tasks.js';
+import { CourseRepository } from '../courses/course.repository.js';
+import { RunRepository } from '../runs/run.repository.js';
+import { toFacts } from '../setups/revision-facts.js';
+import { SetupRepository } from '../setups/setup.repository.js';
+import { TrialService } from '../trials/trial.service.js';
+import { PlanRepository } from './plan.repository.js';
+
+const PRESSURE_PA = 101_325;
+const HUMIDITY = 0.6;
+const CHARGE_EFFICIENCY = 0.86;
+/** Own rides in place of the model from this many on. */
+const OWN_RIDES = 2;
+
+@Injectable()
+export class PlanService {
+  constructor(
+    private readonly plans: PlanRepository,
+    private readonly trials: TrialService,
+    private readonly setups: SetupRepository,
+    private readonly courses: CourseRepository,
+    private readonly runs: RunRepository,
+    private readonly pool: ComputePool,
+  ) {}
+
+  async get(trialId: string): Promise<Plan | null> {
+    await this.trials.get(trialId);
+    return (await this.plans.find(trialId)) ?? null;
+  }
+
+  /** Fails: `reason-needed` once riding has begun; `wrong-state` when a ridden run would go or change. */
+  async save(trialId: string, { version, input, slots, why }: PlanSave): Promise<Plan> {
+    const trial = await this.trials.get(trialId);
+    const known = new Set(trial.setups.map(({ revisionId }) => revisionId));
+    for (const { revisionId, test } of slots) {
+      if (!known.has(revisionId))
+        throw new DomainError('invalid-request', 'A planned run is of a setup that is not in this trial (any more).');
+      if (test >= input.tests.length)
+        throw new DomainError('invalid-request', 'A planned run is of a test that is not in the plan (any more).');
+    }
+    const before = await this.plans.find(trialId);
+    const begun = (before?.slots ?? []).filter(({ state }) => state === 'underway' || state === 'ridden');
+    if (begun.length > 0 && why === null)
+      throw new DomainError(
+        'reason-needed',
+        'Riding has begun: say in a few words why the plan changes. It is kept with the plan.',
+      );
+    for (const old of begun) {
+      const now = slots.find(({ id }) => id === old.id);
+      if (!now || now.revisionId !== old.revisionId || now.test !== old.test)
+        throw new DomainError(
+          'wrong-state',
+          'A run that was ridden cannot be taken out of the plan or given to another setup.',
+        );
+    }
+    const places = new Map<number, number>();
+    const placed = slots.map((slot) => {
+      const position = (places.get(slot.outing) ?? 0) + 1;
+      places.set(slot.outing, position);
+      return { ...slot, position };
+    });
+    const saved = await this.plans.save(trialId, version, input, placed, {
+      what: describeChange(before, input, placed.length),
+      why: why ?? '',
+    });
+    const current = await this.plans.find(trialId);
+    if (!current) throw notFound('This plan');
+    if (!saved) throw changedMeanwhile(current);
+    return current;
+  }
+
+  /** Scatter of the deciding figure, and time, energy and warmth of every ride: own runs where there are some, else the model. */
+  async basis(trialId: string, tests: readonly PlanTest[], airTemperatureC: number): Promise<PlanBasis> {
+    const trial = await this.trials.get(trialId);
+    const [facts, courses, all] = await Promise.all([
+      this.setups.findFacts(trial.setups.map(({ revisionId }) => revisionId)),
+      this.courses.list(),
+      this.runs.list({ sort: 'date', order: 'down', page: 1, pageSize: 200, state: 'counted' }),
+    ]);
+    const courseOf = (test: PlanTest): Course => {
+      const course = courses.find(({ id }) => id === test.courseId);
+      if (!course) throw notFound('A chosen course');
+      return course;
+    };
+    const requests: EstimateRequest[] = [];
+    const details: { assumed: readonly string[]; distanceM: number }[] = [];
+    for (const { revisionId } of trial.setups)
+      for (const test of tests) {
+        const setup = toFacts(facts.get(revisionId)!);
+        const { model, assumed } = modelFromFacts(setup, {
+          effort: test.effort,
+          level: test.level || null,
+          targetSpeedKmh: null,
+        });
+        const course = rideOf(courseOf(test));
+        requests.push({
+          model,
+          course,
+          laps: test.laps,
+          conditions: {
+            airDensity: airDensityKgPerM3(airTemperatureC, PRESSURE_PA, HUMIDITY),
+            airTemperatureC,
+            windMps: 0,
+            startStateOfCharge: 1,
+            startMotorC: airTemperatureC,
+          },
+        });
+        details.push({ assumed, distanceM: course.lengthM * test.laps });
+      }
+    const estimates = await this.pool.run('estimateRides', requests);
+    const own = await this.ownRuns(all.items, trial.decidingFigure);
+    const energies = await this.runs.figuresOf(
+      all.items.map(({ id }) => id),
+      'energyOut',
+    );
+    const setups = trial.setups.map(({ revisionId, letter }, s): PlanBasis['setups'][number] => {
+      const setup = toFacts(facts.get(revisionId)!);
+      const { usable } = packEnergy(setup.packs);
+      const charger = setup.charger;
+      return {
+        letter,
+        revisionId,
+        bikeKey: setup.bike.name,
+        packKey: setup.packs.map(({ name }) => name).join(' + '),
+        usableWh: 'value' in usable ? usable.value : null,
+        chargeW: charger?.outputA && charger.outputV ? charger.outputA * charger.outputV * CONSTANT_SHARE : null,
+        chargeEfficiency: charger?.efficiency ?? CHARGE_EFFICIENCY,
+        electricityPerKWh: setup.fit.electricityPerKWh,
+        currency: setup.fit.currency,
+        rides: tests.map((test, k) => {
+          const at = s * tests.length + k;
+          const model = estimates[at]!;
+          const ridden = all.items.filter(
+            (run) =>
+              run.setup.revisionId === revisionId && run.course.id === test.courseId && run.testKind === test.testKind,
+          );
+          const energy = ridden.flatMap(({ id }) => energies.get(id)?.value ?? []);
+          const base = {
+            distanceM: details[at]!.distanceM,
+            coolDownS: model.coolDownS,
+            hottestC: model.hottestC,
+            endsEmpty: model.endedBy === 'cut-off',
+          };
+          if (energy.length < OWN_RIDES || test.laps !== 1)
+            return {
+              ...base,
+              durationS: model.durationS,
+              energyWh: model.energyWh,
+              energyUncertaintyWh: model.energyUncertaintyWh,
+              source: 'model',
+              runs: 0,
+              assumed: [...details[at]!.assumed],
+            };
+          const mean = energy.reduce((sum, value) => sum + value, 0) / energy.length;
+          const variance = energy.reduce((sum, value) => sum + (value - mean) ** 2, 0) / (energy.length - 1);
+          return {
+            ...base,
+            durationS: ridden.reduce((sum, { durationS }) => sum + durationS, 0) / ridden.length,
+            energyWh: mean,
+            // Of the next ride, not of the mean.
+            energyUncertaintyWh: Math.sqrt(variance * (1 + 1 / energy.length)),
+            source: 'own-runs',
+            runs: energy.length,
+            assumed: [],
+          };
+        }),
+      };
+    });
+    return {
+      repeatability: { ...own.repeatability, usual: { ...own.repeatability.usual } },
+      typicalValue: own.typicalValue,
+      setups,
+    };
+  }
+
+  /** Earlier runs of the same figure, grouped by setup revision and course: only what is alike is pooled. */
+  private async ownRuns(
+    runs: readonly RunSummary[],
+    figure: string,
+  ): Promise<{ repeatability: ReturnType<typeof repeatabilityOf>; typicalValue: number | null }> {
+    const figures = await this.runs.figuresOf(
+      runs.map(({ id }) => id),
+      figure,
+    );
+    const groups = new Map<string, number[]>();
+    for (const run of runs) {
+      const value = figures.get(run.id)?.value;
+      if (value === undefined) continue;
+      const key = `${run.setup.revisionId} ${run.course.id} ${run.testKind}`;
+      groups.set(key, [...(groups.get(key) ?? []), value]);
+    }
+    const values = [...groups.values()].flat();
+    return {
+      repeatability: repeatabilityOf(figure, [...groups.values()]),
+      typicalValue: values.length > 0 ? values.reduce((sum, value) => sum + value, 0) / values.length : null,
+    };
+  }
+}
+
+/** A charger holds its full current for most of the charge. */
+const CONSTANT_SHARE = 0.85;
+const UNKNOWN_LENGTH_M = 5000;
+
+export function rideOf(course: Course, direction: 1 | -1 = 1): RideCourse {
+  const lengthM = course.lengthM ?? UNKNOWN_LENGTH_M;
+  const timed = courseGates(course.gates, lengthM, direction);
+  // Gates that cut a loop do not shorten the way round.
+  const isWhole = timed.isWhole || course.kind === 'loop';
+  return rideCourseOf(
+    { lengthM, profile: course.track?.profile ?? null },
+    direction,
+    0,
+    isWhole ? lengthM : direction === 1 ? timed.finishM : lengthM,
+  );
+}
+
+function describeChange(before: Plan | undefined, input: Plan['input'], runs: number): string {
+  const now = `${runs} runs in ${input.outings} ${input.outings === 1 ? 'outing' : 'outings'}`;
+  if (!before) return `Planned: ${now}.`;
+  if (before.slots.length === runs && before.input.outings === input.outings)
+    return `Changed: order or rules, still ${now}.`;
+  return `Changed: ${now} instead of ${before.slots.length} in ${before.input.outings}.`;
+}

@@ -1,0 +1,135 @@
+import { Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
+import {
+  concatMap,
+  distinctUntilChanged,
+  EMPTY,
+  filter,
+  from,
+  interval,
+  map,
+  merge,
+  startWith,
+  type Observable,
+} from 'rxjs';
+import { channelDefinition, type ChannelName } from '@ebrix/core/logs';
+import { stopConditions } from '@ebrix/core/ride';
+import type { Live, Ride } from '@ebrix/contract';
+import { Clock } from '../common/clock.js';
+import { Notices, NOTICES } from '../database/notices.js';
+import { LoggerHub } from '../loggers/logger-hub.js';
+import { RideRepository } from './ride.repository.js';
+import { RideService } from './ride.service.js';
+
+const LIVE_MS = 300;
+const BEAT_MS = 20_000;
+/** Readings that a console shows, most wanted first. */
+const SHOWN: readonly ChannelName[] = [
+  'speed',
+  'power',
+  'motorTemperature',
+  'voltage',
+  'current',
+  'batteryTemperature',
+  'controllerTemperature',
+  'cadence',
+  'heartRate',
+  'assistLevel',
+  'stateOfCharge',
+];
+
+export type RideEvent =
+  | { readonly type: 'ride'; readonly data: Ride }
+  | { readonly type: 'live'; readonly data: Live }
+  | { readonly type: 'beat'; readonly data: '' };
+
+/** What the consoles of a ride see as it happens, and what the loggers set going. */
+@Injectable()
+export class LiveService implements OnApplicationBootstrap {
+  private readonly logger = new Logger('rides');
+
+  constructor(
+    private readonly hub: LoggerHub,
+    private readonly rides: RideService,
+    private readonly repository: RideRepository,
+    private readonly notices: Notices,
+    private readonly clock: Clock,
+  ) {}
+
+  onApplicationBootstrap(): void {
+    this.hub.events
+      .pipe(
+        // In order: a ride is bound before it moves.
+        concatMap(({ kind, loggerId, sessionId, t }) =>
+          from(
+            this.rides.onLogger(kind, loggerId, sessionId, t).catch((error: unknown) => {
+              this.logger.warn(error instanceof Error ? error.message : String(error));
+            }),
+          ),
+        ),
+      )
+      .subscribe();
+  }
+
+  events(rideId: string): Observable<RideEvent> {
+    const changes = this.notices.stream(NOTICES.ride).pipe(
+      filter((id) => id === rideId),
+      startWith(rideId),
+      concatMap((id) => from(this.rides.get(id).catch(() => undefined))),
+      filter((ride) => ride !== undefined),
+      map((data): RideEvent => ({ type: 'ride', data })),
+    );
+    const live = interval(LIVE_MS).pipe(
+      concatMap(() => from(this.liveOf(rideId).catch(() => undefined))),
+      concatMap((data) => (data ? [data] : EMPTY)),
+      distinctUntilChanged((a, b) => JSON.stringify(a) === JSON.stringify(b)),
+      map((data): RideEvent => ({ type: 'live', data })),
+    );
+    const beat = interval(BEAT_MS).pipe(map((): RideEvent => ({ type: 'beat', data: '' })));
+    return merge(changes, live, beat);
+  }
+
+  /** Undefined while no logger belongs to the ride. */
+  async liveOf(rideId: string): Promise<Live | undefined> {
+    const ride = await this.repository.find(rideId);
+    if (!ride || ride.sessionId === null) return undefined;
+    const session = this.hub.find(ride.sessionId);
+    const marks = await this.repository.marksOf(rideId);
+    const hasBrakeTrouble = marks.some(({ kind, isUndone }) => kind === 'brake-trouble' && !isUndone);
+    const values = new Map(session?.values ?? []);
+    const [voltage, current] = [values.get('voltage'), values.get('current')];
+    if (!values.has('power') && voltage !== undefined && current !== undefined) values.set('power', voltage * current);
+    const newestT = session?.newest?.t ?? null;
+    const distanceKm = values.get('distance');
+    return {
+      rideId,
+      elapsedS:
+        newestT !== null && ride.fromT !== null
+          ? Math.max(0, Math.min(newestT, ride.toT ?? Infinity) - ride.fromT)
+          : null,
+      distanceM:
+        distanceKm !== undefined && ride.startDistanceM !== null
+          ? Math.max(0, distanceKm * 1000 - ride.startDistanceM)
+          : null,
+      values: SHOWN.flatMap((name) => {
+        const value = values.get(name);
+        return value === undefined ? [] : [{ name, value, unit: channelDefinition(name).fieldUnit }];
+      }),
+      silentS: session ? Math.round((this.clock.now().getTime() - session.lastSeenAt.getTime()) / 1000) : null,
+      isConnected: session !== undefined && session.connections > 0,
+      samples: session?.ledger.count ?? 0,
+      missing: session?.ledger.missing() ?? 0,
+      bad: session?.bad ?? 0,
+      stops: stopConditions(ride.limits, {
+        ...reading('motorC', values.get('motorTemperature')),
+        ...reading('controllerC', values.get('controllerTemperature')),
+        ...reading('batteryC', values.get('batteryTemperature')),
+        ...reading('packV', voltage),
+        hasBrakeTrouble,
+      }),
+    };
+  }
+}
+
+function reading<K extends string>(key: K, value: number | undefined): { [P in K]?: number } {
+  return (value === undefined ? {} : { [key]: value }) as { [P in K]?: number };
+}

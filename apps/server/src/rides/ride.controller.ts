@@ -1,0 +1,97 @@
+import { Body, Controller, Get, HttpCode, Param, Post, Put, Sse, type MessageEvent } from '@nestjs/common';
+import { from, mergeMap, type Observable } from 'rxjs';
+import { z } from 'zod';
+import {
+  idSchema,
+  marksInputSchema,
+  newRideSchema,
+  rideChangeSchema,
+  rideStepSchema,
+  simulateSchema,
+  type NewRide,
+  type Ride,
+  type RideChange,
+  type RidePlace,
+  type RideStep,
+} from '@ebrix/contract';
+import { ZodPipe } from '../common/zod.pipe.js';
+import { LiveService } from './live.service.js';
+import { RideService } from './ride.service.js';
+import { SimulatedRidesService } from './simulated-rides.service.js';
+
+const undoSchema = z.strictObject({ undone: z.boolean().default(true) });
+
+@Controller('rides')
+export class RideController {
+  constructor(
+    private readonly rides: RideService,
+    private readonly live: LiveService,
+    private readonly simulated: SimulatedRidesService,
+  ) {}
+
+  @Get()
+  place(): Promise<RidePlace> {
+    return this.rides.place();
+  }
+
+  @Post()
+  begin(@Body(new ZodPipe(newRideSchema)) body: NewRide): Promise<Ride> {
+    return this.rides.begin(body);
+  }
+
+  @Get(':id')
+  get(@Param('id', new ZodPipe(idSchema)) id: string): Promise<Ride> {
+    return this.rides.get(id);
+  }
+
+  /** The ride whenever it changes, and its newest readings a few times a second. */
+  @Sse(':id/events')
+  events(@Param('id', new ZodPipe(idSchema)) id: string): Observable<MessageEvent> {
+    return from(this.rides.get(id)).pipe(mergeMap(() => this.live.events(id)));
+  }
+
+  @Put(':id')
+  change(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(rideChangeSchema)) body: RideChange,
+  ): Promise<Ride> {
+    return this.rides.change(id, body);
+  }
+
+  @Post(':id/step')
+  @HttpCode(200)
+  step(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(rideStepSchema)) body: RideStep,
+  ): Promise<Ride> {
+    return this.rides.step(id, body);
+  }
+
+  @Post(':id/marks')
+  @HttpCode(200)
+  mark(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(marksInputSchema)) body: z.output<typeof marksInputSchema>,
+  ): Promise<Ride> {
+    return this.rides.addMarks(id, body);
+  }
+
+  @Post(':id/marks/:mark/undo')
+  @HttpCode(200)
+  undo(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Param('mark', new ZodPipe(idSchema)) mark: string,
+    @Body(new ZodPipe(undoSchema)) { undone }: z.output<typeof undoSchema>,
+  ): Promise<Ride> {
+    return this.rides.undoMark(id, mark, undone);
+  }
+
+  @Post(':id/simulate')
+  @HttpCode(202)
+  simulate(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(simulateSchema)) { pace }: z.output<typeof simulateSchema>,
+  ): Promise<Ride> {
+    return this.simulated.start(id, pace);
+  }
+}

@@ -1,0 +1,23 @@
+import { Module } from '@nestjs/common';
+import { BenchModule } from '../bench/bench.module.js';
+import { Clock } from '../common/clock.js';
+import { CourseModule } from '../courses/course.module.js';
+import { ImportModule } from '../imports/import.module.js';
+import { QueueModule } from '../imports/queue.module.js';
+import { LoggingModule } from '../loggers/logger.module.js';
+import { OutingModule } from '../outings/outing.module.js';
+import { PlanModule } from '../plans/plan.module.js';
+import { SetupModule } from '../setups/setup.module.js';
+import { LiveService } from './live.service.js';
+import { RideController } from './ride.controller.js';
+import { RideRepository } from './ride.repository.js';
+import { RideService } from './ride.service.js';
+import { SimulatedRidesService } from './simulated-rides.service.js';
+
+@Module({
+  imports: [BenchModule, CourseModule, ImportModule, LoggingModule, OutingModule, PlanModule, QueueModule, SetupModule],
+  controllers: [RideController],
+  providers: [RideService, RideRepository, LiveService, SimulatedRidesService, Clock],
+  exports: [RideService],
+})
+export class RideModule {}

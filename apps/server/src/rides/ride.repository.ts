@@ -1,0 +1,363 @@
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import { v7 as uuidv7 } from 'uuid';
+import type { RideState } from '@ebrix/core/ride';
+import {
+  afterRideSchema,
+  preparationSchema,
+  type AfterRide,
+  type Preparation,
+  type Ride,
+  type RideMark,
+} from '@ebrix/contract';
+import { iso, isoOrNull } from '../common/row.js';
+import { KNEX } from '../database/database.module.js';
+import { NOTICES } from '../database/notices.js';
+
+interface RideRow {
+  id: string;
+  version: number;
+  created_at: Date;
+  state: RideState;
+  slot_id: string | null;
+  revision_id: string;
+  course_id: string;
+  test_kind: Ride['testKind'];
+  direction: Ride['direction'];
+  level: string;
+  effort: Ride['effort'];
+  laps: number;
+  outing_id: string | null;
+  rider_id: string | null;
+  logger_id: string | null;
+  session_id: string | null;
+  preparation: unknown;
+  after: unknown;
+  limits: Ride['limits'];
+  started_at: Date | null;
+  finished_at: Date | null;
+  from_t: number | null;
+  to_t: number | null;
+  start_distance_m: number | null;
+  reason: string;
+  run_id: string | null;
+  setup_id: string;
+  setup_name: string;
+  revision_number: number;
+  outing_title: string | null;
+  outing_date: string | null;
+  rider_name: string | null;
+  logger_name: string | null;
+  import_status: string | null;
+  import_problem: { message: string } | null;
+}
+interface MarkRow {
+  id: string;
+  ride_id: string;
+  kind: RideMark['kind'];
+  at: Date;
+  elapsed_s: number | null;
+  direction: RideMark['direction'];
+  place: RideMark['place'];
+  value: number | null;
+  text: string;
+  undone_at: Date | null;
+}
+
+/** A ride as stored, before its course, setup and logger were looked at. */
+export interface StoredRide extends Omit<Ride, 'course' | 'fullVoltageV' | 'marks' | 'openGates' | 'session' | 'slot'> {
+  readonly slotId: string | null;
+  readonly courseId: string;
+  readonly sessionId: string | null;
+  readonly fromT: number | null;
+  readonly toT: number | null;
+  readonly startDistanceM: number | null;
+}
+export interface RideToStore {
+  readonly slotId: string | null;
+  readonly revisionId: string;
+  readonly courseId: string;
+  readonly testKind: Ride['testKind'];
+  readonly direction: Ride['direction'];
+  readonly level: string;
+  readonly effort: Ride['effort'];
+  readonly laps: number;
+  readonly outingId: string | null;
+  readonly riderId: string | null;
+  readonly loggerId: string | null;
+  readonly limits: Ride['limits'];
+  readonly preparation: Preparation;
+}
+export interface RideStepValues {
+  readonly startedAt?: Date;
+  readonly finishedAt?: Date | null;
+  readonly fromT?: number | null;
+  readonly toT?: number | null;
+  readonly startDistanceM?: number | null;
+  readonly sessionId?: string | null;
+  readonly reason?: string;
+  readonly outingId?: string;
+}
+
+@Injectable()
+export class RideRepository {
+  constructor(@Inject(KNEX) private readonly database: Knex) {}
+
+  /** Undefined when another ride of the same slot is under way already. */
+  async insert(ride: RideToStore, transaction: Knex): Promise<string | undefined> {
+    const id = uuidv7();
+    const rows = await transaction('ride')
+      .insert({
+        id,
+        slot_id: ride.slotId,
+        revision_id: ride.revisionId,
+        course_id: ride.courseId,
+        test_kind: ride.testKind,
+        direction: ride.direction,
+        level: ride.level,
+        effort: ride.effort,
+        laps: ride.laps,
+        outing_id: ride.outingId,
+        rider_id: ride.riderId,
+        logger_id: ride.loggerId,
+        limits: JSON.stringify(ride.limits),
+        preparation: JSON.stringify(ride.preparation),
+        after: JSON.stringify(afterRideSchema.parse({})),
+      })
+      .onConflict(transaction.raw("(slot_id) where state in ('preparing','armed','running','finished')") as never)
+      .ignore()
+      .returning('id');
+    return rows.length > 0 ? id : undefined;
+  }
+
+  async find(id: string): Promise<StoredRide | undefined> {
+    return (await this.select((query) => void query.where('r.id', id)))[0];
+  }
+
+  async findOfSlot(slotId: string): Promise<string | undefined> {
+    const row = await this.database('ride')
+      .select<{ id: string }[]>('id')
+      .where({ slot_id: slotId })
+      .whereIn('state', ['preparing', 'armed', 'running', 'finished'])
+      .first();
+    return (row as { id: string } | undefined)?.id;
+  }
+
+  /** Rides that wait for a logger or run with it. */
+  async ofLogger(loggerId: string): Promise<StoredRide[]> {
+    return this.select((query) => void query.where('r.logger_id', loggerId).whereIn('r.state', ['armed', 'running']));
+  }
+
+  async list(states: readonly RideState[], limit: number): Promise<StoredRide[]> {
+    return this.select(
+      (query) =>
+        void query
+          .whereIn('r.state', [...states])
+          .orderBy('r.created_at', 'desc')
+          .limit(limit),
+    );
+  }
+
+  private async select(narrow: (query: Knex.QueryBuilder) => void): Promise<StoredRide[]> {
+    const query = this.database('ride as r')
+      .join('setup_revision as rev', 'rev.id', 'r.revision_id')
+      .join('setup as s', 's.id', 'rev.setup_id')
+      .leftJoin('outing as o', 'o.id', 'r.outing_id')
+      .leftJoin('rider as p', 'p.id', 'r.rider_id')
+      .leftJoin('logger as l', 'l.id', 'r.logger_id')
+      .leftJoin(
+        this.database.raw(
+          '(select distinct on (ride_id) ride_id, status, problem from import_file where ride_id is not null order by ride_id, created_at desc) as i',
+        ) as never,
+        'i.ride_id',
+        'r.id',
+      )
+      .select(
+        'r.*',
+        's.id as setup_id',
+        's.name as setup_name',
+        'rev.number as revision_number',
+        'o.title as outing_title',
+        'o.date as outing_date',
+        'p.name as rider_name',
+        'l.name as logger_name',
+        'i.status as import_status',
+        'i.problem as import_problem',
+      );
+    narrow(query);
+    return ((await query) as RideRow[]).map(toRide);
+  }
+
+  async marksOf(rideId: string): Promise<RideMark[]> {
+    const rows: MarkRow[] = await this.database('ride_mark')
+      .select('*')
+      .where({ ride_id: rideId })
+      .orderByRaw('coalesce(elapsed_s, 0), at, id');
+    return rows.map((row) => ({
+      id: row.id,
+      kind: row.kind,
+      at: iso(row.at),
+      elapsedS: row.elapsed_s,
+      direction: row.direction,
+      place: row.place,
+      value: row.value,
+      text: row.text,
+      isUndone: row.undone_at !== null,
+    }));
+  }
+
+  /** A mark that came before is left as it is: sending twice is once. */
+  async addMarks(rideId: string, marks: readonly (Omit<RideMark, 'at' | 'isUndone'> & { at: Date })[]): Promise<void> {
+    await this.database.transaction(async (transaction) => {
+      await transaction('ride_mark')
+        .insert(
+          marks.map((mark) => ({
+            id: mark.id,
+            ride_id: rideId,
+            kind: mark.kind,
+            at: mark.at,
+            elapsed_s: mark.elapsedS,
+            direction: mark.direction,
+            place: mark.place,
+            value: mark.value,
+            text: mark.text,
+          })),
+        )
+        .onConflict('id')
+        .ignore();
+      await this.touch(rideId, transaction);
+    });
+  }
+
+  async undoMark(rideId: string, markId: string, isUndone: boolean): Promise<boolean> {
+    return this.database.transaction(async (transaction) => {
+      const count = await transaction('ride_mark')
+        .where({ id: markId, ride_id: rideId })
+        .update({ undone_at: isUndone ? transaction.fn.now() : null });
+      await this.touch(rideId, transaction);
+      return count > 0;
+    });
+  }
+
+  async change(
+    id: string,
+    version: number,
+    change: {
+      preparation?: Preparation | undefined;
+      after?: AfterRide | undefined;
+      limits?: Ride['limits'] | undefined;
+      riderId?: string | null | undefined;
+      loggerId?: string | null | undefined;
+      outingId?: string | null | undefined;
+    },
+  ): Promise<boolean> {
+    return this.database.transaction(async (transaction) => {
+      const count = await transaction('ride')
+        .where({ id, version })
+        .update({
+          version: version + 1,
+          updated_at: transaction.fn.now(),
+          ...(change.preparation && { preparation: JSON.stringify(change.preparation) }),
+          ...(change.after && { after: JSON.stringify(change.after) }),
+          ...(change.limits && { limits: JSON.stringify(change.limits) }),
+          ...(change.riderId !== undefined && { rider_id: change.riderId }),
+          ...(change.loggerId !== undefined && { logger_id: change.loggerId }),
+          ...(change.outingId !== undefined && { outing_id: change.outingId }),
+        });
+      if (count > 0) await this.tell(id, transaction);
+      return count > 0;
+    });
+  }
+
+  /** False when the ride is no longer in the state it was seen in. */
+  async step(
+    id: string,
+    from: RideState,
+    to: RideState,
+    values: RideStepValues,
+    transaction: Knex = this.database,
+  ): Promise<boolean> {
+    const count = await transaction('ride')
+      .where({ id, state: from })
+      .update({
+        state: to,
+        version: transaction.raw('version + 1'),
+        updated_at: transaction.fn.now(),
+        ...(values.startedAt && { started_at: values.startedAt }),
+        ...(values.finishedAt !== undefined && { finished_at: values.finishedAt }),
+        ...(values.fromT !== undefined && { from_t: values.fromT }),
+        ...(values.toT !== undefined && { to_t: values.toT }),
+        ...(values.startDistanceM !== undefined && { start_distance_m: values.startDistanceM }),
+        ...(values.sessionId !== undefined && { session_id: values.sessionId }),
+        ...(values.reason !== undefined && { reason: values.reason }),
+        ...(values.outingId !== undefined && { outing_id: values.outingId }),
+      });
+    if (count > 0) await this.tell(id, transaction);
+    return count > 0;
+  }
+
+  async bind(id: string, sessionId: string): Promise<void> {
+    const count = await this.database('ride')
+      .where({ id })
+      .whereIn('state', ['armed', 'running'])
+      .andWhereRaw('session_id is distinct from ?', [sessionId])
+      .update({ session_id: sessionId, updated_at: this.database.fn.now() });
+    if (count > 0) await this.tell(id, this.database);
+  }
+
+  /** The outing of an earlier ride of the same planned outing, on the same day. */
+  async outingOfPlan(trialId: string, outing: number, day: string): Promise<string | undefined> {
+    const row = await this.database('ride as r')
+      .join('plan_slot as s', 's.id', 'r.slot_id')
+      .join('outing as o', 'o.id', 'r.outing_id')
+      .select<{ id: string }[]>('o.id')
+      .where({ 's.trial_id': trialId, 's.outing': outing })
+      .andWhereRaw('o.date = ?::date', [day])
+      .first();
+    return (row as { id: string } | undefined)?.id;
+  }
+
+  private async touch(id: string, transaction: Knex): Promise<void> {
+    await transaction('ride').where({ id }).update({ updated_at: transaction.fn.now() });
+    await this.tell(id, transaction);
+  }
+
+  private async tell(id: string, transaction: Knex): Promise<void> {
+    await transaction.raw('select pg_notify(?, ?)', [NOTICES.ride, id]);
+  }
+}
+
+function toRide(row: RideRow): StoredRide {
+  return {
+    id: row.id,
+    version: row.version,
+    state: row.state,
+    createdAt: iso(row.created_at),
+    slotId: row.slot_id,
+    courseId: row.course_id,
+    sessionId: row.session_id,
+    fromT: row.from_t,
+    toT: row.to_t,
+    startDistanceM: row.start_distance_m,
+    setup: { id: row.setup_id, name: row.setup_name, revisionId: row.revision_id, revisionNumber: row.revision_number },
+    testKind: row.test_kind,
+    direction: row.direction,
+    level: row.level,
+    effort: row.effort,
+    laps: row.laps,
+    outing: row.outing_id === null ? null : { id: row.outing_id, title: row.outing_title!, date: row.outing_date! },
+    rider: row.rider_id === null ? null : { id: row.rider_id, name: row.rider_name! },
+    logger: row.logger_id === null ? null : { id: row.logger_id, name: row.logger_name! },
+    preparation: preparationSchema.parse(row.preparation),
+    after: afterRideSchema.parse(row.after),
+    limits: row.limits,
+    startedAt: isoOrNull(row.started_at),
+    finishedAt: isoOrNull(row.finished_at),
+    reason: row.reason,
+    runId: row.run_id,
+    making:
+      row.run_id !== null || row.import_status === null
+        ? null
+        : { status: row.import_status, message: row.import_problem?.message ?? '' },
+  };
+}

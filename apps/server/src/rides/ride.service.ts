@@ -1,0 +1,548 @@
+import { createHash } from 'node:crypto';
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import { fullVoltageV } from '@ebrix/core/bench';
+import { courseGates } from '@ebrix/core/courses';
+import { assembleLog, fitClock, toLoggerTime, type StoredLine } from '@ebrix/core/logger';
+import { canBecome, NEEDS_REASON, USUAL_LIMITS, type RideState } from '@ebrix/core/ride';
+import { TEST_KINDS } from '@ebrix/core/tests';
+import {
+  preparationSchema,
+  type MappingDto,
+  type marksInputSchema,
+  type NewRide,
+  type Ride,
+  type RideChange,
+  type RidePlace,
+  type RideStep,
+  type RunAssignment,
+} from '@ebrix/contract';
+import type { z } from 'zod';
+import { PartsRepository } from '../bench/parts.repository.js';
+import { changedMeanwhile } from '../bench/parts.service.js';
+import { Clock } from '../common/clock.js';
+import { DomainError, notFound } from '../common/domain-error.js';
+import { CourseRepository } from '../courses/course.repository.js';
+import { KNEX } from '../database/database.module.js';
+import { ImportRepository } from '../imports/import.repository.js';
+import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
+import { LoggerHub } from '../loggers/logger-hub.js';
+import { SessionRepository } from '../loggers/session.repository.js';
+import { OutingService } from '../outings/outing.service.js';
+import { PlanRepository } from '../plans/plan.repository.js';
+import { toFacts } from '../setups/revision-facts.js';
+import { SetupRepository } from '../setups/setup.repository.js';
+import { SetupService } from '../setups/setup.service.js';
+import { handOfRide } from './hand-of-ride.js';
+import { writeHandFile } from './hand-file.js';
+import { RideRepository, type RideStepValues, type RideToStore, type StoredRide } from './ride.repository.js';
+
+const UNDER_WAY: readonly RideState[] = ['preparing', 'armed', 'running', 'finished'];
+const OVER: readonly RideState[] = ['kept', 'repeated', 'aborted'];
+const SHOWN_OVER = 12;
+/** A run's log begins this much before the bike moves, so that the standing start is in it. */
+const BEFORE_START_S = 2;
+const MOST_NEXT = 12;
+/** Fewer lines than this are no log: the logger fell silent before the ride. */
+const LEAST_SAMPLES = 10;
+/** A phone's clock further off than this is wrong by its date: the mark is then timed by its arrival. */
+const MOST_SKEW_MS = 24 * 3600 * 1000;
+
+@Injectable()
+export class RideService {
+  constructor(
+    @Inject(KNEX) private readonly database: Knex,
+    private readonly rides: RideRepository,
+    private readonly plans: PlanRepository,
+    private readonly courses: CourseRepository,
+    private readonly setupRepository: SetupRepository,
+    private readonly setups: SetupService,
+    private readonly parts: PartsRepository,
+    private readonly outings: OutingService,
+    private readonly imports: ImportRepository,
+    private readonly queue: RunAnalysisQueue,
+    private readonly hub: LoggerHub,
+    private readonly sessions: SessionRepository,
+    private readonly clock: Clock,
+  ) {}
+
+  async place(): Promise<RidePlace> {
+    const [underway, over, trials] = await Promise.all([
+      this.rides.list(UNDER_WAY, 50),
+      this.rides.list(OVER, SHOWN_OVER),
+      this.plans.trialsToRide(),
+    ]);
+    const courses = new Map((await this.courses.list()).map((course) => [course.id, course.name]));
+    const next = await Promise.all(
+      trials.slice(0, MOST_NEXT).map(async ({ id, question, input }) => {
+        const slots = await this.plans.slotsOf([id]);
+        const at = slots.findIndex(({ state }) => state === 'planned');
+        const slot = slots[at]!;
+        const test = input.tests[slot.test]!;
+        const setupId = await this.setupRepository.findSetupOf(slot.revisionId);
+        const [setup] = setupId ? await this.setupRepository.list(setupId) : [];
+        const clearance = (await this.setups.clearances([slot.revisionId])).get(slot.revisionId);
+        return {
+          slotId: slot.id,
+          trialId: id,
+          question,
+          letter: slot.letter,
+          setup: setup?.name ?? '',
+          course: courses.get(test.courseId) ?? '',
+          testKind: test.testKind,
+          outing: slot.outing,
+          number: at + 1,
+          of: slots.length,
+          openGates: clearance?.openGates ?? 0,
+        };
+      }),
+    );
+    const listed = async (ride: StoredRide): Promise<RidePlace['underway'][number]> => {
+      const planned = ride.slotId === null ? undefined : await this.plans.findSlot(ride.slotId);
+      return {
+        id: ride.id,
+        state: ride.state,
+        createdAt: ride.createdAt,
+        setup: ride.setup.name,
+        course: courses.get(ride.courseId) ?? '',
+        testKind: ride.testKind,
+        letter: planned?.slot.letter ?? null,
+        question: planned?.question ?? null,
+        runId: ride.runId,
+      };
+    };
+    return { underway: await Promise.all(underway.map(listed)), next, recent: await Promise.all(over.map(listed)) };
+  }
+
+  async get(id: string): Promise<Ride> {
+    return this.complete(await this.stored(id));
+  }
+
+  private async stored(id: string): Promise<StoredRide> {
+    const ride = await this.rides.find(id);
+    if (!ride) throw notFound('This ride');
+    return ride;
+  }
+
+  private async complete(ride: StoredRide): Promise<Ride> {
+    const { slotId, courseId, sessionId, fromT: _from, toT: _to, startDistanceM: _start, ...shown } = ride;
+    const [planned, [course], marks, clearances, facts] = await Promise.all([
+      slotId === null ? undefined : this.plans.findSlot(slotId),
+      this.courses.list(courseId),
+      this.rides.marksOf(ride.id),
+      this.setups.clearances([ride.setup.revisionId]),
+      this.setupRepository.findFacts([ride.setup.revisionId]),
+    ]);
+    const live = sessionId === null ? undefined : this.hub.find(sessionId);
+    const session = live?.toDto() ?? (sessionId === null ? null : await this.storedSession(sessionId));
+    const pack = facts.get(ride.setup.revisionId)?.parts.packs[0];
+    const timed = course?.lengthM ? courseGates(course.gates, course.lengthM, ride.direction) : undefined;
+    return {
+      ...shown,
+      slot: planned
+        ? {
+            id: planned.slot.id,
+            trialId: planned.trialId,
+            question: planned.question,
+            letter: planned.slot.letter,
+            outing: planned.slot.outing,
+            number: planned.slots.findIndex(({ id }) => id === planned.slot.id) + 1,
+            of: planned.slots.length,
+          }
+        : null,
+      openGates: clearances.get(ride.setup.revisionId)?.openGates ?? 0,
+      course: {
+        id: courseId,
+        name: course?.name ?? '',
+        lengthM: course?.lengthM ?? null,
+        startM: timed?.startM ?? null,
+        finishM: timed?.finishM ?? null,
+        cautions: course?.cautions ?? '',
+        temperatureStopsM: (course?.gates ?? [])
+          .filter(({ kind }) => kind === 'temperature-stop')
+          .map(({ distanceM }) => (ride.direction === 1 ? distanceM : (course?.lengthM ?? 0) - distanceM)),
+      },
+      fullVoltageV: pack ? fullVoltageV(pack) : null,
+      marks,
+      session,
+    };
+  }
+
+  private async storedSession(id: string): Promise<Ride['session']> {
+    const session = await this.sessions.find({ 's.id': id });
+    if (!session) return null;
+    const ranges = await this.sessions.rangesOf(id);
+    return {
+      id,
+      logger: { id: session.loggerId, name: session.loggerName },
+      session: session.name,
+      samples: ranges.reduce((sum, { from, to }) => sum + to - from + 1, 0),
+      duplicates: session.duplicates,
+      late: session.late,
+      bad: session.bad,
+      missing: 0,
+      lastSeenAt: session.lastSeenAt.toISOString(),
+      isConnected: false,
+      isEnded: session.isEnded,
+      badLines: [...session.badLines],
+    };
+  }
+
+  /** Begins a planned run (or gives back the ride that another phone began of it), or a free one. */
+  async begin(input: NewRide): Promise<Ride> {
+    const ride = 'slotId' in input ? await this.ofSlot(input.slotId) : await this.free(input);
+    if (typeof ride === 'string') return this.get(ride);
+    const id = await this.database.transaction(async (transaction) => {
+      const inserted = await this.rides.insert(ride, transaction);
+      if (inserted && ride.slotId !== null) {
+        await transaction('plan_slot')
+          .where({ id: ride.slotId })
+          .update({
+            state: 'underway',
+            // An earlier run of the same outing is still to be ridden: valid, and marked.
+            is_out_of_order: transaction.raw(
+              `exists (select from plan_slot p where p.trial_id = plan_slot.trial_id and p.state = 'planned'
+                and (p.outing, p.position) < (plan_slot.outing, plan_slot.position))`,
+            ),
+          });
+      }
+      return inserted;
+    });
+    const found = id ?? (ride.slotId === null ? undefined : await this.rides.findOfSlot(ride.slotId));
+    if (found === undefined)
+      throw new DomainError('wrong-state', 'This planned run was begun and ended elsewhere meanwhile.');
+    return this.get(found);
+  }
+
+  private async ofSlot(slotId: string): Promise<RideToStore | string> {
+    const found = await this.plans.findSlot(slotId);
+    if (!found) throw notFound('This planned run');
+    const { slot, input } = found;
+    const underWay = await this.rides.findOfSlot(slotId);
+    if (underWay !== undefined) return underWay;
+    if (slot.state === 'ridden') throw new DomainError('wrong-state', 'This planned run was ridden already.');
+    const test = input.tests[slot.test]!;
+    return this.prepared({
+      slotId,
+      revisionId: slot.revisionId,
+      courseId: test.courseId,
+      testKind: test.testKind,
+      direction: slot.direction,
+      level: test.level,
+      effort: test.effort,
+      laps: test.laps,
+    });
+  }
+
+  private async free(input: Exclude<NewRide, { slotId: string }>): Promise<RideToStore> {
+    if ((await this.courses.list(input.courseId)).length === 0) throw notFound('The chosen course');
+    return this.prepared({ slotId: null, ...input });
+  }
+
+  /** With what stays from ride to ride: rider, logger and the weather of the last hours. */
+  private async prepared(
+    ride: Pick<
+      RideToStore,
+      'courseId' | 'direction' | 'effort' | 'laps' | 'level' | 'revisionId' | 'slotId' | 'testKind'
+    >,
+  ): Promise<RideToStore> {
+    const facts = (await this.setupRepository.findFacts([ride.revisionId])).get(ride.revisionId);
+    if (!facts) throw notFound('The chosen setup');
+    const [last] = await this.rides.list([...UNDER_WAY, ...OVER], 1);
+    const isRecent = last && this.clock.now().getTime() - Date.parse(last.createdAt) < 12 * 3600 * 1000;
+    const { kit } = facts.parts;
+    const cutoffV = facts.settings.cutoffV ?? kit.cutoffV;
+    const weather = isRecent ? last.preparation : undefined;
+    return {
+      ...ride,
+      outingId: null,
+      riderId: isRecent ? (last.rider?.id ?? null) : null,
+      loggerId: isRecent ? (last.logger?.id ?? null) : null,
+      limits: { ...USUAL_LIMITS, packV: cutoffV },
+      preparation: preparationSchema.parse(
+        weather
+          ? {
+              airTemperatureC: weather.airTemperatureC,
+              windMps: weather.windMps,
+              windFromDeg: weather.windFromDeg,
+              airPressureHpa: weather.airPressureHpa,
+              tyrePressureBar: weather.tyrePressureBar,
+            }
+          : {},
+      ),
+    };
+  }
+
+  async change(id: string, { version, ...change }: RideChange): Promise<Ride> {
+    const before = await this.stored(id);
+    if (OVER.includes(before.state))
+      throw new DomainError('wrong-state', 'This ride is over. Correct its run instead.');
+    const isChanged = await this.rides.change(id, version, change);
+    if (change.loggerId) await this.bindSession(id, change.loggerId);
+    const current = await this.get(id);
+    if (!isChanged) throw changedMeanwhile(current);
+    return current;
+  }
+
+  private async bindSession(rideId: string, loggerId: string): Promise<void> {
+    const session = this.hub.sendingOf(loggerId);
+    if (session) await this.rides.bind(rideId, session.id);
+  }
+
+  /** Goes on to another state. Fails: `changed-meanwhile` when another phone did, `gates-open`, `reason-needed`, `wrong-state`. */
+  async step(id: string, { from, to, reason }: RideStep): Promise<Ride> {
+    const ride = await this.stored(id);
+    if (ride.state !== from) throw changedMeanwhile(await this.complete(ride));
+    if (!canBecome(from, to)) throw new DomainError('wrong-state', `A ride that is ${from} cannot become ${to}.`);
+    if (NEEDS_REASON.includes(to) && reason === null)
+      throw new DomainError(
+        'reason-needed',
+        'Say in a few words why this run does not count. It is kept with the ride.',
+      );
+    const now = this.clock.now();
+    switch (to) {
+      case 'armed':
+        return this.arm(ride, from);
+      case 'running':
+        if (from === 'finished') await this.settle(id, from, to, { finishedAt: null, toT: null });
+        else await this.run(ride, now);
+        break;
+      case 'finished':
+        await this.settle(id, from, to, { finishedAt: now, toT: this.newestT(ride) ?? null });
+        break;
+      case 'kept':
+        return this.keep(ride);
+      case 'repeated':
+      case 'aborted':
+        await this.database.transaction(async (transaction) => {
+          if (
+            !(await this.rides.step(
+              id,
+              from,
+              to,
+              { reason: reason ?? '', ...(from === 'running' && { finishedAt: now }) },
+              transaction,
+            ))
+          )
+            throw new DomainError('changed-meanwhile', 'Another phone went on with this ride meanwhile.');
+          if (ride.slotId !== null) await this.plans.setState(ride.slotId, 'planned', transaction);
+        });
+        break;
+      case 'preparing':
+        await this.settle(id, from, to, {});
+    }
+    return this.get(id);
+  }
+
+  private async arm(ride: StoredRide, from: RideState): Promise<Ride> {
+    const clearance = (await this.setups.clearances([ride.setup.revisionId])).get(ride.setup.revisionId);
+    if ((clearance?.openGates ?? 0) > 0)
+      throw new DomainError(
+        'gates-open',
+        `${clearance!.openGates} gates of ${ride.setup.name} are open. Pass them on its page, or waive them there in writing, before anyone rides.`,
+        { setupId: ride.setup.id },
+      );
+    await this.settle(ride.id, from, 'armed', {});
+    if (ride.logger) await this.bindSession(ride.id, ride.logger.id);
+    return this.get(ride.id);
+  }
+
+  /** The start, by a tap: a log, if there is one, begins a moment before. */
+  private async run(ride: StoredRide, at: Date, loggerT?: number): Promise<void> {
+    const session = ride.sessionId === null ? undefined : this.hub.find(ride.sessionId);
+    const t = loggerT ?? session?.newest?.t;
+    await this.settle(ride.id, 'armed', 'running', {
+      startedAt: at,
+      fromT: t === undefined ? null : t - BEFORE_START_S,
+      startDistanceM: distanceOf(session?.values.get('distance')),
+    });
+  }
+
+  /** By the logger: the bike moves, so an armed ride runs; or it says that it ends. */
+  async onLogger(kind: 'ended' | 'moved' | 'opened', loggerId: string, sessionId: string, t: number): Promise<void> {
+    for (const ride of await this.rides.ofLogger(loggerId)) {
+      if (ride.sessionId !== sessionId && (kind === 'opened' || ride.state === 'armed'))
+        await this.rides.bind(ride.id, sessionId);
+      const bound = { ...ride, sessionId };
+      if (kind === 'moved' && ride.state === 'armed') await this.run(bound, this.clock.now(), t).catch(ignoreOvertaken);
+      if (kind === 'ended' && ride.state === 'running' && ride.sessionId === sessionId)
+        await this.settle(ride.id, 'running', 'finished', { finishedAt: this.clock.now(), toT: t }).catch(
+          ignoreOvertaken,
+        );
+    }
+  }
+
+  private newestT(ride: StoredRide): number | undefined {
+    return ride.sessionId === null ? undefined : this.hub.find(ride.sessionId)?.newest?.t;
+  }
+
+  private async settle(id: string, from: RideState, to: RideState, values: RideStepValues): Promise<void> {
+    if (!(await this.rides.step(id, from, to, values))) throw changedMeanwhile(await this.get(id));
+  }
+
+  async addMarks(id: string, { marks, sentAt }: z.output<typeof marksInputSchema>): Promise<Ride> {
+    const ride = await this.stored(id);
+    if (OVER.includes(ride.state)) throw new DomainError('wrong-state', 'This ride is over. Correct its run instead.');
+    const now = this.clock.now().getTime();
+    const skewMs = now - Date.parse(sentAt);
+    const pace = ride.sessionId === null ? 1 : (this.hub.find(ride.sessionId)?.hello.pace ?? 1);
+    const startedMs = ride.startedAt === null ? null : Date.parse(ride.startedAt);
+    await this.rides.addMarks(
+      id,
+      marks.map((mark) => {
+        const atMs = Math.abs(skewMs) > MOST_SKEW_MS ? now : Date.parse(mark.at) + skewMs;
+        const elapsed = startedMs === null ? null : Math.max(0, ((atMs - startedMs) / 1000) * pace);
+        return { ...mark, at: new Date(atMs), elapsedS: mark.elapsedS ?? elapsed };
+      }),
+    );
+    return this.get(id);
+  }
+
+  async undoMark(id: string, markId: string, isUndone: boolean): Promise<Ride> {
+    if (!(await this.rides.undoMark(id, markId, isUndone))) throw notFound('This mark');
+    return this.get(id);
+  }
+
+  /** Makes a run of the ride: of the logger's lines where there are some, else of what was written down. */
+  private async keep(ride: StoredRide): Promise<Ride> {
+    if (ride.startedAt === null) throw new DomainError('wrong-state', 'This ride never ran.');
+    await this.hub.flush();
+    const marks = await this.rides.marksOf(ride.id);
+    const log = await this.logOf(ride);
+    const hand = handOfRide(marks, ride.preparation, ride.after);
+    if (!log && !hand)
+      throw new DomainError(
+        'cannot-compute',
+        'No logger line and no reading: there is nothing to make a run of. Type in what the display, the gauge or the stopwatch showed, or abort with the reason.',
+      );
+    const file = log
+      ? { bytes: Buffer.from(log.csv), mapping: log.mapping as unknown as MappingDto, suffix: 'csv' }
+      : {
+          bytes: writeHandFile({
+            rideId: ride.id,
+            startedAt: ride.startedAt,
+            hand,
+            preparation: ride.preparation,
+            after: ride.after,
+            marks,
+          }),
+          mapping: null,
+          suffix: 'json',
+        };
+    const outingId = ride.outing?.id ?? (await this.outingFor(ride));
+    const assignment = await this.assignmentOf(ride, outingId, hand);
+    const importId = await this.database.transaction(async (transaction) => {
+      if (!(await this.rides.step(ride.id, 'finished', 'kept', { outingId }, transaction)))
+        throw new DomainError('changed-meanwhile', 'Another phone went on with this ride meanwhile.');
+      if (ride.slotId !== null) await this.plans.setState(ride.slotId, 'ridden', transaction);
+      return this.imports.insertOfRide(
+        {
+          fileName: `${TEST_KINDS[ride.testKind].label.toLowerCase().replaceAll(' ', '-')}-${ride.startedAt!.slice(0, 16).replace(':', '')}.${file.suffix}`,
+          sha256: createHash('sha256').update(file.bytes).digest('hex'),
+          bytes: file.bytes,
+          mapping: file.mapping,
+          assignment,
+          rideId: ride.id,
+        },
+        transaction,
+      );
+    });
+    await this.queue.enqueueImport(importId);
+    return this.get(ride.id);
+  }
+
+  private async logOf(ride: StoredRide): Promise<ReturnType<typeof assembleLog>> {
+    if (ride.sessionId === null) return undefined;
+    const session = await this.sessions.find({ 's.id': ride.sessionId });
+    if (!session) return undefined;
+    const { fromT, toT } = await this.stretchOf(ride, session.hello.pace);
+    const lines: StoredLine[] = await this.sessions.linesOf(session.id, fromT, toT);
+    const log = assembleLog(session.hello, lines, fromT, toT);
+    return log && log.samples >= LEAST_SAMPLES ? log : undefined;
+  }
+
+  /** Where the ride lies on the logger's clock: as noted at start and finish, else by when lines arrived. */
+  private async stretchOf(ride: StoredRide, pace: number): Promise<{ fromT: number; toT: number }> {
+    if (ride.fromT !== null && ride.toT !== null) return { fromT: ride.fromT, toT: ride.toT };
+    const map = fitClock(await this.sessions.arrivalsOf(ride.sessionId!), pace);
+    const at = (iso: string | null, otherwise: number): number =>
+      map && iso !== null ? toLoggerTime(map, Date.parse(iso) / 1000) : otherwise;
+    return {
+      fromT: ride.fromT ?? at(ride.startedAt, -Infinity) - BEFORE_START_S,
+      toT: ride.toT ?? at(ride.finishedAt, Infinity),
+    };
+  }
+
+  private async outingFor(ride: StoredRide): Promise<string> {
+    const day = localDay(new Date(ride.startedAt!));
+    const planned = ride.slotId === null ? undefined : await this.plans.findSlot(ride.slotId);
+    if (planned) {
+      const known = await this.rides.outingOfPlan(planned.trialId, planned.slot.outing, day);
+      if (known !== undefined) return known;
+    }
+    const { airTemperatureC, windMps, windFromDeg, airPressureHpa } = ride.preparation;
+    const title = planned ? `${planned.question.slice(0, 60)} outing ${planned.slot.outing}` : `Ride of ${day}`;
+    const outing = await this.outings.add({
+      title,
+      date: day,
+      airTemperatureC,
+      windMps,
+      windFromDeg,
+      airPressureHpa,
+      relativeHumidity: null,
+      notes: '',
+    });
+    return outing.id;
+  }
+
+  private async assignmentOf(ride: StoredRide, outingId: string, hand: RunAssignment['hand']): Promise<RunAssignment> {
+    const { preparation, after } = ride;
+    const { gaugeStart, gaugeBars } = preparation;
+    const notes = [
+      after.notes,
+      ride.level && `Level ${ride.level}.`,
+      preparation.tyrePressureBar !== null && `Tyres ${preparation.tyrePressureBar} bar.`,
+    ]
+      .filter(Boolean)
+      .join(' ');
+    const logger = ride.logger && (await this.parts.find('loggers', ride.logger.id));
+    return {
+      setupRevisionId: ride.setup.revisionId,
+      courseId: ride.courseId,
+      outingId,
+      riderId: ride.rider?.id ?? null,
+      loggerId: logger?.id ?? null,
+      testKind: ride.testKind,
+      totalMassKg: null,
+      emptied: after.isEmptied,
+      gauge:
+        gaugeStart !== null &&
+        gaugeBars !== null &&
+        after.gaugeEnd !== null &&
+        after.gaugeEnd <= gaugeStart &&
+        gaugeStart <= gaugeBars
+          ? { start: gaugeStart, end: after.gaugeEnd, bars: gaugeBars }
+          : null,
+      ruleOfThumbWhPerKm: null,
+      notes,
+      direction: ride.direction,
+      slotId: ride.slotId,
+      hand,
+    };
+  }
+}
+
+/** Two phones, or a tap and the bike itself, may start a ride at the same moment: the first counts. */
+function ignoreOvertaken(error: unknown): void {
+  if (!(error instanceof DomainError && error.code === 'changed-meanwhile')) throw error;
+}
+
+function distanceOf(km: number | undefined): number | null {
+  return km === undefined ? null : km * 1000;
+}
+
+/** The day where the server stands: an outing is of a day. */
+function localDay(date: Date): string {
+  const two = (value: number): string => String(value).padStart(2, '0');
+  return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`;
+}

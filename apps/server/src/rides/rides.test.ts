@@ -1,0 +1,474 @@
+import type { AddressInfo } from 'node:net';
+import { v7 as uuidv7 } from 'uuid';
+import WebSocket from 'ws';
+import type { Course, Plan, Ride, RunDetail, SetupDetail, Trial } from '@ebrix/contract';
+import { makeBench, type Bench } from '../testing/make-bench.js';
+import { startTestApp, type TestApp } from '../testing/test-app.js';
+
+let server: TestApp;
+let bench: Bench;
+let setups: SetupDetail[];
+let url: string;
+beforeAll(async () => {
+  server = await startTestApp();
+  await server.app.listen(0, '127.0.0.1');
+  url = `ws://127.0.0.1:${(server.app.getHttpServer() as { address(): AddressInfo }).address().port}/api/logger/stream`;
+  bench = await makeBench(server);
+  setups = [await bench.addSetup('Thrifty'), await bench.addSetup('Thirsty')];
+  await server.api.post('/api/bench/loggers').send({ name: 'Box 1' }).expect(201);
+});
+afterAll(() => server.close());
+
+const hello = (session: string, change: object = {}): string =>
+  JSON.stringify({
+    hello: {
+      protocol: 1,
+      logger: 'box 1',
+      session,
+      channels: ['speed', 'distance', 'voltage', 'current', 'motorTemperature'],
+      ...change,
+    },
+  });
+/** A second of riding at 20 km/h. */
+const sample = (n: number, t = n, change: { motor?: number; speed?: number } = {}): string =>
+  JSON.stringify([n, t, change.speed ?? 20, t * 5.5556, 50 - t / 500, 5, change.motor ?? 30]);
+const lines = (from: number, to: number): string[] => Array.from({ length: to - from }, (_, k) => sample(from + k));
+const post = (text: string) =>
+  server.api.post('/api/logger/lines').set('Content-Type', 'application/x-ndjson').send(text);
+
+const begin = async (input: object): Promise<Ride> =>
+  (await server.api.post('/api/rides').send(input).expect(201)).body as Ride;
+const free = (change: object = {}): Promise<Ride> =>
+  begin({ revisionId: setups[0]!.revisions[0]!.id, courseId: bench.course.id, testKind: 'range', ...change });
+const get = async (id: string): Promise<Ride> => (await server.api.get(`/api/rides/${id}`).expect(200)).body as Ride;
+const step = (ride: Ride, to: string, reason: string | null = null) =>
+  server.api.post(`/api/rides/${ride.id}/step`).send({ from: ride.state, to, reason });
+const go = async (ride: Ride, ...to: string[]): Promise<Ride> => {
+  for (const one of to) ride = (await step(ride, one).expect(200)).body as Ride;
+  return ride;
+};
+const withLogger = async (ride: Ride): Promise<Ride> => {
+  const loggers = (await server.api.get('/api/bench/loggers')).body as { id: string; name: string }[];
+  const loggerId = loggers.find(({ name }) => name === 'Box 1')!.id;
+  return (await server.api.put(`/api/rides/${ride.id}`).send({ version: ride.version, loggerId }).expect(200))
+    .body as Ride;
+};
+const untilTrue = async <T>(look: () => Promise<T | undefined>, what: string): Promise<T> => {
+  const until = Date.now() + 30_000;
+  while (Date.now() < until) {
+    const found = await look();
+    if (found !== undefined) return found;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  throw new Error(`did not happen: ${what}`);
+};
+const runOf = (ride: Ride): Promise<RunDetail> =>
+  untilTrue(async () => {
+    const { runId, making } = await get(ride.id);
+    if (making?.status === 'failed') throw new Error(making.message);
+    return runId === null ? undefined : ((await server.api.get(`/api/runs/${runId}`).expect(200)).body as RunDetail);
+  }, 'the run of the ride');
+const mark = (ride: Ride, kind: string, change: object = {}) =>
+  server.api.post(`/api/rides/${ride.id}/marks`).send({
+    sentAt: new Date().toISOString(),
+    marks: [{ id: uuidv7(), kind, at: new Date().toISOString(), ...change }],
+  });
+class Socket {
+  readonly heard: Record<string, unknown>[] = [];
+  closed: number | undefined;
+  private constructor(readonly raw: WebSocket) {
+    raw.on('message', (data: Buffer) =>
+      data
+        .toString()
+        .split('\n')
+        .filter(Boolean)
+        .forEach((line) => this.heard.push(JSON.parse(line) as Record<string, unknown>)),
+    );
+    raw.on('close', (code) => (this.closed = code));
+  }
+  static async open(): Promise<Socket> {
+    const raw = new WebSocket(url);
+    const socket = new Socket(raw);
+    await new Promise((resolve, reject) => raw.once('open', resolve).once('error', reject));
+    return socket;
+  }
+  say(...text: string[]): void {
+    this.raw.send(text.join('\n') + '\n');
+  }
+  hear(key: string): Promise<unknown> {
+    return untilTrue(() => Promise.resolve(this.heard.find((one) => key in one)?.[key]), key);
+  }
+}
+
+describe('the logger protocol', () => {
+  it('over HTTP: stores, drops what came before, answers bad lines and goes on', async () => {
+    const first = await post([hello('h1'), sample(0), sample(1), 'nonsense', sample(3), '[4]'].join('\n')).expect(200);
+    expect(first.body).toMatchObject({ session: 'h1', next: 2, stored: 3, duplicates: 0 });
+    expect(
+      (first.body as { bad: { line: number; code: string }[] }).bad.map(({ line, code }) => `${line} ${code}`),
+    ).toEqual(['4 not-json', '6 bad-time']);
+    const again = await post([hello('h1'), sample(1), sample(2), sample(3), sample(4)].join('\n')).expect(200);
+    expect(again.body).toMatchObject({ next: 5, stored: 2, duplicates: 2, bad: [] });
+  });
+  it('refuses an unknown logger, a request without hello, and other channels within a session', async () => {
+    const unknown = await post(hello('h2', { logger: 'Nobody' })).expect(403);
+    expect(unknown.body).toMatchObject({ error: { code: 'unknown-logger' } });
+    await post(sample(0)).expect(400);
+    await post(hello('h1', { channels: ['speed'] })).expect(409);
+    await server.api.post('/api/logger/lines').send({ hello: {} }).expect(400);
+  });
+  it('over WebSocket: welcome, acknowledgement when on disk, resumption', async () => {
+    const one = await Socket.open();
+    one.say(hello('w1'), sample(0), sample(1), '{"broken"', sample(2));
+    expect(await one.hear('welcome')).toEqual({ session: 'w1', next: 0 });
+    expect(await one.hear('bad')).toMatchObject({ line: 4, code: 'not-json' });
+    expect(await one.hear('ack')).toBe(2);
+    one.raw.terminate();
+    const two = await Socket.open();
+    two.say(hello('w1'));
+    expect(await two.hear('welcome')).toEqual({ session: 'w1', next: 3 });
+    two.raw.close();
+    const foreign = await Socket.open();
+    foreign.say(hello('w2', { logger: 'Nobody' }));
+    expect(await foreign.hear('error')).toMatchObject({ code: 'unknown-logger' });
+    await untilTrue(() => Promise.resolve(foreign.closed), 'closed');
+    expect(foreign.closed).toBe(4403);
+  });
+  it('takes no page of another site, and only on its own path', async () => {
+    const refused = (address: string, origin?: string): Promise<string> =>
+      new Promise((resolve) => {
+        const socket = new WebSocket(address, origin ? { origin } : {});
+        socket.on('error', (error) => resolve(error.message)).on('open', () => resolve('open'));
+      });
+    expect(await refused(url, 'http://elsewhere.invalid')).toContain('403');
+    expect(await refused(url.replace('stream', 'other'))).toContain('404');
+  });
+});
+
+describe('a ride with a logger', () => {
+  it('starts when the bike moves, ends with the logger, and becomes a run with figures', async () => {
+    let ride = await withLogger(await free());
+    ride = await go(ride, 'armed');
+    const socket = await Socket.open();
+    // Two seconds at rest, then the ride; two lines late and one never.
+    const ridden = lines(0, 300).filter((_, n) => n !== 50 && n !== 51 && n !== 120);
+    socket.say(hello('ride-1'), sample(900, -2, { speed: 0 }), ...ridden.slice(0, 100));
+    await socket.hear('welcome');
+    await untilTrue(async () => ((await get(ride.id)).state === 'running' ? true : undefined), 'running');
+    socket.say(...ridden.slice(100), sample(50), sample(51));
+    await mark(ride, 'temperature', { place: 'motor', value: 61 }).expect(200);
+    socket.say('{"bye":true}');
+    await socket.hear('goodbye');
+    ride = await untilTrue(async () => {
+      const now = await get(ride.id);
+      return now.state === 'finished' ? now : undefined;
+    }, 'finished');
+    expect(ride.session).toMatchObject({ session: 'ride-1', late: expect.any(Number), bad: 0 });
+    ride = await go(ride, 'kept');
+    const run = await runOf(ride);
+    const value = (key: string): number => run.allFigures.find((figure) => figure.key === key)!.value;
+    expect(value('distance')).toBeCloseTo((299 * 5.5556) / 1000, 2);
+    expect(value('energyOut')).toBeCloseTo((250 * 299) / 3600, 0);
+    expect(run.hand).toMatchObject({ temperatures: [{ place: 'motor', valueC: 61 }] });
+    expect(run.outing.title).toMatch(/^Ride of/);
+  });
+
+  it('keeps the run when it was finished by mistake, and shows stop conditions as they come', async () => {
+    let ride = await go(await withLogger(await free()), 'armed');
+    const socket = await Socket.open();
+    socket.say(hello('hot'), ...lines(0, 5), sample(5, 5, { motor: 96 }));
+    await untilTrue(async () => ((await get(ride.id)).state === 'running' ? true : undefined), 'running');
+    const { LiveService } = await import('./live.service.js');
+    const live = await untilTrue(async () => {
+      const now = await server.app.get(LiveService).liveOf(ride.id);
+      return now?.stops.length ? now : undefined;
+    }, 'a stop condition');
+    expect(live.stops).toEqual([{ code: 'motor-hot', severity: 'stop', value: 96, limit: 95, coolToC: 60 }]);
+    expect(live.values.find(({ name }) => name === 'power')!.value).toBeCloseTo(249.95, 1);
+    ride = await go(await get(ride.id), 'finished', 'running');
+    expect(ride.finishedAt).toBeNull();
+    await step(ride, 'aborted').expect(409);
+    ride = (await step(ride, 'aborted', 'Hub at its limit.').expect(200)).body as Ride;
+    expect(ride).toMatchObject({ state: 'aborted', reason: 'Hub at its limit.' });
+    await mark(ride, 'note', { text: 'late' }).expect(409);
+    socket.raw.close();
+  });
+});
+
+describe('a ride without a logger', () => {
+  it('gives all figures that stopwatch, display and gauge carry', async () => {
+    let ride = await free();
+    ride = (
+      await server.api
+        .put(`/api/rides/${ride.id}`)
+        .send({
+          version: ride.version,
+          preparation: {
+            ...ride.preparation,
+            startVoltageV: 54.2,
+            gaugeStart: 4,
+            gaugeBars: 4,
+            airTemperatureC: 14,
+            windMps: 2,
+          },
+        })
+        .expect(200)
+    ).body as Ride;
+    ride = await go(ride, 'armed', 'running');
+    await mark(ride, 'start', { elapsedS: 0 }).expect(200);
+    await mark(ride, 'finish', { elapsedS: 1500 }).expect(200);
+    ride = await go(await get(ride.id), 'finished');
+    ride = (
+      await server.api
+        .put(`/api/rides/${ride.id}`)
+        .send({
+          version: ride.version,
+          after: {
+            ...ride.after,
+            tripDistanceKm: 9.2,
+            displayMeanKmh: 22.1,
+            endVoltageV: 51.4,
+            gaugeEnd: 3,
+            wallEnergyWh: 130,
+          },
+        })
+        .expect(200)
+    ).body as Ride;
+    const run = await runOf(await go(ride, 'kept'));
+    expect(run.fileName).toMatch(/\.json$/);
+    expect(run.channels).toEqual([]);
+    expect(run.method.name).toBe('by hand');
+    const keys = run.allFigures.map(({ key }) => key);
+    expect(keys).toEqual(
+      expect.arrayContaining([
+        'distance',
+        'movingTime',
+        'meanMovingSpeed',
+        'energyOut',
+        'netConsumption',
+        'rangeToCutoff',
+      ]),
+    );
+    for (const { interval95, value } of run.allFigures)
+      expect(interval95[0] < value && value < interval95[1]).toBe(true);
+    expect((await server.api.get(`/api/runs/${run.id}/strip`).expect(200)).body).toMatchObject({ channels: [] });
+    const outings = (await server.api.get('/api/outings')).body as { id: string; windMps: number }[];
+    expect(outings.find(({ id }) => id === run.outing.id)!.windMps).toBe(2);
+  });
+  it('is not kept with nothing written down', async () => {
+    const ride = await go(await free(), 'armed', 'running', 'finished');
+    const answer = await step(ride, 'kept').expect(422);
+    expect((answer.body as { error: { message: string } }).error.message).toContain('nothing to make a run of');
+  });
+});
+
+describe('two phones on one ride', () => {
+  it('stay in step: a mark sent twice is one, an undone one comes back, a step already taken is told', async () => {
+    let ride = await go(await free(), 'armed', 'running');
+    const twice = { id: uuidv7(), kind: 'lap', at: new Date().toISOString() };
+    const body = { sentAt: new Date().toISOString(), marks: [twice] };
+    await server.api.post(`/api/rides/${ride.id}/marks`).send(body).expect(200);
+    ride = (await server.api.post(`/api/rides/${ride.id}/marks`).send(body).expect(200)).body as Ride;
+    expect(ride.marks).toHaveLength(1);
+    ride = (await server.api.post(`/api/rides/${ride.id}/marks/${twice.id}/undo`).send({}).expect(200)).body as Ride;
+    expect(ride.marks[0]!.isUndone).toBe(true);
+    const finished = await go(ride, 'finished');
+    const late = await step(ride, 'finished').expect(409);
+    expect((late.body as { error: { details: { current: Ride } } }).error.details.current.state).toBe('finished');
+    await step(finished, 'aborted', 'Only a test.').expect(200);
+  });
+  it('times a mark by the server when the phone’s clock is wrong', async () => {
+    const ride = await go(await free(), 'armed', 'running');
+    const phone = Date.now() - 3 * 3600 * 1000;
+    const marked = (
+      await server.api
+        .post(`/api/rides/${ride.id}/marks`)
+        .send({
+          sentAt: new Date(phone).toISOString(),
+          marks: [{ id: uuidv7(), kind: 'event', at: new Date(phone - 200).toISOString() }],
+        })
+        .expect(200)
+    ).body as Ride;
+    expect(marked.marks[0]!.elapsedS!).toBeLessThan(5);
+    await step(marked, 'aborted', 'Only a test.').expect(200);
+  });
+});
+
+describe('planned runs', () => {
+  let trial: Trial;
+  const input = (change: object = {}) => ({
+    runsPerSetup: 2,
+    outings: 1,
+    tests: [{ testKind: 'range', courseId: bench.course.id }],
+    ...change,
+  });
+  const slots = (order: readonly number[], ids: readonly (string | null)[] = []) =>
+    order.map((setup, k) => ({ id: ids[k] ?? null, outing: 1, revisionId: setups[setup]!.revisions[0]!.id, test: 0 }));
+  const save = (body: object) => server.api.put(`/api/trials/${trial.id}/plan`).send(body);
+  const plan = async (): Promise<Plan> =>
+    ((await server.api.get(`/api/trials/${trial.id}/plan`).expect(200)).body as { plan: Plan }).plan;
+  beforeAll(async () => {
+    trial = (
+      await server.api
+        .post('/api/trials')
+        .send({
+          question: 'Which one is thrifty?',
+          decidingFigure: 'netConsumption',
+          smallestDifference: { kind: 'relative', value: 0.05 },
+          courseId: bench.course.id,
+          revisionIds: setups.map(({ revisions }) => revisions[0]!.id),
+          heldEqual: ['same rider'],
+        })
+        .expect(201)
+    ).body as Trial;
+  });
+
+  it('rest on what the bench and earlier runs know', async () => {
+    const { body } = await server.api
+      .post(`/api/trials/${trial.id}/plan/basis`)
+      .send({ tests: input().tests })
+      .expect(200);
+    const basis = body as {
+      repeatability: { source: string };
+      setups: { rides: { durationS: number; energyWh: number; assumed: string[] }[] }[];
+    };
+    expect(basis.repeatability.source).toBe('usual');
+    for (const { rides } of basis.setups) {
+      expect(rides[0]!.durationS).toBeGreaterThan(200);
+      expect(rides[0]!.energyWh).toBeGreaterThan(2);
+    }
+    // The second one was not ridden yet: the model, with what the bench does not know.
+    expect(basis.setups[1]!.rides[0]!.assumed).toContain('current limit');
+  });
+
+  it('are stored in order, ridden in it or out of it, and ticked by their runs', async () => {
+    expect(((await server.api.get(`/api/trials/${trial.id}/plan`)).body as { plan: null }).plan).toBeNull();
+    await save({ version: null, input: input(), slots: slots([0, 1, 1, 0]) }).expect(200);
+    await save({ version: null, input: input(), slots: slots([0, 1]) }).expect(409);
+    let stored = await plan();
+    expect(stored.slots.map(({ letter, position }) => `${position}${letter}`)).toEqual(['1A', '2B', '3B', '4A']);
+
+    // The second one first: valid, and marked.
+    const ride = await begin({ slotId: stored.slots[1]!.id });
+    expect(ride.slot).toMatchObject({ letter: 'B', number: 2, of: 4 });
+    const [again] = await Promise.all([begin({ slotId: stored.slots[1]!.id })]);
+    expect(again.id).toBe(ride.id);
+    let now = await go(ride, 'armed', 'running');
+    await mark(now, 'start', { elapsedS: 0 });
+    await mark(now, 'finish', { elapsedS: 360 });
+    now = await go(await get(now.id), 'finished', 'kept');
+    const run = await runOf(now);
+    expect(run.slotId).toBe(stored.slots[1]!.id);
+    stored = await plan();
+    expect(stored.slots[1]).toMatchObject({ state: 'ridden', isOutOfOrder: true, runId: run.id });
+    await server.api.post('/api/rides').send({ slotId: stored.slots[1]!.id }).expect(409);
+  });
+
+  it('change only with a reason once riding has begun, and keep what was ridden', async () => {
+    const stored = await plan();
+    const ids = stored.slots.map(({ id }) => id);
+    const body = { version: stored.version, input: input({ runsPerSetup: 3 }), slots: slots([0, 1, 1, 0, 0, 1], ids) };
+    expect((await save(body).expect(409)).body).toMatchObject({ error: { code: 'reason-needed' } });
+    const changed = (await save({ ...body, why: 'Wind was up: one more run each.' }).expect(200)).body as Plan;
+    expect(changed.changes[0]).toMatchObject({
+      why: 'Wind was up: one more run each.',
+      what: expect.stringContaining('6 runs'),
+    });
+    const without = {
+      version: changed.version,
+      input: input(),
+      slots: slots([0, 1], [ids[0]!]),
+      why: 'Throw it away.',
+    };
+    expect((await save(without).expect(409)).body).toMatchObject({ error: { code: 'wrong-state' } });
+  });
+
+  it('come back to the plan when a ride is repeated', async () => {
+    const stored = await plan();
+    const open = stored.slots.find(({ state }) => state === 'planned')!;
+    const ride = await go(await begin({ slotId: open.id }), 'armed', 'running', 'finished');
+    await step(ride, 'repeated', 'Wrong level for half the way.').expect(200);
+    expect((await plan()).slots.find(({ id }) => id === open.id)!.state).toBe('planned');
+    const place = (await server.api.get('/api/rides').expect(200)).body as {
+      next: { slotId: string; openGates: number }[];
+      recent: unknown[];
+    };
+    expect(place.next[0]).toMatchObject({ slotId: open.id, openGates: 0 });
+  });
+
+  it('are not armed while a gate of the setup is open', async () => {
+    const revision = {
+      bikeId: bench.bike.id,
+      kitId: bench.kit.id,
+      packIds: [bench.pack.id],
+      settings: {},
+      change: 'New',
+    };
+    const setup = (await server.api.post('/api/setups').send({ name: 'Untried', revision }).expect(201))
+      .body as SetupDetail;
+    const ride = await free({ revisionId: setup.revisions[0]!.id });
+    const answer = await step(ride, 'armed').expect(409);
+    expect(answer.body).toMatchObject({ error: { code: 'gates-open', details: { setupId: setup.id } } });
+  });
+});
+
+describe('gates of a course', () => {
+  it('cut its runs anew, after asking', async () => {
+    const course = (await server.api.get(`/api/courses/${bench.course.id}`)).body as Course;
+    expect(course.runCount).toBeGreaterThan(0);
+    const gates = [
+      { kind: 'start', name: 'Corner', distanceM: 200 },
+      { kind: 'finish', name: 'Quay', distanceM: 1200 },
+    ];
+    const body = { version: course.version, gates };
+    expect((await server.api.put(`/api/courses/${course.id}/gates`).send(body).expect(409)).body).toMatchObject({
+      error: { code: 'recut-needed', details: { runs: course.runCount } },
+    });
+    await server.api
+      .put(`/api/courses/${course.id}/gates`)
+      .send({ ...body, recutRuns: true })
+      .expect(200);
+    const runs = (await server.api.get('/api/runs').query({ course: course.id })).body as {
+      items: { id: string; fileName: string }[];
+    };
+    const logged = runs.items.find(({ fileName }) => fileName.endsWith('.csv'))!;
+    const recut = await untilTrue(async () => {
+      const run = (await server.api.get(`/api/runs/${logged.id}`)).body as RunDetail;
+      return run.figureHistory.length > 0 ? run : undefined;
+    }, 'cut anew');
+    expect(recut.allFigures.find(({ key }) => key === 'distance')!.value).toBeCloseTo(1, 1);
+  });
+  it('lie on the course, in order', async () => {
+    const { version, id } = (await server.api.get(`/api/courses/${bench.course.id}`)).body as Course;
+    const put = (gates: object[]) =>
+      server.api.put(`/api/courses/${id}/gates`).send({ version, gates, recutRuns: true });
+    await put([{ kind: 'finish', distanceM: 90_000 }]).expect(400);
+    await put([
+      { kind: 'start', distanceM: 900 },
+      { kind: 'finish', distanceM: 100 },
+    ]).expect(400);
+  });
+  it('a drawn course has the length of its corners', async () => {
+    const course = (
+      await server.api.post('/api/courses').send({ name: 'Drawn', kind: 'climb', surface: 'gravel' }).expect(201)
+    ).body as Course;
+    const corners = [
+      { eastM: 0, northM: 0 },
+      { eastM: 300, northM: 400 },
+    ];
+    const drawn = (
+      await server.api
+        .put(`/api/courses/${course.id}/drawing`)
+        .send({
+          version: course.version,
+          corners,
+          altitudes: [
+            { distanceM: 0, altitudeM: 10 },
+            { distanceM: 500, altitudeM: 40 },
+          ],
+        })
+        .expect(200)
+    ).body as Course;
+    expect(drawn).toMatchObject({ lengthM: 500, track: { climbedM: 30 } });
+  });
+});
