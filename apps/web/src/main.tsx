@@ -4,6 +4,8 @@ import '@fontsource/b612/700.css';
 import './app/theme.css';
 import './app/shell.css';
 import './app/bench.css';
+import './app/plan.css';
+import './app/console.css';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';

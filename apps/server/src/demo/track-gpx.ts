@@ -18,7 +18,8 @@ export function courseGpx(key: CourseKey): string {
   const radius = (angle: number): number =>
     1 + 0.28 * Math.cos(petals * angle + turn) + 0.12 * Math.sin(3 * angle) + 0.05 * Math.cos(7 * angle);
   const shape = Array.from({ length: POINTS + 1 }, (_, k) => {
-    const angle = (2 * Math.PI * k) / POINTS;
+    // A climb goes somewhere: half of the round, not back to where it began.
+    const angle = ((key === 'climb' ? 1 : 2) * Math.PI * k) / POINTS;
     return { east: radius(angle) * Math.cos(angle), north: 0.7 * radius(angle) * Math.sin(angle) };
   });
   const steps = shape

@@ -3,7 +3,7 @@ import { lazy, Suspense, useEffect, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { useShortcut } from '../features/help/index.js';
-import { setTheme, setUnits } from '../features/preferences/index.js';
+import { setConsoleTheme, setTheme, setUnits, type ConsoleTheme } from '../features/preferences/index.js';
 import { useAppSelector } from './hooks.js';
 import { antTheme } from './theme.js';
 
@@ -13,12 +13,17 @@ const PLACES = [
   { to: '/bench', name: 'Bench', keys: 'g>b' },
   { to: '/courses', name: 'Courses', keys: 'g>c' },
   { to: '/trials', name: 'Trials', keys: 'g>t' },
+  { to: '/ride', name: 'Ride', keys: 'g>o' },
   { to: '/runs', name: 'Runs', keys: 'g>r' },
 ] as const;
 
 /** The rail, the person's choices and the place they are at. */
 export function Shell() {
-  const { theme, units } = useAppSelector((state) => state.preferences);
+  const { theme: pageTheme, consoleTheme, units } = useAppSelector((state) => state.preferences);
+  const { pathname } = useLocation();
+  // At the roadside there is no rail: the whole of a small screen is the ride's.
+  const isConsole = /^\/ride\/./.test(pathname);
+  const theme = isConsole ? consoleTheme : pageTheme;
   useEffect(() => {
     document.documentElement.dataset['theme'] = theme;
   }, [theme]);
@@ -29,14 +34,44 @@ export function Shell() {
         <a className="unseen" href="#main">
           Skip to the page
         </a>
-        <div className="shell">
-          <Rail theme={theme} units={units} />
+        <div className={isConsole ? 'console-shell' : 'shell'}>
+          {!isConsole && <Rail theme={pageTheme} units={units} />}
           <Suspense fallback={<main className="page" aria-busy="true" />}>
             <Outlet />
           </Suspense>
+          {isConsole && <ConsoleTools theme={consoleTheme} />}
         </div>
       </AntApp>
     </ConfigProvider>
+  );
+}
+
+const CONSOLE_THEMES = ['sunlight', 'light', 'dark'] as const;
+
+/** What is left of the rail on the console: its theme, and the keys. */
+function ConsoleTools({ theme }: { readonly theme: ConsoleTheme }) {
+  const dispatch = useDispatch();
+  const [isHelpOpen, setHelpOpen] = useState(false);
+  useShortcut('shift+?,?', 'Show these keys', () => setHelpOpen(true));
+  const next = CONSOLE_THEMES[(CONSOLE_THEMES.indexOf(theme) + 1) % CONSOLE_THEMES.length]!;
+  return (
+    <footer className="console-tools">
+      <button
+        type="button"
+        onClick={() => void dispatch(setConsoleTheme(next))}
+        aria-label={`Theme: ${theme}. Change to ${next}`}
+      >
+        {{ sunlight: 'Sunlight', light: 'Light', dark: 'Dark' }[theme]}
+      </button>
+      <button type="button" onClick={() => setHelpOpen(true)} aria-label="Keys on this page">
+        ? Keys
+      </button>
+      {isHelpOpen && (
+        <Suspense>
+          <ShortcutHelp onClose={() => setHelpOpen(false)} />
+        </Suspense>
+      )}
+    </footer>
   );
 }
 
@@ -49,6 +84,7 @@ function Rail({ theme, units }: { readonly theme: string; readonly units: string
   useShortcut('g>b', 'Go to the bench', () => void navigate('/bench'));
   useShortcut('g>c', 'Go to courses', () => void navigate('/courses'));
   useShortcut('g>t', 'Go to trials', () => void navigate('/trials'));
+  useShortcut('g>o', 'Go to ride', () => void navigate('/ride'));
   useShortcut('g>r', 'Go to runs', () => void navigate('/runs'));
   useShortcut('g>q', 'Go to quick look', () => void navigate('/quick-look'));
   useShortcut('i', 'Bring in rides', () => void navigate('/import'));

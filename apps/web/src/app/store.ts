@@ -17,4 +17,5 @@ export function makeStore() {
   return store;
 }
 export type Store = ReturnType<typeof makeStore>;
+export type AppDispatch = Store['dispatch'];
 export type RootState = ReturnType<Store['getState']>;

@@ -1,8 +1,9 @@
 import { theme, type ThemeConfig } from 'antd';
-import type { ThemeName } from '../features/preferences/index.js';
+import type { ConsoleTheme } from '../features/preferences/index.js';
 
 /** Ant Design under own tokens; the same values stand as CSS variables in theme.css for what is drawn by hand. */
-export function antTheme(name: ThemeName): ThemeConfig {
+export function antTheme(name: ConsoleTheme): ThemeConfig {
+  if (name === 'sunlight') return sunlightTheme();
   const isDark = name === 'dark';
   return {
     algorithm: [isDark ? theme.darkAlgorithm : theme.defaultAlgorithm],
@@ -45,6 +46,27 @@ export function antTheme(name: ThemeName): ThemeConfig {
         headerColor: isDark ? '#a3b3ab' : '#55635c',
       },
       Form: { labelColor: isDark ? '#e6ece9' : '#14211c', verticalLabelPadding: '0 0 4px' },
+    },
+  };
+}
+
+/** Black on white, with borders that a screen in the sun still shows. */
+function sunlightTheme(): ThemeConfig {
+  const light = antTheme('light');
+  return {
+    ...light,
+    token: {
+      ...light.token,
+      colorPrimary: '#000000',
+      colorLink: '#000000',
+      colorBgLayout: '#ffffff',
+      colorBgContainer: '#ffffff',
+      colorBgElevated: '#ffffff',
+      colorText: '#000000',
+      colorTextSecondary: '#2b2b2b',
+      colorTextPlaceholder: '#4a4a4a',
+      colorBorder: '#000000',
+      colorBorderSecondary: '#000000',
     },
   };
 }

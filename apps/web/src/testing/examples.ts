@@ -92,6 +92,12 @@ export const exampleCourse: Course = {
   notes: '',
   runCount: 6,
   track: null,
+  cautions: '',
+  permission: '',
+  windExposure: null,
+  isBothWays: false,
+  guessedGradeDeg: null,
+  gates: [],
 };
 
 export const exampleTrial: Trial = {
@@ -111,6 +117,9 @@ export const exampleTrial: Trial = {
     openGates: 0,
   })),
   notes: 'Same rider.',
+  furtherFigures: [],
+  heldEqual: ['same rider'],
+  recorded: [],
 };
 export const exampleListItem: TrialListItem = {
   ...exampleTrial,

@@ -19,3 +19,4 @@ export {
   type PackBudget,
   type SlotEstimate,
 } from './schedule-outing.js';
+export { changeWork, outlinePlan, type PlannedSetup, type PlannedSlot, type PlanOutline } from './outline-plan.js';

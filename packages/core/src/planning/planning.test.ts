@@ -4,6 +4,8 @@ import {
   balancedOrder,
   detectableDifference,
   judgeOrder,
+  changeWork,
+  outlinePlan,
   powerCurve,
   powerOfPlan,
   repeatabilityOf,
@@ -11,6 +13,8 @@ import {
   scheduleOuting,
   type OutingRules,
   type PlanDesign,
+  type PlannedSetup,
+  type PlannedSlot,
   type SlotEstimate,
 } from './index.js';
 
@@ -316,5 +320,60 @@ describe('the schedule of an outing', () => {
       hoursAvailable: 1,
     });
     expect(late.problems.map(({ code }) => code)).toEqual(['not-full', 'after-dark', 'too-long']);
+  });
+});
+
+describe('the outline of a plan', () => {
+  const setup = (change: Partial<PlannedSetup> = {}): PlannedSetup => ({
+    bikeKey: 'bike',
+    packKey: 'pack',
+    usableWh: 500,
+    chargeW: 100,
+    chargeEfficiency: 0.8,
+    electricityPerKWh: 0.4,
+    currency: 'EUR',
+    rides: [{ durationS: 600, energyWh: 50, energyUncertaintyWh: 0, distanceM: 4000, coolDownS: 0 }],
+    ...change,
+  });
+  const rules: OutingRules = {
+    startMin: 540,
+    hoursAvailable: 8,
+    darkFromMin: 1080,
+    changeSetupMin: 10,
+    betweenRunsMin: 0,
+    restAfterChargeMin: 0,
+    reserveShare: 0.2,
+  };
+  const slots = (order: readonly number[]): PlannedSlot[] =>
+    order.map((one, k) => ({ slotId: String(k), outing: k < 4 ? 1 : 2, setup: one, test: 0 }));
+  it('adds up time, way, charges and money', () => {
+    const outline = outlinePlan({
+      setups: [setup(), setup({ packKey: 'other' })],
+      tests: [{ needsFullPack: false }],
+      slots: slots([0, 1, 1, 0, 1, 0, 0, 1]),
+      rules,
+      canCharge: false,
+    });
+    // 8 × 10 min of riding and 2 × 2 changes of 10 min.
+    expect(outline.totals).toMatchObject({ hours: 2, distanceM: 32_000, charges: 4, energyWh: 400 });
+    // 400 Wh ÷ 0.8 × 0.40 per kWh.
+    expect(outline.totals.money!.amount).toBeCloseTo(0.2, 9);
+    expect(outline.balance[0]).toMatchObject({ verdict: 'balanced', changes: 4 });
+  });
+  it('gives no money while a price is not known, and none of two currencies', () => {
+    const money = (other: Partial<PlannedSetup>) =>
+      outlinePlan({
+        setups: [setup(), setup(other)],
+        tests: [{ needsFullPack: false }],
+        slots: slots([0, 1]),
+        rules,
+        canCharge: false,
+      }).totals.money;
+    expect(money({ electricityPerKWh: null })).toBeNull();
+    expect(money({ currency: 'NOK' })).toBeNull();
+  });
+  it('takes another bike from the stand rather than refit one', () => {
+    const work = changeWork([setup(), setup({ bikeKey: 'second' }), setup({ packKey: 'other' })]);
+    expect(work(0, 1)).toBeLessThan(work(0, 2));
   });
 });

@@ -1,10 +1,10 @@
-import { Button, Drawer, Form, Input, Select } from 'antd';
+import { Button, Checkbox, Drawer, Form, Input, Select } from 'antd';
 import { courseInputSchema, type Course } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/Answer.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useSaveCourseMutation } from './api.js';
-import { COURSE_KINDS, SURFACES } from './course-words.js';
+import { COURSE_KINDS, EXPOSURES, SURFACES } from './course-words.js';
 
 interface Props {
   readonly course?: Course;
@@ -16,8 +16,19 @@ export function CourseForm({ course, onDone }: Props) {
   const draft = useDraft(`course.${course?.id ?? 'new'}`, form);
   const [save, { isLoading, error }] = useSaveCourseMutation();
   const submit = async (values: Record<string, unknown>): Promise<void> => {
-    const { name = '', kind, lengthM = null, surface, notes = '' } = values;
-    const parsed = courseInputSchema.safeParse({ name, kind, lengthM, surface, notes });
+    const { name = '', kind, surface, lengthM = null } = values;
+    const parsed = courseInputSchema.safeParse({
+      name,
+      kind,
+      surface,
+      lengthM,
+      notes: values['notes'] ?? '',
+      cautions: values['cautions'] ?? '',
+      permission: values['permission'] ?? '',
+      windExposure: values['windExposure'] ?? null,
+      isBothWays: values['isBothWays'] ?? false,
+      guessedGradeDeg: values['guessedGradeDeg'] ?? null,
+    });
     if (!parsed.success) {
       form.setFields(
         parsed.error.issues.map(({ path, message, code }) => ({
@@ -52,14 +63,34 @@ export function CourseForm({ course, onDone }: Props) {
           name="lengthM"
           label="Length"
           rules={[readableNumber]}
-          extra="A unit may be typed: 9.2 km. A GPX track settles it."
+          extra="A unit may be typed: 9.2 km. A track settles it."
         >
           <QuantityInput unit="m" />
         </Form.Item>
         <Form.Item name="surface" label="Surface">
           <Select options={[...SURFACES]} />
         </Form.Item>
-        <Form.Item name="notes" label="Notes and cautions">
+        <Form.Item name="windExposure" label="Wind">
+          <Select allowClear placeholder="Not known" options={[...EXPOSURES]} />
+        </Form.Item>
+        <Form.Item name="isBothWays" valuePropName="checked">
+          <Checkbox>Ridden in both directions</Checkbox>
+        </Form.Item>
+        <Form.Item
+          name="guessedGradeDeg"
+          label="Slope as guessed, degrees"
+          rules={[readableNumber]}
+          extra="Only to be set beside what the profile says: 7 degrees are 12 %."
+        >
+          <QuantityInput unit="deg" />
+        </Form.Item>
+        <Form.Item name="cautions" label="Cautions" extra="Shown on the run sheet and before each ride.">
+          <Input.TextArea rows={2} />
+        </Form.Item>
+        <Form.Item name="permission" label="Permission" extra="Who allowed riding here, where that is needed.">
+          <Input.TextArea rows={2} />
+        </Form.Item>
+        <Form.Item name="notes" label="Notes">
           <Input.TextArea rows={3} />
         </Form.Item>
         {error !== undefined && <Problem error={error} />}

@@ -1,5 +1,5 @@
 import { Button } from 'antd';
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Course } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
@@ -8,12 +8,13 @@ import { Answer, Problem } from '../../shared/ui/Answer.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useArchiveCourseMutation, useGetCourseQuery, useSetTrackMutation } from './api.js';
+import { CourseDrawing } from './CourseDrawing.js';
+import { CourseFacts } from './CourseFacts.js';
 import { CourseForm } from './CourseForm.js';
 import { CoursePlan } from './CoursePlan.js';
+import { GatesEditor } from './GatesEditor.js';
 import { COURSE_KINDS, labelOf, SURFACES } from './course-words.js';
 
-// Recharts comes only where it draws.
-const CourseProfile = lazy(() => import('./CourseProfile.js'));
 const CRUMB = <Link to="/courses">Courses</Link>;
 
 export default function CoursePage() {
@@ -30,6 +31,7 @@ export default function CoursePage() {
 function CourseView({ course }: { readonly course: Course }) {
   const system = useUnits();
   const [isEditing, setEditing] = useState(false);
+  const [isDrawing, setDrawing] = useState(false);
   const [setTrack, { isLoading, error }] = useSetTrackMutation();
   const [archive] = useArchiveCourseMutation();
   const { track } = course;
@@ -49,52 +51,65 @@ function CourseView({ course }: { readonly course: Course }) {
       <p style={{ fontSize: 16 }}>
         {labelOf(COURSE_KINDS, course.kind)}, {labelOf(SURFACES, course.surface).toLowerCase()}
         {course.lengthM !== null && `, ${formatQuantity(course.lengthM / 1000, 'km', system)}`}
-        {track?.climbedM != null && `, ${formatQuantity(track.climbedM, 'm', system, 2)} climbed on a lap`}.{' '}
-        <Link to={`/runs?course=${course.id}`}>{course.runCount} runs</Link>
+        {track?.climbedM != null &&
+          `, ${formatQuantity(track.climbedM, 'm', system, 2)} climbed${course.kind === 'loop' ? ' on a lap' : ''}`}
+        . <Link to={`/runs?course=${course.id}`}>{course.runCount} runs</Link>
       </p>
       {course.notes && <p style={{ marginTop: 6 }}>{course.notes}</p>}
-      {track ? (
-        <div
-          className="section"
-          style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(320px, 1fr))', gap: 28 }}
-        >
-          <div>
-            <h2>Plan</h2>
-            <CoursePlan track={track} height={320} />
-          </div>
-          <div>
-            <h2 style={{ marginBottom: 8 }}>Profile</h2>
-            {track.profile ? (
-              <Suspense fallback={<p className="quiet">Drawing…</p>}>
-                <CourseProfile profile={track.profile} />
-                <ProfileTable profile={track.profile} />
-              </Suspense>
-            ) : (
-              <p className="quiet">
-                The track has no altitude, so there is no profile and nothing is said of climbing.
-              </p>
-            )}
-            <p className="quiet" style={{ marginTop: 8 }}>
-              From {track.fileName}. Altitude is smoothed over 50 m; rises below 2 m are noise and do not count as
-              climbing.
-            </p>
-          </div>
-        </div>
-      ) : (
-        <p className="section quiet">
-          No track yet. Record one lap with a phone and drop the GPX file here: Ebrix draws the plan and the profile and
-          takes the length from it.
+      {course.cautions && (
+        <p className="caution" style={{ marginTop: 10, maxWidth: 760 }}>
+          {course.cautions}
         </p>
       )}
+      {course.permission && (
+        <p className="quiet" style={{ marginTop: 6 }}>
+          Permission: {course.permission}
+        </p>
+      )}
+      <div className="section course-columns">
+        <section>
+          <h2>Plan</h2>
+          {track && track.plan.length > 1 ? (
+            <CoursePlan track={track} gates={course.gates} height={300} />
+          ) : (
+            <p className="quiet" style={{ maxWidth: 460 }}>
+              No plan yet. Record one lap with a phone and drop the GPX file below, or draw the course.
+            </p>
+          )}
+          <CourseFacts course={course} />
+        </section>
+        <section>
+          <h2 style={{ marginBottom: 4 }}>Profile and gates</h2>
+          <GatesEditor key={course.version} course={course} />
+          {track?.profile && <ProfileTable profile={track.profile} />}
+          {track && (
+            <p className="quiet" style={{ marginTop: 8 }}>
+              From {track.fileName}.{' '}
+              {track.profile
+                ? 'Altitude is smoothed over 50 m; rises below 2 m are noise and do not count as climbing.'
+                : 'It has no altitude, so there is no profile and nothing is said of climbing.'}
+            </p>
+          )}
+        </section>
+      </div>
       <div className="section" style={{ maxWidth: 560 }}>
         {error !== undefined && <Problem error={error} />}
         <FileDrop
-          label={track ? 'Take another GPX track' : 'Choose a GPX track'}
-          hint="or drop it here"
-          accept=".gpx,.gz,.csv"
+          label={track ? 'Take another track' : 'Choose a track'}
+          hint="or drop it here: GPX, GeoJSON, or a table of distance and altitude (CSV)"
+          accept=".gpx,.gz,.csv,.txt,.json,.geojson"
           isBusy={isLoading}
           onFiles={([file]) => file && void setTrack({ id: course.id, file })}
         />
+        {isDrawing ? (
+          <div style={{ marginTop: 14 }}>
+            <CourseDrawing course={course} onDone={() => setDrawing(false)} />
+          </div>
+        ) : (
+          <Button style={{ marginTop: 10 }} onClick={() => setDrawing(true)}>
+            Draw the course
+          </Button>
+        )}
       </div>
       {isEditing && <CourseForm course={course} onDone={() => setEditing(false)} />}
     </Page>

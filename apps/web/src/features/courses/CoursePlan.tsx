@@ -1,4 +1,4 @@
-import type { Track } from '@ebrix/contract';
+import type { Gate, Track } from '@ebrix/contract';
 import { convertUnit } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
 import { plain } from '../../shared/format/format-quantity.js';
@@ -10,9 +10,11 @@ const PADDING = 14;
 export function CoursePlan({
   track,
   height,
+  gates = [],
   isSmall = false,
 }: {
   readonly track: Track;
+  readonly gates?: readonly Gate[];
   readonly height: number;
   readonly isSmall?: boolean;
 }) {
@@ -55,6 +57,25 @@ export function CoursePlan({
             stroke="var(--ink)"
           />
         )}
+        {!isSmall &&
+          gates.map((gate, k) => {
+            const at = pointAt(track.plan, gate.distanceM);
+            return (
+              <g key={k}>
+                <circle cx={x(at.eastM)} cy={y(at.northM)} r={8} fill="var(--caution)" stroke="var(--ink)" />
+                <text
+                  x={x(at.eastM)}
+                  y={y(at.northM) + 4}
+                  textAnchor="middle"
+                  fontSize={11}
+                  fontWeight={700}
+                  fill="#14211c"
+                >
+                  {{ start: 'S', finish: 'F', lap: 'L', 'temperature-stop': 'T' }[gate.kind]}
+                </text>
+              </g>
+            );
+          })}
         {!isSmall && (
           <g stroke="var(--ink)" fill="var(--ink)">
             <path d={`M${padding} ${height - 14}h${barPx}m0 -4v8m${-barPx} -8v8`} fill="none" />
@@ -70,6 +91,21 @@ export function CoursePlan({
       </svg>
     </div>
   );
+}
+
+/** The place on the plan at a distance along it. */
+function pointAt(plan: Track['plan'], distanceM: number): Track['plan'][number] {
+  let gone = 0;
+  for (let k = 1; k < plan.length; k++) {
+    const [a, b] = [plan[k - 1]!, plan[k]!];
+    const step = Math.hypot(b.eastM - a.eastM, b.northM - a.northM);
+    if (gone + step >= distanceM && step > 0) {
+      const share = (distanceM - gone) / step;
+      return { eastM: a.eastM + share * (b.eastM - a.eastM), northM: a.northM + share * (b.northM - a.northM) };
+    }
+    gone += step;
+  }
+  return plan.at(-1)!;
 }
 
 /** 1, 2 or 5 times a power of ten, not above the length. */

@@ -45,7 +45,7 @@ export default function CoursesPage() {
                     opacity: course.archivedAt ? 0.6 : 1,
                   }}
                 >
-                  {course.track ? (
+                  {course.track && course.track.plan.length > 1 ? (
                     <CoursePlan track={course.track} height={84} isSmall />
                   ) : (
                     <span className="quiet">no track</span>

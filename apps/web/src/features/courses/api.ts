@@ -1,8 +1,11 @@
+import type { z } from 'zod';
 import {
   courseSchema,
   outingSchema,
   type Course,
   type CourseInput,
+  type drawingSchema,
+  type Gate,
   type Outing,
   type OutingInput,
 } from '@ebrix/contract';
@@ -48,6 +51,14 @@ export const coursesApi = baseApi.injectEndpoints({
       },
       invalidatesTags: ['Course'],
     }),
+    setGates: build.mutation<Course, { id: string; version: number; gates: readonly Gate[]; recutRuns: boolean }>({
+      query: ({ id, ...body }) => ({ url: `courses/${id}/gates`, method: 'PUT', body }),
+      invalidatesTags: ['Course', 'Run', 'Trial'],
+    }),
+    drawCourse: build.mutation<Course, { id: string } & z.input<typeof drawingSchema>>({
+      query: ({ id, ...body }) => ({ url: `courses/${id}/drawing`, method: 'PUT', body }),
+      invalidatesTags: ['Course'],
+    }),
     listOutings: build.query<Outing[], void>({
       query: () => 'outings',
       transformResponse: checked(outingSchema.array()),
@@ -68,6 +79,8 @@ export const {
   useSaveCourseMutation,
   useArchiveCourseMutation,
   useSetTrackMutation,
+  useSetGatesMutation,
+  useDrawCourseMutation,
   useListOutingsQuery,
   useSaveOutingMutation,
 } = coursesApi;

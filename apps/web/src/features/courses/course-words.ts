@@ -18,3 +18,24 @@ export const SURFACES: readonly { value: Course['surface']; label: string }[] = 
 export function labelOf<T extends string>(list: readonly { value: T; label: string }[], value: T): string {
   return list.find((one) => one.value === value)?.label ?? value;
 }
+
+export const EXPOSURES = [
+  { value: 'sheltered', label: 'Sheltered: houses, trees, a cutting' },
+  { value: 'mixed', label: 'Partly open' },
+  { value: 'open', label: 'Open to the wind' },
+] as const;
+
+export const HILL_WORDS = {
+  level: 'level',
+  rolling: 'up and down, level on the whole',
+  gentle: 'a gentle climb',
+  moderate: 'a moderate climb',
+  steep: 'a steep climb',
+  'very-steep': 'a very steep climb',
+} as const;
+export const GATE_WORDS = {
+  start: 'Start',
+  finish: 'Finish',
+  lap: 'Lap',
+  'temperature-stop': 'Temperature stop',
+} as const;

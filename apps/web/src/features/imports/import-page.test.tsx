@@ -48,6 +48,7 @@ const outing: Outing = {
   airPressureHpa: null,
   relativeHumidity: null,
   windMps: null,
+  windFromDeg: null,
   notes: '',
   runCount: 0,
 };

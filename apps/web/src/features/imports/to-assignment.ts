@@ -17,11 +17,14 @@ export function toAssignment(values: AssignmentValues): RunAssignment {
     outingId,
     riderId: values.riderId ?? null,
     loggerId: values.loggerId ?? null,
-    testKind: 'range',
+    testKind: values.testKind ?? 'range',
     totalMassKg: values.totalMassKg ?? null,
     emptied: values.emptied ?? false,
     gauge: isWhole ? { start, end, bars } : null,
     ruleOfThumbWhPerKm: values.ruleOfThumbWhPerKm ?? null,
     notes: values.notes ?? '',
+    direction: values.direction ?? 1,
+    slotId: values.slotId ?? null,
+    hand: values.hand ?? null,
   };
 }

@@ -9,7 +9,9 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
   const [form] = Form.useForm<AssignmentValues>();
   const [assign, { isLoading, error }] = useAssignRunMutation();
   const save = async (values: AssignmentValues): Promise<void> => {
-    const assignment = { ...toAssignment(values), notes: run.notes };
+    const { testKind, direction, slotId, hand, notes } = run;
+    // What the form does not show stays as it is.
+    const assignment = { ...toAssignment(values), testKind, direction, slotId, hand, notes };
     const result = await assign({ id: run.id, version: run.version, assignment });
     if (!('error' in result)) onDone();
   };

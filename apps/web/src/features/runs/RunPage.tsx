@@ -14,6 +14,7 @@ import { CleaningReport } from './CleaningReport.js';
 import { Derivation } from './Derivation.js';
 import { ExcludeForm } from './ExcludeForm.js';
 import { FigureStrip, FigureTable } from './FigureStrip.js';
+import { HandRecord } from './HandRecord.js';
 import { ReassignForm } from './ReassignForm.js';
 
 const BINS = 800;
@@ -97,7 +98,14 @@ function Run({ run }: { readonly run: RunDetail }) {
           />
         </div>
       )}
-      <Chart run={run} />
+      {run.channels.length > 0 ? (
+        <Chart run={run} />
+      ) : (
+        <p className="section quiet">
+          Ridden without a logger: the figures rest on what was timed and read off by hand.
+        </p>
+      )}
+      {run.hand && <HandRecord hand={run.hand} />}
       <div className="split section">
         <div>
           <h2>All figures</h2>
@@ -127,8 +135,12 @@ function Run({ run }: { readonly run: RunDetail }) {
               </ul>
             </>
           )}
-          <h2 style={{ marginBottom: 6 }}>Cleaning</h2>
-          <CleaningReport report={run.cleaning} />
+          {run.channels.length > 0 && (
+            <>
+              <h2 style={{ marginBottom: 6 }}>Cleaning</h2>
+              <CleaningReport report={run.cleaning} />
+            </>
+          )}
           <h2 style={{ margin: '18px 0 6px' }}>Where it comes from</h2>
           <p style={{ overflowWrap: 'anywhere' }}>
             {run.fileName}, {formatBytes(run.byteCount)}, {formatClock(run.durationS)} long.{' '}
@@ -141,8 +153,12 @@ function Run({ run }: { readonly run: RunDetail }) {
           <OutingLine outingId={run.outing.id} />
           <p style={{ marginTop: 6 }}>
             <a href={`/api/runs/${run.id}/file`}>The file as it came</a>
-            {' · '}
-            <a href={`/api/runs/${run.id}/channels.csv`}>Cleaned channels (CSV)</a>
+            {run.channels.length > 0 && (
+              <>
+                {' · '}
+                <a href={`/api/runs/${run.id}/channels.csv`}>Cleaned channels (CSV)</a>
+              </>
+            )}
           </p>
           {run.exclusionHistory.some(({ undoneAt }) => undoneAt !== null) && (
             <p className="quiet" style={{ marginTop: 8 }}>

@@ -8,6 +8,7 @@ import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js'
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useListCoursesQuery } from '../courses/index.js';
 import { toTrialInput, useSaveTrialMutation } from './api.js';
+import { HELD_EQUAL, QUESTION_TEMPLATES, RECORDED } from './question-templates.js';
 import { FIGURE_CHOICES, figureChoice } from './figure-choices.js';
 
 interface Values {
@@ -17,6 +18,9 @@ interface Values {
   readonly size: number | null;
   readonly courseId: string | null;
   readonly notes: string;
+  readonly furtherFigures: TrialInput['furtherFigures'];
+  readonly heldEqual: string[];
+  readonly recorded: string[];
 }
 interface Props {
   readonly trial?: Trial;
@@ -47,12 +51,25 @@ export function QuestionForm({ trial, onSaved }: Props) {
         kind: trial.smallestDifference.kind,
         courseId: trial.course?.id ?? null,
         notes: trial.notes,
+        furtherFigures: trial.furtherFigures,
+        heldEqual: trial.heldEqual,
+        recorded: trial.recorded,
         size:
           trial.smallestDifference.kind === 'relative'
             ? trial.smallestDifference.value * 100
             : convertUnitDifference(trial.smallestDifference.value, unit, shown),
       }
-    : { question: '', decidingFigure: 'netConsumption', kind: 'relative', size: 5, courseId: null, notes: '' };
+    : {
+        question: '',
+        decidingFigure: 'netConsumption',
+        kind: 'relative',
+        size: 5,
+        courseId: null,
+        notes: '',
+        furtherFigures: [],
+        heldEqual: [],
+        recorded: [],
+      };
   const submit = async (values: Values): Promise<void> => {
     const value =
       values.kind === 'relative' ? (values.size ?? 0) / 100 : convertUnitDifference(values.size ?? 0, shown, unit);
@@ -63,6 +80,9 @@ export function QuestionForm({ trial, onSaved }: Props) {
       courseId: values.courseId ?? null,
       revisionIds: trial ? toTrialInput(trial).revisionIds : [],
       notes: values.notes ?? '',
+      furtherFigures: values.furtherFigures ?? [],
+      heldEqual: values.heldEqual ?? [],
+      recorded: values.recorded ?? [],
     });
     if (!parsed.success) {
       form.setFields(
@@ -88,6 +108,19 @@ export function QuestionForm({ trial, onSaved }: Props) {
       onFinish={(values) => void submit(values)}
       style={{ maxWidth: 640 }}
     >
+      {!trial && (
+        <Form.Item label="Begin with a usual question" extra="Everything can be changed afterwards.">
+          <Select
+            placeholder="Own question"
+            options={QUESTION_TEMPLATES.map(({ name }, value) => ({ value, label: name }))}
+            onChange={(index: number) => {
+              const { name: _name, smallestPercent, ...values } = QUESTION_TEMPLATES[index]!;
+              form.setFieldsValue({ ...values, kind: 'relative', size: smallestPercent });
+              draft.keep();
+            }}
+          />
+        </Form.Item>
+      )}
       <Form.Item name="question" label="Question" extra={`For example: ${EXAMPLES.join(' ')}`}>
         <Input size="large" autoFocus={!trial} />
       </Form.Item>
@@ -138,7 +171,24 @@ export function QuestionForm({ trial, onSaved }: Props) {
           options={(courses ?? []).map(({ id, name }) => ({ value: id, label: name }))}
         />
       </Form.Item>
-      <Form.Item name="notes" label="What is held equal, what is to be kept in mind">
+      <Form.Item name="furtherFigures" label="Further figures to look at">
+        <Select
+          mode="multiple"
+          options={FIGURE_CHOICES.map(({ value, label }) => ({ value, label }))}
+          placeholder="Compared beside it; they do not decide"
+        />
+      </Form.Item>
+      <Form.Item
+        name="heldEqual"
+        label="Held equal"
+        extra="What is the same for all setups; it stands on the run sheet."
+      >
+        <Select mode="tags" options={HELD_EQUAL.map((value) => ({ value, label: value }))} tokenSeparators={[',']} />
+      </Form.Item>
+      <Form.Item name="recorded" label="Written down with every run">
+        <Select mode="tags" options={RECORDED.map((value) => ({ value, label: value }))} tokenSeparators={[',']} />
+      </Form.Item>
+      <Form.Item name="notes" label="What is to be kept in mind">
         <Input.TextArea rows={3} />
       </Form.Item>
       {error !== undefined && <Problem error={error} />}

@@ -1,12 +1,13 @@
 import { App as AntApp, Button } from 'antd';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
-import type { Trial } from '@ebrix/contract';
+import type { Plan, Trial } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { formatQuantity, plain } from '../../shared/format/format-quantity.js';
 import { Answer } from '../../shared/ui/Answer.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
+import { PlanStep, useGetPlanQuery } from '../plans/index.js';
 import { useArchiveTrialMutation, useGetTrialQuery, useListTrialsQuery } from './api.js';
 import { figureChoice } from './figure-choices.js';
 import { QuestionForm } from './QuestionForm.js';
@@ -15,7 +16,7 @@ import { SetupsStep } from './SetupsStep.js';
 import { VerdictStep } from './VerdictStep.js';
 
 const CRUMB = <Link to="/trials">Trials</Link>;
-const STEPS = ['question', 'setups', 'runs', 'verdict'] as const;
+const STEPS = ['question', 'setups', 'plan', 'runs', 'verdict'] as const;
 type Step = (typeof STEPS)[number];
 
 export default function TrialPage() {
@@ -88,16 +89,24 @@ function TrialView({ trial, step }: { readonly trial: Trial; readonly step: Step
         <QuestionForm key={trial.version} trial={trial} onSaved={() => void navigate(`/trials/${trial.id}/setups`)} />
       )}
       {step === 'setups' && <SetupsStep trial={trial} />}
+      {step === 'plan' && <PlanStep trial={trial} />}
       {step === 'runs' && <RunsStep trial={trial} />}
       {step === 'verdict' && <VerdictStep trial={trial} />}
     </Page>
   );
 }
 
+function planWords(plan: Plan | null): string {
+  if (!plan) return 'none yet';
+  const ridden = plan.slots.filter(({ state }) => state === 'ridden').length;
+  return ridden === plan.slots.length ? `all ${ridden} ridden` : `${ridden} of ${plan.slots.length} ridden`;
+}
+
 /** What each step holds, or what it still lacks. */
 function useStepWords(trial: Trial): Record<Step, string> {
   const system = useUnits();
   const { data: list } = useListTrialsQuery();
+  const { data: plan } = useGetPlanQuery(trial.id);
   const kinds = list?.find(({ id }) => id === trial.id)?.verdictKinds ?? [];
   const { kind, value } = trial.smallestDifference;
   const { label, unit } = figureChoice(trial.decidingFigure);
@@ -108,6 +117,7 @@ function useStepWords(trial: Trial): Record<Step, string> {
   return {
     question: `${label}, ${kind === 'relative' ? `${plain(value * 100, 3)} %` : formatQuantity(value, unit, system)} matters`,
     setups: trial.setups.length < 2 ? 'two at least are needed' : trial.setups.map(({ letter }) => letter).join(', '),
+    plan: planWords(plan?.plan ?? null),
     runs: `${counted} counted${excluded > 0 ? `, ${excluded} left out` : ''}${short.length > 0 ? `; ${short.map(({ letter }) => letter).join(', ')} needs more` : ''}`,
     verdict:
       kinds.length === 0

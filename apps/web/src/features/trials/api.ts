@@ -62,7 +62,8 @@ export const {
 
 /** A stored trial as the form and the API take it. */
 export function toTrialInput(trial: Trial): TrialInput {
-  const { question, decidingFigure, smallestDifference, course, setups, notes } = trial;
+  const { question, decidingFigure, smallestDifference, course, setups, notes, furtherFigures, heldEqual, recorded } =
+    trial;
   return {
     question,
     decidingFigure,
@@ -70,5 +71,8 @@ export function toTrialInput(trial: Trial): TrialInput {
     courseId: course?.id ?? null,
     revisionIds: setups.map(({ revisionId }) => revisionId),
     notes,
+    furtherFigures,
+    heldEqual,
+    recorded,
   };
 }

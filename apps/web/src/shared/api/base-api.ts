@@ -18,6 +18,8 @@ export const baseApi = createApi({
     'Import',
     'Run',
     'Trial',
+    'Plan',
+    'Ride',
     'Demo',
   ],
   refetchOnReconnect: true,

@@ -1,0 +1,114 @@
+import { useState } from 'react';
+import type { Course } from '@ebrix/contract';
+import { courseGates, degreesToGrade, gradeToDegrees, judgeCourse, type GradeOfStretch } from '@ebrix/core/courses';
+import { useUnits } from '../../app/hooks.js';
+import { formatQuantity } from '../../shared/format/format-quantity.js';
+import { HILL_WORDS } from './course-words.js';
+
+/** A shorter piece is no strip anyone rides a test on. */
+const LEAST_STRIP_M = 50;
+
+/** What the profile says between the gates, in the direction looked at; in % and degrees, with its uncertainty. */
+export function CourseFacts({ course }: { readonly course: Course }) {
+  const system = useUnits();
+  const [direction, setDirection] = useState<1 | -1>(1);
+  const profile = course.track?.profile;
+  if (!profile || profile.length < 2 || course.lengthM === null) return null;
+  const timed = courseGates(course.gates, course.lengthM);
+  const points = profile.map(({ grade = 0, gradeUncertainty = 0, ...point }) => ({
+    ...point,
+    grade,
+    gradeUncertainty,
+  }));
+  const judged = judgeCourse(points, { direction, fromM: timed.startM, toM: timed.finishM });
+  const metres = (value: number): string => formatQuantity(value, 'm', system);
+  const place = ({ fromM, toM }: GradeOfStretch): string => `${Math.round(fromM)} to ${Math.round(toM)} m`;
+  const { levelStretch, levelQuality } = judged;
+  const guessed = course.guessedGradeDeg;
+  return (
+    <div>
+      <div className="choice" role="group" aria-label="Direction">
+        {([1, -1] as const).map((one) => (
+          <a
+            key={one}
+            href={`#${one}`}
+            role="button"
+            aria-pressed={direction === one}
+            className={direction === one ? 'here' : ''}
+            onClick={(event) => {
+              event.preventDefault();
+              setDirection(one);
+            }}
+          >
+            {one === 1 ? 'As drawn' : 'The other way'}
+          </a>
+        ))}
+      </div>
+      <dl className="facts" style={{ marginTop: 12 }}>
+        <dt>Between the gates</dt>
+        <dd>
+          {metres(timed.finishM - timed.startM)}, {HILL_WORDS[judged.hill]}
+        </dd>
+        <dt>Mean grade</dt>
+        <dd>
+          <Grade of={judged.meanGrade} />
+        </dd>
+        {guessed !== null && (
+          <>
+            <dt>As guessed</dt>
+            <dd>
+              <span className="figures">{guessed}°</span> would be{' '}
+              <span className="figures">{(100 * degreesToGrade(guessed)).toFixed(1)} %</span>
+              {Math.abs(degreesToGrade(Math.abs(guessed)) - Math.abs(judged.meanGrade.grade)) >
+              2 * judged.meanGrade.uncertainty + 0.005
+                ? ': the profile says otherwise'
+                : ': the profile agrees'}
+            </dd>
+          </>
+        )}
+        <dt>Steepest 50 m up</dt>
+        <dd>
+          <Grade of={judged.steepestUp} /> <span className="quiet">from {place(judged.steepestUp)}</span>
+        </dd>
+        <dt>Climb, descent</dt>
+        <dd className="figures">
+          {metres(judged.climbM)}, {metres(judged.descentM)}
+        </dd>
+        <dt>Level strip</dt>
+        <dd>
+          {levelStretch === null || levelStretch.toM - levelStretch.fromM < LEAST_STRIP_M ? (
+            'none: nowhere level within 0.5 % for 50 m'
+          ) : (
+            <>
+              {metres(levelStretch.toM - levelStretch.fromM)} within 0.5 %{' '}
+              <span className="quiet">from {place(levelStretch)}</span>:{' '}
+              {
+                {
+                  good: 'long enough for top speed and assist levels',
+                  usable: 'long enough for top speed, short for assist levels',
+                  poor: 'too short for top speed',
+                }[levelQuality]
+              }
+              {course.windExposure === 'open' && '; open to the wind, so ride it both ways'}
+            </>
+          )}
+        </dd>
+      </dl>
+    </div>
+  );
+}
+
+function Grade({ of: { grade, uncertainty } }: { readonly of: GradeOfStretch }) {
+  const digits = uncertainty < 0.001 ? 2 : 1;
+  const degrees = gradeToDegrees(grade);
+  // d(atan g) = dg / (1 + g²).
+  const degreesUncertainty = ((uncertainty / (1 + grade * grade)) * 180) / Math.PI;
+  return (
+    <span className="figures">
+      {(100 * grade).toFixed(digits)} ± {(100 * uncertainty).toFixed(digits)} %{' '}
+      <span className="quiet">
+        ({degrees.toFixed(digits)} ± {degreesUncertainty.toFixed(digits)}°)
+      </span>
+    </span>
+  );
+}

@@ -1,0 +1,291 @@
+import { Button, Input } from 'antd';
+import { useEffect, useMemo, useState } from 'react';
+import { planInputSchema, planSchema, type Course, type Plan, type PlanInput, type Trial } from '@ebrix/contract';
+import { useUnits } from '../../app/hooks.js';
+import { errorCode } from '../../shared/api/base-api.js';
+import { formatMoney, formatQuantity } from '../../shared/format/format-quantity.js';
+import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { ConflictChoice, storedMeanwhile } from '../../shared/ui/ConflictChoice.js';
+import { LinkButton } from '../../shared/ui/LinkButton.js';
+import { useListCoursesQuery } from '../courses/index.js';
+import { useShortcut } from '../help/index.js';
+import { useGetPlanBasisQuery, useGetPlanQuery, useSavePlanMutation } from './api.js';
+import { OrderBoard } from './OrderBoard.js';
+import {
+  draftOf,
+  firstInput,
+  movedSlot,
+  orderedSlots,
+  outlineOf,
+  type DraftSlot,
+  type PlanDraft,
+} from './plan-draft.js';
+import { joinLetters, reasonSentence } from './plan-words.js';
+import { Labelled, OutingRules, PlanTests, Whole } from './PlanRules.js';
+import { RunsNeeded } from './RunsNeeded.js';
+
+/** The plan of a trial on one page: what, how many, in which order, and what it costs. */
+export function PlanStep({ trial }: { readonly trial: Trial }) {
+  const plan = useGetPlanQuery(trial.id);
+  const courses = useListCoursesQuery();
+  if (trial.setups.length === 0)
+    return (
+      <div className="teach">
+        <p>Choose the setups first: the plan puts their runs into an order that is fair to all of them.</p>
+        <LinkButton isMain to={`/trials/${trial.id}/setups`} label="Choose setups" />
+      </div>
+    );
+  return (
+    <Answer query={plan}>
+      {({ plan: stored }) => (
+        <Answer query={courses}>
+          {(list) =>
+            list.length === 0 ? (
+              <div className="teach">
+                <p>A plan needs a course to ride on.</p>
+                <LinkButton isMain to="/courses" label="Add a course" />
+              </div>
+            ) : (
+              <Planner key={stored?.version ?? 0} trial={trial} stored={stored} courses={list} />
+            )
+          }
+        </Answer>
+      )}
+    </Answer>
+  );
+}
+
+function Planner({
+  trial,
+  stored,
+  courses,
+}: {
+  readonly trial: Trial;
+  readonly stored: Plan | null;
+  readonly courses: readonly Course[];
+}) {
+  const system = useUnits();
+  const draftKey = `draft.plan.${trial.id}.${stored?.version ?? 0}`;
+  const [draft, setDraft] = useState<PlanDraft>(() => keptDraft(draftKey) ?? freshDraft(trial, stored, courses));
+  const [why, setWhy] = useState('');
+  const [save, saving] = useSavePlanMutation();
+  const { input, slots } = draft;
+  const basisQuery = useGetPlanBasisQuery({
+    trialId: trial.id,
+    tests: input.tests,
+    airTemperatureC: input.airTemperatureC,
+    // A changed list of setups is another question.
+    setups: trial.setups.map(({ revisionId }) => revisionId).join(),
+  });
+  const basis = basisQuery.currentData;
+  const outline = useMemo(() => outlineOf(draft, trial, basis), [draft, trial, basis]);
+  const isChanged = stored === null || JSON.stringify(draft) !== JSON.stringify(draftOf(stored));
+  useEffect(() => {
+    if (isChanged) sessionStorage.setItem(draftKey, JSON.stringify(draft));
+    else sessionStorage.removeItem(draftKey);
+  }, [draft, draftKey, isChanged]);
+  const begun = slots.filter(({ state }) => state === 'ridden' || state === 'underway');
+  const reorder = (next: PlanInput): void => setDraft({ input: next, slots: orderedSlots(next, trial, basis, begun) });
+  /** Numbers, tests and rounds make a new order; hours and minutes do not. */
+  const change = (part: Partial<PlanInput>): void => {
+    const next = { ...input, ...part };
+    const makesOrder = (['runsPerSetup', 'outings', 'tests', 'seed'] as const).some((key) => part[key] !== undefined);
+    if (makesOrder) reorder(next);
+    else setDraft({ input: next, slots });
+  };
+  const isReadable = planInputSchema.safeParse(input).success;
+  const conflict = planSchema.safeParse(storedMeanwhile(saving.error));
+  const store = async (version: number | null): Promise<void> => {
+    await save({
+      trialId: trial.id,
+      version,
+      input,
+      slots: slots.map(({ id, outing, revisionId, test, direction }) => ({
+        id: id.startsWith('new') ? null : id,
+        outing,
+        revisionId,
+        test,
+        direction,
+      })),
+      why: why.trim() === '' ? null : why.trim(),
+    });
+  };
+  useShortcut('s', 'Save the plan', () => isChanged && isReadable && void store(stored?.version ?? null));
+  const letters = trial.setups.map(({ letter }) => letter);
+  const lettersOf = (indices: readonly number[]): string => joinLetters(indices.map((k) => letters[k]!));
+  const courseName = (id: string): string => courses.find((course) => course.id === id)?.name ?? '';
+  const assumed = [...new Set((basis?.setups ?? []).flatMap(({ rides }) => rides.flatMap((ride) => ride.assumed)))];
+  const needsWhy = begun.length > 0 && isChanged;
+  return (
+    <div className="plan">
+      <section>
+        <h2>What is ridden</h2>
+        <PlanTests input={input} courses={courses} onChange={change} />
+      </section>
+      <div className="course-columns section">
+        <section>
+          <h2>How many runs</h2>
+          <div className="plan-rules" style={{ marginBottom: 12 }}>
+            <Labelled label="Runs of each setup">
+              <Whole
+                value={input.runsPerSetup}
+                least={1}
+                most={30}
+                onChange={(runsPerSetup) => change({ runsPerSetup })}
+              />
+            </Labelled>
+            <Labelled label="Outings">
+              <Whole value={input.outings} least={1} most={12} onChange={(outings) => change({ outings })} />
+            </Labelled>
+            <Labelled label="Wanted chance, %">
+              <Whole
+                value={Math.round(100 * input.power)}
+                least={50}
+                most={99}
+                onChange={(power) => change({ power: power / 100 })}
+              />
+            </Labelled>
+          </div>
+          {basis ? (
+            <RunsNeeded trial={trial} input={input} basis={basis} />
+          ) : (
+            <Answer query={basisQuery}>{() => null}</Answer>
+          )}
+        </section>
+        <section>
+          <h2>What it takes</h2>
+          {outline ? (
+            <div className="figure-strip">
+              <Cost label="Hours" value={outline.totals.hours.toFixed(1)} />
+              <Cost label="Way" value={formatQuantity(outline.totals.distanceM / 1000, 'km', system, 3)} />
+              <Cost label="Charges" value={String(outline.totals.charges)} />
+              <Cost label="Energy" value={formatQuantity(outline.totals.energyWh / 1000, 'kWh', system, 2)} />
+              <Cost
+                label="Electricity"
+                value={outline.totals.money ? formatMoney(outline.totals.money) : 'price not known'}
+              />
+            </div>
+          ) : (
+            <p className="quiet">Worked out when the rides are estimated.</p>
+          )}
+          <h2 style={{ margin: '18px 0 8px' }}>When there is riding</h2>
+          <OutingRules input={input} onChange={change} />
+          {assumed.length > 0 && (
+            <p className="quiet" style={{ marginTop: 10 }}>
+              Times and energies are those of the ride model. The bench does not know {assumed.join(', ')} of every
+              setup: usual values are taken, and energies are budgeted ± 25 %. Your own rides replace the model.
+            </p>
+          )}
+        </section>
+      </div>
+      <section className="section">
+        <div style={{ display: 'flex', gap: 12, alignItems: 'baseline', flexWrap: 'wrap' }}>
+          <h2>Order</h2>
+          {outline?.balance.map((balance, k) => (
+            <strong key={k} className={balance.verdict === 'unbalanced' ? 'caution' : ''} role="status">
+              {input.tests.length > 1 && `Test ${k + 1}: `}
+              {{ balanced: 'balanced', nearly: 'nearly balanced', unbalanced: 'not balanced' }[balance.verdict]}
+            </strong>
+          ))}
+          <Button size="small" onClick={() => reorder({ ...input, seed: (input.seed + 1) % 1_000_000 })}>
+            Another balanced order
+          </Button>
+          <span className="quiet">drag a run to move it; the balance is judged anew</span>
+        </div>
+        {outline?.balance.flatMap((balance, b) =>
+          balance.reasons.map((reason, k) => (
+            <p key={`${b} ${k}`} style={{ marginTop: 4 }}>
+              {reasonSentence(reason, lettersOf)}
+            </p>
+          )),
+        )}
+        <OrderBoard
+          trial={trial}
+          input={input}
+          slots={slots}
+          stored={stored}
+          outline={outline}
+          courseName={courseName}
+          onMove={(from, onto) => setDraft({ input, slots: movedSlot(slots, from, onto) })}
+        />
+      </section>
+      {conflict.success ? (
+        <ConflictChoice
+          what="The plan was changed elsewhere while you worked here."
+          differences={[{ label: 'Runs', theirs: String(conflict.data.slots.length), mine: String(slots.length) }]}
+          keepLabel="Store mine over it"
+          takeLabel="Take the stored one"
+          isBusy={saving.isLoading}
+          onKeepMine={() => void store(conflict.data.version)}
+          onTakeTheirs={() => {
+            setDraft(draftOf(conflict.data));
+            saving.reset();
+          }}
+        />
+      ) : (
+        saving.error !== undefined && errorCode(saving.error) !== 'reason-needed' && <Problem error={saving.error} />
+      )}
+      <div className="plan-foot">
+        {needsWhy && (
+          <Labelled label="Riding has begun: why the plan changes">
+            <Input
+              value={why}
+              onChange={({ target }) => setWhy(target.value)}
+              placeholder="For example: wind was up, one more run each"
+            />
+          </Labelled>
+        )}
+        <div className="actions">
+          <Button
+            type={isChanged ? 'primary' : 'default'}
+            loading={saving.isLoading}
+            disabled={!isChanged || !isReadable || (needsWhy && why.trim().length < 5)}
+            onClick={() => void store(stored?.version ?? null)}
+          >
+            {isChanged ? 'Save the plan' : 'Plan is saved'}
+          </Button>
+          {stored && !isChanged && <LinkButton isMain to="/ride" label="Ride the next run" />}
+          {stored && <LinkButton to={`/trials/${trial.id}/sheet`} label="Run sheet" />}
+          {stored && isChanged && <Button onClick={() => setDraft(draftOf(stored))}>Undo changes</Button>}
+        </div>
+      </div>
+      {stored && stored.changes.length > 0 && (
+        <details className="section">
+          <summary className="quiet">How the plan came about</summary>
+          <ul style={{ margin: '6px 0', paddingLeft: 18 }}>
+            {stored.changes.map(({ at, what, why: reason }) => (
+              <li key={at}>
+                {new Date(at).toLocaleString()}: {what} {reason}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </div>
+  );
+}
+
+function Cost({ label, value }: { readonly label: string; readonly value: string }) {
+  return (
+    <div>
+      <div className="quiet">{label}</div>
+      <div className="figures" style={{ fontSize: 18, fontWeight: 700 }}>
+        {value}
+      </div>
+    </div>
+  );
+}
+
+function freshDraft(trial: Trial, stored: Plan | null, courses: readonly Course[]): PlanDraft {
+  if (stored) return draftOf(stored);
+  const input = firstInput(trial, courses[0]?.id)!;
+  return { input, slots: orderedSlots(input, trial, undefined) };
+}
+
+function keptDraft(key: string): PlanDraft | undefined {
+  const text = sessionStorage.getItem(key);
+  if (text === null) return undefined;
+  const { input, slots } = JSON.parse(text) as { input: unknown; slots: DraftSlot[] };
+  const parsed = planInputSchema.safeParse(input);
+  return parsed.success ? { input: parsed.data, slots } : undefined;
+}

@@ -1,0 +1,2 @@
+export { plansApi, useGetPlanQuery } from './api.js';
+export { PlanStep } from './PlanStep.js';

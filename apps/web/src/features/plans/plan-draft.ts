@@ -1,0 +1,160 @@
+import { balancedOrder, changeWork, outlinePlan, type PlanOutline } from '@ebrix/core/planning';
+import { TEST_KINDS } from '@ebrix/core/tests';
+import { planInputSchema, type Plan, type PlanBasis, type PlanInput, type PlanSlot, type Trial } from '@ebrix/contract';
+
+/** A planned run as it is moved about; `id` is the stored one or a made one that begins with "new". */
+export interface DraftSlot {
+  readonly id: string;
+  readonly outing: number;
+  readonly revisionId: string;
+  readonly test: number;
+  readonly direction: 1 | -1;
+  readonly state: PlanSlot['state'];
+}
+export interface PlanDraft {
+  readonly input: PlanInput;
+  readonly slots: readonly DraftSlot[];
+}
+
+const DEFAULT_RUNS = 4;
+const DEFAULT_OUTINGS = 2;
+
+/** What a trial begins its plan with: the deciding figure's own test on the trial's course. */
+export function firstInput(trial: Trial, courseId: string | undefined): PlanInput | undefined {
+  const course = trial.course?.id ?? courseId;
+  if (course === undefined) return undefined;
+  return planInputSchema.parse({
+    runsPerSetup: DEFAULT_RUNS,
+    outings: DEFAULT_OUTINGS,
+    tests: [{ testKind: testOf(trial.decidingFigure), courseId: course, effort: 'steady' }],
+  });
+}
+
+function testOf(figure: Trial['decidingFigure']): PlanInput['tests'][number]['testKind'] {
+  switch (figure) {
+    case 'climbTime':
+    case 'verticalSpeed':
+    case 'energyPer100m':
+      return 'hill-climb';
+    case 'twoWayTopSpeed':
+      return 'top-speed';
+    case 'motorTemperatureRise':
+      return 'heating';
+    default:
+      return 'range';
+  }
+}
+
+/** A fresh balanced order; what was ridden keeps its place at the head of its outing. */
+export function orderedSlots(
+  input: PlanInput,
+  trial: Trial,
+  basis: PlanBasis | undefined,
+  kept: readonly DraftSlot[] = [],
+): DraftSlot[] {
+  const revisions = trial.setups.map(({ revisionId }) => revisionId);
+  if (revisions.length === 0) return [];
+  const slots: DraftSlot[] = [...kept];
+  const used = new Map<string, number>();
+  for (const { revisionId, test } of kept)
+    used.set(`${revisionId} ${test}`, (used.get(`${revisionId} ${test}`) ?? 0) + 1);
+  let count = 0;
+  input.tests.forEach((test, t) => {
+    const order = balancedOrder({
+      setups: revisions.length,
+      rounds: input.runsPerSetup,
+      outings: input.outings,
+      seed: input.seed + t,
+      ...(basis && basis.setups.length === revisions.length && { changeCost: changeWork(basis.setups) }),
+    });
+    order.forEach((rounds, outing) => {
+      for (const setup of rounds.flat()) {
+        const key = `${revisions[setup]!} ${t}`;
+        const already = used.get(key) ?? 0;
+        if (already > 0) {
+          used.set(key, already - 1);
+          continue;
+        }
+        for (const direction of test.isBothWays ? ([1, -1] as const) : ([1] as const))
+          slots.push({
+            id: `new-${count++}`,
+            outing: outing + 1,
+            revisionId: revisions[setup]!,
+            test: t,
+            direction,
+            state: 'planned',
+          });
+      }
+    });
+  });
+  // Ridden first, then test by test: what heats a motor comes last, where it was put.
+  return slots.sort((a, b) => a.outing - b.outing || Number(a.state === 'planned') - Number(b.state === 'planned'));
+}
+
+export function draftOf(plan: Plan): PlanDraft {
+  return {
+    input: plan.input,
+    slots: plan.slots.map(({ id, outing, revisionId, test, direction, state }) => ({
+      id,
+      outing,
+      revisionId,
+      test,
+      direction,
+      state,
+    })),
+  };
+}
+
+/** Moves a run to where another one stands, and into that one's outing. */
+export function movedSlot(slots: readonly DraftSlot[], from: string, onto: string): DraftSlot[] {
+  const moving = slots.find(({ id }) => id === from);
+  const target = slots.findIndex(({ id }) => id === onto);
+  if (!moving || target < 0 || moving.state !== 'planned') return [...slots];
+  const outing = slots[target]!.outing;
+  const rest = slots.filter(({ id }) => id !== from);
+  rest.splice(target, 0, { ...moving, outing });
+  return rest.sort((a, b) => a.outing - b.outing);
+}
+
+const minutesOf = (clock: string): number => {
+  const [hours = 0, minutes = 0] = clock.split(':').map(Number);
+  return hours * 60 + minutes;
+};
+
+/** Timetable, balance and cost; undefined while the basis is of other tests or setups. */
+export function outlineOf(
+  { input, slots }: PlanDraft,
+  trial: Trial,
+  basis: PlanBasis | undefined,
+): PlanOutline | undefined {
+  if (!basis || basis.setups.length !== trial.setups.length) return undefined;
+  if (basis.setups.some(({ rides }) => rides.length !== input.tests.length)) return undefined;
+  const indexOf = new Map(basis.setups.map(({ revisionId }, k) => [revisionId, k]));
+  if (slots.some(({ revisionId, test }) => !indexOf.has(revisionId) || test >= input.tests.length)) return undefined;
+  return outlinePlan({
+    setups: basis.setups,
+    tests: input.tests.map(({ testKind }) => TEST_KINDS[testKind]),
+    slots: slots.map(({ id, outing, revisionId, test }) => ({
+      slotId: id,
+      outing,
+      setup: indexOf.get(revisionId)!,
+      test,
+    })),
+    canCharge: input.hasChargerOut,
+    rules: {
+      startMin: minutesOf(input.startsAt),
+      hoursAvailable: input.hoursPerOuting,
+      darkFromMin: minutesOf(input.darkFrom),
+      changeSetupMin: input.changeSetupMin,
+      betweenRunsMin: input.betweenRunsMin,
+      restAfterChargeMin: input.restAfterChargeMin,
+      reserveShare: input.reserveShare,
+    },
+  });
+}
+
+export function clockText(minutes: number): string {
+  const whole = Math.round(minutes);
+  const two = (value: number): string => String(value).padStart(2, '0');
+  return `${two(Math.floor(whole / 60) % 24)}:${two(whole % 60)}`;
+}

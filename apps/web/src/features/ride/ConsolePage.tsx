@@ -1,0 +1,142 @@
+import { useEffect, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import type { Ride } from '@ebrix/contract';
+import { EFFORTS } from '@ebrix/core/ride-model';
+import { TEST_KINDS } from '@ebrix/core/tests';
+import { useUnits } from '../../app/hooks.js';
+import { errorCode, errorDetails, errorMessage } from '../../shared/api/base-api.js';
+import { Answer } from '../../shared/ui/Answer.js';
+import { useShortcut } from '../help/index.js';
+import { useGetRideQuery, useStepRideMutation } from './api.js';
+import { Armed } from './Armed.js';
+import { Finished } from './Finished.js';
+import { Over } from './Over.js';
+import { Preparing } from './Preparing.js';
+import { ReasonSheet } from './ReasonSheet.js';
+import { Running } from './Running.js';
+import { STATE_WORDS, stopSentence } from './ride-words.js';
+import { useMarks, useRideEvents } from './use-ride.js';
+
+/** The roadside console of one ride: for a phone in a wet hand and for sunlight. */
+export default function ConsolePage() {
+  const { id = '' } = useParams();
+  const query = useGetRideQuery(id);
+  return (
+    <main className="console" id="main">
+      <Answer query={query}>{(ride) => <Console ride={ride} />}</Answer>
+    </main>
+  );
+}
+
+export interface Steps {
+  readonly go: (to: Ride['state'], reason?: string) => void;
+  readonly isBusy: boolean;
+}
+
+function Console({ ride }: { readonly ride: Ride }) {
+  const system = useUnits();
+  const navigate = useNavigate();
+  const { live, isConnected } = useRideEvents(ride.id);
+  const marks = useMarks(ride.id);
+  const [step, { isLoading, error, reset }] = useStepRideMutation();
+  const [asking, setAsking] = useState<'aborted' | 'repeated'>();
+  const time = useTimeOfDay();
+  useEffect(() => {
+    document.title = `${STATE_WORDS[ride.state]} · ${ride.setup.name} · Ebrix`;
+  }, [ride.state, ride.setup.name]);
+  const go: Steps['go'] = (to, reason) => {
+    reset();
+    void step({ id: ride.id, from: ride.state, to, reason: reason ?? null });
+  };
+  const steps: Steps = { go, isBusy: isLoading };
+  const isOver = ride.state === 'kept' || ride.state === 'repeated' || ride.state === 'aborted';
+  useShortcut('x', 'Abort with reason', () => !isOver && setAsking('aborted'));
+  useShortcut('n', 'Next run', () => isOver && void navigate('/ride'));
+  const { slot, course } = ride;
+  const stops = live && (ride.state === 'running' || ride.state === 'finished') ? live.stops : [];
+  const overtaken = errorCode(error) === 'changed-meanwhile';
+  const gates = errorDetails(error, 'gates-open') as { setupId: string } | undefined;
+  return (
+    <>
+      <header className="console-head">
+        <div>
+          <Link to="/ride" aria-label="Back to all rides">
+            ‹
+          </Link>{' '}
+          {slot ? `Run ${slot.number} of ${slot.of} · setup ${slot.letter}` : ride.setup.name}
+        </div>
+        <div className="figures">{time}</div>
+      </header>
+      <h1 className="console-state" data-state={ride.state}>
+        {STATE_WORDS[ride.state]}
+      </h1>
+      <p className="console-what">
+        {TEST_KINDS[ride.testKind].label} · {course.name}
+        {ride.direction === -1 && ', the other way'}
+        {ride.level && ` · level ${ride.level}`} · {EFFORTS[ride.effort].label.toLowerCase()}
+        {ride.laps > 1 && ` · ${ride.laps} laps`}
+      </p>
+      {!isConnected && (
+        <p className="caution" role="status">
+          No connection to Ebrix. Marks are kept here and sent when it is back
+          {marks.waiting.length > 0 && `: ${marks.waiting.length} wait`}. A logger goes on by itself.
+        </p>
+      )}
+      {stops.map((stop) => (
+        <p
+          key={stop.code}
+          className={stop.severity === 'stop' ? 'console-stop' : 'caution'}
+          role={stop.severity === 'stop' ? 'alert' : 'status'}
+        >
+          {stopSentence(stop, system)}
+        </p>
+      ))}
+      {error !== undefined && (
+        <p className="caution" role="alert">
+          {overtaken ? 'Another phone went on with this ride. This is how it stands now.' : errorMessage(error)}{' '}
+          {gates && <Link to={`/bench/setups/${gates.setupId}/gates`}>To its gates</Link>}
+        </p>
+      )}
+      {asking ? (
+        <ReasonSheet
+          to={asking}
+          onCancel={() => setAsking(undefined)}
+          onGiven={(reason) => {
+            setAsking(undefined);
+            go(asking, reason);
+          }}
+        />
+      ) : (
+        <>
+          {ride.state === 'preparing' && <Preparing ride={ride} steps={steps} onAbort={() => setAsking('aborted')} />}
+          {ride.state === 'armed' && (
+            <Armed ride={ride} live={live} steps={steps} onAbort={() => setAsking('aborted')} />
+          )}
+          {ride.state === 'running' && (
+            <Running ride={ride} live={live} marks={marks} steps={steps} onAbort={() => setAsking('aborted')} />
+          )}
+          {ride.state === 'finished' && (
+            <Finished
+              ride={ride}
+              live={live}
+              marks={marks}
+              steps={steps}
+              onAbort={() => setAsking('aborted')}
+              onRepeat={() => setAsking('repeated')}
+            />
+          )}
+          {isOver && <Over ride={ride} />}
+        </>
+      )}
+    </>
+  );
+}
+
+function useTimeOfDay(): string {
+  const [now, setNow] = useState(() => new Date());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(new Date()), 5000);
+    return () => clearInterval(timer);
+  }, []);
+  return now.toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit', hour12: false });
+}

@@ -1,0 +1,180 @@
+import { Button, Checkbox, Input, Select } from 'antd';
+import { useState } from 'react';
+import type { AfterRide, Live, Ride } from '@ebrix/contract';
+import { errorMessage } from '../../shared/api/base-api.js';
+import { formatClock } from '../../shared/format/format-quantity.js';
+import { QuantityInput } from '../../shared/ui/QuantityInput.js';
+import { useChangeRideMutation } from './api.js';
+import type { Steps } from './ConsolePage.js';
+import { LoggerLine } from './LoggerLine.js';
+import { MarkForm, type MarkFormKind } from './MarkForm.js';
+import { MarkList } from './MarkList.js';
+import { useElapsed, type useMarks } from './use-ride.js';
+
+interface Props {
+  readonly ride: Ride;
+  readonly live: Live | undefined;
+  readonly marks: ReturnType<typeof useMarks>;
+  readonly steps: Steps;
+  readonly onAbort: () => void;
+  readonly onRepeat: () => void;
+}
+
+/** The run is over: what the display and the gauge say, what was timed on paper, and whether it counts. */
+export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props) {
+  const byHand = useElapsed(ride);
+  const [after, setAfter] = useState<AfterRide>(ride.after);
+  const [form, setForm] = useState<MarkFormKind>();
+  const [save, { isLoading, error }] = useChangeRideMutation();
+  const change = (part: Partial<AfterRide>): void => setAfter({ ...after, ...part });
+  const isChanged = JSON.stringify(after) !== JSON.stringify(ride.after);
+  const isReadable = Object.values(after).every((value) => !(typeof value === 'number' && Number.isNaN(value)));
+  const keep = async (): Promise<void> => {
+    if (isChanged) {
+      const result = await save({ id: ride.id, version: ride.version, after });
+      if (!('data' in result) || !result.data) return;
+    }
+    steps.go('kept');
+  };
+  const field = (
+    key: 'displayMeanKmh' | 'endVoltageV' | 'gaugeEnd' | 'tripDistanceKm' | 'wallEnergyWh',
+    label: string,
+    unit: Parameters<typeof QuantityInput>[0]['unit'],
+  ) => (
+    <label>
+      {label}
+      <QuantityInput unit={unit} value={after[key]} onChange={(value) => change({ [key]: value })} />
+    </label>
+  );
+  return (
+    <section className="console-body">
+      <p>
+        Ran for <strong className="figures">{formatClock(live?.elapsedS ?? byHand ?? 0)}</strong>.
+      </p>
+      <LoggerLine ride={ride} live={live} />
+      <div className="console-pair">
+        {field('tripDistanceKm', 'Trip distance', 'km')}
+        {field('displayMeanKmh', 'Mean speed shown', 'km/h')}
+        {field(
+          'gaugeEnd',
+          ride.preparation.gaugeBars === null ? 'Bars left' : `Bars left of ${ride.preparation.gaugeBars}`,
+          'level',
+        )}
+        {field('endVoltageV', 'Voltage after rest', 'V')}
+        {field('wallEnergyWh', 'From the socket to refill', 'Wh')}
+      </div>
+      <Checkbox checked={after.isEmptied} onChange={({ target }) => change({ isEmptied: target.checked })}>
+        Ridden until the pack was empty
+      </Checkbox>
+      <label>
+        Notes
+        <Input.TextArea rows={2} value={after.notes} onChange={({ target }) => change({ notes: target.value })} />
+      </label>
+      <PaperLap onGiven={marks.mark} />
+      {form ? (
+        <MarkForm
+          kind={form}
+          onDone={(input) => {
+            setForm(undefined);
+            if (input) marks.mark(input);
+          }}
+        />
+      ) : (
+        <div className="console-marks">
+          <Button onClick={() => setForm('temperature')}>Temp.</Button>
+          <Button onClick={() => setForm('heart-rate')}>Heart</Button>
+          <Button onClick={() => setForm('note')}>Note</Button>
+        </div>
+      )}
+      <MarkList ride={ride} waiting={marks.waiting} />
+      {error !== undefined && <p className="caution">{errorMessage(error)}</p>}
+      <div className="console-foot">
+        <Button size="large" danger onClick={onAbort}>
+          Abort
+        </Button>
+        <Button size="large" onClick={onRepeat}>
+          Repeat
+        </Button>
+        <Button size="large" onClick={() => steps.go('running')}>
+          Go on
+        </Button>
+        <Button
+          size="large"
+          type="primary"
+          disabled={!isReadable}
+          loading={steps.isBusy || isLoading}
+          onClick={() => void keep()}
+        >
+          Keep it
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+/** A time from paper: which gate, which way, at which minute and second. */
+function PaperLap({ onGiven }: { readonly onGiven: ReturnType<typeof useMarks>['mark'] }) {
+  const [gate, setGate] = useState<'finish' | 'lap' | 'start'>('start');
+  const [direction, setDirection] = useState<1 | -1>(1);
+  const [text, setText] = useState('');
+  const seconds = readClock(text);
+  return (
+    <details>
+      <summary>Type in a time from paper</summary>
+      <form
+        className="console-pair"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (seconds === undefined) return;
+          onGiven({ kind: gate, direction, elapsedS: seconds });
+          setText('');
+          setGate(gate === 'start' ? 'finish' : 'start');
+        }}
+      >
+        <label>
+          Gate
+          <Select
+            value={gate}
+            onChange={setGate}
+            options={[
+              { value: 'start', label: 'Start' },
+              { value: 'lap', label: 'Lap' },
+              { value: 'finish', label: 'Finish' },
+            ]}
+          />
+        </label>
+        <label>
+          Direction
+          <Select
+            value={direction}
+            onChange={setDirection}
+            options={[
+              { value: 1, label: 'As drawn' },
+              { value: -1, label: 'The other way' },
+            ]}
+          />
+        </label>
+        <label>
+          Minutes and seconds
+          <Input
+            value={text}
+            placeholder="12:34.5"
+            status={text !== '' && seconds === undefined ? 'error' : ''}
+            onChange={({ target }) => setText(target.value)}
+          />
+        </label>
+        <Button htmlType="submit" disabled={seconds === undefined} style={{ alignSelf: 'end' }}>
+          Add
+        </Button>
+      </form>
+    </details>
+  );
+}
+
+/** `1:02:03.4`, `62:03` or `75.5` in seconds; undefined for anything else. */
+export function readClock(text: string): number | undefined {
+  const match = /^(?:(\d+):)?(?:(\d{1,3}):)?(\d+(?:[.,]\d+)?)$/.exec(text.trim());
+  if (!match) return undefined;
+  const parts = text.trim().replace(',', '.').split(':').map(Number);
+  return parts.reduce((sum, part) => sum * 60 + part, 0);
+}

@@ -1,0 +1,41 @@
+import { Button } from 'antd';
+import type { Ride, RideMarkInput } from '@ebrix/contract';
+import { useUnits } from '../../app/hooks.js';
+import { useUndoMarkMutation } from './api.js';
+import { markSentence } from './ride-words.js';
+
+/** What was marked, newest first, each with its undo; those not on the server yet say so. */
+export function MarkList({
+  ride,
+  waiting,
+  newest,
+}: {
+  readonly ride: Ride;
+  readonly waiting: readonly RideMarkInput[];
+  readonly newest?: number;
+}) {
+  const system = useUnits();
+  const [undo] = useUndoMarkMutation();
+  const known = new Set(ride.marks.map(({ id }) => id));
+  const marks = [...ride.marks].sort((a, b) => b.at.localeCompare(a.at)).slice(0, newest);
+  const unsent = waiting.filter(({ id }) => !known.has(id));
+  return (
+    <ul className="console-marked" aria-label="Marks" aria-live="polite">
+      {unsent.map((mark) => (
+        <li key={mark.id} className="quiet">
+          {markSentence(mark, system)} (kept here, not sent yet)
+        </li>
+      ))}
+      {marks.map((mark) => (
+        <li key={mark.id}>
+          <span style={mark.isUndone ? { textDecoration: 'line-through', color: 'var(--ink-2)' } : {}}>
+            {markSentence(mark, system)}
+          </span>
+          <Button onClick={() => void undo({ id: ride.id, markId: mark.id, undone: !mark.isUndone })}>
+            {mark.isUndone ? 'Bring back' : 'Undo'}
+          </Button>
+        </li>
+      ))}
+    </ul>
+  );
+}

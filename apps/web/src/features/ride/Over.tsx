@@ -1,0 +1,87 @@
+import { useEffect } from 'react';
+import { useDispatch } from 'react-redux';
+import { Link } from 'react-router';
+import type { Ride } from '@ebrix/contract';
+import type { AppDispatch } from '../../app/store.js';
+import { baseApi } from '../../shared/api/base-api.js';
+import { formatFigure } from '../../shared/format/format-quantity.js';
+import { useUnits } from '../../app/hooks.js';
+import { LinkButton } from '../../shared/ui/LinkButton.js';
+import { useGetRunQuery } from '../runs/index.js';
+import { STATE_WORDS } from './ride-words.js';
+
+/** What became of the ride, and the way to the next one. */
+export function Over({ ride }: { readonly ride: Ride }) {
+  const dispatch = useDispatch<AppDispatch>();
+  const { runId } = ride;
+  useEffect(() => {
+    // The run was made while other pages waited: what they show is of before it.
+    if (runId !== null) dispatch(baseApi.util.invalidateTags(['Run', 'Trial', 'Plan', 'Ride']));
+  }, [runId, dispatch]);
+  return (
+    <section className="console-body">
+      {ride.state === 'kept' ? (
+        runId === null ? (
+          ride.making?.status === 'failed' ? (
+            <p className="caution" role="alert">
+              No run could be made of it: {ride.making.message} Nothing that was recorded is lost: it stands under{' '}
+              <Link to="/import">Bring in rides</Link>.
+            </p>
+          ) : (
+            <p role="status">The figures are worked out …</p>
+          )
+        ) : (
+          <Result runId={runId} />
+        )
+      ) : (
+        <p>
+          {STATE_WORDS[ride.state]}: {ride.reason}. {ride.slot && 'The planned run waits again.'}
+        </p>
+      )}
+      <div className="console-foot">
+        {ride.slot && <LinkButton to={`/trials/${ride.slot.trialId}/plan`} label="To the plan" />}
+        <LinkButton isMain to="/ride" label="Next run" />
+      </div>
+    </section>
+  );
+}
+
+const SHOWN = [
+  'netConsumption',
+  'climbTime',
+  'twoWayTopSpeed',
+  'distance',
+  'meanMovingSpeed',
+  'energyOut',
+  'motorTemperatureRise',
+];
+
+function Result({ runId }: { readonly runId: string }) {
+  const system = useUnits();
+  const { data: run } = useGetRunQuery(runId);
+  if (!run) return <p role="status">The figures are worked out …</p>;
+  return (
+    <>
+      <dl className="console-grid">
+        {run.allFigures
+          .filter(({ key }) => SHOWN.includes(key))
+          .map((figure) => (
+            <div key={figure.key}>
+              <dt>{figure.label}</dt>
+              <dd className="figures" style={{ fontSize: 20 }}>
+                {formatFigure(figure.value, figure.standardUncertainty, figure.unit, system)}
+              </dd>
+            </div>
+          ))}
+      </dl>
+      {run.warnings.map(({ code, message }) => (
+        <p key={code} className="quiet">
+          {message}
+        </p>
+      ))}
+      <p>
+        <Link to={`/runs/${runId}`}>Open the run</Link>
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,226 @@
+import { Button, Checkbox, Select } from 'antd';
+import { useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import type { Preparation, Ride } from '@ebrix/contract';
+import { useUnits } from '../../app/hooks.js';
+import { errorMessage } from '../../shared/api/base-api.js';
+import { formatQuantity } from '../../shared/format/format-quantity.js';
+import { QuantityInput } from '../../shared/ui/QuantityInput.js';
+import { useListPartsQuery } from '../bench/index.js';
+import { useChangeRideMutation } from './api.js';
+import type { Steps } from './ConsolePage.js';
+import { preparedCount } from './ride-words.js';
+
+/** A tenth of a volt a cell short of full is a pack that was not charged to the end, or not at rest. */
+const NOT_FULL_SHARE = 0.985;
+const SAVE_AFTER_MS = 500;
+
+/** What is checked and read before the run, in the order of the hands. */
+export function Preparing({
+  ride,
+  steps,
+  onAbort,
+}: {
+  readonly ride: Ride;
+  readonly steps: Steps;
+  readonly onAbort: () => void;
+}) {
+  const system = useUnits();
+  const { preparation, change, error } = usePreparation(ride);
+  const { data: riders } = useListPartsQuery('riders');
+  const { data: loggers } = useListPartsQuery('loggers');
+  const [assign] = useChangeRideMutation();
+  const { done, of, lacking } = preparedCount({ ...ride, preparation });
+  const isShort =
+    ride.fullVoltageV !== null &&
+    preparation.startVoltageV !== null &&
+    preparation.startVoltageV < NOT_FULL_SHARE * ride.fullVoltageV;
+  const named = (list: readonly { id: string; name: string; archivedAt: string | null }[] | undefined) =>
+    (list ?? []).filter(({ archivedAt }) => archivedAt === null).map(({ id, name }) => ({ value: id, label: name }));
+  return (
+    <section className="console-body">
+      {ride.openGates > 0 ? (
+        <p className="console-stop" role="alert">
+          {ride.openGates} gates of this setup are open. Nobody rides before they are passed or waived in writing:{' '}
+          <Link to={`/bench/setups/${ride.setup.id}/gates`}>to its gates</Link>.
+        </p>
+      ) : null}
+      {ride.course.cautions && <p className="caution">{ride.course.cautions}</p>}
+      <ol className="console-list">
+        <li>
+          <Checkbox
+            checked={preparation.isChargedAndRested}
+            onChange={({ target }) => change({ isChargedAndRested: target.checked })}
+          >
+            Charged full, then half an hour of rest
+          </Checkbox>
+        </li>
+        <li>
+          <label>
+            Start voltage
+            {ride.fullVoltageV !== null && <span className="quiet">, full is {ride.fullVoltageV.toFixed(1)} V</span>}
+            <QuantityInput
+              unit="V"
+              value={preparation.startVoltageV}
+              onChange={(startVoltageV) => change({ startVoltageV })}
+            />
+          </label>
+          {isShort && <p className="caution">Below full: a range ride from here is shorter. Charge on, or note it.</p>}
+          <div className="console-pair">
+            <label>
+              Bars lit
+              <QuantityInput
+                unit="level"
+                value={preparation.gaugeStart}
+                onChange={(gaugeStart) => change({ gaugeStart })}
+              />
+            </label>
+            <label>
+              of
+              <QuantityInput
+                unit="level"
+                value={preparation.gaugeBars}
+                onChange={(gaugeBars) => change({ gaugeBars })}
+              />
+            </label>
+          </div>
+        </li>
+        <li>
+          <Checkbox
+            checked={preparation.areGatesValid}
+            onChange={({ target }) => change({ areGatesValid: target.checked })}
+          >
+            Looked again: nuts, torque arm, both brakes, cut-off, cables, battery strapped, helmet
+          </Checkbox>
+        </li>
+        <li>
+          <div className="console-pair">
+            <label>
+              Air
+              <QuantityInput
+                unit="°C"
+                value={preparation.airTemperatureC}
+                onChange={(airTemperatureC) => change({ airTemperatureC })}
+              />
+            </label>
+            <label>
+              Wind
+              <QuantityInput unit="m/s" value={preparation.windMps} onChange={(windMps) => change({ windMps })} />
+            </label>
+            <label>
+              from
+              <QuantityInput
+                unit="deg"
+                value={preparation.windFromDeg}
+                onChange={(windFromDeg) => change({ windFromDeg })}
+              />
+            </label>
+            <label>
+              Pressure, hPa
+              <QuantityInput
+                unit="level"
+                value={preparation.airPressureHpa}
+                onChange={(airPressureHpa) => change({ airPressureHpa })}
+              />
+            </label>
+          </div>
+        </li>
+        <li>
+          <label>
+            Tyres, bar
+            <QuantityInput
+              unit="level"
+              value={preparation.tyrePressureBar}
+              onChange={(tyrePressureBar) => change({ tyrePressureBar })}
+            />
+          </label>
+        </li>
+        <li>
+          <Checkbox checked={preparation.isLevelSet} onChange={({ target }) => change({ isLevelSet: target.checked })}>
+            Level {ride.level || 'as programmed'} set, display shows no error
+          </Checkbox>
+        </li>
+        <li>
+          <div className="console-pair">
+            <label>
+              Rider
+              <Select
+                size="large"
+                allowClear
+                value={ride.rider?.id ?? null}
+                options={named(riders)}
+                onChange={(riderId: string | undefined) =>
+                  void assign({ id: ride.id, version: ride.version, riderId: riderId ?? null })
+                }
+              />
+            </label>
+            <label>
+              Logger
+              <Select
+                size="large"
+                allowClear
+                placeholder="None: by hand"
+                value={ride.logger?.id ?? null}
+                options={named(loggers)}
+                onChange={(loggerId: string | undefined) =>
+                  void assign({ id: ride.id, version: ride.version, loggerId: loggerId ?? null })
+                }
+              />
+            </label>
+          </div>
+        </li>
+      </ol>
+      {error !== undefined && <p className="caution">{errorMessage(error)}</p>}
+      <p className="quiet">
+        {done} of {of} done{lacking.length > 0 && `; still: ${lacking.join(', ')}`}. Way{' '}
+        {ride.course.lengthM === null ? 'not known' : formatQuantity(ride.course.lengthM / 1000, 'km', system)}.
+      </p>
+      <div className="console-foot">
+        <Button size="large" danger onClick={onAbort}>
+          Abort
+        </Button>
+        <Button size="large" type="primary" loading={steps.isBusy} onClick={() => steps.go('armed')}>
+          Ready to ride
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+/** Typed values are shown at once and stored a moment later; what another phone stored meanwhile is taken in. */
+function usePreparation(ride: Ride): {
+  preparation: Preparation;
+  change: (part: Partial<Preparation>) => void;
+  error: unknown;
+} {
+  const [typed, setTyped] = useState<Partial<Preparation>>({});
+  const [save, { error }] = useChangeRideMutation();
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const preparation = { ...ride.preparation, ...typed };
+  const latest = useRef({ ride, typed });
+  useEffect(() => {
+    latest.current = { ride, typed };
+  });
+  const store = async (): Promise<void> => {
+    const { ride: now, typed: parts } = latest.current;
+    if (Object.keys(parts).length === 0) return;
+    const readable = Object.fromEntries(
+      Object.entries(parts).filter(([, value]) => !(typeof value === 'number' && Number.isNaN(value))),
+    );
+    const result = await save({ id: now.id, version: now.version, preparation: { ...now.preparation, ...readable } });
+    if (!('data' in result) || !result.data) return;
+    setTyped((before) =>
+      Object.fromEntries(Object.entries(before).filter(([key, value]) => parts[key as keyof Preparation] !== value)),
+    );
+  };
+  useEffect(() => () => void store(), []);
+  return {
+    preparation,
+    error,
+    change: (part) => {
+      setTyped((before) => ({ ...before, ...part }));
+      clearTimeout(timer.current);
+      timer.current = setTimeout(() => void store(), SAVE_AFTER_MS);
+    },
+  };
+}

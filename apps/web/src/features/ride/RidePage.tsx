@@ -1,0 +1,187 @@
+import { Button, Form, Select } from 'antd';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import type { NewRide, RidePlace } from '@ebrix/contract';
+import { EFFORTS } from '@ebrix/core/ride-model';
+import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/tests';
+import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { LinkButton } from '../../shared/ui/LinkButton.js';
+import { Page } from '../../shared/ui/Page.js';
+import { SetupMark } from '../../shared/ui/SetupMark.js';
+import { useListCoursesQuery } from '../courses/index.js';
+import { useShortcut } from '../help/index.js';
+import { useListSetupsQuery } from '../setups/index.js';
+import { useBeginRideMutation, useGetRidePlaceQuery } from './api.js';
+import { STATE_WORDS } from './ride-words.js';
+
+/** Where a tester stands at the roadside: what is under way, what comes next. */
+export default function RidePage() {
+  const query = useGetRidePlaceQuery(undefined, { refetchOnMountOrArgChange: true });
+  const [isFree, setFree] = useState(false);
+  return (
+    <Page title="Ride" actions={<Button onClick={() => setFree(!isFree)}>Ride outside a plan</Button>}>
+      {isFree && <FreeRide />}
+      <Answer query={query}>{(place) => <Place place={place} />}</Answer>
+    </Page>
+  );
+}
+
+function Place({ place: { underway, next, recent } }: { readonly place: RidePlace }) {
+  const navigate = useNavigate();
+  const [begin, { isLoading, error }] = useBeginRideMutation();
+  const start = (slotId: string): void =>
+    void begin({ slotId }).then((result) => 'data' in result && result.data && navigate(`/ride/${result.data.id}`));
+  useShortcut('n', 'Next run', () => {
+    if (underway[0]) void navigate(`/ride/${underway[0].id}`);
+    else if (next[0]) start(next[0].slotId);
+  });
+  return (
+    <>
+      {error !== undefined && <Problem error={error} />}
+      {underway.length > 0 && (
+        <section>
+          <h2>Under way</h2>
+          <ul className="ride-list">
+            {underway.map((ride) => (
+              <li key={ride.id}>
+                <div>
+                  <Link to={`/ride/${ride.id}`} className="ride-name">
+                    {ride.setup}
+                  </Link>
+                  <div>
+                    {TEST_KINDS[ride.testKind].label}, {ride.course}
+                    {ride.question && <span className="quiet"> · {ride.question}</span>}
+                  </div>
+                </div>
+                <LinkButton isMain to={`/ride/${ride.id}`} label={`${STATE_WORDS[ride.state]}: go on`} />
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <section className={underway.length > 0 ? 'section' : ''}>
+        <h2>Next by plan</h2>
+        {next.length === 0 ? (
+          <div className="teach" style={{ padding: '16px 0' }}>
+            <p>
+              No planned run waits. A plan tells which setup is ridden next, so that none is favoured by wind or warmth.
+            </p>
+            <LinkButton isMain to="/trials" label="Plan a trial" />
+          </div>
+        ) : (
+          <ul className="ride-list">
+            {next.map((slot, k) => (
+              <li key={slot.slotId}>
+                <div>
+                  <div style={{ display: 'flex', gap: 10, alignItems: 'center' }}>
+                    <SetupMark letter={slot.letter} />
+                    <strong className="ride-name">{slot.setup}</strong>
+                  </div>
+                  <div>
+                    Run <span className="figures">{slot.number}</span> of <span className="figures">{slot.of}</span>,
+                    outing <span className="figures">{slot.outing}</span>: {TEST_KINDS[slot.testKind].label},{' '}
+                    {slot.course}
+                  </div>
+                  <div className="quiet">
+                    <Link to={`/trials/${slot.trialId}/plan`}>{slot.question}</Link>
+                  </div>
+                  {slot.openGates > 0 && (
+                    <p className="caution" style={{ marginTop: 6 }}>
+                      {slot.openGates} gates of this setup are open: pass or waive them before anyone rides.
+                    </p>
+                  )}
+                </div>
+                <Button
+                  type={k === 0 ? 'primary' : 'default'}
+                  size="large"
+                  loading={isLoading}
+                  onClick={() => start(slot.slotId)}
+                >
+                  Prepare this run
+                </Button>
+              </li>
+            ))}
+          </ul>
+        )}
+      </section>
+      {recent.length > 0 && (
+        <section className="section">
+          <h2>Last rides</h2>
+          <table className="rows">
+            <tbody>
+              {recent.map((ride) => (
+                <tr key={ride.id}>
+                  <td>
+                    {new Date(ride.createdAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}
+                  </td>
+                  <td>{ride.setup}</td>
+                  <td>{ride.course}</td>
+                  <td>
+                    <Link to={`/ride/${ride.id}`}>{STATE_WORDS[ride.state]}</Link>
+                  </td>
+                  <td>{ride.runId && <Link to={`/runs/${ride.runId}`}>its run</Link>}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      )}
+    </>
+  );
+}
+
+type FreeValues = Extract<NewRide, { revisionId: string }>;
+
+function FreeRide() {
+  const navigate = useNavigate();
+  const { data: setups } = useListSetupsQuery();
+  const { data: courses } = useListCoursesQuery();
+  const [begin, { isLoading, error }] = useBeginRideMutation();
+  return (
+    <Form<FreeValues>
+      layout="vertical"
+      requiredMark={false}
+      className="plan-rules"
+      style={{ marginBottom: 20 }}
+      initialValues={{ testKind: 'range', effort: 'steady', direction: 1, level: '', laps: 1 }}
+      onFinish={(values) =>
+        void begin({ ...values, direction: 1, level: '', laps: 1 }).then(
+          (result) => 'data' in result && result.data && navigate(`/ride/${result.data.id}`),
+        )
+      }
+    >
+      <Form.Item name="revisionId" label="Setup" rules={[{ required: true, message: 'Choose a setup.' }]}>
+        <Select
+          showSearch={{ optionFilterProp: 'label' }}
+          options={(setups ?? [])
+            .filter(({ archivedAt }) => archivedAt === null)
+            .map(({ name, revisions }) => ({ value: revisions[0]!.id, label: name }))}
+        />
+      </Form.Item>
+      <Form.Item name="courseId" label="Course" rules={[{ required: true, message: 'Choose a course.' }]}>
+        <Select
+          options={(courses ?? [])
+            .filter(({ archivedAt }) => archivedAt === null)
+            .map(({ id, name }) => ({ value: id, label: name }))}
+        />
+      </Form.Item>
+      <Form.Item name="testKind" label="Test">
+        <Select options={TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }))} />
+      </Form.Item>
+      <Form.Item name="effort" label="Ridden with">
+        <Select
+          options={(Object.keys(EFFORTS) as (keyof typeof EFFORTS)[]).map((value) => ({
+            value,
+            label: EFFORTS[value].label,
+          }))}
+        />
+      </Form.Item>
+      <Form.Item label=" " colon={false}>
+        <Button type="primary" htmlType="submit" loading={isLoading}>
+          Prepare this ride
+        </Button>
+      </Form.Item>
+      {error !== undefined && <Problem error={error} />}
+    </Form>
+  );
+}

@@ -1,0 +1,67 @@
+import {
+  rideSchema,
+  ridePlaceSchema,
+  type NewRide,
+  type Ride,
+  type RideChange,
+  type RideMarkInput,
+  type RidePlace,
+  type RideStep,
+} from '@ebrix/contract';
+import { baseApi, checked } from '../../shared/api/base-api.js';
+
+export const ridesApi = baseApi.injectEndpoints({
+  endpoints: (build) => ({
+    getRidePlace: build.query<RidePlace, void>({
+      query: () => 'rides',
+      transformResponse: checked(ridePlaceSchema),
+      providesTags: ['Ride', 'Plan'],
+    }),
+    getRide: build.query<Ride, string>({
+      query: (id) => `rides/${id}`,
+      transformResponse: checked(rideSchema),
+      keepUnusedDataFor: 5,
+    }),
+    beginRide: build.mutation<Ride, NewRide>({
+      query: (body) => ({ url: 'rides', method: 'POST', body }),
+      transformResponse: checked(rideSchema),
+      invalidatesTags: ['Ride', 'Plan'],
+    }),
+    changeRide: build.mutation<Ride, RideChange & { id: string }>({
+      query: ({ id, ...body }) => ({ url: `rides/${id}`, method: 'PUT', body }),
+      transformResponse: checked(rideSchema),
+    }),
+    stepRide: build.mutation<Ride, RideStep & { id: string }>({
+      query: ({ id, ...body }) => ({ url: `rides/${id}/step`, method: 'POST', body }),
+      transformResponse: checked(rideSchema),
+      invalidatesTags: ['Ride', 'Plan', 'Run', 'Trial', 'Outing'],
+    }),
+    sendMarks: build.mutation<Ride, { id: string; marks: RideMarkInput[]; sentAt: string }>({
+      query: ({ id, ...body }) => ({ url: `rides/${id}/marks`, method: 'POST', body }),
+      transformResponse: checked(rideSchema),
+    }),
+    undoMark: build.mutation<Ride, { id: string; markId: string; undone: boolean }>({
+      query: ({ id, markId, undone }) => ({
+        url: `rides/${id}/marks/${markId}/undo`,
+        method: 'POST',
+        body: { undone },
+      }),
+      transformResponse: checked(rideSchema),
+    }),
+    simulateRide: build.mutation<Ride, { id: string; pace: number }>({
+      query: ({ id, pace }) => ({ url: `rides/${id}/simulate`, method: 'POST', body: { pace } }),
+      transformResponse: checked(rideSchema),
+      invalidatesTags: ['Part'],
+    }),
+  }),
+});
+export const {
+  useGetRidePlaceQuery,
+  useGetRideQuery,
+  useBeginRideMutation,
+  useChangeRideMutation,
+  useStepRideMutation,
+  useSendMarksMutation,
+  useUndoMarkMutation,
+  useSimulateRideMutation,
+} = ridesApi;

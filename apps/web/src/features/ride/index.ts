@@ -1,0 +1,1 @@
+export { useGetRidePlaceQuery } from './api.js';

@@ -1,0 +1,1 @@
+export { useGetTrialQuery } from './api.js';
