@@ -1,18 +1,23 @@
 import { defineConfig } from '@playwright/test';
 
+/** A shared machine can be many times slower for a while; shorter while a test is written. */
+const PATIENCE_MS = Number(process.env['E2E_PATIENCE_MS'] ?? 60_000);
+
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
   outputDir: '../test-results',
   // Generous, since a shared machine can be many times slower for a while; a test that passes does not wait for them.
   timeout: 600_000,
-  expect: { timeout: 60_000 },
+  expect: { timeout: PATIENCE_MS },
   workers: 1,
   // One second try, which the report names flaky.
   retries: process.env['CI'] ? 1 : 0,
   forbidOnly: true,
   reporter: [['list'], ['json']],
   use: {
+    // A step that cannot be taken is told with its place, long before the test's own end.
+    actionTimeout: PATIENCE_MS,
     baseURL: process.env['EBRIX_URL'] ?? 'http://127.0.0.1:4180',
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',

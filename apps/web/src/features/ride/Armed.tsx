@@ -38,6 +38,7 @@ export function Armed({
         </Button>
         <Select
           aria-label="How fast"
+          showSearch={{ optionFilterProp: 'label' }}
           value={pace}
           onChange={setPace}
           options={PACES.map((value) => ({ value, label: value === 1 ? 'in real time' : `${value} times as fast` }))}

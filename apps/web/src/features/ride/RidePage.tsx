@@ -160,13 +160,17 @@ function FreeRide() {
       </Form.Item>
       <Form.Item name="courseId" label="Course" rules={[{ required: true, message: 'Choose a course.' }]}>
         <Select
+          showSearch={{ optionFilterProp: 'label' }}
           options={(courses ?? [])
             .filter(({ archivedAt }) => archivedAt === null)
             .map(({ id, name }) => ({ value: id, label: name }))}
         />
       </Form.Item>
       <Form.Item name="testKind" label="Test">
-        <Select options={TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }))} />
+        <Select
+          showSearch={{ optionFilterProp: 'label' }}
+          options={TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }))}
+        />
       </Form.Item>
       <Form.Item name="effort" label="Ridden with">
         <Select

@@ -111,6 +111,8 @@ export function QuestionForm({ trial, onSaved }: Props) {
       {!trial && (
         <Form.Item label="Begin with a usual question" extra="Everything can be changed afterwards.">
           <Select
+            aria-label="Begin with a usual question"
+            showSearch={{ optionFilterProp: 'label' }}
             placeholder="Own question"
             options={QUESTION_TEMPLATES.map(({ name }, value) => ({ value, label: name }))}
             onChange={(index: number) => {

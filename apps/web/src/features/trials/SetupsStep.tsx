@@ -102,7 +102,10 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
       {error !== undefined && <Problem error={error} />}
       <div className="actions">
         {trial.setups.length >= 2 ? (
-          <LinkButton isMain to={`/trials/${trial.id}/runs`} label="On to the runs" />
+          <>
+            <LinkButton isMain to={`/trials/${trial.id}/plan`} label="On to the plan" />
+            <LinkButton to={`/trials/${trial.id}/runs`} label="On to the runs" />
+          </>
         ) : (
           <p className="quiet">Two setups at least, then there is something to compare.</p>
         )}
