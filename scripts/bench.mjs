@@ -7,6 +7,7 @@ import { installPackages } from './lib/install.mjs';
 import { startThrowawayPostgres } from './lib/postgres.mjs';
 import { root, runScript, say } from './lib/say.mjs';
 import { startServer } from './lib/server.mjs';
+import { runLoggers } from './lib/bench-loggers.mjs';
 import { fillWithParts, fillWithRuns, makeLongRideCsv, makeWideCsv } from './lib/bench-data.mjs';
 
 const rows = [];
@@ -42,6 +43,7 @@ await runScript(async () => {
   await benchCore();
   benchLargeImport();
   await benchServer();
+  await benchLoggers();
   say('');
   console.table(Object.fromEntries(rows.map(({ what, ...rest }) => [what, rest])));
 });
@@ -66,7 +68,7 @@ async function benchCore() {
     read = Math.min(read, await best(1, () => readLog(bytes)));
   }
   row('read CSV 36 000 × 12 into channels', read, 'ms', 'plain parse (udsv)', parse, Number((2 * parse).toFixed(1)));
-  const whole = await best(3, () => TASKS.readRide({ bytes, mapping: null, context: {} }));
+  const whole = await best(3, () => TASKS.readRide({ bytes, mapping: null, context: {}, testKind: 'range' }));
   row('CSV 36 000 × 12 to channels and figures', whole, 'ms', 'plain parse (udsv)', parse, 1000);
 
   const random = seededRandom(1);
@@ -160,7 +162,7 @@ function benchLargeImport() {
     const bytes = readFileSync('${file}');
     const own = process.argv[1] === 'own';
     const start = performance.now();
-    if (own) TASKS.readRide({ bytes, mapping: null, context: {} });
+    if (own) TASKS.readRide({ bytes, mapping: null, context: {}, testKind: 'range' });
     else { const text = bytes.toString(); initParser(inferSchema(text)).stringArrs(text); }
     console.log(JSON.stringify({ ms: performance.now() - start, mb: process.resourceUsage().maxRSS / 1024 }));`;
   const run = (which) =>
@@ -212,6 +214,30 @@ async function benchServer() {
     await fillWithParts(url, 500);
     row('list of setups, 500 parts stored', await best(5, () => get('setups')), 'ms', 'health request', health, 100);
     await benchPages(url, (await get('setups'))[0].id, health);
+  } finally {
+    await server.stop();
+    cluster.stop();
+  }
+}
+
+/** `BENCH_LOGGER_S` shortens it while it is worked on. */
+async function benchLoggers() {
+  const seconds = Number(process.env.BENCH_LOGGER_S ?? 300);
+  const cluster = await startThrowawayPostgres();
+  const server = await startServer(cluster.url, { hasDemo: false });
+  try {
+    say(`> 20 loggers at 50 Hz × 12 channels for ${seconds} s`);
+    const use = await runLoggers({ url: server.url, pid: server.pid, databaseUrl: cluster.url, loggers: 20, seconds });
+    row(`20 loggers × 50 Hz × 12, ${seconds} s: lines lost`, use.lost, '', 'lines sent', 20 * 50 * seconds, 0);
+    row(
+      '   processor of the server',
+      100 * use.cpuShare,
+      '% of a core',
+      'JSON.parse of the lines',
+      100 * use.parseShare,
+    );
+    row('   memory of the server, most', use.mostMb, 'MB', 'before the loggers', use.beforeMb);
+    row('   from sending to on disk, 99.9 %', use.slowestAckMs, 'ms', 'time between writes (250 ms)', 250, 1000);
   } finally {
     await server.stop();
     cluster.stop();

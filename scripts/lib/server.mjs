@@ -23,6 +23,7 @@ export async function startServer(databaseUrl, { hasDemo }) {
   });
   return {
     url: `http://127.0.0.1:${port}`,
+    pid: child.pid,
     stop: async () => {
       child.kill('SIGTERM');
       await ended;

@@ -12,7 +12,10 @@ import {
 import { mappingSchema } from './imports.js';
 
 /** Tests that quick look works out from one file. */
-const quickTestSchema = z.enum(['range'], 'Only the test "range" (range and consumption) is worked out here so far.');
+export const quickTestSchema = z.enum(
+  ['range'],
+  'Only the test "range" (range and consumption) is worked out here so far.',
+);
 
 const finite = z.number();
 /** All of it optional: what is left out is unknown, and figures that need it say so. */

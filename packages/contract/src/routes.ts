@@ -22,10 +22,28 @@ import {
   setupSchema,
   thumbRulesSchema,
 } from './setups.js';
-import { courseInputSchema, courseSchema, outingInputSchema, outingSchema } from './courses.js';
+import {
+  courseInputSchema,
+  courseSchema,
+  drawingSchema,
+  gatesInputSchema,
+  outingInputSchema,
+  outingSchema,
+} from './courses.js';
 import { stripSchema } from './figures.js';
 import { importFileSchema, startImportSchema } from './imports.js';
 import { quickLookLogSchema, quickLookTableSchema } from './quick-look.js';
+import { planBasisQuerySchema, planBasisSchema, planSaveSchema, planSchema } from './plans.js';
+import {
+  loggerAnswerSchema,
+  marksInputSchema,
+  newRideSchema,
+  rideChangeSchema,
+  ridePlaceSchema,
+  rideSchema,
+  rideStepSchema,
+  simulateSchema,
+} from './rides.js';
 import { exclusionInputSchema, runDetailSchema, runPageSchema } from './runs.js';
 import { trialInputSchema, trialSchema, verdictSchema } from './trials.js';
 
@@ -189,9 +207,85 @@ export const ROUTES: readonly Route[] = [
   {
     method: 'post',
     path: '/api/courses/{id}/track',
-    summary: 'Set the GPX track of a course',
+    summary: 'Set the track of a course: GPX, GeoJSON, or a CSV table of distance and altitude',
     multipart: ['file'],
     response: courseSchema,
+  },
+  {
+    method: 'put',
+    path: '/api/courses/{id}/gates',
+    summary: 'Set the gates; with runs on the course only when they are to be cut anew',
+    body: gatesInputSchema,
+    response: courseSchema,
+  },
+  {
+    method: 'put',
+    path: '/api/courses/{id}/drawing',
+    summary: 'Draw the course: corners in metres and altitudes',
+    body: drawingSchema,
+    response: courseSchema,
+  },
+  {
+    method: 'put',
+    path: '/api/trials/{id}/plan',
+    summary: 'Store the plan of a trial; with a reason once riding has begun',
+    body: planSaveSchema,
+    response: planSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/trials/{id}/plan/basis',
+    summary: 'Scatter of the deciding figure, and time, energy and warmth of every ride',
+    body: planBasisQuerySchema,
+    response: planBasisSchema,
+  },
+  { method: 'get', path: '/api/rides', summary: 'Rides under way, next by plan, and over', response: ridePlaceSchema },
+  {
+    method: 'post',
+    path: '/api/rides',
+    summary: 'Begin a planned or a free ride',
+    body: newRideSchema,
+    response: rideSchema,
+  },
+  {
+    method: 'get',
+    path: '/api/rides/{id}',
+    summary: 'A ride; /api/rides/{id}/events streams it',
+    response: rideSchema,
+  },
+  {
+    method: 'put',
+    path: '/api/rides/{id}',
+    summary: 'Store preparations and readings',
+    body: rideChangeSchema,
+    response: rideSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/rides/{id}/step',
+    summary: 'Go on to another state',
+    body: rideStepSchema,
+    response: rideSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/rides/{id}/marks',
+    summary: 'Add marks; the same twice is once',
+    body: marksInputSchema,
+    response: rideSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/rides/{id}/simulate',
+    summary: 'Let the simulated logger ride it',
+    body: simulateSchema,
+    response: rideSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/logger/lines',
+    summary: 'Lines of a logger as NDJSON (docs/logger-protocol.md); /api/logger/stream takes them over WebSocket',
+    response: loggerAnswerSchema,
   },
   { method: 'get', path: '/api/outings', summary: 'All outings', response: outingSchema.array() },
   { method: 'post', path: '/api/outings', summary: 'Add an outing', body: outingInputSchema, response: outingSchema },

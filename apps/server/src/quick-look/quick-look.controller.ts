@@ -3,7 +3,7 @@ import { FileInterceptor } from '@nestjs/platform-express';
 import {
   quickLookContextSchema,
   quickLookTableFieldsSchema,
-  testKindSchema,
+  quickTestSchema,
   type Inspection,
   type QuickLookLog,
   type QuickLookTable,
@@ -24,7 +24,7 @@ export class QuickLookController {
     @Body() body: Record<string, string | undefined>,
   ): Promise<QuickLookLog> {
     const { bytes } = toUploadedLog(file);
-    parseOrRefuse(testKindSchema.default('range'), body['test'] || undefined);
+    parseOrRefuse(quickTestSchema.default('range'), body['test'] || undefined);
     const context = parseOrRefuse(quickLookContextSchema, parseJsonField('context', body['context']) ?? {});
     return this.quickLook.log(bytes, context);
   }
