@@ -23,6 +23,15 @@ for (const viewport of SIZES) {
         await first('/api/courses'),
       ];
       const { items } = (await (await request.get('/api/runs')).json()) as { items: Named[] };
+      const trials = (await all('/api/trials')) as (Named & { question: string })[];
+      const planned = trials.find(({ question }) => question.startsWith('Mid motor or rear hub'))!.id;
+      const courses = (await all('/api/courses')) as (Named & { kind: string })[];
+      const climb = courses.find(({ kind }) => kind === 'climb')!.id;
+      const setups = (await all('/api/setups')) as (Named & { revisions: Named[] })[];
+      const begun = await request.post('/api/rides', {
+        data: { revisionId: setups[0]!.revisions[0]!.id, courseId: climb, testKind: 'hill-climb' },
+      });
+      const ride = (await begun.json()) as Named;
       const places = [
         '/bench/setups',
         `/bench/setups/${setup}`,
@@ -44,12 +53,18 @@ for (const viewport of SIZES) {
         '/bench/loggers',
         '/courses',
         `/courses/${course}`,
+        `/courses/${climb}`,
         '/trials',
         '/trials/new/question',
         `/trials/${trial}/question`,
         `/trials/${trial}/setups`,
+        `/trials/${trial}/plan`,
+        `/trials/${planned}/plan`,
+        `/trials/${planned}/sheet`,
         `/trials/${trial}/runs`,
         `/trials/${trial}/verdict`,
+        '/ride',
+        `/ride/${ride.id}`,
         '/runs',
         `/runs/${items[0]!.id}?figure=netConsumption`,
         '/import',
@@ -69,6 +84,10 @@ for (const viewport of SIZES) {
           expect(overflow, `${place} is wider than the screen`).toBeLessThanOrEqual(1);
         });
       }
+      // Nothing is left under way for the tests that follow.
+      await request.post(`/api/rides/${ride.id}/step`, {
+        data: { from: 'preparing', to: 'aborted', reason: 'Only looked at.' },
+      });
     });
   });
 }

@@ -19,7 +19,9 @@ await runScript(async () => {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: 'en-GB' });
   const get = async (path) => (await fetch(`${url}/api/${path}`)).json();
   const trial = (await get('trials')).find(({ question }) => question.startsWith('Which kit'));
-  const course = (await get('courses')).find(({ name }) => name.startsWith('Chapel'));
+  const courses = await get('courses');
+  const course = courses.find(({ kind }) => kind === 'climb');
+  const hillTrial = (await get('trials')).find(({ question }) => question.startsWith('Mid motor'));
   const run = (await get('runs?text=Dromel&sort=date&order=up')).items.find(({ warningCount }) => warningCount > 1);
   const ride = await (await fetch(`${url}/api/runs/${run.id}/file`)).text();
   const csv = {
@@ -43,6 +45,28 @@ await runScript(async () => {
     await page.screenshot({ path: `${root}/docs/screenshots/${name}.png` });
     say(`docs/screenshots/${name}.png`);
   };
+  /** A ride at half its way; it is aborted afterwards, so that the demo stays as it was. */
+  const shootConsole = async () => {
+    await page.goto(`${url}/ride`);
+    await page.getByRole('button', { name: 'Prepare this run' }).first().click();
+    await page.getByRole('button', { name: 'Ready to ride' }).click();
+    await page.getByRole('combobox', { name: 'How fast' }).focus();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.type('20 times');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Ride it simulated' }).click();
+    await page.locator('.console-state[data-state=running]').waitFor();
+    await page.waitForTimeout(12_000);
+    await page.getByRole('button', { name: 'Event' }).click();
+    await page.mouse.move(5, 5);
+    await page.waitForTimeout(1200);
+    await page.screenshot({ path: `${root}/docs/screenshots/console.png` });
+    say('docs/screenshots/console.png');
+    await page.getByRole('button', { name: 'Abort' }).click();
+    await page.getByLabel('Reason').fill('Only for the picture.');
+    await page.getByRole('button', { name: 'Abort the run' }).click();
+    await page.locator('.console-state[data-state=aborted]').waitFor();
+  };
   await shoot('trials', '/trials');
   await shoot('verdict', `/trials/${trial.id}/verdict`);
   await shoot('run', `/runs/${run.id}`, () => page.mouse.move(700, 300));
@@ -64,8 +88,8 @@ await runScript(async () => {
     'side-by-side',
     `/bench/compare?with=${['Corvane R2, 36', 'Dromel D5, 48', 'Quillon'].map(idOf).join(',')}`,
   );
-  await shoot('courses', '/courses');
-  await shoot('course', `/courses/${course.id}`, () => page.locator('.recharts-area-curve').waitFor());
+  await shoot('course', `/courses/${course.id}`);
+  await shoot('plan', `/trials/${hillTrial.id}/plan`, () => page.locator('.recharts-line-curve').waitFor());
   await shoot('quick-look-log', '/quick-look/log', async () => {
     await page.locator('input[type=file]').setInputFiles([plain]);
     await page.locator('.figure-strip').waitFor();
@@ -79,6 +103,7 @@ await runScript(async () => {
     await page.locator('input[type=file]').setInputFiles([csv]);
     await page.getByText('Columns and units').waitFor();
   });
+  await shootConsole();
   // The staged file was only for the picture.
   for (const { id, fileName } of await get('imports'))
     if (fileName === csv.name) await fetch(`${url}/api/imports/${id}`, { method: 'DELETE' });

@@ -71,8 +71,9 @@ export async function runLoggers({ url, pid, databaseUrl, loggers, seconds }) {
           const { ack, error } = JSON.parse(line);
           if (error) throw new Error(error.message);
           if (ack === undefined) continue;
+          // The line that waited longest for this write.
+          delays.push(performance.now() - box.sentAt[box.acknowledged + 1]);
           box.acknowledged = ack;
-          delays.push(performance.now() - box.sentAt[ack]);
         }
       });
       await new Promise((resolve, reject) => socket.once('open', resolve).once('error', reject));

@@ -59,7 +59,7 @@ export class SessionRepository {
           void where.whereRaw('id::text = ?', [word.toLowerCase()]).orWhereRaw('lower(name) = lower(?)', [word]),
       )
       .first();
-    return row as { id: string; name: string } | undefined;
+    return row;
   }
 
   /** The session of that name, made when it is new; what it measures may not change within it. */

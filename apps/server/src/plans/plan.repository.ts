@@ -38,7 +38,7 @@ export class PlanRepository {
       .where({ trial_id: trialId })
       .first();
     if (!row) return undefined;
-    const { version, input } = row as { version: number; input: unknown };
+    const { version, input } = row;
     const changes = await this.database('plan_change')
       .select<{ at: Date; what: string; why: string }[]>('at', 'what', 'why')
       .where({ trial_id: trialId })
@@ -80,7 +80,7 @@ export class PlanRepository {
       )
       .whereIn('s.trial_id', [...trialIds])
       .orderBy(['s.outing', 's.position']);
-    return (rows as unknown as SlotRow[]).map((row) => ({
+    return rows.map((row) => ({
       id: row.id,
       outing: row.outing,
       position: row.position,
@@ -175,13 +175,7 @@ export class PlanRepository {
       .join('trial as t', 't.id', 'p.trial_id')
       .select('t.id', 't.question', 'p.input')
       .whereNull('t.archived_at')
-      .whereExists((exists) =>
-        exists
-          .select(this.database.raw('1'))
-          .from('plan_slot as s')
-          .whereRaw('s.trial_id = p.trial_id')
-          .where('s.state', 'planned'),
-      )
+      .whereRaw("exists (select from plan_slot s where s.trial_id = p.trial_id and s.state = 'planned')")
       .orderBy('p.updated_at', 'desc')) as { id: string; question: string; input: unknown }[];
     return rows.map(({ id, question, input }) => ({ id, question, input: planInputSchema.parse(input) }));
   }

@@ -30,7 +30,6 @@ import { LoggerHub } from '../loggers/logger-hub.js';
 import { SessionRepository } from '../loggers/session.repository.js';
 import { OutingService } from '../outings/outing.service.js';
 import { PlanRepository } from '../plans/plan.repository.js';
-import { toFacts } from '../setups/revision-facts.js';
 import { SetupRepository } from '../setups/setup.repository.js';
 import { SetupService } from '../setups/setup.service.js';
 import { handOfRide } from './hand-of-ride.js';

@@ -117,7 +117,7 @@ export function GateProfile({ lengthM, profile, gates, onMove }: Props) {
               onPointerDown={(event) => {
                 if (!onMove) return;
                 event.preventDefault();
-                (event.currentTarget as SVGGElement).focus();
+                event.currentTarget.focus();
                 setDragged(k);
               }}
               onKeyDown={(event) => onKey(event, k)}

@@ -67,6 +67,11 @@ describe('courses', () => {
       lengthM: 9200,
       surface: 'asphalt',
       notes: '',
+      cautions: '',
+      permission: '',
+      windExposure: null,
+      isBothWays: false,
+      guessedGradeDeg: null,
     });
     expect(await screen.findByRole('heading', { name: 'Level round' })).toBeInTheDocument();
   });
@@ -86,7 +91,7 @@ describe('courses', () => {
 
   it('without altitude say so instead of a profile', async () => {
     open(`/courses/${tracked.id}`, { [`courses/${tracked.id}`]: tracked });
-    expect(await screen.findByText(/The track has no altitude/)).toBeInTheDocument();
+    expect(await screen.findByText(/It has no altitude, so there is no profile/)).toBeInTheDocument();
     expect(screen.getByText(/From round.gpx/)).toBeInTheDocument();
   });
 
@@ -95,8 +100,61 @@ describe('courses', () => {
       [`courses/${exampleCourse.id}`]: exampleCourse,
       [`POST courses/${exampleCourse.id}/track`]: () => refusal(422, 'no-position', 'The file has no positions.'),
     });
-    expect(await screen.findByText(/No track yet/)).toBeInTheDocument();
-    await user().upload(screen.getByLabelText('Choose a GPX track'), new File(['<gpx/>'], 'a.gpx'));
+    expect(await screen.findByText(/No plan yet/)).toBeInTheDocument();
+    await user().upload(screen.getByLabelText('Choose a track'), new File(['<gpx/>'], 'a.gpx'));
     expect(await screen.findByText('The file has no positions.')).toBeInTheDocument();
+  });
+
+  it('say what the profile says in the direction looked at, beside what was guessed', async () => {
+    const climb: Course = {
+      ...tracked,
+      lengthM: 1000,
+      guessedGradeDeg: 7,
+      track: {
+        ...tracked.track!,
+        profile: Array.from({ length: 101 }, (_, k) => ({
+          distanceM: k * 10,
+          altitudeM: k * 0.5,
+          grade: 0.05,
+          gradeUncertainty: 0,
+        })),
+      },
+    };
+    open(`/courses/${climb.id}`, { [`courses/${climb.id}`]: climb });
+    expect(await screen.findByText(/a moderate climb/)).toBeInTheDocument();
+    expect(screen.getByText(/5.00 ± 0.08 %/)).toBeInTheDocument();
+    expect(screen.getByText(/the profile says otherwise/)).toHaveTextContent('12.3 %');
+    await user().click(screen.getByRole('button', { name: 'The other way' }));
+    expect(screen.getByText(/-5.00 ± 0.08 %/)).toBeInTheDocument();
+  });
+
+  it('move their gates by keys, and ask before runs are cut anew', async () => {
+    const gated: Course = { ...exampleCourse, gates: [{ kind: 'start', name: 'Quay', distanceM: 100 }] };
+    const api = open(`/courses/${gated.id}`, {
+      [`courses/${gated.id}`]: gated,
+      [`PUT courses/${gated.id}/gates`]: ({ body }: { body: unknown }) => ({
+        ...gated,
+        version: 2,
+        gates: (body as Course).gates,
+      }),
+    });
+    const hands = user();
+    const gate = await screen.findByRole('slider', { name: 'Start Quay' });
+    gate.focus();
+    await hands.keyboard('{ArrowRight}{Shift>}{ArrowRight}{/Shift}');
+    expect(gate).toHaveAttribute('aria-valuenow', '210');
+    await hands.click(screen.getByRole('button', { name: 'Add finish' }));
+    await hands.click(screen.getByRole('button', { name: 'Save gates' }));
+    expect(await screen.findByText('Cut 6 runs anew?')).toBeInTheDocument();
+    expect(api.asked.some(({ method }) => method === 'PUT')).toBe(false);
+    await hands.click(screen.getByRole('button', { name: 'Cut anew' }));
+    await waitFor(() => expect(api.asked.some(({ method }) => method === 'PUT')).toBe(true));
+    expect(api.asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+      recutRuns: true,
+      gates: [
+        { kind: 'start', distanceM: 210 },
+        { kind: 'finish', distanceM: 9200 },
+      ],
+    });
   });
 });

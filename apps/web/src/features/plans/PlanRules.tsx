@@ -1,5 +1,5 @@
 import { Button, Checkbox, Input, Select } from 'antd';
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { Course, PlanInput, PlanTest } from '@ebrix/contract';
 import { EFFORTS } from '@ebrix/core/ride-model';
 import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/tests';
@@ -155,16 +155,32 @@ export function Whole({
   readonly most: number;
   readonly onChange: (value: number) => void;
 }) {
+  // What is being typed need not be a number yet; it becomes one or goes back to the last that was.
+  const [text, setText] = useState(String(value));
+  const [shown, setShown] = useState(value);
+  if (shown !== value) {
+    setShown(value);
+    setText(String(value));
+  }
+  const read = (typed: string): number | undefined => {
+    const number = Number(typed);
+    return typed.trim() !== '' && Number.isInteger(number) && number >= least && number <= most ? number : undefined;
+  };
   return (
     <Input
       type="number"
       min={least}
       max={most}
-      value={value}
+      value={text}
+      status={read(text) === undefined ? 'error' : ''}
       onChange={({ target }) => {
-        const number = Math.round(Number(target.value));
-        if (target.value !== '' && number >= least && number <= most) onChange(number);
+        setText(target.value);
+        const number = read(target.value);
+        if (number === undefined) return;
+        setShown(number);
+        onChange(number);
       }}
+      onBlur={() => read(text) === undefined && setText(String(value))}
     />
   );
 }

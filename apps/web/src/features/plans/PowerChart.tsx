@@ -69,7 +69,7 @@ export default function PowerChart({ design, difference, runs, wanted }: Props) 
             <Tooltip
               isAnimationActive={false}
               formatter={(value) => [`${Number(value).toFixed(0)} %`, 'chance']}
-              labelFormatter={(value) => `${String(value)} runs of each`}
+              labelFormatter={(value) => `${Number(value)} runs of each`}
               contentStyle={{
                 background: 'var(--surface)',
                 border: '1px solid var(--hairline)',

@@ -4,7 +4,7 @@ import type { Live, Ride } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { useShortcut } from '../help/index.js';
 import { useSimulateRideMutation } from './api.js';
-import type { Steps } from './ConsolePage.js';
+import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
 
 const PACES = [1, 5, 20, 60] as const;

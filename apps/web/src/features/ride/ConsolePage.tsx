@@ -15,6 +15,7 @@ import { Preparing } from './Preparing.js';
 import { ReasonSheet } from './ReasonSheet.js';
 import { Running } from './Running.js';
 import { STATE_WORDS, stopSentence } from './ride-words.js';
+import type { Steps } from './steps.js';
 import { useMarks, useRideEvents } from './use-ride.js';
 
 /** The roadside console of one ride: for a phone in a wet hand and for sunlight. */
@@ -26,11 +27,6 @@ export default function ConsolePage() {
       <Answer query={query}>{(ride) => <Console ride={ride} />}</Answer>
     </main>
   );
-}
-
-export interface Steps {
-  readonly go: (to: Ride['state'], reason?: string) => void;
-  readonly isBusy: boolean;
 }
 
 function Console({ ride }: { readonly ride: Ride }) {
@@ -91,6 +87,11 @@ function Console({ ride }: { readonly ride: Ride }) {
           {stopSentence(stop, system)}
         </p>
       ))}
+      {marks.problem !== undefined && (
+        <p className="caution" role="alert">
+          A mark was not taken: {errorMessage(marks.problem)}
+        </p>
+      )}
       {error !== undefined && (
         <p className="caution" role="alert">
           {overtaken ? 'Another phone went on with this ride. This is how it stands now.' : errorMessage(error)}{' '}

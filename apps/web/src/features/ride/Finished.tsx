@@ -5,7 +5,7 @@ import { errorMessage } from '../../shared/api/base-api.js';
 import { formatClock } from '../../shared/format/format-quantity.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
 import { useChangeRideMutation } from './api.js';
-import type { Steps } from './ConsolePage.js';
+import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
 import { MarkForm, type MarkFormKind } from './MarkForm.js';
 import { MarkList } from './MarkList.js';

@@ -8,7 +8,7 @@ import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
 import { useListPartsQuery } from '../bench/index.js';
 import { useChangeRideMutation } from './api.js';
-import type { Steps } from './ConsolePage.js';
+import type { Steps } from './steps.js';
 import { preparedCount } from './ride-words.js';
 
 /** A tenth of a volt a cell short of full is a pack that was not charged to the end, or not at rest. */

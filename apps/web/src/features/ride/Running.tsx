@@ -5,7 +5,7 @@ import type { Live, Ride } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { formatClock, formatQuantity } from '../../shared/format/format-quantity.js';
 import { useShortcut } from '../help/index.js';
-import type { Steps } from './ConsolePage.js';
+import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
 import { MarkForm, type MarkFormKind } from './MarkForm.js';
 import { MarkList } from './MarkList.js';

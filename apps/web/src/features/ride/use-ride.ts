@@ -32,6 +32,8 @@ export function useRideEvents(rideId: string): { live: Live | undefined; isConne
 /** Marks go to the server when it is there, and wait in the browser while it is not. */
 export function useMarks(rideId: string): {
   waiting: readonly RideMarkInput[];
+  /** Why marks were refused; they are not kept then. */
+  problem: unknown;
   mark: (
     mark: Omit<RideMarkInput, 'at' | 'direction' | 'elapsedS' | 'id' | 'place' | 'text' | 'value'> &
       Partial<RideMarkInput>,
@@ -39,6 +41,7 @@ export function useMarks(rideId: string): {
 } {
   const [send] = useSendMarksMutation();
   const [waiting, setWaiting] = useState<readonly RideMarkInput[]>(() => waitingMarks(localStorage, rideId));
+  const [problem, setProblem] = useState<unknown>();
   const isSending = useRef(false);
   const dispatch = useDispatch<AppDispatch>();
   const flush = useCallback(async (): Promise<void> => {
@@ -48,8 +51,10 @@ export function useMarks(rideId: string): {
     const result = await send({ id: rideId, marks, sentAt: new Date().toISOString() });
     isSending.current = false;
     const status = (result.error as { status?: unknown } | undefined)?.status;
-    // Refused for good: asking again would not help, and the sentence was shown.
-    if (result.data || (typeof status === 'number' && status < 500)) {
+    // Refused for good: asking again would not help; the console says so.
+    const isRefused = typeof status === 'number' && status < 500;
+    if (isRefused) setProblem(result.error);
+    if (result.data || isRefused) {
       dropMarks(
         localStorage,
         rideId,
@@ -78,7 +83,7 @@ export function useMarks(rideId: string): {
     setWaiting(waitingMarks(localStorage, rideId));
     void flush();
   };
-  return { waiting, mark };
+  return { waiting, problem, mark };
 }
 
 /** Seconds since the start by this device's clock, for rides without a logger. */

@@ -1,0 +1,287 @@
+import { act, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { Route, Routes } from 'react-router';
+import type { Live, Ride } from '@ebrix/contract';
+import { fakeApi, refusal } from '../../testing/fake-api.js';
+import { renderInApp } from '../../testing/render.js';
+import { exampleMark, exampleRide } from '../../testing/ride-examples.js';
+import ConsolePage from './ConsolePage.js';
+import { readClock } from './Finished.js';
+import { dropMarks, keepMark, waitingMarks } from './mark-queue.js';
+import { nextGate } from './next-gate.js';
+import RidePage from './RidePage.js';
+import { markSentence, preparedCount, reading, stopSentence } from './ride-words.js';
+
+/** A stand-in for the stream of the server. */
+class FakeSource {
+  static newest: FakeSource | undefined;
+  private readonly heard = new Map<string, (event: { data: string }) => void>();
+  constructor() {
+    FakeSource.newest = this;
+  }
+  addEventListener(name: string, listen: (event: { data: string }) => void): void {
+    this.heard.set(name, listen);
+  }
+  close(): void {}
+  tell(name: string, data: unknown = ''): void {
+    act(() => this.heard.get(name)?.({ data: JSON.stringify(data) }));
+  }
+}
+const user = () => userEvent.setup({ delay: null, pointerEventsCheck: 0 });
+const open = (ride: Ride, answers: Parameters<typeof fakeApi>[0] = {}) => {
+  const api = fakeApi({ [`rides/${ride.id}`]: ride, 'bench/riders': [], 'bench/loggers': [], ...answers });
+  renderInApp(
+    <Routes>
+      <Route path="/ride/:id" element={<ConsolePage />} />
+      <Route path="/ride" element={<RidePage />} />
+    </Routes>,
+    `/ride/${ride.id}`,
+  );
+  return api;
+};
+const live = (more: Partial<Live> = {}): Live => ({
+  rideId: exampleRide().id,
+  elapsedS: 62,
+  distanceM: 400,
+  values: [
+    { name: 'speed', value: 21.44, unit: 'km/h' },
+    { name: 'power', value: 742.3, unit: 'W' },
+    { name: 'motorTemperature', value: 88.2, unit: '°C' },
+  ],
+  silentS: 0,
+  isConnected: true,
+  samples: 620,
+  missing: 0,
+  bad: 0,
+  stops: [],
+  ...more,
+});
+const running = (more: Partial<Ride> = {}): Ride =>
+  exampleRide({ state: 'running', startedAt: new Date(Date.now() - 62_000).toISOString(), ...more });
+beforeEach(() => {
+  localStorage.clear();
+  (globalThis as { EventSource: unknown }).EventSource = FakeSource;
+});
+
+describe('the console while preparing', () => {
+  it('counts what is done, warns of a pack that is not full, and stores what is typed', async () => {
+    const ride = exampleRide();
+    const api = open(ride, {
+      [`PUT rides/${ride.id}`]: ({ body }: { body: unknown }) => ({ ...ride, ...(body as object), version: 2 }),
+    });
+    const hands = user();
+    await hands.type(await screen.findByLabelText(/^Start voltage/), '40,9');
+    expect(screen.getByText(/Below full: a range ride from here is shorter/)).toBeInTheDocument();
+    await hands.click(screen.getByLabelText(/Charged full/));
+    expect(screen.getByText(/2 of 6 done/)).toBeInTheDocument();
+    await waitFor(() => expect(api.asked.some(({ method }) => method === 'PUT')).toBe(true));
+    expect(api.asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+      preparation: { startVoltageV: 40.9 },
+    });
+  });
+  it('does not let anyone past open gates, and says where they are', async () => {
+    const ride = exampleRide({ openGates: 3 });
+    open(ride, {
+      [`POST rides/${ride.id}/step`]: () =>
+        Response.json(
+          { error: { code: 'gates-open', message: '3 gates are open.', details: { setupId: ride.setup.id } } },
+          { status: 409 },
+        ),
+    });
+    expect(await screen.findByText(/3 gates of this setup are open/)).toBeInTheDocument();
+    await user().click(screen.getByRole('button', { name: 'Ready to ride' }));
+    expect(await screen.findByRole('link', { name: 'To its gates' })).toHaveAttribute(
+      'href',
+      `/bench/setups/${ride.setup.id}/gates`,
+    );
+  });
+});
+
+describe('the console while running', () => {
+  it('shows the great number, the way to go and what has to stop the ride', async () => {
+    open(running());
+    await screen.findByRole('button', { name: 'Finished' });
+    FakeSource.newest!.tell(
+      'live',
+      live({ stops: [{ code: 'motor-hot', severity: 'stop', value: 96, limit: 95, coolToC: 60 }] }),
+    );
+    expect(await screen.findByText('21.4')).toBeInTheDocument();
+    expect(screen.getByText('742 W')).toBeInTheDocument();
+    expect(screen.getByText('8.8 km')).toBeInTheDocument();
+    expect(screen.getByRole('alert')).toHaveTextContent('Hub at 96 °C: stop, let it cool to 60 °C.');
+  });
+  it('says when the logger falls silent and what is missing', async () => {
+    open(running({ logger: { id: exampleRide().id, name: 'Box 1' } }));
+    await screen.findByRole('button', { name: 'Finished' });
+    FakeSource.newest!.tell('live', live({ silentS: 9, missing: 4, bad: 1 }));
+    expect(await screen.findByText(/Box 1:.*silent for 9 s.*4 missing.*1 lines could not be used/)).toBeInTheDocument();
+  });
+  it('keeps marks while the server is away, and sends them when it is back', async () => {
+    const ride = running();
+    let isAway = true;
+    const api = open(ride, {
+      [`POST rides/${ride.id}/marks`]: () =>
+        isAway ? refusal(503, 'database-unreachable', 'Away.') : { ...ride, marks: [exampleMark(1, 'event')] },
+    });
+    await screen.findByRole('button', { name: 'Event' });
+    FakeSource.newest!.tell('error');
+    await user().click(screen.getByRole('button', { name: 'Event' }));
+    expect(await screen.findByText(/kept here, not sent yet/)).toBeInTheDocument();
+    expect(screen.getByText(/No connection to Ebrix.*1 wait/)).toBeInTheDocument();
+    expect(waitingMarks(localStorage, ride.id)).toHaveLength(1);
+    isAway = false;
+    await waitFor(() => expect(waitingMarks(localStorage, ride.id)).toHaveLength(0), { timeout: 5000 });
+    const sent = api.asked
+      .filter(({ path }) => path.endsWith('/marks'))
+      .map(({ body }) => (body as { marks: { id: string }[] }).marks[0]!.id);
+    expect(new Set(sent).size).toBe(1);
+  });
+  it('says when a mark is refused', async () => {
+    const ride = running();
+    open(ride, { [`POST rides/${ride.id}/marks`]: () => refusal(409, 'wrong-state', 'This ride is over.') });
+    await user().click(await screen.findByRole('button', { name: 'Event' }));
+    expect(await screen.findByText('A mark was not taken: This ride is over.')).toBeInTheDocument();
+  });
+  it('notes a temperature by where it was read', async () => {
+    const ride = running();
+    const api = open(ride, { [`POST rides/${ride.id}/marks`]: ride });
+    const hands = user();
+    await hands.click(await screen.findByRole('button', { name: 'Temp.' }));
+    await hands.click(screen.getByRole('button', { name: 'Battery' }));
+    await hands.type(screen.getByLabelText('Temperature, read by hand', { selector: 'input' }), '41');
+    await hands.click(screen.getByRole('button', { name: 'Note it' }));
+    await waitFor(() => expect(api.asked.some(({ path }) => path.endsWith('/marks'))).toBe(true));
+    expect(api.asked.find(({ path }) => path.endsWith('/marks'))!.body).toMatchObject({
+      marks: [{ kind: 'temperature', place: 'battery', value: 41 }],
+    });
+  });
+  it('follows another phone', async () => {
+    open(running());
+    await screen.findByRole('button', { name: 'Finished' });
+    FakeSource.newest!.tell('ride', exampleRide({ state: 'aborted', reason: 'Rain' }));
+    expect(await screen.findByRole('heading', { name: 'Aborted' })).toBeInTheDocument();
+  });
+});
+
+describe('the console when the run is over', () => {
+  it('stores what was read, then keeps the run', async () => {
+    const ride = running({ state: 'finished', finishedAt: new Date().toISOString() });
+    const api = open(ride, {
+      [`PUT rides/${ride.id}`]: ({ body }: { body: unknown }) => ({ ...ride, ...(body as object), version: 2 }),
+      [`POST rides/${ride.id}/step`]: { ...ride, state: 'kept' },
+      [`POST rides/${ride.id}/marks`]: ride,
+    });
+    const hands = user();
+    await hands.type(await screen.findByLabelText(/^Trip distance/), '9,2');
+    await hands.click(screen.getByText('Type in a time from paper'));
+    await hands.type(screen.getByPlaceholderText('12:34.5'), '25:01');
+    await hands.click(screen.getByRole('button', { name: 'Add' }));
+    await waitFor(() => expect(api.asked.some(({ path }) => path.endsWith('/marks'))).toBe(true));
+    expect(api.asked.find(({ path }) => path.endsWith('/marks'))!.body).toMatchObject({
+      marks: [{ kind: 'start', elapsedS: 1501 }],
+    });
+    await hands.click(screen.getByRole('button', { name: 'Keep it' }));
+    await waitFor(() => expect(api.asked.some(({ path }) => path.endsWith('/step'))).toBe(true));
+    expect(api.asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({ after: { tripDistanceKm: 9.2 } });
+    expect(api.asked.find(({ path }) => path.endsWith('/step'))!.body).toEqual({
+      from: 'finished',
+      to: 'kept',
+      reason: null,
+    });
+  });
+  it('says why no run could be made, and that nothing is lost', async () => {
+    open(running({ state: 'kept', making: { status: 'failed', message: 'The log has no time.' } }));
+    expect(await screen.findByRole('alert')).toHaveTextContent(
+      'The log has no time. Nothing that was recorded is lost',
+    );
+  });
+});
+
+describe('the place Ride', () => {
+  it('offers the next planned run and begins it', async () => {
+    const ride = exampleRide();
+    const api = fakeApi({
+      'GET rides': {
+        underway: [],
+        recent: [],
+        next: [
+          {
+            slotId: ride.id,
+            trialId: ride.id,
+            question: 'Which kit?',
+            letter: 'B',
+            setup: 'Dromel D5',
+            course: 'Level round',
+            testKind: 'range',
+            outing: 1,
+            number: 2,
+            of: 8,
+            openGates: 1,
+          },
+        ],
+      },
+      'POST rides': ride,
+      [`rides/${ride.id}`]: ride,
+      'bench/riders': [],
+      'bench/loggers': [],
+    });
+    renderInApp(
+      <Routes>
+        <Route path="/ride/:id" element={<ConsolePage />} />
+        <Route path="/ride" element={<RidePage />} />
+      </Routes>,
+      '/ride',
+    );
+    expect(await screen.findByText(/1 gates of this setup are open/)).toBeInTheDocument();
+    await user().click(screen.getByRole('button', { name: 'Prepare this run' }));
+    expect(await screen.findByRole('heading', { name: 'Prepare' })).toBeInTheDocument();
+    expect(api.asked.find(({ method }) => method === 'POST')!.body).toEqual({ slotId: ride.id });
+  });
+});
+
+describe('small parts of the console', () => {
+  it('know which gate a tap means', () => {
+    expect(nextGate([], 'hill-climb')).toEqual({ kind: 'start', direction: 1 });
+    const start = exampleMark(1, 'start', { direction: 1 });
+    const finish = exampleMark(2, 'finish', { direction: 1 });
+    expect(nextGate([start], 'top-speed')).toEqual({ kind: 'finish', direction: 1 });
+    expect(nextGate([start, finish], 'top-speed')).toEqual({ kind: 'start', direction: -1 });
+    expect(nextGate([start, finish], 'range')).toEqual({ kind: 'start', direction: 1 });
+    expect(nextGate([start, { ...finish, isUndone: true }], 'range')).toEqual({ kind: 'finish', direction: 1 });
+  });
+  it.each([
+    ['75,5', 75.5],
+    ['12:34.5', 754.5],
+    ['1:02:03', 3723],
+    ['soon', undefined],
+    ['1:2:3:4', undefined],
+  ])('read %s from a stopwatch', (text, seconds) => expect(readClock(text)).toBe(seconds));
+  it('keep marks in the browser until they are sent, whatever lies there', () => {
+    const { isUndone: _, ...mark } = exampleMark(1, 'event');
+    keepMark(localStorage, 'r', mark);
+    keepMark(localStorage, 'r', { ...mark, id: 'b' });
+    dropMarks(localStorage, 'r', [mark.id]);
+    expect(waitingMarks(localStorage, 'r').map(({ id }) => id)).toEqual(['b']);
+    localStorage.setItem('ebrix.marks.r', '{nonsense');
+    expect(waitingMarks(localStorage, 'r')).toEqual([]);
+  });
+  it('speak in the units of the person', () => {
+    expect(reading(21.44, 'km/h', 'imperial')).toEqual({ value: '13.3', unit: 'mph' });
+    expect(
+      stopSentence({ code: 'battery-hot', severity: 'caution', value: 45, limit: 50, coolToC: 15 }, 'imperial'),
+    ).toContain('122 °F');
+    expect(
+      stopSentence({ code: 'pack-low', severity: 'stop', value: 29.9, limit: 30, coolToC: null }, 'metric'),
+    ).toContain('switch the motor off');
+    expect(
+      stopSentence({ code: 'brake-trouble', severity: 'stop', value: null, limit: null, coolToC: null }, 'metric'),
+    ).toContain('do not ride on');
+  });
+  it.each([
+    [exampleMark(75, 'finish', { direction: -1 }), '1:15 finish gate, the other way'],
+    [exampleMark(5, 'temperature', { place: 'motor', value: 61 }), '0:05 motor 61 °C'],
+    [exampleMark(5, 'gauge', { value: 3 }), '0:05 3 bars'],
+    [exampleMark(5, 'note', { text: 'Cart', elapsedS: null }), 'Cart'],
+  ])('put a mark in words: %#', (mark, words) => expect(markSentence(mark, 'metric')).toBe(words));
+  it('count preparations', () => expect(preparedCount(exampleRide()).lacking).toHaveLength(6));
+});
