@@ -46,6 +46,7 @@ export const runQuerySchema = z.strictObject({
   course: z.uuid().optional(),
   outing: z.uuid().optional(),
   state: z.enum(['counted', 'excluded']).optional(),
+  kind: testKindSchema.optional(),
   text: z.string().max(120).optional(),
   sort: runSortSchema.default('date'),
   order: z.enum(['up', 'down']).default('down'),

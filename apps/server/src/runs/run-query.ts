@@ -79,11 +79,12 @@ export function selectSummaries(database: Knex): Knex.QueryBuilder {
 }
 
 export function filterRuns(query: Knex.QueryBuilder, filters: Partial<RunQuery>): void {
-  const { setup, revision, course, outing, state, text } = filters;
+  const { setup, revision, course, outing, state, kind, text } = filters;
   if (setup) void query.where('s.id', setup);
   if (revision) void query.where('rev.id', revision);
   if (course) void query.where('c.id', course);
   if (outing) void query.where('o.id', outing);
+  if (kind) void query.where('r.test_kind', kind);
   if (state) void (state === 'excluded' ? query.whereNotNull('x.id') : query.whereNull('x.id'));
   if (text?.trim()) {
     // The person's per cent signs and underscores are letters, not wildcards.

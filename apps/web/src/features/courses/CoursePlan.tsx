@@ -12,11 +12,14 @@ export function CoursePlan({
   height,
   gates = [],
   isSmall = false,
+  onPick,
 }: {
   readonly track: Track;
   readonly gates?: readonly Gate[];
   readonly height: number;
   readonly isSmall?: boolean;
+  /** A tap on the way: how far along it. */
+  readonly onPick?: (distanceM: number) => void;
 }) {
   const system = useUnits();
   const [box, width] = useWidth<HTMLDivElement>(isSmall ? 120 : 420);
@@ -45,7 +48,14 @@ export function CoursePlan({
         height={height}
         role="img"
         aria-label={`Plan of the course, ${plain(track.lengthM / 1000, 3)} km long`}
-        style={{ display: 'block' }}
+        style={{ display: 'block', cursor: onPick ? 'crosshair' : undefined }}
+        onClick={({ clientX, clientY, currentTarget }) => {
+          if (!onPick) return;
+          const { left, top } = currentTarget.getBoundingClientRect();
+          onPick(
+            nearestDistance(track.plan, (at) => Math.hypot(x(at.eastM) - clientX + left, y(at.northM) - clientY + top)),
+          );
+        }}
       >
         <path d={path} fill="none" stroke="var(--acting)" strokeWidth={isSmall ? 1.6 : 2.4} strokeLinejoin="round" />
         {start && (
@@ -92,6 +102,21 @@ export function CoursePlan({
     </div>
   );
 }
+
+/** Distance along the plan of its point that lies nearest; long pieces are looked at in steps. */
+function nearestDistance(plan: Track['plan'], gapTo: (at: Track['plan'][number]) => number): number {
+  const lengthM = plan
+    .slice(1)
+    .reduce((sum, point, k) => sum + Math.hypot(point.eastM - plan[k]!.eastM, point.northM - plan[k]!.northM), 0);
+  let best = { distanceM: 0, gap: Infinity };
+  for (let k = 0; k <= PICK_STEPS; k++) {
+    const distanceM = (lengthM * k) / PICK_STEPS;
+    const gap = gapTo(pointAt(plan, distanceM));
+    if (gap < best.gap) best = { distanceM, gap };
+  }
+  return best.distanceM;
+}
+const PICK_STEPS = 1000;
 
 /** The place on the plan at a distance along it. */
 function pointAt(plan: Track['plan'], distanceM: number): Track['plan'][number] {

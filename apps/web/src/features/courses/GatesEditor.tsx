@@ -6,11 +6,13 @@ import { Problem } from '../../shared/ui/Answer.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
 import { useSetGatesMutation } from './api.js';
 import { GATE_WORDS } from './course-words.js';
+import { CoursePlan } from './CoursePlan.js';
 import { GateProfile } from './GateProfile.js';
 
 /** Gates by distance or dragged on the profile; moving them cuts the runs of the course anew, after asking. */
 export function GatesEditor({ course }: { readonly course: Course }) {
   const [gates, setGates] = useState<readonly Gate[]>(course.gates);
+  const [placing, setPlacing] = useState<number>();
   const [save, { isLoading, error, reset }] = useSetGatesMutation();
   const lengthM = course.lengthM ?? 0;
   if (!(lengthM > 0)) return <p className="quiet">Gates can be set once the course has a length or a track.</p>;
@@ -32,6 +34,7 @@ export function GatesEditor({ course }: { readonly course: Course }) {
     }).then((result) => {
       if ('data' in result && result.data) setGates(result.data.gates);
     });
+  const hasPlan = (course.track?.plan.length ?? 0) > 1;
   const missing = (['start', 'finish'] as const).filter((kind) => !gates.some((gate) => gate.kind === kind));
   return (
     <div>
@@ -66,9 +69,36 @@ export function GatesEditor({ course }: { readonly course: Course }) {
             value={gate.distanceM}
             onChange={(distanceM) => distanceM !== null && !Number.isNaN(distanceM) && change(k, { distanceM })}
           />
-          <Button onClick={() => setGates(gates.filter((_, j) => j !== k))}>Take away</Button>
+          {hasPlan && (
+            <Button
+              aria-pressed={placing === k}
+              type={placing === k ? 'primary' : 'default'}
+              onClick={() => setPlacing(placing === k ? undefined : k)}
+            >
+              On the plan
+            </Button>
+          )}
+          <Button
+            onClick={() => {
+              setPlacing(undefined);
+              setGates(gates.filter((_, j) => j !== k));
+            }}
+          >
+            Take away
+          </Button>
         </div>
       ))}
+      {placing !== undefined && hasPlan && (
+        <div style={{ marginTop: 10 }}>
+          <p>Tap the place on the way.</p>
+          <CoursePlan
+            track={course.track!}
+            gates={gates}
+            height={260}
+            onPick={(distanceM) => change(placing, { distanceM: Math.min(lengthM, Math.round(distanceM)) })}
+          />
+        </div>
+      )}
       <div className="actions" style={{ marginTop: 8 }}>
         {missing.map((kind) => (
           <Button key={kind} onClick={() => add(kind)}>

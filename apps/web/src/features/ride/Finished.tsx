@@ -2,8 +2,9 @@ import { Button, Checkbox, Input, Select } from 'antd';
 import { useState } from 'react';
 import type { AfterRide, Live, Ride } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
-import { formatClock } from '../../shared/format/format-quantity.js';
+import { formatClock, formatDay } from '../../shared/format/format-quantity.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
+import { useListOutingsQuery } from '../courses/index.js';
 import { useChangeRideMutation } from './api.js';
 import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
@@ -25,6 +26,7 @@ export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props)
   const byHand = useElapsed(ride);
   const [after, setAfter] = useState<AfterRide>(ride.after);
   const [form, setForm] = useState<MarkFormKind>();
+  const { data: outings } = useListOutingsQuery();
   const [save, { isLoading, error }] = useChangeRideMutation();
   const change = (part: Partial<AfterRide>): void => setAfter({ ...after, ...part });
   const isChanged = JSON.stringify(after) !== JSON.stringify(ride.after);
@@ -66,6 +68,22 @@ export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props)
       <Checkbox checked={after.isEmptied} onChange={({ target }) => change({ isEmptied: target.checked })}>
         Ridden until the pack was empty
       </Checkbox>
+      <label>
+        Outing
+        <Select
+          allowClear
+          showSearch={{ optionFilterProp: 'label' }}
+          placeholder="Today’s"
+          value={ride.outing?.id ?? null}
+          options={(outings ?? []).map(({ id, title, date }) => ({
+            value: id,
+            label: `${formatDay(date)}${title ? `, ${title}` : ''}`,
+          }))}
+          onChange={(outingId: string | undefined) =>
+            void save({ id: ride.id, version: ride.version, outingId: outingId ?? null })
+          }
+        />
+      </label>
       <label>
         Notes
         <Input.TextArea rows={2} value={after.notes} onChange={({ target }) => change({ notes: target.value })} />

@@ -170,6 +170,7 @@ export function Preparing({
           </div>
         </li>
       </ol>
+      <LimitFields ride={ride} />
       {error !== undefined && <p className="caution">{errorMessage(error)}</p>}
       <p className="quiet">
         {done} of {of} done{lacking.length > 0 && `; still: ${lacking.join(', ')}`}. Way{' '}
@@ -223,4 +224,35 @@ function usePreparation(ride: Ride): {
       timer.current = setTimeout(() => void store(), SAVE_AFTER_MS);
     },
   };
+}
+
+const LIMITS = [
+  ['motorC', 'Hub or motor', '°C'],
+  ['controllerC', 'Controller', '°C'],
+  ['batteryC', 'Battery', '°C'],
+  ['packV', 'Pack', 'V'],
+] as const;
+
+/** Where the console says stop: usual limits until the maker's own are typed in. */
+function LimitFields({ ride }: { readonly ride: Ride }) {
+  const [limits, setLimits] = useState(ride.limits);
+  const [save] = useChangeRideMutation();
+  return (
+    <details>
+      <summary>Limits at which to stop</summary>
+      <p className="quiet">Usual limits; the maker’s own go first. Empty: nothing is said of it.</p>
+      <div className="console-pair">
+        {LIMITS.map(([key, label, unit]) => (
+          <label key={key} onBlur={() => void save({ id: ride.id, version: ride.version, limits })}>
+            {label}
+            <QuantityInput
+              unit={unit}
+              value={limits[key]}
+              onChange={(value) => !Number.isNaN(value) && setLimits({ ...limits, [key]: value })}
+            />
+          </label>
+        ))}
+      </div>
+    </details>
+  );
 }

@@ -1,16 +1,37 @@
 import { Button, Form, Modal } from 'antd';
-import type { RunDetail } from '@ebrix/contract';
+import type { HandRecordDto, RunDetail } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/Answer.js';
+import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { AssignmentFields, toAssignment, type AssignmentValues } from '../imports/index.js';
 import { useAssignRunMutation } from './api.js';
+
+const READINGS = [
+  ['tripDistanceKm', 'Trip distance', 'km'],
+  ['displayMeanKmh', 'Mean speed shown', 'km/h'],
+  ['restVoltageStartV', 'Rest voltage before', 'V'],
+  ['restVoltageEndV', 'Rest voltage after', 'V'],
+  ['wallEnergyWh', 'From the socket', 'Wh'],
+] as const;
+
+/** The record with these readings as they stand in the form; times and temperatures stay. */
+function withRead(before: HandRecordDto | null, read: Partial<HandRecordDto> | undefined): HandRecordDto | null {
+  const hand = { ...before } as Record<string, unknown>;
+  for (const [key] of READINGS) {
+    const value = read?.[key];
+    if (typeof value === 'number') hand[key] = value;
+    else delete hand[key];
+  }
+  return Object.keys(hand).length > 0 ? (hand as HandRecordDto) : null;
+}
 
 /** Mends a run that was assigned to the wrong setup, course or outing; its figures are worked out again. */
 export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonly onDone: () => void }) {
   const [form] = Form.useForm<AssignmentValues>();
   const [assign, { isLoading, error }] = useAssignRunMutation();
   const save = async (values: AssignmentValues): Promise<void> => {
-    const { testKind, direction, slotId, hand, notes } = run;
+    const { testKind, direction, slotId, notes } = run;
     // What the form does not show stays as it is.
+    const hand = withRead(run.hand, values.hand ?? undefined);
     const assignment = { ...toAssignment(values), testKind, direction, slotId, hand, notes };
     const result = await assign({ id: run.id, version: run.version, assignment });
     if (!('error' in result)) onDone();
@@ -31,10 +52,21 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
           emptied: run.emptied,
           gauge: run.gauge,
           ruleOfThumbWhPerKm: run.ruleOfThumbWhPerKm,
+          hand: run.hand ?? {},
         }}
         onFinish={(values) => void save(values)}
       >
         <AssignmentFields />
+        <details style={{ marginBottom: 12 }} open={run.hand !== null}>
+          <summary>Read off by hand</summary>
+          <div className="plan-rules" style={{ marginTop: 8 }}>
+            {READINGS.map(([key, label, unit]) => (
+              <Form.Item key={key} name={['hand', key]} label={label} rules={[readableNumber]}>
+                <QuantityInput unit={unit} />
+              </Form.Item>
+            ))}
+          </div>
+        </details>
         {error !== undefined && <Problem error={error} />}
         <div className="actions">
           <Button type="primary" htmlType="submit" loading={isLoading}>

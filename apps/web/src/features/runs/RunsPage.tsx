@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { runQuerySchema, type ListedFigure, type RunSummary } from '@ebrix/contract';
 import { displayUnit } from '@ebrix/core/units';
+import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/tests';
 import { useUnits } from '../../app/hooks.js';
 import { formatDay } from '../../shared/format/format-quantity.js';
 import { Answer } from '../../shared/ui/Answer.js';
@@ -101,6 +102,7 @@ export default function RunsPage() {
         <>
           {run.course.name}
           <div className="quiet" style={{ fontSize: 12.5 }}>
+            {run.testKind !== 'range' && `${TEST_KINDS[run.testKind].label} · `}
             {run.outing.title}
           </div>
         </>
@@ -148,6 +150,15 @@ export default function RunsPage() {
           value={filters.course ?? null}
           onChange={(course: string | null) => change({ course: course ?? undefined })}
           options={(courses ?? []).map(({ id, name }) => ({ value: id, label: name }))}
+        />
+        <Select
+          aria-label="Test"
+          placeholder="All tests"
+          allowClear
+          style={{ minWidth: 160 }}
+          value={filters.kind ?? null}
+          onChange={(kind: string | null) => change({ kind: kind ?? undefined })}
+          options={TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }))}
         />
         <Select
           aria-label="Counted or left out"

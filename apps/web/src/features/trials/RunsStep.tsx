@@ -1,19 +1,25 @@
 import { Link } from 'react-router';
 import type { Trial } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
-import { displayUnit } from '@ebrix/core/units';
+import { displayUnit, type UnitName } from '@ebrix/core/units';
 import { formatDay } from '../../shared/format/format-quantity.js';
 import { Answer } from '../../shared/ui/Answer.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { MeasuredCell } from '../../shared/ui/Measured.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
-import { useGetTrialRunsQuery } from './api.js';
+import { useGetTrialRunsQuery, useGetVerdictQuery } from './api.js';
+import { figureChoice } from './figure-choices.js';
 import { OpenGates } from './OpenGates.js';
 
 /** The runs behind each setup, day by day. */
 export function RunsStep({ trial }: { readonly trial: Trial }) {
   const system = useUnits();
   const query = useGetTrialRunsQuery(trial.id);
+  const { data: verdict } = useGetVerdictQuery(trial.id);
+  const { label, unit } = figureChoice(trial.decidingFigure);
+  // Consumption, distance and speed stand in the table anyway.
+  const isListed = ['netConsumption', 'meanMovingSpeed'].includes(trial.decidingFigure);
+  const valueOf = new Map((verdict?.points ?? []).map((point) => [point.runId, point]));
   return (
     <Answer query={query}>
       {(rows) => (
@@ -36,6 +42,11 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
                       <th scope="col">Setup</th>
                       <th scope="col">Day</th>
                       <th scope="col">Outing</th>
+                      {!isListed && (
+                        <th scope="col" className="number">
+                          {label}, {displayUnit(unit, system)}
+                        </th>
+                      )}
                       <th scope="col" className="number">
                         Net, {displayUnit('Wh/km', system)}
                       </th>
@@ -58,6 +69,11 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
                           <Link to={`/runs/${run.id}`}>{formatDay(run.outing.date)}</Link>
                         </td>
                         <td>{run.outing.title}</td>
+                        {!isListed && (
+                          <td className="number">
+                            <MeasuredCell figure={measured(valueOf.get(run.id), unit)} />
+                          </td>
+                        )}
                         <td className="number">
                           <MeasuredCell figure={run.figures.netConsumption} />
                         </td>
@@ -83,4 +99,11 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
       )}
     </Answer>
   );
+}
+
+function measured(
+  point: { value: number; standardUncertainty: number } | undefined,
+  unit: UnitName,
+): Parameters<typeof MeasuredCell>[0]['figure'] {
+  return point && { value: point.value, standardUncertainty: point.standardUncertainty, unit };
 }
