@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { LOG_TESTS } from '@ebrix/core/tests';
 import { comparisonSchema } from './comparison.js';
 import {
   cleaningReportSchema,
@@ -12,10 +13,7 @@ import {
 import { mappingSchema } from './imports.js';
 
 /** Tests that quick look works out from one file. */
-export const quickTestSchema = z.enum(
-  ['range'],
-  'Only the test "range" (range and consumption) is worked out here so far.',
-);
+export const quickTestSchema = z.enum(LOG_TESTS, `Worked out here so far: ${LOG_TESTS.join(', ')}.`);
 
 const finite = z.number();
 /** All of it optional: what is left out is unknown, and figures that need it say so. */
@@ -52,6 +50,28 @@ export const quickLookLogSchema = z.strictObject({
   cleaning: cleaningReportSchema,
   figures: z.array(figureSchema),
   warnings: z.array(warningSchema),
+  /** Passes of a top-speed test, or coasts of a coast-down (without a steady speed). */
+  passes: z.array(
+    z.strictObject({
+      direction: z.union([z.literal(1), z.literal(-1)]),
+      startS: z.number(),
+      endS: z.number(),
+      /** km/h. */
+      steadySpeed: z.number().nullable(),
+    }),
+  ),
+  /** Steady speed in km/h, consumption in Wh/km, power in W; their intervals stand among the figures. */
+  levels: z.array(
+    z.strictObject({
+      level: z.number(),
+      steadySpeed: z.number(),
+      consumption: z.number().nullable(),
+      meanPower: z.number().nullable(),
+      sameAs: z.array(z.number()),
+      startS: z.number(),
+      endS: z.number(),
+    }),
+  ),
   strip: stripSchema,
 });
 export type QuickLookLog = z.output<typeof quickLookLogSchema>;

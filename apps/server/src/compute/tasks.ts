@@ -29,9 +29,12 @@ import { estimateRide, type RideEstimate } from '@ebrix/core/planning';
 import type { RideConditions, RideCourse, RideModel } from '@ebrix/core/ride-model';
 import { buildPyramid } from '@ebrix/core/signal';
 import {
+  analyseLog,
   analyseTest,
+  cutAtGates,
   type Figure,
   type FigureWarning,
+  type LogTest,
   type Method,
   type TestContext,
   type TestKind,
@@ -113,14 +116,16 @@ export const TASKS = {
     bytes,
     mapping,
     context,
+    test,
   }: {
     bytes: Uint8Array;
     mapping: LogMapping | null;
     context: TestContext;
+    test: LogTest;
   }): LogOutcome<QuickLookLog> =>
     catchLogProblem(() => {
       const { log } = readAndClean(bytes, mapping);
-      return quickLookOf(log, context);
+      return quickLookOf(log, test, context);
     }),
 
   readTrack: ({ bytes, fileName }: { bytes: Uint8Array; fileName: string }): LogOutcome<Track> =>
@@ -238,12 +243,37 @@ function encodeChannels(log: CleanLog): EncodedChannel[] {
   ];
 }
 
-function quickLookOf(log: CleanLog, context: TestContext): QuickLookLog {
-  const { method, figures, warnings } = analyseTest('range', log, context);
+function quickLookOf(log: CleanLog, test: LogTest, context: TestContext): QuickLookLog {
+  const warnings: FigureWarning[] = [];
+  const cut = cutAtGates(log, context.course);
+  if (cut.state === 'not-reached')
+    warnings.push({
+      code: 'gates-not-reached',
+      message: 'The ride ends before the finish gate: the figures are those of the whole log.',
+    });
+  const { method, figures, passes, coasts, levels } = analyseLog(
+    test,
+    cut.log,
+    context,
+    (code, message) => void warnings.push({ code, message }),
+  );
   const strip: Strip = stripOfLog(withPower(log), QUICK_LOOK_BINS);
   return {
-    test: 'range',
+    test,
     method: { ...method },
+    passes: [
+      ...passes.map(({ direction, startS, endS, steadySpeed }) => ({ direction, startS, endS, steadySpeed })),
+      ...coasts.map((coast) => ({ ...coast, steadySpeed: null })),
+    ],
+    levels: levels.map(({ level, steadySpeed, consumption, meanPower, sameAs, fromS, toS }) => ({
+      level,
+      steadySpeed: steadySpeed.value,
+      consumption: consumption?.value ?? null,
+      meanPower: meanPower?.value ?? null,
+      sameAs: [...sameAs],
+      startS: fromS,
+      endS: toS,
+    })),
     channels: CHANNEL_NAMES.flatMap((name) => {
       const values = log.channels[name];
       if (!values) return [];

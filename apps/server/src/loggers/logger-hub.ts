@@ -57,6 +57,7 @@ export class OpenSession {
   readonly acknowledge = new Set<(n: number) => void>();
   readonly values = new Map<ChannelName, number>();
   movingSamples = 0;
+  toldMovingAt = 0;
 
   constructor(
     readonly stored: StoredSession,
@@ -97,6 +98,7 @@ export class OpenSession {
 /** Slower than this is standing, km/h. */
 const MOVING_KMH = 2;
 const MOVING_SAMPLES = 3;
+const TELL_MOVING_MS = 500;
 
 /** Takes the lines of all loggers: counts, sorts out duplicates, and has every line on disk within a fraction of a second. */
 @Injectable()
@@ -192,8 +194,11 @@ export class LoggerHub implements OnApplicationShutdown {
     session.newest = { t, values: session.values };
     const speed = session.values.get('speed') ?? 0;
     session.movingSamples = speed > MOVING_KMH ? session.movingSamples + 1 : 0;
-    if (session.movingSamples === MOVING_SAMPLES)
-      this.happened.next({ kind: 'moved', sessionId: session.id, loggerId: session.stored.loggerId, t });
+    // Told again and again: a ride may be made ready while the bike already rolls.
+    const isDue = session.lastSeenAt.getTime() - session.toldMovingAt >= TELL_MOVING_MS;
+    if (session.movingSamples < MOVING_SAMPLES || !isDue) return;
+    session.toldMovingAt = session.lastSeenAt.getTime();
+    this.happened.next({ kind: 'moved', sessionId: session.id, loggerId: session.stored.loggerId, t });
   }
 
   countBad(session: OpenSession, line: number, reason: string): void {

@@ -24,9 +24,9 @@ export class QuickLookController {
     @Body() body: Record<string, string | undefined>,
   ): Promise<QuickLookLog> {
     const { bytes } = toUploadedLog(file);
-    parseOrRefuse(quickTestSchema.default('range'), body['test'] || undefined);
+    const test = parseOrRefuse(quickTestSchema.default('range'), body['test'] || undefined);
     const context = parseOrRefuse(quickLookContextSchema, parseJsonField('context', body['context']) ?? {});
-    return this.quickLook.log(bytes, context);
+    return this.quickLook.log(bytes, test, context);
   }
 
   @Post('log/columns')

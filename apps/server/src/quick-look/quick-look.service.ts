@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { CoreError } from '@ebrix/core/errors';
 import { LogProblemError, type LogMapping } from '@ebrix/core/logs';
-import type { TestContext } from '@ebrix/core/tests';
+import type { LogTest, TestContext } from '@ebrix/core/tests';
 import type { Inspection, QuickLookContext, QuickLookLog, QuickLookTable, QuickLookTableFields } from '@ebrix/contract';
 import { withoutNulls } from '../common/row.js';
 import { ComputePool } from '../compute/compute-pool.js';
@@ -13,11 +13,12 @@ const RESAMPLES = 10_000;
 export class QuickLookService {
   constructor(private readonly pool: ComputePool) {}
 
-  async log(bytes: Uint8Array, context: QuickLookContext): Promise<QuickLookLog> {
+  async log(bytes: Uint8Array, test: LogTest, context: QuickLookContext): Promise<QuickLookLog> {
     const outcome = await this.pool.run('quickLook', {
       bytes,
       mapping: (context.mapping ?? null) as LogMapping | null,
       context: toTestContext(context),
+      test,
     });
     if (!outcome.ok) throw new LogProblemError(outcome.problem);
     return outcome.value;
@@ -64,7 +65,9 @@ function toTestContext({
   mapping: _mapping,
   ...rest
 }: QuickLookContext): TestContext {
-  const { airTemperatureC, airDensity, totalMassKg, cdaM2, crr, rotatingMassFactor, ambientC } = rest;
+  const { airTemperatureC, airDensity, totalMassKg, cdaM2, crr, rotatingMassFactor, ambientC, temperatureLimitC } =
+    rest;
+  const { directions, gates } = rest;
   return {
     ...withoutNulls({
       airTemperatureC: airTemperatureC ?? ambientC,
@@ -74,6 +77,18 @@ function toTestContext({
       crr,
       rotatingMassFactor,
       windMps: windMs,
+      ambientC,
+      temperatureLimitC,
+      directions,
+    }),
+    ...(gates && {
+      course: {
+        lengthM: gates.finishDistanceM,
+        startM: gates.startDistanceM,
+        finishM: gates.finishDistanceM,
+        isWhole: false,
+        isLoop: false,
+      },
     }),
     pack: withoutNulls({ capacityAh, nominalVoltageV, usableShare }),
   };

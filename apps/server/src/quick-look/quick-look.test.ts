@@ -137,8 +137,27 @@ describe('quick look at a log', () => {
     expect(speed.value).toBeLessThan(20.6);
   });
 
+  it('works out other tests than range, with passes and levels where they have them', async () => {
+    const rows = Array.from({ length: 400 }, (_, k) => {
+      const level = k < 200 ? 1 : 2;
+      const speed = level === 1 ? 20 + 0.05 * Math.sin(k) : 24 + 0.05 * Math.sin(k);
+      return [k, speed.toFixed(2), 50, level === 1 ? 4 : 7, level].join(',');
+    });
+    const csv = ['time (s),speed (km/h),voltage (V),current (A),assist level', ...rows].join('\n');
+    const answer = await look(Buffer.from(csv)).field('test', 'assist-levels');
+    expect(answer.status).toBe(200);
+    const { test, method, levels, passes, figures } = answer.body as QuickLookLog;
+    expect([test, method.name, passes]).toEqual(['assist-levels', 'assist-levels', []]);
+    expect(levels.map(({ level, sameAs }) => [level, sameAs])).toEqual([
+      [1, []],
+      [2, []],
+    ]);
+    expect(levels[0]!.steadySpeed).toBeCloseTo(20, 1);
+    expect(levels[1]!.consumption).toBeCloseTo(350 / 24, 1);
+    expect(figures.find(({ key }) => key === 'meanPowerLevel2')!.value).toBeCloseTo(350, 1);
+  });
   it('refuses a test that is not worked out yet, and a context that is no JSON', async () => {
-    const other = await look(ride).field('test', 'heating');
+    const other = await look(ride).field('test', 'assist-response');
     expect([other.status, other.body.error.message]).toEqual([400, expect.stringContaining('range')]);
     const odd = await server.api.post('/api/quick-look/log').attach('file', ride, 'r.csv').field('context', '{nope');
     expect(odd.status).toBe(400);

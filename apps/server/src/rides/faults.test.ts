@@ -103,7 +103,12 @@ class PlainLogger {
   readonly sentAt: number[] = [];
   private socket: WebSocket | undefined;
   private readonly timer: NodeJS.Timeout;
+  private static readonly all: PlainLogger[] = [];
+  static stopAll(): void {
+    for (const logger of PlainLogger.all.splice(0)) logger.stop();
+  }
   constructor(private readonly session: string) {
+    PlainLogger.all.push(this);
     this.timer = setInterval(() => this.tick(), 20);
   }
   private tick(): void {
@@ -143,6 +148,8 @@ async function storedNumbers(session: string): Promise<Set<number>> {
 }
 
 describe('in mid-run', () => {
+  afterEach(() => PlainLogger.stopAll());
+
   it('the server killed with -9 loses nothing older than a second, and the run goes on', async () => {
     const ride = await armed();
     const logger = new PlainLogger('killed');

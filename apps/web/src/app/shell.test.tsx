@@ -30,6 +30,7 @@ describe('the rail', () => {
       'Bench',
       'Courses',
       'Trials',
+      'Ride',
       'Runs',
       'Quick look',
     ]);

@@ -1,10 +1,9 @@
 import type { CleanLog } from '../logs/index.js';
 import { figuresByHand } from './by-hand/figures-by-hand.js';
-import { addClimbFigures } from './climb-figures.js';
+import { analyseLog } from './analyse-log.js';
 import { cutAtGates } from './cut-log.js';
 import type { Figure, FigureWarning } from './figure.js';
-import { RANGE_METHOD, type Method } from './method.js';
-import { analyseRange } from './range/analyse-range.js';
+import type { Method } from './method.js';
 import type { TestContext } from './test-context.js';
 import type { TestKind } from './test-kinds.js';
 
@@ -16,7 +15,6 @@ export interface TestAnalysis {
 
 /** The hand's figures have a version of their own: a ride without a logger has no other. */
 export const BY_HAND_METHOD: Method = { name: 'by hand', version: '1.0' };
-const RIDE_VERSION = '0.1';
 
 /**
  * Figures of one run of any kind: of its log between the course's gates, of what was timed and read off by hand, or of both.
@@ -40,15 +38,10 @@ export function analyseTest(kind: TestKind, log: CleanLog | null, context: TestC
       'gates-without-distance',
       'The log has no distance, so it cannot be cut at the gates: the figures are those of the whole log.',
     );
-  const ride = analyseRange(cut.log, context);
-  const figures = [...ride.figures];
-  if (kind === 'hill-climb') addClimbFigures(cut.log, context, figures, warn);
+  const { method, figures: logged } = analyseLog(kind, cut.log, context, warn);
+  const figures = [...logged];
   const byHand = context.hand === undefined ? [] : figuresByHand(kind, context.hand, context, () => undefined);
   const known = new Set(figures.map(({ key }) => key));
   figures.push(...byHand.filter(({ key }) => !known.has(key)));
-  return {
-    method: kind === 'range' ? RANGE_METHOD : { name: kind, version: RIDE_VERSION },
-    figures,
-    warnings: [...ride.warnings, ...warnings],
-  };
+  return { method, figures, warnings };
 }

@@ -21,6 +21,11 @@ export interface TestContext {
   /** The ride went on until the pack was empty (true) or was stopped early (false). */
   readonly emptied?: boolean;
   readonly gauge?: { readonly startShare: number; readonly endShare: number; readonly stepShare: number };
+  /** 1 or −1 of each pass or coast in order, where position cannot tell. */
+  readonly directions?: readonly (1 | -1)[];
+  /** Air about the motor; wins over the log's own and the outing's. */
+  readonly ambientC?: number;
+  readonly temperatureLimitC?: number;
   readonly instrument?: Partial<InstrumentErrors>;
   /** The course with its gates; the log's distance counts from the course's first point. */
   readonly course?: CourseKnowledge;

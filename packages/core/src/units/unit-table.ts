@@ -71,6 +71,7 @@ export const UNITS = {
   Ah: { dimension: 'charge', factor: 3600 },
   kg: { dimension: 'mass', factor: 1 },
   lb: { dimension: 'mass', factor: KILOGRAMS_PER_POUND },
+  'm²': { dimension: 'area', factor: 1 },
   'mm²': { dimension: 'area', factor: 1e-6 },
   Ω: { dimension: 'resistance', factor: 1 },
   mΩ: { dimension: 'resistance', factor: 1e-3 },

@@ -1,7 +1,10 @@
-import { Button } from 'antd';
+import { LOG_TESTS, TEST_KINDS, type LogTest } from '@ebrix/core/tests';
+import { Button, Select } from 'antd';
 import { useState } from 'react';
 import type { MappingDto, QuickLookLog } from '@ebrix/contract';
+import { useUnits } from '../../app/hooks.js';
 import { errorCode } from '../../shared/api/base-api.js';
+import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { Problem } from '../../shared/ui/Answer.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
@@ -15,6 +18,7 @@ interface Known {
   readonly capacityAh: number | null;
   readonly nominalVoltageV: number | null;
   readonly airTemperatureC: number | null;
+  readonly totalMassKg: number | null;
 }
 
 /** One log: its channels, its figures, what was cleaned. */
@@ -23,13 +27,20 @@ export function LogLook() {
   const [readColumns, columns] = useLogColumnsMutation();
   const [file, setFile] = useState<File>();
   const [mapping, setMapping] = useState<MappingDto>();
-  const [known, setKnown] = useState<Known>({ capacityAh: null, nominalVoltageV: null, airTemperatureC: null });
+  const [known, setKnown] = useState<Known>({
+    capacityAh: null,
+    nominalVoltageV: null,
+    airTemperatureC: null,
+    totalMassKg: null,
+  });
+  const [test, setTest] = useState<LogTest>('range');
   const start = async (chosen: File, settled?: MappingDto): Promise<void> => {
     const facts = Object.fromEntries(
       Object.entries(known).filter(([, value]) => value !== null && !Number.isNaN(value)),
     );
     const result = await look({
       file: chosen,
+      test,
       context: JSON.stringify({ ...facts, ...(settled && { mapping: settled }) }),
     });
     if (errorCode(result.error) !== 'mapping-needed') return;
@@ -64,6 +75,15 @@ export function LogLook() {
         }}
       >
         <label className="stacked">
+          Test
+          <Select
+            style={{ minWidth: 190 }}
+            value={test}
+            onChange={setTest}
+            options={LOG_TESTS.map((value) => ({ value, label: TEST_KINDS[value].label }))}
+          />
+        </label>
+        <label className="stacked">
           Pack capacity
           <QuantityInput unit="Ah" value={known.capacityAh} onChange={change('capacityAh')} />
         </label>
@@ -74,6 +94,10 @@ export function LogLook() {
         <label className="stacked">
           Air temperature
           <QuantityInput unit="°C" value={known.airTemperatureC} onChange={change('airTemperatureC')} />
+        </label>
+        <label className="stacked">
+          Mass in all
+          <QuantityInput unit="kg" value={known.totalMassKg} onChange={change('totalMassKg')} />
         </label>
         <Button htmlType="submit" disabled={!file}>
           Work it out with these
@@ -118,6 +142,7 @@ function Result({ fileName, look }: { readonly fileName: string; readonly look: 
         <StripRecorder strip={strip} cleaning={look.cleaning} onStretch={setStretch} />
         <StripTable strip={strip} />
       </div>
+      <Found look={look} onStretch={setStretch} />
       <div className="split section">
         <div>
           <h2>All figures</h2>
@@ -139,5 +164,51 @@ function Result({ fileName, look }: { readonly fileName: string; readonly look: 
         </aside>
       </div>
     </div>
+  );
+}
+
+/** What was found in the log: passes, coasts, levels; each leads to its part of the chart. */
+function Found({
+  look,
+  onStretch,
+}: {
+  readonly look: QuickLookLog;
+  readonly onStretch: (stretch: { fromS: number; toS: number }) => void;
+}) {
+  const system = useUnits();
+  const { passes, levels } = look;
+  if (passes.length === 0 && levels.length === 0) return null;
+  const speed = (value: number): string => formatQuantity(value, 'km/h', system, 3);
+  return (
+    <section className="section">
+      <h2>Found in the log</h2>
+      <table className="rows" style={{ maxWidth: 640 }}>
+        <tbody>
+          {passes.map(({ direction, startS, endS, steadySpeed }, k) => (
+            <tr key={startS}>
+              <td>
+                <button type="button" className="figure-button" onClick={() => onStretch({ fromS: startS, toS: endS })}>
+                  {steadySpeed === null ? 'Coast' : 'Pass'} {k + 1}
+                </button>
+              </td>
+              <td>{direction === 1 ? 'first direction' : 'the other way'}</td>
+              <td className="number">{steadySpeed === null ? `${Math.round(endS - startS)} s` : speed(steadySpeed)}</td>
+            </tr>
+          ))}
+          {levels.map(({ level, steadySpeed, consumption, sameAs, startS, endS }) => (
+            <tr key={`level ${level}`}>
+              <td>
+                <button type="button" className="figure-button" onClick={() => onStretch({ fromS: startS, toS: endS })}>
+                  Level {level}
+                </button>
+              </td>
+              <td className="number">{speed(steadySpeed)}</td>
+              <td className="number">{consumption !== null && formatQuantity(consumption, 'Wh/km', system, 3)}</td>
+              <td>{sameAs.length > 0 && `not to be told from level ${sameAs.join(', ')}`}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   );
 }

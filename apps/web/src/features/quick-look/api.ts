@@ -18,7 +18,7 @@ function form(fields: Readonly<Record<string, string | File | undefined>>): Form
 
 export const quickLookApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
-    lookAtLog: build.mutation<QuickLookLog, { file: File; context?: string }>({
+    lookAtLog: build.mutation<QuickLookLog, { file: File; test?: string; context?: string }>({
       query: (fields) => ({ url: 'quick-look/log', method: 'POST', body: form(fields) }),
       transformResponse: checked(quickLookLogSchema),
     }),

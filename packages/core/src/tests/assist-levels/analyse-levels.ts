@@ -1,0 +1,212 @@
+import type { CleanLog } from '../../logs/index.js';
+import { fitLocalLines } from '../../signal/index.js';
+import {
+  derivationNumber as num,
+  fromLimit,
+  makeFigure,
+  type Contribution,
+  type Figure,
+  type Warn,
+} from '../figure.js';
+import { DEFAULT_INSTRUMENT } from '../instrument.js';
+import { electricalPower, integrateOverRide } from '../range/ride-integrals.js';
+import type { TestContext } from '../test-context.js';
+import { meanOfStretch } from '../uneven-scatter.js';
+
+export interface LevelResult {
+  readonly level: number;
+  readonly steadySpeed: Figure;
+  readonly consumption: Figure | null;
+  readonly meanPower: Figure | null;
+  /** Levels that do not differ from this one beyond uncertainty, in speed and in power. */
+  readonly sameAs: readonly number[];
+  readonly fromS: number;
+  readonly toS: number;
+}
+
+/** Slower change than this counts as steady, m/s². */
+const STEADY_MPS2 = 0.05;
+const LEAST_STEADY_S = 30;
+/** More of the steady end is not needed, and the speed may still creep before it. */
+const MOST_STEADY_S = 90;
+const SLOPE_WINDOW_S = 10;
+/** Two-sided 95 %. */
+const COVERAGE = 1.96;
+
+/**
+ * Steady speed, consumption and power of each assist level.
+ *
+ * Method: a level's stretch is where the logged level stands; its steady window is the last part (at most 90 s, at least
+ * 30 s) over which the speed, fitted by local lines of 10 s, changes by less than 0.05 m/s². Two levels are named the
+ * same when neither speed nor power differs by more than 1.96 standard errors of the difference; what both share (wheel,
+ * gains) cancels. Levels without a steady window are named in a warning.
+ */
+export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): LevelResult[] {
+  const instrument = { ...DEFAULT_INSTRUMENT, ...context.instrument };
+  const { assistLevel, speed } = log.channels;
+  if (!assistLevel || !speed || !log.hasClock) {
+    warn(
+      'no-level',
+      'Levels need the assist level and the speed over time; this log lacks one of them. Note the levels with marks, or log them.',
+    );
+    return [];
+  }
+  const power = electricalPower(log.channels);
+  if (!power) warn('no-power', 'The log has no voltage with current, and no power: speeds of the levels only.');
+  const results: Omit<LevelResult, 'sameAs'>[] = [];
+  for (const { level, from, to } of stretchesOf(assistLevel)) {
+    const window = steadyEnd(log.timeS, speed, from, to);
+    if (!window) {
+      warn('not-steady', `Level ${level} was not held steady for ${LEAST_STEADY_S} s: it is left out.`);
+      continue;
+    }
+    const [a, b] = window;
+    const span = { fromS: log.timeS[a]!, toS: log.timeS[b]! };
+    const seconds = span.toS - span.fromS;
+    const mean = meanOfStretch(speed.subarray(a, b + 1));
+    if (!mean || !(mean.mean > 0)) continue;
+    const kmh = mean.mean * 3.6;
+    const wheel: Contribution = {
+      source: 'wheel circumference',
+      standardUncertainty: fromLimit(instrument.distanceGain * kmh),
+      isSystematic: true,
+    };
+    const steadySpeed = makeFigure({
+      key: `steadySpeedLevel${level}`,
+      label: `Steady speed, level ${level}`,
+      value: kmh,
+      unit: 'km/h',
+      n: mean.count,
+      contributions: [{ source: 'scatter within the window', standardUncertainty: mean.standardError * 3.6 }, wheel],
+      formula: 'mean speed of the steady window',
+      substituted: `${num(kmh)} km/h over ${num(seconds)} s`,
+      inputs: ['speed', 'assist level'],
+      ...span,
+    });
+    const watts = power && meanOfStretch(power.powerW.subarray(a, b + 1));
+    const energyJ =
+      power &&
+      integrateOverRide(log.timeS.subarray(a, b + 1), power.powerW.subarray(a, b + 1), log.report.gapLimitS).measured;
+    const gains = (value: number): Contribution[] => [
+      { source: 'voltage gain', standardUncertainty: fromLimit(instrument.voltageGain * value), isSystematic: true },
+      { source: 'current gain', standardUncertainty: fromLimit(instrument.currentGain * value), isSystematic: true },
+      {
+        source: 'current offset',
+        standardUncertainty:
+          watts && watts.mean !== 0
+            ? Math.abs((fromLimit(instrument.currentOffsetA) * meanVoltage(log, a, b) * value) / watts.mean)
+            : 0,
+        isSystematic: true,
+      },
+    ];
+    const consumptionValue = energyJ === undefined ? undefined : energyJ / 3600 / ((mean.mean * seconds) / 1000);
+    results.push({
+      level,
+      ...span,
+      steadySpeed,
+      meanPower:
+        watts === undefined
+          ? null
+          : makeFigure({
+              key: `meanPowerLevel${level}`,
+              label: `Mean power, level ${level}`,
+              value: watts.mean,
+              unit: 'W',
+              n: watts.count,
+              contributions: [
+                { source: 'scatter within the window', standardUncertainty: watts.standardError },
+                ...gains(watts.mean),
+              ],
+              formula: 'mean of V·I in the steady window',
+              substituted: `${num(watts.mean)} W`,
+              inputs: ['voltage', 'current'],
+              ...span,
+            }),
+      consumption:
+        watts === undefined || consumptionValue === undefined
+          ? null
+          : makeFigure({
+              key: `consumptionLevel${level}`,
+              label: `Consumption, level ${level}`,
+              value: consumptionValue,
+              unit: 'Wh/km',
+              n: watts.count,
+              contributions: [
+                {
+                  source: 'scatter within the window',
+                  standardUncertainty:
+                    consumptionValue * Math.hypot(watts.standardError / watts.mean, mean.standardError / mean.mean),
+                },
+                ...gains(consumptionValue),
+                {
+                  source: 'wheel circumference',
+                  standardUncertainty: fromLimit(instrument.distanceGain * consumptionValue),
+                  isSystematic: true,
+                },
+              ],
+              formula: 'energy ÷ way of the steady window',
+              substituted: `${num((energyJ ?? 0) / 3600)} Wh ÷ ${num((mean.mean * seconds) / 1000)} km = ${num(consumptionValue)} Wh/km`,
+              inputs: ['voltage', 'current', 'speed'],
+              ...span,
+            }),
+    });
+  }
+  return results.map((one) => ({
+    ...one,
+    sameAs: results.filter((other) => other !== one && isSame(one, other)).map(({ level }) => level),
+  }));
+}
+
+function stretchesOf(assistLevel: Float64Array): { level: number; from: number; to: number }[] {
+  const stretches: { level: number; from: number; to: number }[] = [];
+  for (let k = 0; k < assistLevel.length; k++) {
+    const level = assistLevel[k]!;
+    if (Number.isNaN(level)) continue;
+    const last = stretches.at(-1);
+    if (last && last.level === level) last.to = k;
+    else stretches.push({ level, from: k, to: k });
+  }
+  // A level ridden several times counts where it was held longest.
+  const best = new Map<number, { level: number; from: number; to: number }>();
+  for (const stretch of stretches) {
+    const known = best.get(stretch.level);
+    if (!known || stretch.to - stretch.from > known.to - known.from) best.set(stretch.level, stretch);
+  }
+  return [...best.values()].sort((a, b) => a.level - b.level);
+}
+
+/** First and last sample of the steady end of a stretch. */
+function steadyEnd(timeS: Float64Array, speed: Float64Array, from: number, to: number): [number, number] | undefined {
+  const kept: number[] = [];
+  for (let k = from; k <= to; k++) if (!Number.isNaN(speed[k]!)) kept.push(k);
+  if (kept.length < 5) return undefined;
+  const { slope } = fitLocalLines(
+    kept.map((k) => timeS[k]!),
+    kept.map((k) => speed[k]!),
+    SLOPE_WINDOW_S,
+  );
+  const end = timeS[kept.at(-1)!]!;
+  // Within half a window of an end the line leans on one side only: the last full window speaks for it.
+  let first = kept.length - 1;
+  while (first > 0 && end - timeS[kept[first]!]! < MOST_STEADY_S) {
+    const isEdge = end - timeS[kept[first]!]! < SLOPE_WINDOW_S / 2;
+    if (!isEdge && Math.abs(slope[first]!) >= STEADY_MPS2) break;
+    first--;
+  }
+  return end - timeS[kept[first]!]! >= LEAST_STEADY_S ? [kept[first]!, kept.at(-1)!] : undefined;
+}
+
+function meanVoltage(log: CleanLog, a: number, b: number): number {
+  const { voltage } = log.channels;
+  return voltage ? (meanOfStretch(voltage.subarray(a, b + 1))?.mean ?? 0) : 0;
+}
+
+function isSame(a: Omit<LevelResult, 'sameAs'>, b: Omit<LevelResult, 'sameAs'>): boolean {
+  const own = (figure: Figure | null): number =>
+    Math.hypot(
+      ...(figure?.derivation.contributions ?? []).filter((c) => !c.isSystematic).map((c) => c.standardUncertainty),
+    );
+  const alike = (x: Figure | null, y: Figure | null): boolean =>
+    x === null || y === null || Math.abs(x.value - y.value) <= COVERAGE * Math.hypot(own(x), own(y));
+  return alike(a.steadySpeed, b.steadySpeed) && alike(a.meanPower, b.meanPower);
+}

@@ -1,0 +1,227 @@
+import type { CleanLog } from '../../logs/index.js';
+import { airDensityKgPerM3 } from '../../physics/index.js';
+import {
+  derivationNumber as num,
+  fromLimit,
+  makeFigure,
+  type Contribution,
+  type Figure,
+  type Warn,
+} from '../figure.js';
+import { DEFAULT_INSTRUMENT } from '../instrument.js';
+import type { TestContext } from '../test-context.js';
+import { correlationInflation } from '../uneven-scatter.js';
+import { fitCoasts, type Coast, type CoastParameter } from './fit-coasts.js';
+
+export interface CoastStretch {
+  readonly direction: 1 | -1;
+  readonly startS: number;
+  readonly endS: number;
+}
+export interface CoastResult {
+  readonly coasts: readonly CoastStretch[];
+  readonly figures: readonly Figure[];
+}
+
+/** Battery current of a controller that only idles, A. */
+const IDLE_A = 0.8;
+/** What the motor's last push may still do, s. */
+const AFTER_POWER_S = 0.6;
+const LEAST_COAST_S = 8;
+const LEAST_FALL_MPS = 1.5;
+const SLOWEST_MPS = 1.5;
+const MOST_SAMPLES = 2500;
+const PRESSURE_PA = 101_325;
+const HUMIDITY = 0.5;
+const MASS_LIMIT = 0.01;
+const DENSITY_LIMIT = 0.01;
+const INERTIA_LIMIT = 0.01;
+const DEFAULT_ROTATING_MASS_FACTOR = 1.02;
+
+/**
+ * Drag area `cda` m², rolling resistance `crr`, `slope` and `wind` m/s (head wind in direction +1) of coasts.
+ *
+ * A coast is where the battery gives no current and the speed falls, for 8 s or more. With coasts in both directions all
+ * four are found; with one direction only, slope and wind stand in rolling and drag and cannot be told apart: they are
+ * taken as 0, and that is said. Method: `fitCoasts`; standard errors widened by the residuals' autocorrelation, and by the
+ * limits of mass (1 %), air density (1 %), rotating mass (1 %) and speed.
+ */
+export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): CoastResult {
+  const instrument = { ...DEFAULT_INSTRUMENT, ...context.instrument };
+  const { totalMassKg } = context;
+  if (!log.channels.speed || !log.hasClock) {
+    warn('no-speed', 'Coasts need the speed over time; this log has none.');
+    return { coasts: [], figures: [] };
+  }
+  const found = findCoasts(log);
+  const coasts = found.map(({ from, to }, k): CoastStretch & { from: number; to: number } => ({
+    from,
+    to,
+    direction: context.directions?.[k] ?? (k % 2 === 0 ? 1 : -1),
+    startS: log.timeS[from]!,
+    endS: log.timeS[to]!,
+  }));
+  const shown = coasts.map(({ direction, startS, endS }) => ({ direction, startS, endS }));
+  if (coasts.length === 0) {
+    warn(
+      'no-coast',
+      `No coast is in this log: roll free for ${LEAST_COAST_S} s or more, motor off, hands off the brakes.`,
+    );
+    return { coasts: shown, figures: [] };
+  }
+  if (totalMassKg === undefined) {
+    warn('no-mass', 'Drag and rolling need the mass of bike, rider and load.');
+    return { coasts: shown, figures: [] };
+  }
+  if (!context.directions && coasts.length > 1)
+    warn('directions-in-turns', 'Nothing tells the direction of the coasts: they are taken to alternate.');
+  const density =
+    context.airDensity ??
+    (context.airTemperatureC === undefined
+      ? undefined
+      : airDensityKgPerM3(
+          context.airTemperatureC,
+          context.airPressurePa ?? PRESSURE_PA,
+          context.relativeHumidity ?? HUMIDITY,
+        ));
+  if (density === undefined) {
+    warn('no-air-temperature', 'Drag needs the air: note its temperature with the outing.');
+    return { coasts: shown, figures: [] };
+  }
+  const isBothWays =
+    coasts.some(({ direction }) => direction === 1) && coasts.some(({ direction }) => direction === -1);
+  const free: CoastParameter[] = isBothWays ? ['cda', 'crr', 'slope', 'wind'] : ['cda', 'crr'];
+  if (!isBothWays)
+    warn(
+      'not-separable',
+      'Coasts in one direction only: slope stands in the rolling resistance and wind in the drag. They are taken as 0. Coast both ways.',
+    );
+  const total = coasts.reduce((sum, { from, to }) => sum + to - from + 1, 0);
+  const every = Math.max(1, Math.ceil(total / MOST_SAMPLES));
+  const fit = fitCoasts(
+    coasts.map(({ direction, from, to }) => columnsOf(log, direction, from, to, every)),
+    {
+      totalMassKg,
+      airDensity: density,
+      rotatingMassFactor: context.rotatingMassFactor ?? DEFAULT_ROTATING_MASS_FACTOR,
+    },
+    free,
+  );
+  if (!fit || !(fit.values.cda > 0)) {
+    warn(
+      'not-separable',
+      'Drag and rolling cannot be told apart on these coasts: begin them faster and let them run longer.',
+    );
+    return { coasts: shown, figures: [] };
+  }
+  const inflation = correlationInflation(fit.residuals);
+  const span = { fromS: coasts[0]!.startS, toS: coasts.at(-1)!.endS };
+  const degreesOfFreedom = Math.max(3, Math.round(fit.samples / inflation ** 2) - free.length - coasts.length);
+  const figure = (
+    key: CoastParameter,
+    label: string,
+    unit: Figure['unit'],
+    systematic: readonly Contribution[],
+  ): Figure => {
+    const k = free.indexOf(key);
+    const value = fit.values[key];
+    return makeFigure({
+      key,
+      label,
+      value,
+      unit,
+      n: coasts.length,
+      contributions: [
+        {
+          source: 'scatter about the fitted coasts',
+          standardUncertainty: Math.sqrt(fit.covariance[k]![k]!) * inflation,
+          degreesOfFreedom,
+        },
+        ...systematic,
+      ],
+      formula: 'least squares of the integrated equation of motion over all coasts at once',
+      substituted: `${num(value)} ${unit === '1' ? '' : unit}${correlationWords(fit, k)}`.trimEnd(),
+      inputs: ['speed', 'mass', 'air density'],
+      ...span,
+    });
+  };
+  const share = (source: string, limit: number, value: number): Contribution => ({
+    source,
+    standardUncertainty: fromLimit(limit * Math.abs(value)),
+    isSystematic: true,
+  });
+  const { cda, crr } = fit.values;
+  const figures = [
+    figure('cda', 'Drag area', 'm²', [
+      share('mass', MASS_LIMIT, cda),
+      share('air density', DENSITY_LIMIT, cda),
+      share('rotating mass', INERTIA_LIMIT, cda),
+      share('wheel circumference', instrument.distanceGain, cda),
+    ]),
+    figure('crr', 'Rolling resistance', '1', [
+      share('rotating mass', INERTIA_LIMIT, crr),
+      share('wheel circumference', instrument.distanceGain, crr),
+    ]),
+  ];
+  if (isBothWays)
+    figures.push(
+      figure('slope', 'Slope in the first direction, rise over way', '1', []),
+      figure('wind', 'Head wind in the first direction', 'm/s', []),
+    );
+  return { coasts: shown, figures };
+}
+
+function correlationWords(fit: NonNullable<ReturnType<typeof fitCoasts>>, k: number): string {
+  const others = fit.free.flatMap((name, j) => {
+    if (j === k) return [];
+    const correlation = fit.covariance[k]![j]! / Math.sqrt(fit.covariance[k]![k]! * fit.covariance[j]![j]!);
+    return Math.abs(correlation) > 0.5 ? [`${name} ${correlation.toFixed(2)}`] : [];
+  });
+  return others.length > 0 ? `; correlated with ${others.join(', ')}` : '';
+}
+
+function findCoasts({ timeS, channels }: CleanLog): { from: number; to: number }[] {
+  const { speed, current, power, cadence, brake } = channels;
+  const isFree = (k: number): boolean => {
+    const v = speed![k]!;
+    if (Number.isNaN(v) || v < SLOWEST_MPS) return false;
+    if (current && Math.abs(current[k]!) > IDLE_A) return false;
+    if (!current && power && Math.abs(power[k]!) > 50) return false;
+    return !(cadence && cadence[k]! > 0) && !(brake && brake[k]! > 0.5);
+  };
+  const coasts: { from: number; to: number }[] = [];
+  let from = -1;
+  for (let k = 0; k <= timeS.length; k++) {
+    if (k < timeS.length && (isFree(k) || (from >= 0 && Number.isNaN(speed![k]!)))) {
+      if (from < 0) from = k;
+      continue;
+    }
+    if (from < 0) continue;
+    let start = from;
+    while (start < k - 1 && timeS[start]! - timeS[from]! < AFTER_POWER_S) start++;
+    const end = k - 1;
+    if (timeS[end]! - timeS[start]! >= LEAST_COAST_S && speed![start]! - speed![end]! >= LEAST_FALL_MPS)
+      coasts.push({ from: start, to: end });
+    from = -1;
+  }
+  return coasts;
+}
+
+/** Means of so many samples each: the noise of a sample is not worth a step of the integration. */
+function columnsOf(log: CleanLog, direction: 1 | -1, from: number, to: number, every: number): Coast {
+  const timeS: number[] = [];
+  const speedMps: number[] = [];
+  for (let k = from; k <= to; k += every) {
+    let [t, v, n] = [0, 0, 0];
+    for (let j = k; j < k + every && j <= to; j++) {
+      if (Number.isNaN(log.channels.speed![j]!)) continue;
+      t += log.timeS[j]!;
+      v += log.channels.speed![j]!;
+      n++;
+    }
+    if (n === 0) continue;
+    timeS.push(t / n);
+    speedMps.push(v / n);
+  }
+  return { direction, timeS, speedMps };
+}

@@ -1,0 +1,278 @@
+import type { CleanLog } from '../../logs/index.js';
+import { findRoot } from '../../numeric/index.js';
+import { airDensityKgPerM3 } from '../../physics/index.js';
+import { fitLocalLines } from '../../signal/index.js';
+import { STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
+import {
+  derivationNumber as num,
+  fromLimit,
+  makeFigure,
+  type Contribution,
+  type Figure,
+  type Warn,
+} from '../figure.js';
+import { DEFAULT_INSTRUMENT } from '../instrument.js';
+import { electricalPower } from '../range/ride-integrals.js';
+import type { TestContext } from '../test-context.js';
+import { meanOfStretch } from '../uneven-scatter.js';
+
+export interface SpeedPass {
+  readonly direction: 1 | -1;
+  readonly startS: number;
+  readonly endS: number;
+  /** The steady window the speed is taken from. */
+  readonly fromS: number;
+  readonly toS: number;
+  /** km/h, with its standard uncertainty from scatter alone. */
+  readonly steadySpeed: number;
+  readonly scatterKmh: number;
+  readonly powerW: number | null;
+}
+export interface TopSpeedResult {
+  readonly passes: readonly SpeedPass[];
+  readonly figures: readonly Figure[];
+}
+
+/** Between two passes the bike is slower than this share of its top speed. */
+const APART_SHARE = 0.5;
+const WINDOW_S = 5;
+const STEADY_MPS2 = 0.12;
+const SLOPE_WINDOW_S = 6;
+const LEAST_PASS_S = 8;
+const PRESSURE_PA = 101_325;
+const HUMIDITY = 0.5;
+
+/**
+ * Top speed of passes over a level strip: `twoWayTopSpeed` and `stillAirTopSpeed`, km/h.
+ *
+ * Method: a pass is where the speed stays above half of the highest; its speed is the highest mean over 5 s in which the
+ * speed changes by less than 0.12 m/s². The two-way speed is the mean of the directions' means, which leaves a bias of
+ * about w²/v. Still air: wind and drive force are those that make both directions' speeds fit their measured powers
+ * (½ρC_dA(v ± w)² + rolling = η·P/v); between the two speeds the drive force is linear, and meets the force in still air.
+ * Directions: `context.directions` in order, else taken in turns, which is said.
+ */
+export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn): TopSpeedResult {
+  const instrument = { ...DEFAULT_INSTRUMENT, ...context.instrument };
+  const { speed } = log.channels;
+  if (!speed || !log.hasClock) {
+    warn('no-speed', 'Top speed needs the speed over time; this log has none.');
+    return { passes: [], figures: [] };
+  }
+  const power = electricalPower(log.channels)?.powerW;
+  const passes = findPasses(log.timeS, speed).flatMap(({ from, to }, k, all): SpeedPass[] => {
+    const window = steadiest(log.timeS, speed, from, to);
+    if (!window) return [];
+    const mean = meanOfStretch(speed.subarray(window[0], window[1] + 1))!;
+    const watts = power && meanOfStretch(power.subarray(window[0], window[1] + 1));
+    return [
+      {
+        direction: context.directions?.[k] ?? (k % 2 === 0 ? 1 : -1),
+        // A pass begins where the one before ended: between them the bike turns.
+        startS: k === 0 ? log.timeS[0]! : log.timeS[all[k - 1]!.to]!,
+        endS: log.timeS[to]!,
+        fromS: log.timeS[window[0]]!,
+        toS: log.timeS[window[1]]!,
+        steadySpeed: mean.mean * 3.6,
+        scatterKmh: mean.standardError * 3.6,
+        powerW: watts?.mean ?? null,
+      },
+    ];
+  });
+  if (passes.length === 0) {
+    warn('no-pass', 'No pass at a steady top speed of 5 s is in this log.');
+    return { passes, figures: [] };
+  }
+  if (!context.directions)
+    warn('directions-in-turns', 'Nothing tells the direction of the passes: they are taken to alternate.');
+  const there = passes.filter(({ direction }) => direction === 1);
+  const back = passes.filter(({ direction }) => direction === -1);
+  if (there.length === 0 || back.length === 0) {
+    warn('one-direction', 'Passes in one direction only: wind and slope stay in them. Ride both directions.');
+    return { passes, figures: [] };
+  }
+  const mean = (values: readonly number[]): number => values.reduce((sum, value) => sum + value, 0) / values.length;
+  const [v1, v2] = [
+    mean(there.map(({ steadySpeed }) => steadySpeed)),
+    mean(back.map(({ steadySpeed }) => steadySpeed)),
+  ];
+  const value = (v1 + v2) / 2;
+  const between = (group: readonly SpeedPass[]): number => {
+    const centre = mean(group.map(({ steadySpeed }) => steadySpeed));
+    return (
+      group.reduce((sum, pass) => sum + (pass.steadySpeed - centre) ** 2, 0) /
+      Math.max(1, group.length - 1) /
+      group.length
+    );
+  };
+  const degreesOfFreedom = there.length + back.length - 2;
+  const contributions: Contribution[] = [
+    {
+      source: 'scatter within the windows',
+      standardUncertainty: Math.hypot(...passes.map(({ scatterKmh }) => scatterKmh)) / passes.length,
+    },
+    // The highest of many means lies a little high: by about as much as a mean of 5 s scatters.
+    {
+      source: 'choice of the best 5 s',
+      standardUncertainty: fromLimit(Math.max(...passes.map(({ scatterKmh }) => scatterKmh))),
+    },
+    ...(degreesOfFreedom > 0
+      ? [
+          {
+            source: 'scatter between passes',
+            standardUncertainty: Math.sqrt(between(there) + between(back)) / 2,
+            degreesOfFreedom,
+          },
+        ]
+      : []),
+    {
+      source: 'wheel circumference',
+      standardUncertainty: fromLimit(instrument.distanceGain * value),
+      isSystematic: true,
+    },
+  ];
+  const span = { fromS: passes[0]!.fromS, toS: passes.at(-1)!.toS };
+  const figures = [
+    makeFigure({
+      key: 'twoWayTopSpeed',
+      label: 'Top speed, mean of both directions',
+      value,
+      unit: 'km/h',
+      n: passes.length,
+      contributions,
+      formula: 'mean of the two directions’ means',
+      substituted: `(${num(v1)} + ${num(v2)}) ÷ 2 = ${num(value)} km/h`,
+      inputs: ['speed'],
+      ...span,
+    }),
+  ];
+  const still = stillAir(there, back, context, warn);
+  if (still !== undefined)
+    figures.push(
+      makeFigure({
+        key: 'stillAirTopSpeed',
+        label: 'Top speed in still air',
+        value: still,
+        unit: 'km/h',
+        n: passes.length,
+        contributions: [
+          ...contributions,
+          // The bias taken out rests on mass, drag and powers that are known to some per cent.
+          { source: 'model of the wind', standardUncertainty: fromLimit(0.5 * Math.abs(value - still)) },
+        ],
+        formula: 'speed at which the drive force meets rolling and air without wind',
+        substituted: `${num(value)} km/h − ${num(value - still)} km/h for the wind`,
+        inputs: ['speed', 'power', 'mass', 'drag area', 'rolling resistance', 'air density'],
+        ...span,
+      }),
+    );
+  return { passes, figures };
+}
+
+function findPasses(timeS: Float64Array, speed: Float64Array): { from: number; to: number }[] {
+  const sorted = Array.from(speed)
+    .filter((v) => !Number.isNaN(v))
+    .sort((a, b) => a - b);
+  const top = sorted[Math.floor(0.98 * (sorted.length - 1))] ?? 0;
+  if (!(top > 1)) return [];
+  const passes: { from: number; to: number }[] = [];
+  let from = -1;
+  let last = -1;
+  for (let k = 0; k < speed.length; k++) {
+    if (Number.isNaN(speed[k]!)) continue;
+    if (speed[k]! > APART_SHARE * top) {
+      if (from < 0) from = k;
+      last = k;
+    } else if (from >= 0) {
+      passes.push({ from, to: last });
+      from = -1;
+    }
+  }
+  if (from >= 0) passes.push({ from, to: last });
+  return passes.filter((pass) => timeS[pass.to]! - timeS[pass.from]! >= LEAST_PASS_S);
+}
+
+/** First and last sample of the steady 5 s with the highest mean. */
+function steadiest(timeS: Float64Array, speed: Float64Array, from: number, to: number): [number, number] | undefined {
+  const kept: number[] = [];
+  for (let k = from; k <= to; k++) if (!Number.isNaN(speed[k]!)) kept.push(k);
+  const times = kept.map((k) => timeS[k]!);
+  const { slope } = fitLocalLines(
+    times,
+    kept.map((k) => speed[k]!),
+    SLOPE_WINDOW_S,
+  );
+  let best: [number, number] | undefined;
+  let highest = -Infinity;
+  let sum = 0;
+  let start = 0;
+  for (let end = 0; end < kept.length; end++) {
+    sum += speed[kept[end]!]!;
+    while (times[end]! - times[start]! > WINDOW_S + 1e-9) sum -= speed[kept[start++]!]!;
+    const isFull = times[end]! - times[start]! >= 0.9 * WINDOW_S;
+    const middle = (start + end) >> 1;
+    if (!isFull || Math.abs(slope[middle]!) >= STEADY_MPS2) continue;
+    const mean = sum / (end - start + 1);
+    if (mean > highest) {
+      highest = mean;
+      best = [kept[start]!, kept[end]!];
+    }
+  }
+  return best;
+}
+
+function stillAir(
+  there: readonly SpeedPass[],
+  back: readonly SpeedPass[],
+  context: TestContext,
+  warn: Warn,
+): number | undefined {
+  const { totalMassKg, cdaM2, crr } = context;
+  const density =
+    context.airDensity ??
+    (context.airTemperatureC === undefined
+      ? undefined
+      : airDensityKgPerM3(
+          context.airTemperatureC,
+          context.airPressurePa ?? PRESSURE_PA,
+          context.relativeHumidity ?? HUMIDITY,
+        ));
+  if (totalMassKg === undefined || cdaM2 === undefined || crr === undefined || density === undefined) {
+    warn(
+      'no-still-air',
+      'Top speed in still air needs mass, drag area, rolling resistance and air: what is lacking is named on the bench.',
+    );
+    return undefined;
+  }
+  const mean = (values: readonly number[]): number => values.reduce((sum, one) => sum + one, 0) / values.length;
+  const v1 = mean(there.map(({ steadySpeed }) => steadySpeed)) / 3.6;
+  const v2 = mean(back.map(({ steadySpeed }) => steadySpeed)) / 3.6;
+  const powers = [there, back].map((group) => {
+    const known = group.flatMap(({ powerW }) => powerW ?? []);
+    return known.length === group.length ? mean(known) : undefined;
+  });
+  const [p1, p2] = [powers[0] ?? 1, powers[1] ?? 1];
+  if (powers.includes(undefined))
+    warn('no-power', 'Without power in the log both directions are taken to be ridden with the same.');
+  const rolling = totalMassKg * STANDARD_GRAVITY_MPS2 * crr;
+  const force = (v: number, w: number): number => 0.5 * density * cdaM2 * (v + w) * Math.abs(v + w) + rolling;
+  // Same efficiency both ways: the ratio of forces is that of P/v.
+  const imbalance = (w: number): number => (force(v1, w) * v1) / p1 - (force(v2, -w) * v2) / p2;
+  const reach = 0.9 * Math.min(v1, v2);
+  if (imbalance(-reach) > 0 === imbalance(reach) > 0) {
+    warn(
+      'no-still-air',
+      'The speeds of the two directions do not fit any wind with these powers: no speed in still air.',
+    );
+    return undefined;
+  }
+  const wind = findRoot(imbalance, -reach, reach, 1e-9);
+  const [f1, f2] = [force(v1, wind), force(v2, -wind)];
+  // Nearly the same speeds: the force hardly changes, and the level of it is all there is.
+  const slope = Math.abs(v2 - v1) < 1e-6 ? 0 : (f2 - f1) / (v2 - v1);
+  const drive = (v: number): number => f1 + slope * (v - v1);
+  const centre = (v1 + v2) / 2;
+  const difference = (v: number): number => drive(v) - force(v, 0);
+  const [low, high] = [0.7 * centre, 1.3 * centre];
+  if (difference(low) > 0 === difference(high) > 0) return undefined;
+  return 3.6 * findRoot(difference, low, high, 1e-9);
+}
