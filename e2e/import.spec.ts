@@ -15,7 +15,7 @@ test('two setups go from files to a verdict', async ({ page }) => {
   for (const [k, { name }] of rides.entries()) {
     await expect(page.getByRole('heading', { name })).toBeVisible();
     await choose(page, 'Setup', name.startsWith('thrifty') ? 'Corvane R2, 36' : 'Dromel D5, 48', k);
-    await choose(page, 'Course', 'Chapel', k);
+    await choose(page, 'Course', 'Chapel Hill round', k);
     await choose(page, 'Outing', 'Chapel Hill, first', k);
   }
   await page.getByRole('button', { name: 'Make 4 runs' }).click();
@@ -25,8 +25,8 @@ test('two setups go from files to a verdict', async ({ page }) => {
     });
 
   await page.goto('/trials/new/question');
-  await page.getByLabel('Question').fill('Is the direct drive thirstier on the hill?');
-  await choose(page, 'Course', 'Chapel');
+  await page.getByLabel('Question', { exact: true }).fill('Is the direct drive thirstier on the hill?');
+  await choose(page, 'Course', 'Chapel Hill round');
   await page.getByRole('button', { name: 'Save and choose setups' }).click();
   await expect(page.getByRole('heading', { level: 1, name: /thirstier/ })).toBeVisible();
   await choose(page, 'Add a setup', 'Corvane R2, 36');

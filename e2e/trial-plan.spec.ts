@@ -80,8 +80,9 @@ test('a question is planned, printed, ridden simulated in the planned order, and
   await expect(page.getByRole('link', { name: 'Plan all 4 ridden' })).toBeVisible();
   await page.getByRole('link', { name: /^Verdict/ }).click();
   await expect(page.locator('.verdict-line').first()).toContainText(/energy for the same climb|Cannot tell yet/);
-  await page.getByRole('link', { name: /^Runs 4 counted/ }).click();
-  await expect(page.getByRole('table').getByRole('row')).toHaveCount(5);
+  await page.getByRole('link', { name: /^Runs \d+ counted/ }).click();
+  await expect(page.getByRole('columnheader', { name: /^Energy per 100 m climbed/ })).toBeVisible();
+  expect(await page.getByRole('table').getByRole('row').count()).toBeGreaterThanOrEqual(5);
 });
 
 test.describe('at the roadside', () => {

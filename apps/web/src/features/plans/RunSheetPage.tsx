@@ -159,59 +159,62 @@ function Paper({
                 </p>
               ),
             )}
-            <table className="rows">
-              <thead>
-                <tr>
-                  <th scope="col">Run</th>
-                  <th scope="col">About</th>
-                  <th scope="col">Setup</th>
-                  <th scope="col">Ride</th>
-                  <th scope="col">Level set</th>
-                  <th scope="col">Start V</th>
-                  <th scope="col">Bars</th>
-                  <th scope="col">Air, wind</th>
-                  <th scope="col">End V, bars</th>
-                  <th scope="col">km, time</th>
-                  <th scope="col">Motor °C</th>
-                  <th scope="col">Ridden</th>
-                </tr>
-              </thead>
-              <tbody>
-                {own.map((slot) => {
-                  const test = input.tests[slot.test]!;
-                  const ride = schedule?.steps.find((step) => step.kind === 'ride' && step.slotId === slot.id);
-                  return (
-                    <tr key={slot.id}>
-                      <td className="figures">{numberOf.get(slot.id)}</td>
-                      <td className="figures">{ride && clockText(ride.startMin)}</td>
-                      <td>
-                        <SetupMark letter={slot.letter} />
-                      </td>
-                      <td>
-                        {schedule && stepsBefore(schedule.steps, slot.id).length > 0 && (
-                          <div>
-                            {stepsBefore(schedule.steps, slot.id)
-                              .map(({ kind, minutes }) => `☐ ${STEP_WORDS[kind]}, ${Math.round(minutes)} min`)
-                              .join('  ')}
-                          </div>
-                        )}
-                        {TEST_KINDS[test.testKind].label}, {courseOf(test.courseId)?.name}
-                        {slot.direction === -1 && ', the other way'}
-                        {test.laps > 1 && `, ${test.laps} laps`}; {EFFORTS[test.effort].label.toLowerCase()}
-                      </td>
-                      <td>☐ {test.level}</td>
-                      <td className="blank" />
-                      <td className="blank" />
-                      <td className="blank" />
-                      <td className="blank" />
-                      <td className="blank" />
-                      <td className="blank" />
-                      <td>{slot.state === 'ridden' ? '☑' : '☐'}</td>
-                    </tr>
-                  );
-                })}
-              </tbody>
-            </table>
+            {/* Wider than a phone: it is scrolled by keys as well. */}
+            <div className="scroll-x" tabIndex={0} role="group" aria-label={`Runs of outing ${outing}`}>
+              <table className="rows">
+                <thead>
+                  <tr>
+                    <th scope="col">Run</th>
+                    <th scope="col">About</th>
+                    <th scope="col">Setup</th>
+                    <th scope="col">Ride</th>
+                    <th scope="col">Level set</th>
+                    <th scope="col">Start V</th>
+                    <th scope="col">Bars</th>
+                    <th scope="col">Air, wind</th>
+                    <th scope="col">End V, bars</th>
+                    <th scope="col">km, time</th>
+                    <th scope="col">Motor °C</th>
+                    <th scope="col">Ridden</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {own.map((slot) => {
+                    const test = input.tests[slot.test]!;
+                    const ride = schedule?.steps.find((step) => step.kind === 'ride' && step.slotId === slot.id);
+                    return (
+                      <tr key={slot.id}>
+                        <td className="figures">{numberOf.get(slot.id)}</td>
+                        <td className="figures">{ride && clockText(ride.startMin)}</td>
+                        <td>
+                          <SetupMark letter={slot.letter} />
+                        </td>
+                        <td>
+                          {schedule && stepsBefore(schedule.steps, slot.id).length > 0 && (
+                            <div>
+                              {stepsBefore(schedule.steps, slot.id)
+                                .map(({ kind, minutes }) => `☐ ${STEP_WORDS[kind]}, ${Math.round(minutes)} min`)
+                                .join('  ')}
+                            </div>
+                          )}
+                          {TEST_KINDS[test.testKind].label}, {courseOf(test.courseId)?.name}
+                          {slot.direction === -1 && ', the other way'}
+                          {test.laps > 1 && `, ${test.laps} laps`}; {EFFORTS[test.effort].label.toLowerCase()}
+                        </td>
+                        <td>☐ {test.level}</td>
+                        <td className="blank" />
+                        <td className="blank" />
+                        <td className="blank" />
+                        <td className="blank" />
+                        <td className="blank" />
+                        <td className="blank" />
+                        <td>{slot.state === 'ridden' ? '☑' : '☐'}</td>
+                      </tr>
+                    );
+                  })}
+                </tbody>
+              </table>
+            </div>
           </section>
         );
       })}

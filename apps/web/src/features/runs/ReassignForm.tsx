@@ -21,7 +21,7 @@ function withRead(before: HandRecordDto | null, read: Partial<HandRecordDto> | u
     if (typeof value === 'number') hand[key] = value;
     else delete hand[key];
   }
-  return Object.keys(hand).length > 0 ? (hand as HandRecordDto) : null;
+  return Object.keys(hand).length > 0 ? hand : null;
 }
 
 /** Mends a run that was assigned to the wrong setup, course or outing; its figures are worked out again. */

@@ -39,7 +39,9 @@ export default function RunsPage() {
 
   const change = (changes: Record<string, string | number | undefined>): void =>
     setParams(
-      (known) => {
+      () => {
+        // The address as it is now: what this render knows may be a moment old, and would undo the change before.
+        const known = new URLSearchParams(globalThis.location.search);
         for (const [key, value] of Object.entries({ page: undefined, ...changes })) {
           if (value === undefined || value === '') known.delete(key);
           else known.set(key, String(value));
