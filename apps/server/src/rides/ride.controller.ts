@@ -16,6 +16,7 @@ import {
 } from '@ebrix/contract';
 import { ZodPipe } from '../common/zod.pipe.js';
 import { LiveService } from './live.service.js';
+import { RidePlaceService } from './ride-place.service.js';
 import { RideService } from './ride.service.js';
 import { SimulatedRidesService } from './simulated-rides.service.js';
 
@@ -25,13 +26,14 @@ const undoSchema = z.strictObject({ undone: z.boolean().default(true) });
 export class RideController {
   constructor(
     private readonly rides: RideService,
+    private readonly places: RidePlaceService,
     private readonly live: LiveService,
     private readonly simulated: SimulatedRidesService,
   ) {}
 
   @Get()
   place(): Promise<RidePlace> {
-    return this.rides.place();
+    return this.places.place();
   }
 
   @Post()

@@ -9,6 +9,8 @@ import { OutingModule } from '../outings/outing.module.js';
 import { PlanModule } from '../plans/plan.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { LiveService } from './live.service.js';
+import { RidePlaceService } from './ride-place.service.js';
+import { RunOfRideService } from './run-of-ride.service.js';
 import { RideController } from './ride.controller.js';
 import { RideRepository } from './ride.repository.js';
 import { RideService } from './ride.service.js';
@@ -17,7 +19,15 @@ import { SimulatedRidesService } from './simulated-rides.service.js';
 @Module({
   imports: [BenchModule, CourseModule, ImportModule, LoggingModule, OutingModule, PlanModule, QueueModule, SetupModule],
   controllers: [RideController],
-  providers: [RideService, RideRepository, LiveService, SimulatedRidesService, Clock],
+  providers: [
+    RideService,
+    RidePlaceService,
+    RunOfRideService,
+    RideRepository,
+    LiveService,
+    SimulatedRidesService,
+    Clock,
+  ],
   exports: [RideService],
 })
 export class RideModule {}

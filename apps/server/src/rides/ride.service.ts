@@ -1,49 +1,33 @@
-import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { fullVoltageV } from '@ebrix/core/bench';
 import { courseGates } from '@ebrix/core/courses';
-import { assembleLog, fitClock, toLoggerTime, type StoredLine } from '@ebrix/core/logger';
 import { canBecome, NEEDS_REASON, USUAL_LIMITS, type RideState } from '@ebrix/core/ride';
-import { TEST_KINDS } from '@ebrix/core/tests';
 import {
   preparationSchema,
-  type MappingDto,
   type marksInputSchema,
   type NewRide,
   type Ride,
   type RideChange,
-  type RidePlace,
   type RideStep,
-  type RunAssignment,
 } from '@ebrix/contract';
 import type { z } from 'zod';
-import { PartsRepository } from '../bench/parts.repository.js';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { Clock } from '../common/clock.js';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { CourseRepository } from '../courses/course.repository.js';
 import { KNEX } from '../database/database.module.js';
-import { ImportRepository } from '../imports/import.repository.js';
-import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
 import { LoggerHub } from '../loggers/logger-hub.js';
 import { SessionRepository } from '../loggers/session.repository.js';
-import { OutingService } from '../outings/outing.service.js';
 import { PlanRepository } from '../plans/plan.repository.js';
 import { SetupRepository } from '../setups/setup.repository.js';
 import { SetupService } from '../setups/setup.service.js';
-import { handOfRide } from './hand-of-ride.js';
-import { writeHandFile } from './hand-file.js';
+import { OVER, UNDER_WAY } from './ride-states.js';
+import { RunOfRideService } from './run-of-ride.service.js';
 import { RideRepository, type RideStepValues, type RideToStore, type StoredRide } from './ride.repository.js';
 
-const UNDER_WAY: readonly RideState[] = ['preparing', 'armed', 'running', 'finished'];
-const OVER: readonly RideState[] = ['kept', 'repeated', 'aborted'];
-const SHOWN_OVER = 12;
 /** A run's log begins this much before the bike moves, so that the standing start is in it. */
 const BEFORE_START_S = 2;
-const MOST_NEXT = 12;
-/** Fewer lines than this are no log: the logger fell silent before the ride. */
-const LEAST_SAMPLES = 10;
 /** A phone's clock further off than this is wrong by its date: the mark is then timed by its arrival. */
 const MOST_SKEW_MS = 24 * 3600 * 1000;
 
@@ -56,62 +40,11 @@ export class RideService {
     private readonly courses: CourseRepository,
     private readonly setupRepository: SetupRepository,
     private readonly setups: SetupService,
-    private readonly parts: PartsRepository,
-    private readonly outings: OutingService,
-    private readonly imports: ImportRepository,
-    private readonly queue: RunAnalysisQueue,
     private readonly hub: LoggerHub,
     private readonly sessions: SessionRepository,
+    private readonly runs: RunOfRideService,
     private readonly clock: Clock,
   ) {}
-
-  async place(): Promise<RidePlace> {
-    const [underway, over, trials] = await Promise.all([
-      this.rides.list(UNDER_WAY, 50),
-      this.rides.list(OVER, SHOWN_OVER),
-      this.plans.trialsToRide(),
-    ]);
-    const courses = new Map((await this.courses.list()).map((course) => [course.id, course.name]));
-    const next = await Promise.all(
-      trials.slice(0, MOST_NEXT).map(async ({ id, question, input }) => {
-        const slots = await this.plans.slotsOf([id]);
-        const at = slots.findIndex(({ state }) => state === 'planned');
-        const slot = slots[at]!;
-        const test = input.tests[slot.test]!;
-        const setupId = await this.setupRepository.findSetupOf(slot.revisionId);
-        const [setup] = setupId ? await this.setupRepository.list(setupId) : [];
-        const clearance = (await this.setups.clearances([slot.revisionId])).get(slot.revisionId);
-        return {
-          slotId: slot.id,
-          trialId: id,
-          question,
-          letter: slot.letter,
-          setup: setup?.name ?? '',
-          course: courses.get(test.courseId) ?? '',
-          testKind: test.testKind,
-          outing: slot.outing,
-          number: at + 1,
-          of: slots.length,
-          openGates: clearance?.openGates ?? 0,
-        };
-      }),
-    );
-    const listed = async (ride: StoredRide): Promise<RidePlace['underway'][number]> => {
-      const planned = ride.slotId === null ? undefined : await this.plans.findSlot(ride.slotId);
-      return {
-        id: ride.id,
-        state: ride.state,
-        createdAt: ride.createdAt,
-        setup: ride.setup.name,
-        course: courses.get(ride.courseId) ?? '',
-        testKind: ride.testKind,
-        letter: planned?.slot.letter ?? null,
-        question: planned?.question ?? null,
-        runId: ride.runId,
-      };
-    };
-    return { underway: await Promise.all(underway.map(listed)), next, recent: await Promise.all(over.map(listed)) };
-  }
 
   async get(id: string): Promise<Ride> {
     return this.complete(await this.stored(id));
@@ -310,7 +243,9 @@ export class RideService {
         await this.settle(id, from, to, { finishedAt: now, toT: this.newestT(ride) ?? null });
         break;
       case 'kept':
-        return this.keep(ride);
+        if (ride.startedAt === null) throw new DomainError('wrong-state', 'This ride never ran.');
+        await this.runs.make(ride);
+        break;
       case 'repeated':
       case 'aborted':
         await this.database.transaction(async (transaction) => {
@@ -401,134 +336,6 @@ export class RideService {
     if (!(await this.rides.undoMark(id, markId, isUndone))) throw notFound('This mark');
     return this.get(id);
   }
-
-  /** Makes a run of the ride: of the logger's lines where there are some, else of what was written down. */
-  private async keep(ride: StoredRide): Promise<Ride> {
-    if (ride.startedAt === null) throw new DomainError('wrong-state', 'This ride never ran.');
-    await this.hub.flush();
-    const marks = await this.rides.marksOf(ride.id);
-    const log = await this.logOf(ride);
-    const hand = handOfRide(marks, ride.preparation, ride.after);
-    if (!log && !hand)
-      throw new DomainError(
-        'cannot-compute',
-        'No logger line and no reading: there is nothing to make a run of. Type in what the display, the gauge or the stopwatch showed, or abort with the reason.',
-      );
-    const file = log
-      ? { bytes: Buffer.from(log.csv), mapping: log.mapping as unknown as MappingDto, suffix: 'csv' }
-      : {
-          bytes: writeHandFile({
-            rideId: ride.id,
-            startedAt: ride.startedAt,
-            hand,
-            preparation: ride.preparation,
-            after: ride.after,
-            marks,
-          }),
-          mapping: null,
-          suffix: 'json',
-        };
-    const outingId = ride.outing?.id ?? (await this.outingFor(ride));
-    const assignment = await this.assignmentOf(ride, outingId, hand);
-    const importId = await this.database.transaction(async (transaction) => {
-      if (!(await this.rides.step(ride.id, 'finished', 'kept', { outingId }, transaction)))
-        throw new DomainError('changed-meanwhile', 'Another phone went on with this ride meanwhile.');
-      if (ride.slotId !== null) await this.plans.setState(ride.slotId, 'ridden', transaction);
-      return this.imports.insertOfRide(
-        {
-          fileName: `${TEST_KINDS[ride.testKind].label.toLowerCase().replaceAll(' ', '-')}-${ride.startedAt!.slice(0, 16).replace(':', '')}.${file.suffix}`,
-          sha256: createHash('sha256').update(file.bytes).digest('hex'),
-          bytes: file.bytes,
-          mapping: file.mapping,
-          assignment,
-          rideId: ride.id,
-        },
-        transaction,
-      );
-    });
-    await this.queue.enqueueImport(importId);
-    return this.get(ride.id);
-  }
-
-  private async logOf(ride: StoredRide): Promise<ReturnType<typeof assembleLog>> {
-    if (ride.sessionId === null) return undefined;
-    const session = await this.sessions.find({ 's.id': ride.sessionId });
-    if (!session) return undefined;
-    const { fromT, toT } = await this.stretchOf(ride, session.hello.pace);
-    const lines: StoredLine[] = await this.sessions.linesOf(session.id, fromT, toT);
-    const log = assembleLog(session.hello, lines, fromT, toT);
-    return log && log.samples >= LEAST_SAMPLES ? log : undefined;
-  }
-
-  /** Where the ride lies on the logger's clock: as noted at start and finish, else by when lines arrived. */
-  private async stretchOf(ride: StoredRide, pace: number): Promise<{ fromT: number; toT: number }> {
-    if (ride.fromT !== null && ride.toT !== null) return { fromT: ride.fromT, toT: ride.toT };
-    const map = fitClock(await this.sessions.arrivalsOf(ride.sessionId!), pace);
-    const at = (iso: string | null, otherwise: number): number =>
-      map && iso !== null ? toLoggerTime(map, Date.parse(iso) / 1000) : otherwise;
-    return {
-      fromT: ride.fromT ?? at(ride.startedAt, -Infinity) - BEFORE_START_S,
-      toT: ride.toT ?? at(ride.finishedAt, Infinity),
-    };
-  }
-
-  private async outingFor(ride: StoredRide): Promise<string> {
-    const day = localDay(new Date(ride.startedAt!));
-    const planned = ride.slotId === null ? undefined : await this.plans.findSlot(ride.slotId);
-    if (planned) {
-      const known = await this.rides.outingOfPlan(planned.trialId, planned.slot.outing, day);
-      if (known !== undefined) return known;
-    }
-    const { airTemperatureC, windMps, windFromDeg, airPressureHpa } = ride.preparation;
-    const title = planned ? `${planned.question.slice(0, 60)} outing ${planned.slot.outing}` : `Ride of ${day}`;
-    const outing = await this.outings.add({
-      title,
-      date: day,
-      airTemperatureC,
-      windMps,
-      windFromDeg,
-      airPressureHpa,
-      relativeHumidity: null,
-      notes: '',
-    });
-    return outing.id;
-  }
-
-  private async assignmentOf(ride: StoredRide, outingId: string, hand: RunAssignment['hand']): Promise<RunAssignment> {
-    const { preparation, after } = ride;
-    const { gaugeStart, gaugeBars } = preparation;
-    const notes = [
-      after.notes,
-      ride.level && `Level ${ride.level}.`,
-      preparation.tyrePressureBar !== null && `Tyres ${preparation.tyrePressureBar} bar.`,
-    ]
-      .filter(Boolean)
-      .join(' ');
-    const logger = ride.logger && (await this.parts.find('loggers', ride.logger.id));
-    return {
-      setupRevisionId: ride.setup.revisionId,
-      courseId: ride.courseId,
-      outingId,
-      riderId: ride.rider?.id ?? null,
-      loggerId: logger?.id ?? null,
-      testKind: ride.testKind,
-      totalMassKg: null,
-      emptied: after.isEmptied,
-      gauge:
-        gaugeStart !== null &&
-        gaugeBars !== null &&
-        after.gaugeEnd !== null &&
-        after.gaugeEnd <= gaugeStart &&
-        gaugeStart <= gaugeBars
-          ? { start: gaugeStart, end: after.gaugeEnd, bars: gaugeBars }
-          : null,
-      ruleOfThumbWhPerKm: null,
-      notes,
-      direction: ride.direction,
-      slotId: ride.slotId,
-      hand,
-    };
-  }
 }
 
 /** Two phones, or a tap and the bike itself, may start a ride at the same moment: the first counts. */
@@ -538,10 +345,4 @@ function ignoreOvertaken(error: unknown): void {
 
 function distanceOf(km: number | undefined): number | null {
   return km === undefined ? null : km * 1000;
-}
-
-/** The day where the server stands: an outing is of a day. */
-function localDay(date: Date): string {
-  const two = (value: number): string => String(value).padStart(2, '0');
-  return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`;
 }

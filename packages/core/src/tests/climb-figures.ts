@@ -2,7 +2,12 @@ import type { CleanLog } from '../logs/index.js';
 import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from './figure.js';
 import { smoothProfile } from './range/climbing.js';
 import { rideDistance } from './range/ride-integrals.js';
-import { DEFAULT_INSTRUMENT } from './instrument.js';
+import { DEFAULT_INSTRUMENT, type InstrumentErrors } from './instrument.js';
+import { airDensityKgPerM3, dragForceN } from '../physics/index.js';
+import { JOULES_PER_WATT_HOUR, STANDARD_GRAVITY_MPS2 } from '../units/index.js';
+import { electricalPower, integrateOverRide } from './range/ride-integrals.js';
+import { estimateNoise } from '../signal/index.js';
+import { meanOfStretch } from './uneven-scatter.js';
 import type { TestContext } from './test-context.js';
 
 /** Time, speed and energy of a climb from a log that is cut at its gates. */
@@ -56,6 +61,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     substituted: `${num(distance.distanceM)} m ÷ ${num(seconds)} s = ${num(speedMps * 3.6)} km/h`,
     inputs: [distance.source, 'time'],
   });
+  addClimbRiding(log, put, instrument);
   const profile = log.channels.altitude && smoothProfile(distance.cumulativeM, log.channels.altitude);
   const logged = profile && profile.altitudeM.at(-1)! - profile.altitudeM[0]!;
   const gainM = context.course?.gainM ?? logged;
@@ -112,6 +118,14 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     inputs: ['gain', distance.source],
   });
   const energy = figures.find(({ key }) => key === 'energyOut');
+  if (energy)
+    addDriveEfficiency(
+      log,
+      context,
+      { gainM, gainU, energyWh: energy.value, energyU: energy.standardUncertainty, distanceM: distance.distanceM },
+      put,
+      warn,
+    );
   if (energy) {
     const value = (100 * energy.value) / gainM;
     put({
@@ -131,4 +145,263 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
       inputs: ['energyOut', 'gain'],
     });
   }
+}
+
+type Put = (parts: Omit<Parameters<typeof makeFigure>[0], 'fromS' | 'n' | 'toS'>) => void;
+
+const MIN_SPEED_WINDOW_S = 3;
+const HEART_LIMIT_BPM = 3;
+const RIDER_POWER_LIMIT = 0.02;
+const SENSOR_LIMIT_K = 1;
+
+/** How the climb was ridden: lowest speed over 3 s, power, highest current, rider's work and heart, rise of the motor. */
+function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentErrors): void {
+  const { speed, current, riderPower, heartRate, motorTemperature } = log.channels;
+  const slowest = speed && lowestMean(log.timeS, speed, MIN_SPEED_WINDOW_S);
+  if (slowest)
+    put({
+      key: 'minSpeed',
+      label: 'Lowest speed, mean of 3 s',
+      value: slowest.mean * 3.6,
+      unit: 'km/h',
+      contributions: [
+        { source: 'scatter of the speed', standardUncertainty: slowest.standardError * 3.6 },
+        {
+          source: 'wheel circumference',
+          standardUncertainty: fromLimit(instrument.distanceGain * slowest.mean * 3.6),
+          isSystematic: true,
+        },
+        // The lowest of many means lies a little low.
+        { source: 'choice of the lowest 3 s', standardUncertainty: fromLimit(slowest.standardError * 3.6) },
+      ],
+      formula: 'lowest mean speed over 3 s',
+      substituted: `${num(slowest.mean * 3.6)} km/h`,
+      inputs: ['speed'],
+    });
+  const power = electricalPower(log.channels);
+  const seconds = log.timeS.at(-1)! - log.timeS[0]!;
+  const energyJ = power && integrateOverRide(log.timeS, power.powerW, log.report.gapLimitS).measured;
+  if (energyJ !== undefined) {
+    const watts = energyJ / seconds;
+    put({
+      key: 'meanPower',
+      label: 'Mean electrical power',
+      value: watts,
+      unit: 'W',
+      contributions: [
+        { source: 'voltage gain', standardUncertainty: fromLimit(instrument.voltageGain * watts), isSystematic: true },
+        { source: 'current gain', standardUncertainty: fromLimit(instrument.currentGain * watts), isSystematic: true },
+      ],
+      formula: 'energy ÷ time',
+      substituted: `${num(energyJ / JOULES_PER_WATT_HOUR)} Wh ÷ ${num(seconds)} s = ${num(watts)} W`,
+      inputs: ['voltage', 'current', 'time'],
+    });
+  }
+  const highest = current?.reduce((most, value) => (value > most ? value : most), -Infinity);
+  if (highest !== undefined && Number.isFinite(highest))
+    put({
+      key: 'peakCurrent',
+      label: 'Highest battery current',
+      value: highest,
+      unit: 'A',
+      contributions: [
+        {
+          source: 'current gain',
+          standardUncertainty: fromLimit(instrument.currentGain * Math.abs(highest)),
+          isSystematic: true,
+        },
+        { source: 'current offset', standardUncertainty: fromLimit(instrument.currentOffsetA), isSystematic: true },
+      ],
+      formula: 'highest reading',
+      substituted: `${num(highest)} A`,
+      inputs: ['current'],
+    });
+  if (riderPower) {
+    const workWh = integrateOverRide(log.timeS, riderPower, log.report.gapLimitS).measured / JOULES_PER_WATT_HOUR;
+    put({
+      key: 'riderWork',
+      label: 'Work of the rider',
+      value: workWh,
+      unit: 'Wh',
+      contributions: [
+        {
+          source: 'rider power meter',
+          standardUncertainty: fromLimit(RIDER_POWER_LIMIT * Math.abs(workWh)),
+          isSystematic: true,
+        },
+      ],
+      formula: '∫ rider power dt',
+      substituted: `${num(workWh)} Wh`,
+      inputs: ['rider power'],
+    });
+  }
+  const heart = heartRate && meanOfStretch(heartRate);
+  if (heart)
+    put({
+      key: 'meanHeartRate',
+      label: 'Mean heart rate',
+      value: heart.mean,
+      unit: 'bpm',
+      contributions: [
+        { source: 'reading of the strap', standardUncertainty: fromLimit(HEART_LIMIT_BPM), isSystematic: true },
+        { source: 'scatter', standardUncertainty: heart.standardError },
+      ],
+      formula: 'mean of the readings',
+      substituted: `${num(heart.mean)} bpm`,
+      inputs: ['heart rate'],
+    });
+  const edges = motorTemperature && edgeMeans(log.timeS, motorTemperature);
+  if (edges)
+    put({
+      key: 'motorTemperatureRise',
+      label: 'Rise of the motor temperature',
+      value: edges.rise,
+      unit: 'K',
+      contributions: [
+        { source: 'scatter of the readings', standardUncertainty: edges.standardError },
+        { source: 'temperature sensor', standardUncertainty: fromLimit(0.5 * SENSOR_LIMIT_K), isSystematic: true },
+      ],
+      formula: 'end of a line through the last readings − start of one through the first',
+      substituted: `${num(edges.rise)} K`,
+      inputs: ['motor temperature'],
+    });
+}
+
+/** What of the electrical energy became climbing, rolling, air and speed, less what the rider did. */
+function addDriveEfficiency(
+  log: CleanLog,
+  context: TestContext,
+  climb: { gainM: number; gainU: number; energyWh: number; energyU: number; distanceM: number },
+  put: Put,
+  warn: Warn,
+): void {
+  const { totalMassKg, cdaM2, crr } = context;
+  const { speed, riderPower } = log.channels;
+  const density =
+    context.airDensity ??
+    (context.airTemperatureC === undefined
+      ? undefined
+      : airDensityKgPerM3(context.airTemperatureC, context.airPressurePa ?? 101_325, context.relativeHumidity ?? 0.5));
+  if (totalMassKg === undefined || cdaM2 === undefined || crr === undefined || density === undefined || !speed) {
+    warn('no-drive-efficiency', 'Drive efficiency needs mass, drag area, rolling resistance, air and speed.');
+    return;
+  }
+  const weight = totalMassKg * STANDARD_GRAVITY_MPS2;
+  const wind = context.windMps ?? 0;
+  const airJ = integrateOverRide(
+    log.timeS,
+    Float64Array.from(speed, (v) => dragForceN(density, cdaM2, v, wind) * v),
+    log.report.gapLimitS,
+  ).measured;
+  const known = speed.filter((v) => !Number.isNaN(v));
+  const few = Math.min(5, known.length);
+  const mean = (values: Float64Array): number => values.reduce((sum, v) => sum + v, 0) / values.length;
+  const [v0, v1] = [mean(known.subarray(0, few)), mean(known.subarray(-few))];
+  const inertia = totalMassKg * (context.rotatingMassFactor ?? 1.02);
+  const climbJ = weight * climb.gainM;
+  const rollingJ = weight * crr * climb.distanceM;
+  const kineticJ = (inertia * (v1 * v1 - v0 * v0)) / 2;
+  const riderJ = riderPower ? integrateOverRide(log.timeS, riderPower, log.report.gapLimitS).measured : 0;
+  if (!riderPower) warn('rider-not-measured', 'Rider power was not logged: what the rider did counts as the motor’s.');
+  const electricalJ = climb.energyWh * JOULES_PER_WATT_HOUR;
+  if (!(electricalJ > 0)) return;
+  const usefulJ = climbJ + rollingJ + airJ + kineticJ - riderJ;
+  const value = usefulJ / electricalJ;
+  put({
+    key: 'driveEfficiency',
+    label: 'Efficiency of the drive',
+    value,
+    unit: '1',
+    contributions: [
+      {
+        source: 'climb between the gates',
+        standardUncertainty: (weight * climb.gainU) / electricalJ,
+        isSystematic: true,
+      },
+      {
+        source: 'mass',
+        standardUncertainty: fromLimit((0.01 * (climbJ + rollingJ + kineticJ)) / electricalJ),
+        isSystematic: true,
+      },
+      {
+        source: 'rolling resistance',
+        standardUncertainty: fromLimit((0.1 * rollingJ) / electricalJ),
+        isSystematic: true,
+      },
+      {
+        source: 'drag area and wind',
+        standardUncertainty: fromLimit((0.1 * Math.abs(airJ)) / electricalJ),
+        isSystematic: true,
+      },
+      {
+        source: 'rider power',
+        standardUncertainty: fromLimit((RIDER_POWER_LIMIT * Math.abs(riderJ)) / electricalJ),
+        isSystematic: true,
+      },
+      {
+        source: 'electrical energy',
+        standardUncertainty: Math.abs((value * climb.energyU) / climb.energyWh),
+        isSystematic: true,
+      },
+    ],
+    formula: '(climbing + rolling + air + speed gained − rider) ÷ electrical energy',
+    substituted: `(${num(climbJ / 3600)} + ${num(rollingJ / 3600)} + ${num(airJ / 3600)} + ${num(kineticJ / 3600)} − ${num(riderJ / 3600)}) Wh ÷ ${num(climb.energyWh)} Wh`,
+    inputs: ['mass', 'drag area', 'rolling resistance', 'air density', 'speed', 'voltage', 'current'],
+  });
+}
+
+/** Lowest mean over a window, with the standard error that the sensor's noise leaves: the window itself may rise or fall. */
+function lowestMean(
+  timeS: Float64Array,
+  speed: Float64Array,
+  windowS: number,
+): { mean: number; standardError: number } | undefined {
+  const noise = estimateNoise(speed);
+  let best: { mean: number; standardError: number } | undefined;
+  let from = 0;
+  for (let to = 0; to < speed.length; to++) {
+    // The shortest stretch that lasts the whole window.
+    while (from + 1 < to && timeS[to]! - timeS[from + 1]! >= windowS - 1e-9) from++;
+    if (timeS[to]! - timeS[from]! < windowS - 1e-9) continue;
+    const inside = meanOfStretch(speed.subarray(from, to + 1));
+    if (inside && (!best || inside.mean < best.mean))
+      best = { mean: inside.mean, standardError: noise / Math.sqrt(inside.count) };
+  }
+  return best;
+}
+
+/** Part of the climb whose readings make the line to its end. */
+const EDGE_SHARE = 0.1;
+
+/** Rise between the ends of lines through the first and the last readings: a motor that warms is not averaged away. */
+function edgeMeans(timeS: Float64Array, values: Float64Array): { rise: number; standardError: number } | undefined {
+  const known = Array.from(values.keys()).filter((k) => !Number.isNaN(values[k]!));
+  const few = Math.max(5, Math.round(EDGE_SHARE * known.length));
+  if (known.length < 2 * few) return undefined;
+  const [start, end] = [
+    lineEnd(known.slice(0, few).reverse(), timeS, values),
+    lineEnd(known.slice(-few), timeS, values),
+  ];
+  return { rise: end.value - start.value, standardError: Math.hypot(start.standardError, end.standardError) };
+}
+
+/** Value of the least-squares line at the last of these samples, with its standard error. */
+function lineEnd(
+  samples: readonly number[],
+  timeS: Float64Array,
+  values: Float64Array,
+): { value: number; standardError: number } {
+  const at = timeS[samples.at(-1)!]!;
+  const n = samples.length;
+  const x = samples.map((k) => timeS[k]! - at);
+  const y = samples.map((k) => values[k]!);
+  const [meanX, meanY] = [x, y].map((list) => list.reduce((sum, one) => sum + one, 0) / n) as [number, number];
+  const sxx = x.reduce((sum, one) => sum + (one - meanX) ** 2, 0);
+  const slope = sxx > 0 ? x.reduce((sum, one, k) => sum + (one - meanX) * (y[k]! - meanY), 0) / sxx : 0;
+  const squares = y.reduce((sum, one, k) => sum + (one - meanY - slope * (x[k]! - meanX)) ** 2, 0);
+  const variance = squares / Math.max(1, n - 2);
+  return {
+    value: meanY - slope * meanX,
+    standardError: Math.sqrt(variance * (1 / n + (sxx > 0 ? meanX ** 2 / sxx : 0))),
+  };
 }

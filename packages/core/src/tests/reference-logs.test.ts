@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { cleanLog, readLog, type CleanLog } from '../logs/index.js';
-import { analyseLog, LOG_TESTS, type Figure, type LogTest, type TestContext } from './index.js';
+import { analyseLog, cutAtGates, LOG_TESTS, type Figure, type LogTest, type TestContext } from './index.js';
 import truth from './reference/truth.json' with { type: 'json' };
 
 function open(text: string): CleanLog {
@@ -84,6 +84,33 @@ describe('against independent simulations', () => {
       holds(figure('twoWayTopSpeed'), expected.twoWayMeanKmh) &&
         holds(figure('stillAirTopSpeed'), expected.stillAirKmh),
     ).toBe(true);
+  });
+
+  it('hill climb: time and energy within 0.5 %, gain within 2 m, efficiency within 0.03, lowest speed within 0.4 km/h', () => {
+    const expected = truth['hill-climb'];
+    const course = { lengthM: expected.lengthM, startM: 0, finishM: expected.lengthM, isWhole: false, isLoop: false };
+    const { log, state } = cutAtGates(open(text('hill-climb')), course);
+    expect(state).toBe('cut');
+    const { figure } = run('hill-climb', log, contextOf('hill-climb', { course }));
+    expect(Math.abs(figure('climbTime').value / expected.timeS - 1)).toBeLessThan(0.005);
+    expect(Math.abs(figure('energyOut').value / expected.energyWh - 1)).toBeLessThan(0.005);
+    expect(Math.abs(figure('gain').value - expected.gainM)).toBeLessThan(2);
+    expect(Math.abs(figure('driveEfficiency').value - expected.driveEfficiency)).toBeLessThan(0.03);
+    expect(Math.abs(figure('verticalSpeed').value / expected.verticalSpeedMperH - 1)).toBeLessThan(0.025);
+    expect(Math.abs(figure('minSpeed').value - expected.minSpeed3sMeanKmh)).toBeLessThan(0.4);
+    for (const [key, value] of [
+      ['climbTime', expected.timeS],
+      ['energyOut', expected.energyWh],
+      ['gain', expected.gainM],
+      ['driveEfficiency', expected.driveEfficiency],
+      ['verticalSpeed', expected.verticalSpeedMperH],
+      ['energyPer100m', expected.whPer100mGained],
+      ['meanGrade', expected.meanGradePct],
+      ['meanPower', expected.meanElectricalW],
+      ['minSpeed', expected.minSpeed3sMeanKmh],
+      ['motorTemperatureRise', expected.endTempC - expected.startTempC],
+    ] as const)
+      expect([key, holds(figure(key), value)]).toEqual([key, true]);
   });
 
   it('heating: time constant within 8 %, peak within 0.5 K', () => {

@@ -1,0 +1,171 @@
+import { createHash } from 'node:crypto';
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import { assembleLog, fitClock, toLoggerTime, type StoredLine } from '@ebrix/core/logger';
+import { TEST_KINDS } from '@ebrix/core/tests';
+import type { MappingDto, RunAssignment } from '@ebrix/contract';
+import { PartsRepository } from '../bench/parts.repository.js';
+import { DomainError } from '../common/domain-error.js';
+import { KNEX } from '../database/database.module.js';
+import { ImportRepository } from '../imports/import.repository.js';
+import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
+import { LoggerHub } from '../loggers/logger-hub.js';
+import { SessionRepository } from '../loggers/session.repository.js';
+import { OutingService } from '../outings/outing.service.js';
+import { PlanRepository } from '../plans/plan.repository.js';
+import { handOfRide } from './hand-of-ride.js';
+import { writeHandFile } from './hand-file.js';
+import { RideRepository, type StoredRide } from './ride.repository.js';
+
+/** Fewer lines than this are no log: the logger fell silent before the ride. */
+const LEAST_SAMPLES = 10;
+/** A log begins this much before a start that was tapped, so that the standing start is in it. */
+const BEFORE_START_S = 2;
+
+/** Turns a finished ride into a file and queues it as an import, in one transaction with what the ride becomes. */
+@Injectable()
+export class RunOfRideService {
+  constructor(
+    @Inject(KNEX) private readonly database: Knex,
+    private readonly rides: RideRepository,
+    private readonly plans: PlanRepository,
+    private readonly parts: PartsRepository,
+    private readonly outings: OutingService,
+    private readonly imports: ImportRepository,
+    private readonly queue: RunAnalysisQueue,
+    private readonly hub: LoggerHub,
+    private readonly sessions: SessionRepository,
+  ) {}
+
+  /** Makes a run of the ride: of the logger's lines where there are some, else of what was written down. */
+  async make(ride: StoredRide): Promise<void> {
+    await this.hub.flush();
+    const marks = await this.rides.marksOf(ride.id);
+    const log = await this.logOf(ride);
+    const hand = handOfRide(marks, ride.preparation, ride.after);
+    if (!log && !hand)
+      throw new DomainError(
+        'cannot-compute',
+        'No logger line and no reading: there is nothing to make a run of. Type in what the display, the gauge or the stopwatch showed, or abort with the reason.',
+      );
+    const file = log
+      ? { bytes: Buffer.from(log.csv), mapping: log.mapping as unknown as MappingDto, suffix: 'csv' }
+      : {
+          bytes: writeHandFile({
+            rideId: ride.id,
+            startedAt: ride.startedAt,
+            hand,
+            preparation: ride.preparation,
+            after: ride.after,
+            marks,
+          }),
+          mapping: null,
+          suffix: 'json',
+        };
+    const outingId = ride.outing?.id ?? (await this.outingFor(ride));
+    const assignment = await this.assignmentOf(ride, outingId, hand);
+    const importId = await this.database.transaction(async (transaction) => {
+      if (!(await this.rides.step(ride.id, 'finished', 'kept', { outingId }, transaction)))
+        throw new DomainError('changed-meanwhile', 'Another phone went on with this ride meanwhile.');
+      if (ride.slotId !== null) await this.plans.setState(ride.slotId, 'ridden', transaction);
+      return this.imports.insertOfRide(
+        {
+          fileName: `${TEST_KINDS[ride.testKind].label.toLowerCase().replaceAll(' ', '-')}-${ride.startedAt!.slice(0, 16).replace(':', '')}.${file.suffix}`,
+          sha256: createHash('sha256').update(file.bytes).digest('hex'),
+          bytes: file.bytes,
+          mapping: file.mapping,
+          assignment,
+          rideId: ride.id,
+        },
+        transaction,
+      );
+    });
+    await this.queue.enqueueImport(importId);
+  }
+
+  private async logOf(ride: StoredRide): Promise<ReturnType<typeof assembleLog>> {
+    if (ride.sessionId === null) return undefined;
+    const session = await this.sessions.find({ 's.id': ride.sessionId });
+    if (!session) return undefined;
+    const { fromT, toT } = await this.stretchOf(ride, session.hello.pace);
+    const lines: StoredLine[] = await this.sessions.linesOf(session.id, fromT, toT);
+    const log = assembleLog(session.hello, lines, fromT, toT);
+    return log && log.samples >= LEAST_SAMPLES ? log : undefined;
+  }
+
+  /** Where the ride lies on the logger's clock: as noted at start and finish, else by when lines arrived. */
+  private async stretchOf(ride: StoredRide, pace: number): Promise<{ fromT: number; toT: number }> {
+    if (ride.fromT !== null && ride.toT !== null) return { fromT: ride.fromT, toT: ride.toT };
+    const map = fitClock(await this.sessions.arrivalsOf(ride.sessionId!), pace);
+    const at = (iso: string | null, otherwise: number): number =>
+      map && iso !== null ? toLoggerTime(map, Date.parse(iso) / 1000) : otherwise;
+    return {
+      fromT: ride.fromT ?? at(ride.startedAt, -Infinity) - BEFORE_START_S,
+      toT: ride.toT ?? at(ride.finishedAt, Infinity),
+    };
+  }
+
+  private async outingFor(ride: StoredRide): Promise<string> {
+    const day = localDay(new Date(ride.startedAt!));
+    const planned = ride.slotId === null ? undefined : await this.plans.findSlot(ride.slotId);
+    if (planned) {
+      const known = await this.rides.outingOfPlan(planned.trialId, planned.slot.outing, day);
+      if (known !== undefined) return known;
+    }
+    const { airTemperatureC, windMps, windFromDeg, airPressureHpa } = ride.preparation;
+    const title = planned ? `${planned.question.slice(0, 60)} outing ${planned.slot.outing}` : `Ride of ${day}`;
+    const outing = await this.outings.add({
+      title,
+      date: day,
+      airTemperatureC,
+      windMps,
+      windFromDeg,
+      airPressureHpa,
+      relativeHumidity: null,
+      notes: '',
+    });
+    return outing.id;
+  }
+
+  private async assignmentOf(ride: StoredRide, outingId: string, hand: RunAssignment['hand']): Promise<RunAssignment> {
+    const { preparation, after } = ride;
+    const { gaugeStart, gaugeBars } = preparation;
+    const notes = [
+      after.notes,
+      ride.level && `Level ${ride.level}.`,
+      preparation.tyrePressureBar !== null && `Tyres ${preparation.tyrePressureBar} bar.`,
+    ]
+      .filter(Boolean)
+      .join(' ');
+    const logger = ride.logger && (await this.parts.find('loggers', ride.logger.id));
+    return {
+      setupRevisionId: ride.setup.revisionId,
+      courseId: ride.courseId,
+      outingId,
+      riderId: ride.rider?.id ?? null,
+      loggerId: logger?.id ?? null,
+      testKind: ride.testKind,
+      totalMassKg: null,
+      emptied: after.isEmptied,
+      gauge:
+        gaugeStart !== null &&
+        gaugeBars !== null &&
+        after.gaugeEnd !== null &&
+        after.gaugeEnd <= gaugeStart &&
+        gaugeStart <= gaugeBars
+          ? { start: gaugeStart, end: after.gaugeEnd, bars: gaugeBars }
+          : null,
+      ruleOfThumbWhPerKm: null,
+      notes,
+      direction: ride.direction,
+      slotId: ride.slotId,
+      hand,
+    };
+  }
+}
+
+/** The day where the server stands: an outing is of a day. */
+function localDay(date: Date): string {
+  const two = (value: number): string => String(value).padStart(2, '0');
+  return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`;
+}
