@@ -60,6 +60,19 @@ export const quickLookLogSchema = z.strictObject({
       steadySpeed: z.number().nullable(),
     }),
   ),
+  /** Starts of an assist-response test, times in s. */
+  events: z.array(
+    z.strictObject({
+      startS: z.number(),
+      endS: z.number(),
+      latency: z.number().nullable(),
+      riseTime: z.number().nullable(),
+      overrun: z.number().nullable(),
+      brakeCutoff: z.number().nullable(),
+      time0to20: z.number().nullable(),
+      endsBy: z.enum(['pedalling stops', 'brake', 'end of the log']),
+    }),
+  ),
   /** Steady speed in km/h, consumption in Wh/km, power in W; their intervals stand among the figures. */
   levels: z.array(
     z.strictObject({

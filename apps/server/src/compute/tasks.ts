@@ -251,7 +251,7 @@ function quickLookOf(log: CleanLog, test: LogTest, context: TestContext): QuickL
       code: 'gates-not-reached',
       message: 'The ride ends before the finish gate: the figures are those of the whole log.',
     });
-  const { method, figures, passes, coasts, levels } = analyseLog(
+  const { method, figures, passes, coasts, levels, events } = analyseLog(
     test,
     cut.log,
     context,
@@ -265,6 +265,16 @@ function quickLookOf(log: CleanLog, test: LogTest, context: TestContext): QuickL
       ...passes.map(({ direction, startS, endS, steadySpeed }) => ({ direction, startS, endS, steadySpeed })),
       ...coasts.map((coast) => ({ ...coast, steadySpeed: null })),
     ],
+    events: events.map(({ startS, endS, latency, riseTime, overrun, brakeCutoff, time0to20, endsBy }) => ({
+      startS,
+      endS,
+      latency,
+      riseTime,
+      overrun,
+      brakeCutoff,
+      time0to20,
+      endsBy,
+    })),
     levels: levels.map(({ level, steadySpeed, consumption, meanPower, sameAs, fromS, toS }) => ({
       level,
       steadySpeed: steadySpeed.value,

@@ -1,4 +1,5 @@
 import type { CleanLog } from '../logs/index.js';
+import { analyseResponse, type ResponseEvent } from './assist-response/analyse-response.js';
 import { analyseLevels, type LevelResult } from './assist-levels/analyse-levels.js';
 import { analyseBattery } from './battery/analyse-battery.js';
 import { addClimbFigures } from './climb-figures.js';
@@ -15,6 +16,7 @@ import { analyseTopSpeed, type SpeedPass } from './top-speed/analyse-top-speed.j
 export const LOG_TESTS = [
   'range',
   'assist-levels',
+  'assist-response',
   'top-speed',
   'hill-climb',
   'heating',
@@ -30,6 +32,7 @@ export interface LogAnalysis {
   readonly passes: readonly SpeedPass[];
   readonly coasts: readonly CoastStretch[];
   readonly levels: readonly LevelResult[];
+  readonly events: readonly ResponseEvent[];
 }
 
 const VERSIONS: Partial<Record<TestKind, string>> = {
@@ -38,14 +41,15 @@ const VERSIONS: Partial<Record<TestKind, string>> = {
   'top-speed': '1.0',
   heating: '1.0',
   'coast-down': '1.0',
-  'hill-climb': '0.2',
+  'hill-climb': '1.0',
+  'assist-response': '1.0',
 };
 
 /** Figures of one log, cut to its gates, for one kind of test. */
 export function analyseLog(kind: TestKind, log: CleanLog, context: TestContext, warn: Warn): LogAnalysis {
   const method: Method = kind === 'range' ? RANGE_METHOD : { name: kind, version: VERSIONS[kind] ?? '0.1' };
   const ride = analyseRange(log, context);
-  const none = { passes: [], coasts: [], levels: [] };
+  const none = { passes: [], coasts: [], levels: [], events: [] };
   const withRide = (own: readonly Figure[]): Figure[] => {
     const known = new Set(own.map(({ key }) => key));
     return [...own, ...ride.figures.filter(({ key }) => !known.has(key))];
@@ -71,6 +75,10 @@ export function analyseLog(kind: TestKind, log: CleanLog, context: TestContext, 
         [steadySpeed, consumption, meanPower].filter((figure) => figure !== null),
       );
       return { method, figures: withRide(own), ...none, levels };
+    }
+    case 'assist-response': {
+      const { events, figures } = analyseResponse(log, context, warn);
+      return { method, figures: withRide(figures), ...none, events };
     }
     case 'hill-climb': {
       const figures = [...ride.figures];

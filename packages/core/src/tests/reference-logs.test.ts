@@ -113,6 +113,33 @@ describe('against independent simulations', () => {
       expect([key, holds(figure(key), value)]).toEqual([key, true]);
   });
 
+  it('assist response: delays, rise, run-on and brake cut-off of each start, and where help ends', () => {
+    const expected = truth['assist-response'];
+    const { events, figure } = run('assist-response', open(text('assist-response')), contextOf('assist-response'));
+    // The file is the first three of six starts.
+    expect(events).toHaveLength(3);
+    events.forEach((event, k) => {
+      const { latencyS, rampS, endsBy, cutoffDelayS, time0to20KmhFromPedalStartS } = expected.starts[k]!;
+      expect(Math.abs(event.latency! - latencyS)).toBeLessThan(0.06 + 0.05 * rampS);
+      expect(Math.abs(event.riseTime! / (0.8 * rampS) - 1)).toBeLessThan(0.2);
+      expect(event.endsBy).toBe(endsBy);
+      expect(Math.abs((event.overrun ?? event.brakeCutoff)! - cutoffDelayS)).toBeLessThan(0.05);
+      expect(event.time0to20).toBeCloseTo(time0to20KmhFromPedalStartS, 1);
+    });
+    expect(Math.abs(figure('assistEnds').value - expected.assistHalfPowerKmh)).toBeLessThan(0.6);
+    expect(
+      holds(figure('overrun'), expected.overrunS) && holds(figure('assistEnds'), expected.assistHalfPowerKmh),
+    ).toBe(true);
+  });
+  it('assist response is refused, by name, where the log is too slow for it', () => {
+    const slow = text('assist-response')
+      .split('\n')
+      .filter((_, k) => k === 0 || k % 25 === 1)
+      .join('\n');
+    const { events, codes } = run('assist-response', open(slow), {});
+    expect([events, codes]).toEqual([[], ['too-slow']]);
+  });
+
   it('heating: time constant within 8 %, peak within 0.5 K', () => {
     const { figure } = run('heating', open(text('heat-soak')), contextOf('heat-soak'));
     const { timeConstantS, peakC } = truth['heat-soak'];

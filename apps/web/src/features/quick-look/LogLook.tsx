@@ -176,8 +176,9 @@ function Found({
   readonly onStretch: (stretch: { fromS: number; toS: number }) => void;
 }) {
   const system = useUnits();
-  const { passes, levels } = look;
-  if (passes.length === 0 && levels.length === 0) return null;
+  const { passes, levels, events } = look;
+  if (passes.length + levels.length + events.length === 0) return null;
+  const seconds = (value: number | null): string => (value === null ? '' : `${value.toFixed(2)} s`);
   const speed = (value: number): string => formatQuantity(value, 'km/h', system, 3);
   return (
     <section className="section">
@@ -193,6 +194,26 @@ function Found({
               </td>
               <td>{direction === 1 ? 'first direction' : 'the other way'}</td>
               <td className="number">{steadySpeed === null ? `${Math.round(endS - startS)} s` : speed(steadySpeed)}</td>
+            </tr>
+          ))}
+          {events.map(({ startS, endS, latency, riseTime, overrun, brakeCutoff, endsBy }, k) => (
+            <tr key={`start ${startS}`}>
+              <td>
+                <button
+                  type="button"
+                  className="figure-button"
+                  onClick={() => onStretch({ fromS: Math.max(0, startS - 1), toS: endS + 1 })}
+                >
+                  Start {k + 1}
+                </button>
+              </td>
+              <td className="number">help after {seconds(latency) || 'none'}</td>
+              <td className="number">{riseTime !== null && `rises in ${seconds(riseTime)}`}</td>
+              <td>
+                {endsBy}
+                {overrun !== null && `, runs on ${seconds(overrun)}`}
+                {brakeCutoff !== null && `, cut off in ${seconds(brakeCutoff)}`}
+              </td>
             </tr>
           ))}
           {levels.map(({ level, steadySpeed, consumption, sameAs, startS, endS }) => (
