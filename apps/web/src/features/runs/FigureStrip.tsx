@@ -10,8 +10,15 @@ interface Props {
 /** Figures first looked at; the rest stand in the table below. */
 export const HEADLINE_FIGURES = ['netConsumption', 'distance', 'meanMovingSpeed', 'rangeWithReserve', 'energyOut'];
 
+/** A test of its own kind puts its own figures before those of the ride, which begin with the distance. */
+function headlineOf(figures: readonly FigureDto[]): readonly FigureDto[] {
+  const own = figures.findIndex(({ key }) => key === 'distance');
+  if (own > 0) return figures.slice(0, Math.min(own, HEADLINE_FIGURES.length));
+  return HEADLINE_FIGURES.flatMap((key) => figures.find((figure) => figure.key === key) ?? []);
+}
+
 export function FigureStrip({ figures, open, onOpen }: Props) {
-  const headline = HEADLINE_FIGURES.flatMap((key) => figures.find((figure) => figure.key === key) ?? []);
+  const headline = headlineOf(figures);
   return (
     <div className="figure-strip">
       {headline.map((figure) => (
