@@ -169,6 +169,7 @@ export function QuestionForm({ trial, onSaved }: Props) {
       >
         <Select
           allowClear
+          showSearch={{ optionFilterProp: 'label' }}
           placeholder="Any course"
           options={(courses ?? []).map(({ id, name }) => ({ value: id, label: name }))}
         />
