@@ -138,7 +138,7 @@ async function simulated(options: SimulatedLoggerOptions): Promise<{ trace: Ride
     varied,
     rideCourseOf(shape, ride?.direction ?? 1),
     {
-      airDensity: airDensityKgPerM3(airC, 101_325, 0.6),
+      airDensity: airDensityKgPerM3(airC),
       airTemperatureC: airC,
       windMps: ride?.preparation.windMps ?? 1,
       startStateOfCharge: 0.98,

@@ -3,12 +3,12 @@ import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Fi
 import { smoothProfile } from './range/climbing.js';
 import { rideDistance } from './range/ride-integrals.js';
 import { DEFAULT_INSTRUMENT, type InstrumentErrors } from './instrument.js';
-import { airDensityKgPerM3, dragForceN } from '../physics/index.js';
+import { dragForceN } from '../physics/index.js';
 import { JOULES_PER_WATT_HOUR, STANDARD_GRAVITY_MPS2 } from '../units/index.js';
 import { electricalPower, integrateOverRide } from './range/ride-integrals.js';
 import { estimateNoise } from '../signal/index.js';
 import { meanOfStretch } from './uneven-scatter.js';
-import type { TestContext } from './test-context.js';
+import { airDensityOf, type TestContext } from './test-context.js';
 
 /** Time, speed and energy of a climb from a log that is cut at its gates. */
 export function addClimbFigures(log: CleanLog, context: TestContext, figures: Figure[], warn: Warn): void {
@@ -277,11 +277,7 @@ function addDriveEfficiency(
 ): void {
   const { totalMassKg, cdaM2, crr } = context;
   const { speed, riderPower } = log.channels;
-  const density =
-    context.airDensity ??
-    (context.airTemperatureC === undefined
-      ? undefined
-      : airDensityKgPerM3(context.airTemperatureC, context.airPressurePa ?? 101_325, context.relativeHumidity ?? 0.5));
+  const density = airDensityOf(context);
   if (totalMassKg === undefined || cdaM2 === undefined || crr === undefined || density === undefined || !speed) {
     warn('no-drive-efficiency', 'Drive efficiency needs mass, drag area, rolling resistance, air and speed.');
     return;

@@ -1,4 +1,5 @@
 import type { PackKnowledge } from '../battery/index.js';
+import { airDensityKgPerM3 } from '../physics/index.js';
 import type { HandRecord } from './by-hand/hand-record.js';
 import type { InstrumentErrors } from './instrument.js';
 
@@ -31,6 +32,13 @@ export interface TestContext {
   readonly course?: CourseKnowledge;
   /** What was timed and read off without a logger, or beside it. */
   readonly hand?: HandRecord;
+}
+
+/** Density of the air of a run, kg/m³; undefined while its temperature is not known. */
+export function airDensityOf(context: TestContext): number | undefined {
+  const { airDensity, airTemperatureC, airPressurePa, relativeHumidity } = context;
+  if (airDensity !== undefined || airTemperatureC === undefined) return airDensity;
+  return airDensityKgPerM3(airTemperatureC, airPressurePa, relativeHumidity);
 }
 
 export interface CourseKnowledge {

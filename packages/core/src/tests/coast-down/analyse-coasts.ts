@@ -1,5 +1,4 @@
 import type { CleanLog } from '../../logs/index.js';
-import { airDensityKgPerM3 } from '../../physics/index.js';
 import {
   derivationNumber as num,
   fromLimit,
@@ -9,7 +8,7 @@ import {
   type Warn,
 } from '../figure.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
-import type { TestContext } from '../test-context.js';
+import { airDensityOf, type TestContext } from '../test-context.js';
 import { correlationInflation } from '../uneven-scatter.js';
 import { fitCoasts, type Coast, type CoastParameter } from './fit-coasts.js';
 
@@ -31,8 +30,6 @@ const LEAST_COAST_S = 8;
 const LEAST_FALL_MPS = 1.5;
 const SLOWEST_MPS = 1.5;
 const MOST_SAMPLES = 2500;
-const PRESSURE_PA = 101_325;
-const HUMIDITY = 0.5;
 const MASS_LIMIT = 0.01;
 const DENSITY_LIMIT = 0.01;
 const INERTIA_LIMIT = 0.01;
@@ -75,15 +72,7 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
   }
   if (!context.directions && coasts.length > 1)
     warn('directions-in-turns', 'Nothing tells the direction of the coasts: they are taken to alternate.');
-  const density =
-    context.airDensity ??
-    (context.airTemperatureC === undefined
-      ? undefined
-      : airDensityKgPerM3(
-          context.airTemperatureC,
-          context.airPressurePa ?? PRESSURE_PA,
-          context.relativeHumidity ?? HUMIDITY,
-        ));
+  const density = airDensityOf(context);
   if (density === undefined) {
     warn('no-air-temperature', 'Drag needs the air: note its temperature with the outing.');
     return { coasts: shown, figures: [] };

@@ -9,7 +9,7 @@ import {
   type Figure,
   type FigureWarning,
 } from '../figure.js';
-import type { TestContext } from '../test-context.js';
+import { airDensityOf, type TestContext } from '../test-context.js';
 
 /** Reference conditions: 20 °C, 101 325 Pa, 50 % RH, no wind, 100 kg, level. */
 export const REFERENCE_CONDITIONS = {
@@ -44,14 +44,10 @@ export function correctToReference(
   gainM: number | undefined,
   context: TestContext,
 ): { figure: Figure; warnings: FigureWarning[] } | undefined {
-  const { totalMassKg, cdaM2, crr, airTemperatureC } = context;
+  const { totalMassKg, cdaM2, crr } = context;
   const speed = log.channels.speed;
   if (totalMassKg === undefined || cdaM2 === undefined || crr === undefined || !speed) return undefined;
-  const airDensity =
-    context.airDensity ??
-    (airTemperatureC === undefined
-      ? undefined
-      : airDensityKgPerM3(airTemperatureC, context.airPressurePa ?? 101_325, context.relativeHumidity ?? 0.5));
+  const airDensity = airDensityOf(context);
   if (airDensity === undefined) return undefined;
   const asRidden: Conditions = {
     airDensity,
