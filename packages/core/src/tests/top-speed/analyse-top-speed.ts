@@ -1,6 +1,5 @@
 import type { CleanLog } from '../../logs/index.js';
 import { findRoot } from '../../numeric/index.js';
-import { airDensityKgPerM3 } from '../../physics/index.js';
 import { fitLocalLines } from '../../signal/index.js';
 import { STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
 import {
@@ -13,7 +12,7 @@ import {
 } from '../figure.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { electricalPower } from '../range/ride-integrals.js';
-import type { TestContext } from '../test-context.js';
+import { airDensityOf, type TestContext } from '../test-context.js';
 import { meanOfStretch } from '../uneven-scatter.js';
 
 export interface SpeedPass {
@@ -26,6 +25,8 @@ export interface SpeedPass {
   /** km/h, with its standard uncertainty from scatter alone. */
   readonly steadySpeed: number;
   readonly scatterKmh: number;
+  /** How far the best window lies above those like it, km/h. */
+  readonly choiceKmh: number;
   readonly powerW: number | null;
 }
 export interface TopSpeedResult {
@@ -39,8 +40,8 @@ const WINDOW_S = 5;
 const STEADY_MPS2 = 0.12;
 const SLOPE_WINDOW_S = 6;
 const LEAST_PASS_S = 8;
-const PRESSURE_PA = 101_325;
-const HUMIDITY = 0.5;
+/** Steady windows this near the best one are taken for the same speed. */
+const NEAR_SHARE = 0.01;
 
 /**
  * Top speed of passes over a level strip: `twoWayTopSpeed` and `stillAirTopSpeed`, km/h.
@@ -62,18 +63,19 @@ export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn)
   const passes = findPasses(log.timeS, speed).flatMap(({ from, to }, k, all): SpeedPass[] => {
     const window = steadiest(log.timeS, speed, from, to);
     if (!window) return [];
-    const mean = meanOfStretch(speed.subarray(window[0], window[1] + 1))!;
-    const watts = power && meanOfStretch(power.subarray(window[0], window[1] + 1));
+    const mean = meanOfStretch(speed.subarray(window.first, window.last + 1))!;
+    const watts = power && meanOfStretch(power.subarray(window.first, window.last + 1));
     return [
       {
         direction: context.directions?.[k] ?? (k % 2 === 0 ? 1 : -1),
         // A pass begins where the one before ended: between them the bike turns.
         startS: k === 0 ? log.timeS[0]! : log.timeS[all[k - 1]!.to]!,
         endS: log.timeS[to]!,
-        fromS: log.timeS[window[0]]!,
-        toS: log.timeS[window[1]]!,
+        fromS: log.timeS[window.first]!,
+        toS: log.timeS[window.last]!,
         steadySpeed: mean.mean * 3.6,
         scatterKmh: mean.standardError * 3.6,
+        choiceKmh: window.choiceMps * 3.6,
         powerW: watts?.mean ?? null,
       },
     ];
@@ -110,10 +112,10 @@ export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn)
       source: 'scatter within the windows',
       standardUncertainty: Math.hypot(...passes.map(({ scatterKmh }) => scatterKmh)) / passes.length,
     },
-    // The highest of many means lies a little high: by about as much as a mean of 5 s scatters.
+    // The highest of many means lies a little high, in every pass.
     {
       source: 'choice of the best 5 s',
-      standardUncertainty: fromLimit(Math.max(...passes.map(({ scatterKmh }) => scatterKmh))),
+      standardUncertainty: mean(passes.map(({ choiceKmh }) => choiceKmh)),
     },
     ...(degreesOfFreedom > 0
       ? [
@@ -191,8 +193,16 @@ function findPasses(timeS: Float64Array, speed: Float64Array): { from: number; t
   return passes.filter((pass) => timeS[pass.to]! - timeS[pass.from]! >= LEAST_PASS_S);
 }
 
-/** First and last sample of the steady 5 s with the highest mean. */
-function steadiest(timeS: Float64Array, speed: Float64Array, from: number, to: number): [number, number] | undefined {
+/**
+ * First and last sample of the steady 5 s with the highest mean, and how far that lies above the mean of all that come
+ * near it, m/s: the highest of many means of a speed that wavers lies above what the bike holds.
+ */
+function steadiest(
+  timeS: Float64Array,
+  speed: Float64Array,
+  from: number,
+  to: number,
+): { first: number; last: number; choiceMps: number } | undefined {
   const kept: number[] = [];
   for (let k = from; k <= to; k++) if (!Number.isNaN(speed[k]!)) kept.push(k);
   const times = kept.map((k) => timeS[k]!);
@@ -201,7 +211,8 @@ function steadiest(timeS: Float64Array, speed: Float64Array, from: number, to: n
     kept.map((k) => speed[k]!),
     SLOPE_WINDOW_S,
   );
-  let best: [number, number] | undefined;
+  let best: { first: number; last: number } | undefined;
+  const means: number[] = [];
   let highest = -Infinity;
   let sum = 0;
   let start = 0;
@@ -212,12 +223,15 @@ function steadiest(timeS: Float64Array, speed: Float64Array, from: number, to: n
     const middle = (start + end) >> 1;
     if (!isFull || Math.abs(slope[middle]!) >= STEADY_MPS2) continue;
     const mean = sum / (end - start + 1);
+    means.push(mean);
     if (mean > highest) {
       highest = mean;
-      best = [kept[start]!, kept[end]!];
+      best = { first: kept[start]!, last: kept[end]! };
     }
   }
-  return best;
+  if (!best) return undefined;
+  const near = means.filter((mean) => mean >= (1 - NEAR_SHARE) * highest);
+  return { ...best, choiceMps: highest - near.reduce((total, mean) => total + mean, 0) / near.length };
 }
 
 function stillAir(
@@ -227,15 +241,7 @@ function stillAir(
   warn: Warn,
 ): number | undefined {
   const { totalMassKg, cdaM2, crr } = context;
-  const density =
-    context.airDensity ??
-    (context.airTemperatureC === undefined
-      ? undefined
-      : airDensityKgPerM3(
-          context.airTemperatureC,
-          context.airPressurePa ?? PRESSURE_PA,
-          context.relativeHumidity ?? HUMIDITY,
-        ));
+  const density = airDensityOf(context);
   if (totalMassKg === undefined || cdaM2 === undefined || crr === undefined || density === undefined) {
     warn(
       'no-still-air',
