@@ -1,3 +1,4 @@
+export { graverOf, readingsByHand, type HandMark } from './readings-by-hand.js';
 export { canBecome, isOver, NEEDS_REASON, RIDE_STATES, type RideState } from './ride-state.js';
 export {
   stopConditions,

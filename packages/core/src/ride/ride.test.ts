@@ -1,5 +1,14 @@
 import fc from 'fast-check';
-import { canBecome, isOver, RIDE_STATES, stopConditions, USUAL_LIMITS } from './index.js';
+import {
+  canBecome,
+  graverOf,
+  isOver,
+  readingsByHand,
+  RIDE_STATES,
+  stopConditions,
+  USUAL_LIMITS,
+  type HandMark,
+} from './index.js';
 
 describe('stop conditions', () => {
   it.each([
@@ -46,5 +55,44 @@ describe('the states of a ride', () => {
     expect(canBecome('running', 'kept')).toBe(false);
     for (const state of RIDE_STATES.filter(isOver))
       for (const to of RIDE_STATES) expect(canBecome(state, to)).toBe(false);
+  });
+});
+
+describe('what was read by hand', () => {
+  const mark = (kind: string, at: number, more: Partial<HandMark> = {}): HandMark => ({
+    kind,
+    at: new Date(at * 1000).toISOString(),
+    place: null,
+    value: null,
+    ...more,
+  });
+  it('counts by the newest reading of each thing, in whatever order the marks come', () => {
+    const marks = [
+      mark('temperature', 30, { place: 'motor', value: 61 }),
+      mark('temperature', 10, { place: 'motor', value: 97 }),
+      mark('temperature', 12, { place: 'air', value: 99 }),
+      mark('temperature', 12, { place: 'battery', value: 41 }),
+      mark('voltage', 20, { value: 47.5 }),
+      mark('note', 25),
+    ];
+    expect(readingsByHand(marks)).toEqual({ motorC: 61, batteryC: 41, packV: 47.5 });
+    expect(readingsByHand([...marks].reverse())).toEqual(readingsByHand(marks));
+  });
+  it('leaves out what was undone', () =>
+    expect(
+      readingsByHand([
+        mark('brake-trouble', 1, { isUndone: true }),
+        mark('temperature', 2, { place: 'motor', value: 99, isUndone: true }),
+      ]),
+    ).toEqual({}));
+  it('of logger and hand the graver one counts, stops first', () => {
+    const logger = stopConditions(USUAL_LIMITS, { motorC: 90, batteryC: 45 });
+    const hand = stopConditions(USUAL_LIMITS, { motorC: 97, hasBrakeTrouble: true });
+    expect(graverOf(logger, hand).map(({ code, severity, value }) => [code, severity, value])).toEqual([
+      ['motor-hot', 'stop', 97],
+      ['brake-trouble', 'stop', null],
+      ['battery-hot', 'caution', 45],
+    ]);
+    expect(graverOf(hand, [])).toEqual(hand);
   });
 });

@@ -56,5 +56,9 @@ export function stopConditions(limits: RideLimits, readings: RideReadings): Stop
       limit: limits.packV,
       coolToC: null,
     });
-  return found.sort((a, b) => (a.severity === b.severity ? 0 : a.severity === 'stop' ? -1 : 1));
+  return stopsFirst(found);
+}
+
+export function stopsFirst(conditions: readonly StopCondition[]): StopCondition[] {
+  return [...conditions].sort((a, b) => Number(b.severity === 'stop') - Number(a.severity === 'stop'));
 }

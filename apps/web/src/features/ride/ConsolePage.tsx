@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { Ride } from '@ebrix/contract';
+import { graverOf, readingsByHand, stopConditions } from '@ebrix/core/ride';
 import { EFFORTS } from '@ebrix/core/ride-model';
 import { TEST_KINDS } from '@ebrix/core/tests';
 import { useUnits } from '../../app/hooks.js';
@@ -49,7 +50,9 @@ function Console({ ride }: { readonly ride: Ride }) {
   useShortcut('x', 'Abort with reason', () => !isOver && setAsking('aborted'));
   useShortcut('n', 'Next run', () => isOver && void navigate('/ride'));
   const { slot, course } = ride;
-  const stops = live && (ride.state === 'running' || ride.state === 'finished') ? live.stops : [];
+  // What was read by hand is judged here: brake trouble stops the ride with no logger and no connection, too.
+  const byHand = stopConditions(ride.limits, readingsByHand([...ride.marks, ...marks.waiting]));
+  const stops = ride.state === 'running' || ride.state === 'finished' ? graverOf(live?.stops ?? [], byHand) : [];
   const overtaken = errorCode(error) === 'changed-meanwhile';
   const gates = errorDetails(error, 'gates-open') as { setupId: string } | undefined;
   return (

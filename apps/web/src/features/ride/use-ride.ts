@@ -43,7 +43,6 @@ export function useMarks(rideId: string): {
   const [waiting, setWaiting] = useState<readonly RideMarkInput[]>(() => waitingMarks(localStorage, rideId));
   const [problem, setProblem] = useState<unknown>();
   const isSending = useRef(false);
-  const dispatch = useDispatch<AppDispatch>();
   const flush = useCallback(async (): Promise<void> => {
     const marks = waitingMarks(localStorage, rideId);
     if (isSending.current || marks.length === 0) return;
@@ -60,10 +59,9 @@ export function useMarks(rideId: string): {
         rideId,
         marks.map(({ id }) => id),
       );
-      if (result.data) void dispatch(ridesApi.util.upsertQueryData('getRide', rideId, result.data));
     }
     setWaiting(waitingMarks(localStorage, rideId));
-  }, [rideId, send, dispatch]);
+  }, [rideId, send]);
   useEffect(() => {
     const timer = setInterval(() => void flush(), RETRY_MS);
     void flush();
