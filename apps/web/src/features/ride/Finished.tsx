@@ -1,6 +1,6 @@
 import { Button, Checkbox, Input, Select } from 'antd';
 import { useState } from 'react';
-import type { AfterRide, Live, Ride } from '@ebrix/contract';
+import type { Live, Ride } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { formatClock, formatDay } from '../../shared/format/format-quantity.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
@@ -10,6 +10,7 @@ import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
 import { MarkForm, type MarkFormKind } from './MarkForm.js';
 import { MarkList } from './MarkList.js';
+import { useDraft } from './use-draft.js';
 import { useElapsed, type useMarks } from './use-ride.js';
 
 interface Props {
@@ -24,19 +25,12 @@ interface Props {
 /** The run is over: what the display and the gauge say, what was timed on paper, and whether it counts. */
 export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props) {
   const byHand = useElapsed(ride);
-  const [after, setAfter] = useState<AfterRide>(ride.after);
+  const { values: after, change, flush, isReadable, isSaving, error } = useDraft(ride, 'after');
   const [form, setForm] = useState<MarkFormKind>();
   const { data: outings } = useListOutingsQuery();
-  const [save, { isLoading, error }] = useChangeRideMutation();
-  const change = (part: Partial<AfterRide>): void => setAfter({ ...after, ...part });
-  const isChanged = JSON.stringify(after) !== JSON.stringify(ride.after);
-  const isReadable = Object.values(after).every((value) => !(typeof value === 'number' && Number.isNaN(value)));
+  const [assign, assigning] = useChangeRideMutation();
   const keep = async (): Promise<void> => {
-    if (isChanged) {
-      const result = await save({ id: ride.id, version: ride.version, after });
-      if (!('data' in result) || !result.data) return;
-    }
-    steps.go('kept');
+    if (await flush()) steps.go('kept');
   };
   const field = (
     key: 'displayMeanKmh' | 'endVoltageV' | 'gaugeEnd' | 'tripDistanceKm' | 'wallEnergyWh',
@@ -80,7 +74,7 @@ export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props)
             label: `${formatDay(date)}${title ? `, ${title}` : ''}`,
           }))}
           onChange={(outingId: string | undefined) =>
-            void save({ id: ride.id, version: ride.version, outingId: outingId ?? null })
+            void assign({ id: ride.id, version: ride.version, outingId: outingId ?? null })
           }
         />
       </label>
@@ -105,7 +99,14 @@ export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props)
         </div>
       )}
       <MarkList ride={ride} waiting={marks.waiting} />
-      {error !== undefined && <p className="caution">{errorMessage(error)}</p>}
+      {[error, assigning.error].map(
+        (one, k) =>
+          one !== undefined && (
+            <p key={k} className="caution" role="alert">
+              {errorMessage(one)}
+            </p>
+          ),
+      )}
       <div className="console-foot">
         <Button size="large" danger onClick={onAbort}>
           Abort
@@ -120,7 +121,7 @@ export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props)
           size="large"
           type="primary"
           disabled={!isReadable}
-          loading={steps.isBusy || isLoading}
+          loading={steps.isBusy || isSaving || assigning.isLoading}
           onClick={() => void keep()}
         >
           Keep it

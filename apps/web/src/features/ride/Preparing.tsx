@@ -1,7 +1,7 @@
 import { Button, Checkbox, Select } from 'antd';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
-import type { Preparation, Ride } from '@ebrix/contract';
+import type { Ride } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
@@ -10,10 +10,10 @@ import { useListPartsQuery } from '../bench/index.js';
 import { useChangeRideMutation } from './api.js';
 import type { Steps } from './steps.js';
 import { preparedCount } from './ride-words.js';
+import { useDraft } from './use-draft.js';
 
 /** A tenth of a volt a cell short of full is a pack that was not charged to the end, or not at rest. */
 const NOT_FULL_SHARE = 0.985;
-const SAVE_AFTER_MS = 500;
 
 /** What is checked and read before the run, in the order of the hands. */
 export function Preparing({
@@ -26,7 +26,7 @@ export function Preparing({
   readonly onAbort: () => void;
 }) {
   const system = useUnits();
-  const { preparation, change, error } = usePreparation(ride);
+  const { values: preparation, change, error } = useDraft(ride, 'preparation');
   const { data: riders } = useListPartsQuery('riders');
   const { data: loggers } = useListPartsQuery('loggers');
   const [assign] = useChangeRideMutation();
@@ -186,44 +186,6 @@ export function Preparing({
       </div>
     </section>
   );
-}
-
-/** Typed values are shown at once and stored a moment later; what another phone stored meanwhile is taken in. */
-function usePreparation(ride: Ride): {
-  preparation: Preparation;
-  change: (part: Partial<Preparation>) => void;
-  error: unknown;
-} {
-  const [typed, setTyped] = useState<Partial<Preparation>>({});
-  const [save, { error }] = useChangeRideMutation();
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const preparation = { ...ride.preparation, ...typed };
-  const latest = useRef({ ride, typed });
-  useEffect(() => {
-    latest.current = { ride, typed };
-  });
-  const store = async (): Promise<void> => {
-    const { ride: now, typed: parts } = latest.current;
-    if (Object.keys(parts).length === 0) return;
-    const readable = Object.fromEntries(
-      Object.entries(parts).filter(([, value]) => !(typeof value === 'number' && Number.isNaN(value))),
-    );
-    const result = await save({ id: now.id, version: now.version, preparation: { ...now.preparation, ...readable } });
-    if (!('data' in result) || !result.data) return;
-    setTyped((before) =>
-      Object.fromEntries(Object.entries(before).filter(([key, value]) => parts[key as keyof Preparation] !== value)),
-    );
-  };
-  useEffect(() => () => void store(), []);
-  return {
-    preparation,
-    error,
-    change: (part) => {
-      setTyped((before) => ({ ...before, ...part }));
-      clearTimeout(timer.current);
-      timer.current = setTimeout(() => void store(), SAVE_AFTER_MS);
-    },
-  };
 }
 
 const LIMITS = [

@@ -8,6 +8,7 @@ import {
   type RidePlace,
   type RideStep,
 } from '@ebrix/contract';
+import type { AppDispatch } from '../../app/store.js';
 import { baseApi, checked } from '../../shared/api/base-api.js';
 
 export const ridesApi = baseApi.injectEndpoints({
@@ -30,15 +31,18 @@ export const ridesApi = baseApi.injectEndpoints({
     changeRide: build.mutation<Ride, RideChange & { id: string }>({
       query: ({ id, ...body }) => ({ url: `rides/${id}`, method: 'PUT', body }),
       transformResponse: checked(rideSchema),
+      onQueryStarted: keepAnswer,
     }),
     stepRide: build.mutation<Ride, RideStep & { id: string }>({
       query: ({ id, ...body }) => ({ url: `rides/${id}/step`, method: 'POST', body }),
       transformResponse: checked(rideSchema),
+      onQueryStarted: keepAnswer,
       invalidatesTags: ['Ride', 'Plan', 'Run', 'Trial', 'Outing'],
     }),
     sendMarks: build.mutation<Ride, { id: string; marks: RideMarkInput[]; sentAt: string }>({
       query: ({ id, ...body }) => ({ url: `rides/${id}/marks`, method: 'POST', body }),
       transformResponse: checked(rideSchema),
+      onQueryStarted: keepAnswer,
     }),
     undoMark: build.mutation<Ride, { id: string; markId: string; undone: boolean }>({
       query: ({ id, markId, undone }) => ({
@@ -47,6 +51,7 @@ export const ridesApi = baseApi.injectEndpoints({
         body: { undone },
       }),
       transformResponse: checked(rideSchema),
+      onQueryStarted: keepAnswer,
     }),
     simulateRide: build.mutation<Ride, { id: string; pace: number }>({
       query: ({ id, pace }) => ({ url: `rides/${id}/simulate`, method: 'POST', body: { pace } }),
@@ -55,6 +60,18 @@ export const ridesApi = baseApi.injectEndpoints({
     }),
   }),
 });
+/** The ride as the server answered is the one that is shown: its version counts for the next change. */
+async function keepAnswer(
+  { id }: { id: string },
+  { dispatch, queryFulfilled }: { dispatch: AppDispatch; queryFulfilled: Promise<{ data: Ride }> },
+): Promise<void> {
+  try {
+    const { data } = await queryFulfilled;
+    await dispatch(ridesApi.util.upsertQueryData('getRide', id, data));
+  } catch {
+    // The hook that asked shows why.
+  }
+}
 export const {
   useGetRidePlaceQuery,
   useGetRideQuery,

@@ -110,6 +110,27 @@ describe('the console while running', () => {
     expect(screen.getByText('8.8 km')).toBeInTheDocument();
     expect(screen.getByRole('alert')).toHaveTextContent('Hub at 96 °C: stop, let it cool to 60 °C.');
   });
+  it('says stop for brake trouble and a hot hub read by hand, with no logger and while the server is away', async () => {
+    const ride = running();
+    open(ride, { [`POST rides/${ride.id}/marks`]: () => refusal(503, 'database-unreachable', 'Away.') });
+    await user().click(await screen.findByRole('button', { name: 'Brake!' }));
+    expect(await screen.findByRole('alert')).toHaveTextContent('Brake trouble: stop now');
+    const hands = user();
+    await hands.click(screen.getByRole('button', { name: 'Temp.' }));
+    await hands.type(screen.getByLabelText('Temperature, read by hand', { selector: 'input' }), '97');
+    await hands.click(screen.getByRole('button', { name: 'Note it' }));
+    expect((await screen.findAllByRole('alert')).map(({ textContent }) => textContent)).toEqual([
+      expect.stringContaining('Brake trouble'),
+      'Hub at 97 °C: stop, let it cool to 60 °C. Touch nothing that turns.',
+    ]);
+  });
+  it('takes the stop back when its mark is undone', async () => {
+    const ride = running({ marks: [exampleMark(5, 'brake-trouble')] });
+    open(ride);
+    expect(await screen.findByRole('alert')).toHaveTextContent('Brake trouble');
+    FakeSource.newest!.tell('ride', { ...ride, marks: [exampleMark(5, 'brake-trouble', { isUndone: true })] });
+    await waitFor(() => expect(screen.queryByRole('alert')).toBeNull());
+  });
   it('says when the logger falls silent and what is missing', async () => {
     open(running({ logger: { id: exampleRide().id, name: 'Box 1' } }));
     await screen.findByRole('button', { name: 'Finished' });
@@ -187,6 +208,22 @@ describe('the console when the run is over', () => {
       from: 'finished',
       to: 'kept',
       reason: null,
+    });
+  });
+  it('stores what is read off a moment later, and takes in what another phone read', async () => {
+    const ride = running({ state: 'finished', finishedAt: new Date().toISOString() });
+    const api = open(ride, {
+      [`PUT rides/${ride.id}`]: ({ body }: { body: unknown }) => ({ ...ride, ...(body as object), version: 2 }),
+    });
+    const hands = user();
+    await hands.type(await screen.findByLabelText(/^Trip distance/), '9,2');
+    FakeSource.newest!.tell('ride', { ...ride, version: 2, after: { ...ride.after, gaugeEnd: 3 } });
+    await waitFor(() => expect(screen.getByLabelText(/^Bars left/)).toHaveValue('3'));
+    expect(screen.getByLabelText(/^Trip distance/)).toHaveValue('9,2');
+    await waitFor(() => expect(api.asked.some(({ method }) => method === 'PUT')).toBe(true));
+    expect(api.asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+      version: 2,
+      after: { tripDistanceKm: 9.2, gaugeEnd: 3 },
     });
   });
   it('says why no run could be made, and that nothing is lost', async () => {
