@@ -22,6 +22,8 @@ const COUNTS_EVERY_MS = 2000;
 /** Lines kept in memory while the database does not answer: minutes of many loggers. */
 const MOST_PENDING = 2_000_000;
 const BAD_LINES_KEPT = 20;
+/** A session that nobody speaks of any more leaves memory; a logger that comes back finds it in the database. */
+const FORGET_MS = 3600_000;
 /** One insert carries no more than this. */
 const MOST_CHUNKS = 500;
 
@@ -46,7 +48,7 @@ export class OpenSession {
   late: number;
   bad: number;
   badLines: { line: number; reason: string }[];
-  isEnded = false;
+  isEnded: boolean;
   connections = 0;
   lastSeenAt: Date;
   newest: Newest | undefined;
@@ -70,6 +72,7 @@ export class OpenSession {
     this.late = stored.late;
     this.bad = stored.bad;
     this.badLines = [...stored.badLines];
+    this.isEnded = stored.isEnded;
     this.lastSeenAt = stored.lastSeenAt;
   }
 
@@ -111,6 +114,8 @@ export class LoggerHub implements OnApplicationShutdown {
   private flushing: Promise<void> | undefined;
   private countsAt = 0;
   private hasWarned = false;
+  /** Lines of one session kept in memory while the database is away. */
+  mostPending = MOST_PENDING;
 
   constructor(
     private readonly repository: SessionRepository,
@@ -143,6 +148,7 @@ export class LoggerHub implements OnApplicationShutdown {
         'The channels or units of this session changed. Begin a new session name for them.',
       );
     session.isEnded = false;
+    session.lastSeenAt = this.clock.now();
     this.happened.next({ kind: 'opened', sessionId: session.id, loggerId: logger.id, t: session.newest?.t ?? 0 });
     return session;
   }
@@ -172,19 +178,20 @@ export class LoggerHub implements OnApplicationShutdown {
 
   /** Takes one sample; it is on disk after the next flush. Fails: `busy` while too much waits for the database. */
   take(session: OpenSession, { n, t, values }: LoggerSample): void {
-    session.lastSeenAt = this.clock.now();
-    const state = session.ledger.has(n) ? 'duplicate' : session.ledger.add(n);
-    if (state === 'duplicate') {
-      session.duplicates++;
-      session.countsChanged = true;
-      return;
-    }
-    if (state === 'late') session.late++;
-    if (session.pending.length > MOST_PENDING)
+    // Before the line is noted as received: refused, it may be sent again.
+    if (session.pending.length >= this.mostPending)
       throw new DomainError(
         'busy',
         'The database does not answer, and no more lines can be kept. Send them again later.',
       );
+    session.lastSeenAt = this.clock.now();
+    session.countsChanged = true;
+    const state = session.ledger.add(n);
+    if (state === 'duplicate') {
+      session.duplicates++;
+      return;
+    }
+    if (state === 'late') session.late++;
     session.pending.push([n, t, ...values.map((value) => (Number.isNaN(value) ? null : value))]);
     if (session.newest && t < session.newest.t) return;
     session.hello.channels.forEach((name, k) => {
@@ -235,28 +242,48 @@ export class LoggerHub implements OnApplicationShutdown {
       if (taken.length > 0)
         await this.repository.append(taken.map(({ session, lines }) => toChunk(session.id, lines, session.lastSeenAt)));
       this.hasWarned = false;
-      for (const { session, lines } of taken) {
-        const highest = lines.reduce((most, [n]) => Math.max(most, n), 0);
-        for (const tell of session.acknowledge) tell(highest);
-      }
-      if (now.getTime() - this.countsAt > COUNTS_EVERY_MS) {
-        this.countsAt = now.getTime();
-        const changed = [...this.sessions.values()].filter(({ countsChanged }) => countsChanged);
-        for (const session of [...changed, ...taken.map((one) => one.session)]) {
-          session.countsChanged = false;
-          await this.repository.keepCounts(session.id, session, session.lastSeenAt);
-        }
-      }
     } catch (error) {
       for (const { session, lines } of taken) session.pending = [...lines, ...session.pending];
       if (!this.hasWarned) this.logger.warn(`lines wait in memory: ${(error as Error).message}`);
       this.hasWarned = true;
+      return;
+    }
+    for (const { session, lines } of taken) {
+      const highest = lines.reduce((most, [n]) => Math.max(most, n), 0);
+      for (const tell of session.acknowledge) tell(highest);
+    }
+    if (now.getTime() - this.countsAt <= COUNTS_EVERY_MS) return;
+    this.countsAt = now.getTime();
+    await this.keepCounts();
+    this.forget(now.getTime() - FORGET_MS);
+  }
+
+  /** The lines are stored by now: counts that cannot be written are tried again, and lose none of them. */
+  private async keepCounts(): Promise<void> {
+    for (const session of this.sessions.values()) {
+      if (!session.countsChanged) continue;
+      session.countsChanged = false;
+      try {
+        await this.repository.keepCounts(session.id, session, session.lastSeenAt);
+      } catch (error) {
+        session.countsChanged = true;
+        this.logger.warn(`counts of a session wait: ${(error as Error).message}`);
+        return;
+      }
+    }
+  }
+
+  private forget(silentSinceMs: number): void {
+    for (const session of this.sessions.values()) {
+      const isBusy = session.connections > 0 || session.pending.length > 0 || session.countsChanged;
+      if (!isBusy && session.lastSeenAt.getTime() < silentSinceMs) this.sessions.delete(session.id);
     }
   }
 
   async onApplicationShutdown(): Promise<void> {
     clearInterval(this.timer);
     await this.flush();
+    await this.keepCounts();
     this.happened.complete();
   }
 }

@@ -1,0 +1,189 @@
+import type { LoggerHello } from '@ebrix/core/logger';
+import { LoggerHub } from './logger-hub.js';
+import type { Chunk, SessionRepository, StoredSession } from './session.repository.js';
+
+const HELLO = {
+  protocol: 1,
+  logger: 'Box 1',
+  session: 'ride-1',
+  channels: ['speed', 'voltage'],
+  units: ['km/h', 'V'],
+  pace: 1,
+} as unknown as LoggerHello;
+
+/** A database in memory that can be away, for lines or for counts. */
+class FakeSessions {
+  readonly numbers: number[] = [];
+  readonly counts: { duplicates: number; late: number; isEnded: boolean }[] = [];
+  areLinesRefused = false;
+  areCountsRefused = false;
+  isEnded = false;
+  findLogger = (): Promise<{ id: string; name: string }> => Promise.resolve({ id: 'L', name: 'Box 1' });
+  open = (_: string, hello: LoggerHello): Promise<StoredSession> =>
+    Promise.resolve({
+      id: hello.session,
+      loggerId: 'L',
+      loggerName: 'Box 1',
+      name: hello.session,
+      hello,
+      duplicates: 0,
+      late: 0,
+      bad: 0,
+      badLines: [],
+      isEnded: this.isEnded,
+      lastSeenAt: new Date(0),
+    });
+  rangesOf = (): Promise<{ from: number; to: number }[]> =>
+    Promise.resolve(this.numbers.map((n) => ({ from: n, to: n })));
+  append = (chunks: readonly Chunk[]): Promise<void> => {
+    if (this.areLinesRefused) return Promise.reject(new Error('away'));
+    for (const { lines } of chunks) this.numbers.push(...lines.map(([n]) => n));
+    return Promise.resolve();
+  };
+  keepCounts = (_: string, counts: { duplicates: number; late: number; isEnded: boolean }): Promise<void> => {
+    if (this.areCountsRefused) return Promise.reject(new Error('away'));
+    this.counts.push({ duplicates: counts.duplicates, late: counts.late, isEnded: counts.isEnded });
+    return Promise.resolve();
+  };
+}
+
+let sessions: FakeSessions;
+let hub: LoggerHub;
+let nowMs: number;
+beforeEach(() => {
+  sessions = new FakeSessions();
+  nowMs = 1_000_000;
+  hub = new LoggerHub(sessions as unknown as SessionRepository, { now: () => new Date(nowMs) });
+});
+afterEach(() => hub.onApplicationShutdown());
+const take = (session: Awaited<ReturnType<typeof hub.open>>, ...numbers: number[]): void => {
+  for (const n of numbers) hub.take(session, { n, t: n / 10, values: [20, 50] });
+};
+
+describe('lines of a logger', () => {
+  it('are stored once, in the order they came, and acknowledged when they are on disk', async () => {
+    const session = await hub.open(HELLO);
+    const acknowledged: number[] = [];
+    session.acknowledge.add((n) => acknowledged.push(n));
+    take(session, 0, 1, 3, 2, 2);
+    expect([sessions.numbers, acknowledged]).toEqual([[], []]);
+    await hub.flush();
+    expect([sessions.numbers, acknowledged]).toEqual([[0, 1, 3, 2], [3]]);
+    expect(session.toDto()).toMatchObject({ samples: 4, duplicates: 1, late: 1, missing: 0 });
+  });
+
+  it('wait while the database is away, in order, and are not acknowledged', async () => {
+    const session = await hub.open(HELLO);
+    const acknowledged: number[] = [];
+    session.acknowledge.add((n) => acknowledged.push(n));
+    sessions.areLinesRefused = true;
+    take(session, 0, 1);
+    await hub.flush();
+    take(session, 2);
+    expect([sessions.numbers, acknowledged]).toEqual([[], []]);
+    sessions.areLinesRefused = false;
+    await hub.flush();
+    expect([sessions.numbers, acknowledged]).toEqual([[0, 1, 2], [2]]);
+  });
+
+  it('that are refused because too many wait are not taken for received: sent again they are stored', async () => {
+    const session = await hub.open(HELLO);
+    hub.mostPending = 2;
+    sessions.areLinesRefused = true;
+    take(session, 0, 1);
+    expect(() => take(session, 2)).toThrow(expect.objectContaining({ code: 'busy' }) as Error);
+    expect(session.ledger.resumeFrom).toBe(2);
+    sessions.areLinesRefused = false;
+    await hub.flush();
+    take(session, 2);
+    await hub.flush();
+    expect(sessions.numbers).toEqual([0, 1, 2]);
+    expect(session.duplicates).toBe(0);
+  });
+
+  it('are not stored twice when only the counts cannot be written', async () => {
+    const session = await hub.open(HELLO);
+    sessions.areCountsRefused = true;
+    take(session, 0, 1);
+    nowMs += 5000;
+    await hub.flush();
+    expect([sessions.numbers, sessions.counts]).toEqual([[0, 1], []]);
+    sessions.areCountsRefused = false;
+    nowMs += 5000;
+    await hub.flush();
+    expect([sessions.numbers, sessions.counts.length]).toEqual([[0, 1], 1]);
+  });
+});
+
+describe('a session', () => {
+  it('leaves memory an hour after it was last heard, and goes on from the database', async () => {
+    const session = await hub.open(HELLO);
+    take(session, 0, 1);
+    nowMs += 5000;
+    await hub.flush();
+    expect(hub.find('ride-1')).toBe(session);
+    nowMs += 3_700_000;
+    await hub.flush();
+    expect(hub.find('ride-1')).toBeUndefined();
+    const again = await hub.open(HELLO);
+    expect(again.ledger.resumeFrom).toBe(2);
+    take(again, 1, 2);
+    await hub.flush();
+    expect(sessions.numbers).toEqual([0, 1, 2]);
+  });
+
+  it('stays in memory while it is connected or its lines wait', async () => {
+    const connected = await hub.open(HELLO);
+    connected.connections = 1;
+    const waiting = await hub.open({ ...HELLO, session: 'ride-2' });
+    sessions.areLinesRefused = true;
+    take(waiting, 0);
+    nowMs += 8_000_000;
+    await hub.flush();
+    expect([hub.find('ride-1'), hub.find('ride-2')]).toEqual([connected, waiting]);
+    sessions.areLinesRefused = false;
+  });
+
+  it('that ended is written as ended, also when the server stops right after', async () => {
+    const session = await hub.open(HELLO);
+    take(session, 0);
+    await hub.end(session);
+    await hub.onApplicationShutdown();
+    expect(sessions.counts.at(-1)).toMatchObject({ isEnded: true });
+    expect(sessions.numbers).toEqual([0]);
+  });
+
+  it('is the one a logger sends in only while it is heard and not ended', async () => {
+    expect(hub.sendingOf('L')).toBeUndefined();
+    const session = await hub.open(HELLO);
+    take(session, 0);
+    expect(hub.sendingOf('L')).toBe(session);
+    expect(hub.sendingOf('another')).toBeUndefined();
+    nowMs += 60_000;
+    expect(hub.sendingOf('L')).toBeUndefined();
+    take(session, 1);
+    await hub.end(session);
+    expect(hub.sendingOf('L')).toBeUndefined();
+  });
+
+  it('cannot change its channels half-way', async () => {
+    await hub.open(HELLO);
+    await expect(hub.open({ ...HELLO, channels: ['speed', 'current'] })).rejects.toMatchObject({
+      code: 'wrong-state',
+    });
+  });
+
+  it('tells that the bike moves after three samples above walking pace, and again and again', async () => {
+    const told: string[] = [];
+    hub.events.subscribe(({ kind }) => told.push(kind));
+    const session = await hub.open(HELLO);
+    hub.take(session, { n: 0, t: 0, values: [1, 50] });
+    take(session, 1, 2);
+    expect(told).toEqual(['opened']);
+    take(session, 3, 4);
+    expect(told).toEqual(['opened', 'moved']);
+    nowMs += 600;
+    take(session, 5);
+    expect(told).toEqual(['opened', 'moved', 'moved']);
+  });
+});
