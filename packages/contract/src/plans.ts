@@ -44,7 +44,7 @@ export const planInputSchema = z.strictObject({
 });
 export type PlanInput = z.output<typeof planInputSchema>;
 
-export const slotStateSchema = z.enum(['planned', 'underway', 'ridden', 'dropped']);
+export const slotStateSchema = z.enum(['planned', 'underway', 'ridden']);
 export const planSlotSchema = z.strictObject({
   id: idSchema,
   /** From 1; `position` within it from 1. */

@@ -7,7 +7,6 @@ import { KNEX } from '../database/database.module.js';
 
 interface SlotRow {
   id: string;
-  trial_id: string;
   outing: number;
   position: number;
   revision_id: string;
@@ -49,14 +48,13 @@ export class PlanRepository {
       version,
       // Fields that came later take their defaults in plans stored before.
       input: planInputSchema.parse(input),
-      slots: await this.slotsOf([trialId]),
+      slots: await this.slotsOf(trialId),
       changes: changes.map(({ at, what, why }) => ({ at: iso(at), what, why })),
     };
   }
 
-  async slotsOf(trialIds: readonly string[]): Promise<(PlanSlot & { trialId: string })[]>;
-  async slotsOf(trialIds: readonly string[]): Promise<PlanSlot[]>;
-  async slotsOf(trialIds: readonly string[]): Promise<PlanSlot[]> {
+  /** In riding order. */
+  async slotsOf(trialId: string): Promise<PlanSlot[]> {
     const rows = await this.database('plan_slot as s')
       .join('trial_setup as ts', (join) =>
         join.on('ts.trial_id', 's.trial_id').andOn('ts.revision_id', 's.revision_id'),
@@ -78,7 +76,7 @@ export class PlanRepository {
           '(select run.id from run where run.slot_id = s.id order by run.created_at desc limit 1) as run_id',
         ),
       )
-      .whereIn('s.trial_id', [...trialIds])
+      .where('s.trial_id', trialId)
       .orderBy(['s.outing', 's.position']);
     return rows.map((row) => ({
       id: row.id,
@@ -120,7 +118,7 @@ export class PlanRepository {
       const kept = slots.flatMap(({ id }) => id ?? []);
       await transaction('plan_slot')
         .where({ trial_id: trialId })
-        .whereIn('state', ['planned', 'dropped'])
+        .andWhere({ state: 'planned' })
         .whereNotIn('id', kept)
         .delete();
       for (const { id, outing, position, revisionId, test, direction } of slots) {
@@ -144,10 +142,6 @@ export class PlanRepository {
     });
   }
 
-  async note(trialId: string, what: string, why: string, transaction: Knex = this.database): Promise<void> {
-    await transaction('plan_change').insert({ id: uuidv7(), trial_id: trialId, what, why });
-  }
-
   async setState(slotId: string, state: PlanSlot['state'], transaction: Knex = this.database): Promise<void> {
     await transaction('plan_slot').where({ id: slotId }).update({ state });
   }
@@ -162,7 +156,7 @@ export class PlanRepository {
       .where('s.id', slotId)
       .first()) as { trial_id: string; input: unknown; question: string } | undefined;
     if (!row) return undefined;
-    const slots = await this.slotsOf([row.trial_id]);
+    const slots = await this.slotsOf(row.trial_id);
     const slot = slots.find(({ id }) => id === slotId);
     return (
       slot && { trialId: row.trial_id, question: row.question, input: planInputSchema.parse(row.input), slot, slots }

@@ -16,8 +16,6 @@ import { SetupRepository } from '../setups/setup.repository.js';
 import { TrialService } from '../trials/trial.service.js';
 import { PlanRepository } from './plan.repository.js';
 
-const PRESSURE_PA = 101_325;
-const HUMIDITY = 0.6;
 const CHARGE_EFFICIENCY = 0.86;
 /** Own rides in place of the model from this many on. */
 const OWN_RIDES = 2;
@@ -108,7 +106,7 @@ export class PlanService {
           course,
           laps: test.laps,
           conditions: {
-            airDensity: airDensityKgPerM3(airTemperatureC, PRESSURE_PA, HUMIDITY),
+            airDensity: airDensityKgPerM3(airTemperatureC),
             airTemperatureC,
             windMps: 0,
             startStateOfCharge: 1,

@@ -2,13 +2,14 @@ import { Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common'
 import {
   concatMap,
   distinctUntilChanged,
-  EMPTY,
   filter,
   from,
   interval,
   map,
   merge,
+  share,
   startWith,
+  switchMap,
   type Observable,
 } from 'rxjs';
 import { channelDefinition, type ChannelName } from '@ebrix/core/logs';
@@ -17,11 +18,14 @@ import type { Live, Ride } from '@ebrix/contract';
 import { Clock } from '../common/clock.js';
 import { Notices, NOTICES } from '../database/notices.js';
 import { LoggerHub } from '../loggers/logger-hub.js';
-import { RideRepository } from './ride.repository.js';
+import { BEFORE_START_S } from './ride-states.js';
+import { RideRepository, type StoredRide } from './ride.repository.js';
 import { RideService } from './ride.service.js';
 
 const LIVE_MS = 300;
 const BEAT_MS = 20_000;
+/** Notices that came while the database was away are lost: looked at again this often. */
+const REREAD_MS = 5000;
 /** Readings that a console shows, most wanted first. */
 const SHOWN: readonly ChannelName[] = [
   'speed',
@@ -71,40 +75,43 @@ export class LiveService implements OnApplicationBootstrap {
   }
 
   events(rideId: string): Observable<RideEvent> {
-    const changes = this.notices.stream(NOTICES.ride).pipe(
-      filter((id) => id === rideId),
+    const told = merge(this.notices.stream(NOTICES.ride).pipe(filter((id) => id === rideId)), interval(REREAD_MS)).pipe(
+      share(),
+    );
+    const changes = told.pipe(
       startWith(rideId),
-      concatMap((id) => from(this.rides.get(id).catch(() => undefined))),
+      concatMap(() => from(this.rides.get(rideId).catch(() => undefined))),
       filter((ride) => ride !== undefined),
+      distinctUntilChanged(isSame),
       map((data): RideEvent => ({ type: 'ride', data })),
     );
-    const live = interval(LIVE_MS).pipe(
-      concatMap(() => from(this.liveOf(rideId).catch(() => undefined))),
-      concatMap((data) => (data ? [data] : EMPTY)),
-      distinctUntilChanged((a, b) => JSON.stringify(a) === JSON.stringify(b)),
+    const live = told.pipe(
+      startWith(rideId),
+      concatMap(() => from(this.repository.find(rideId).catch(() => undefined))),
+      filter((ride) => ride !== undefined),
+      switchMap((ride) => interval(LIVE_MS).pipe(map(() => this.liveOf(ride)))),
+      filter((data) => data !== undefined),
+      distinctUntilChanged(isSame),
       map((data): RideEvent => ({ type: 'live', data })),
     );
     const beat = interval(BEAT_MS).pipe(map((): RideEvent => ({ type: 'beat', data: '' })));
     return merge(changes, live, beat);
   }
 
-  /** Undefined while no logger belongs to the ride. */
-  async liveOf(rideId: string): Promise<Live | undefined> {
-    const ride = await this.repository.find(rideId);
-    if (!ride || ride.sessionId === null) return undefined;
+  /** By the logger; undefined while none belongs to the ride. What is read by hand the console judges itself, with or without a line. */
+  private liveOf(ride: StoredRide): Live | undefined {
+    if (ride.sessionId === null) return undefined;
     const session = this.hub.find(ride.sessionId);
-    const marks = await this.repository.marksOf(rideId);
-    const hasBrakeTrouble = marks.some(({ kind, isUndone }) => kind === 'brake-trouble' && !isUndone);
     const values = new Map(session?.values ?? []);
     const [voltage, current] = [values.get('voltage'), values.get('current')];
     if (!values.has('power') && voltage !== undefined && current !== undefined) values.set('power', voltage * current);
     const newestT = session?.newest?.t ?? null;
     const distanceKm = values.get('distance');
     return {
-      rideId,
+      rideId: ride.id,
       elapsedS:
         newestT !== null && ride.fromT !== null
-          ? Math.max(0, Math.min(newestT, ride.toT ?? Infinity) - ride.fromT)
+          ? Math.max(0, Math.min(newestT, ride.toT ?? Infinity) - ride.fromT - BEFORE_START_S)
           : null,
       distanceM:
         distanceKm !== undefined && ride.startDistanceM !== null
@@ -124,10 +131,13 @@ export class LiveService implements OnApplicationBootstrap {
         ...reading('controllerC', values.get('controllerTemperature')),
         ...reading('batteryC', values.get('batteryTemperature')),
         ...reading('packV', voltage),
-        hasBrakeTrouble,
       }),
     };
   }
+}
+
+function isSame<T extends Live | Ride>(a: T, b: T): boolean {
+  return JSON.stringify(a) === JSON.stringify(b);
 }
 
 function reading<K extends string>(key: K, value: number | undefined): { [P in K]?: number } {

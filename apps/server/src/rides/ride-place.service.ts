@@ -30,7 +30,7 @@ export class RidePlaceService {
     const courses = new Map((await this.courses.list()).map((course) => [course.id, course.name]));
     const next = await Promise.all(
       trials.slice(0, MOST_NEXT).map(async ({ id, question, input }) => {
-        const slots = await this.plans.slotsOf([id]);
+        const slots = await this.plans.slotsOf(id);
         const at = slots.findIndex(({ state }) => state === 'planned');
         const slot = slots[at]!;
         const test = input.tests[slot.test]!;

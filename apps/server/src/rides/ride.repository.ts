@@ -261,7 +261,13 @@ export class RideRepository {
           ...(change.after && { after: JSON.stringify(change.after) }),
           ...(change.limits && { limits: JSON.stringify(change.limits) }),
           ...(change.riderId !== undefined && { rider_id: change.riderId }),
-          ...(change.loggerId !== undefined && { logger_id: change.loggerId }),
+          ...(change.loggerId !== undefined && {
+            logger_id: change.loggerId,
+            // What another logger sent is not of this ride.
+            session_id: transaction.raw('case when logger_id is distinct from ? then null else session_id end', [
+              change.loggerId,
+            ]),
+          }),
           ...(change.outingId !== undefined && { outing_id: change.outingId }),
         });
       if (count > 0) await this.tell(id, transaction);

@@ -2,6 +2,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { fullVoltageV } from '@ebrix/core/bench';
 import { courseGates } from '@ebrix/core/courses';
+import { SequenceLedger } from '@ebrix/core/logger';
 import { canBecome, NEEDS_REASON, USUAL_LIMITS, type RideState } from '@ebrix/core/ride';
 import {
   preparationSchema,
@@ -22,12 +23,10 @@ import { SessionRepository } from '../loggers/session.repository.js';
 import { PlanRepository } from '../plans/plan.repository.js';
 import { SetupRepository } from '../setups/setup.repository.js';
 import { SetupService } from '../setups/setup.service.js';
-import { OVER, UNDER_WAY } from './ride-states.js';
+import { BEFORE_START_S, OVER, UNDER_WAY } from './ride-states.js';
 import { RunOfRideService } from './run-of-ride.service.js';
 import { RideRepository, type RideStepValues, type RideToStore, type StoredRide } from './ride.repository.js';
 
-/** A run's log begins this much before the bike moves, so that the standing start is in it. */
-const BEFORE_START_S = 2;
 /** A phone's clock further off than this is wrong by its date: the mark is then timed by its arrival. */
 const MOST_SKEW_MS = 24 * 3600 * 1000;
 
@@ -103,16 +102,16 @@ export class RideService {
   private async storedSession(id: string): Promise<Ride['session']> {
     const session = await this.sessions.find({ 's.id': id });
     if (!session) return null;
-    const ranges = await this.sessions.rangesOf(id);
+    const ledger = new SequenceLedger(await this.sessions.rangesOf(id));
     return {
       id,
       logger: { id: session.loggerId, name: session.loggerName },
       session: session.name,
-      samples: ranges.reduce((sum, { from, to }) => sum + to - from + 1, 0),
+      samples: ledger.count,
       duplicates: session.duplicates,
       late: session.late,
       bad: session.bad,
-      missing: 0,
+      missing: ledger.missing(),
       lastSeenAt: session.lastSeenAt.toISOString(),
       isConnected: false,
       isEnded: session.isEnded,
@@ -209,8 +208,10 @@ export class RideService {
     const before = await this.stored(id);
     if (OVER.includes(before.state))
       throw new DomainError('wrong-state', 'This ride is over. Correct its run instead.');
+    if (change.loggerId !== undefined && before.state !== 'preparing' && before.state !== 'armed')
+      throw new DomainError('wrong-state', 'The ride has begun: its logger stays. Abort it to ride with another one.');
     const isChanged = await this.rides.change(id, version, change);
-    if (change.loggerId) await this.bindSession(id, change.loggerId);
+    if (isChanged && change.loggerId) await this.bindSession(id, change.loggerId);
     const current = await this.get(id);
     if (!isChanged) throw changedMeanwhile(current);
     return current;
@@ -319,7 +320,7 @@ export class RideService {
     if (OVER.includes(ride.state)) throw new DomainError('wrong-state', 'This ride is over. Correct its run instead.');
     const now = this.clock.now().getTime();
     const skewMs = now - Date.parse(sentAt);
-    const pace = ride.sessionId === null ? 1 : (this.hub.find(ride.sessionId)?.hello.pace ?? 1);
+    const pace = await this.paceOf(ride);
     const startedMs = ride.startedAt === null ? null : Date.parse(ride.startedAt);
     await this.rides.addMarks(
       id,
@@ -330,6 +331,13 @@ export class RideService {
       }),
     );
     return this.get(id);
+  }
+
+  /** Seconds of the logger in one of the wall clock: 1 but for simulated rides. */
+  private async paceOf({ sessionId }: StoredRide): Promise<number> {
+    if (sessionId === null) return 1;
+    const { hello } = this.hub.find(sessionId) ?? (await this.sessions.find({ 's.id': sessionId })) ?? {};
+    return hello?.pace ?? 1;
   }
 
   async undoMark(id: string, markId: string, isUndone: boolean): Promise<Ride> {

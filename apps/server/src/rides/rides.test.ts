@@ -1,9 +1,12 @@
 import type { AddressInfo } from 'node:net';
 import { v7 as uuidv7 } from 'uuid';
 import WebSocket from 'ws';
-import type { Course, Plan, Ride, RunDetail, SetupDetail, Trial } from '@ebrix/contract';
+import { filter, firstValueFrom } from 'rxjs';
+import type { Course, Live, Plan, Ride, RunDetail, SetupDetail, Trial } from '@ebrix/contract';
+import { LoggerHub } from '../loggers/logger-hub.js';
 import { makeBench, type Bench } from '../testing/make-bench.js';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
+import { LiveService } from './live.service.js';
 
 let server: TestApp;
 let bench: Bench;
@@ -164,6 +167,11 @@ describe('a ride with a logger', () => {
       return now.state === 'finished' ? now : undefined;
     }, 'finished');
     expect(ride.session).toMatchObject({ session: 'ride-1', late: expect.any(Number), bad: 0 });
+    // As after a restart of the server: the session is known from what was stored.
+    await server.app.get(LoggerHub).flush();
+    server.app.get(LoggerHub)['sessions'].clear();
+    const { samples, missing } = ride.session!;
+    expect((await get(ride.id)).session).toMatchObject({ samples, missing, isConnected: false });
     ride = await go(ride, 'kept');
     const run = await runOf(ride);
     const value = (key: string): number => run.allFigures.find((figure) => figure.key === key)!.value;
@@ -178,14 +186,18 @@ describe('a ride with a logger', () => {
     const socket = await Socket.open();
     socket.say(hello('hot'), ...lines(0, 5), sample(5, 5, { motor: 96 }));
     await untilTrue(async () => ((await get(ride.id)).state === 'running' ? true : undefined), 'running');
-    const { LiveService } = await import('./live.service.js');
-    const live = await untilTrue(async () => {
-      const now = await server.app.get(LiveService).liveOf(ride.id);
-      return now?.stops.length ? now : undefined;
-    }, 'a stop condition');
+    const heard = server.app.get(LiveService).events(ride.id);
+    const { data: live } = (await firstValueFrom(
+      heard.pipe(filter((event) => event.type === 'live' && event.data.stops.length > 0)),
+    )) as { data: Live };
+    expect(live.elapsedS).toBeLessThanOrEqual(5);
     expect(live.stops).toEqual([{ code: 'motor-hot', severity: 'stop', value: 96, limit: 95, coolToC: 60 }]);
     expect(live.values.find(({ name }) => name === 'power')!.value).toBeCloseTo(249.95, 1);
-    ride = await go(await get(ride.id), 'finished', 'running');
+    ride = await get(ride.id);
+    expect(
+      (await server.api.put(`/api/rides/${ride.id}`).send({ version: ride.version, loggerId: null }).expect(409)).body,
+    ).toMatchObject({ error: { code: 'wrong-state' } });
+    ride = await go(ride, 'finished', 'running');
     expect(ride.finishedAt).toBeNull();
     await step(ride, 'aborted').expect(409);
     ride = (await step(ride, 'aborted', 'Hub at its limit.').expect(200)).body as Ride;
@@ -383,6 +395,42 @@ describe('planned runs', () => {
     expect((await save(without).expect(409)).body).toMatchObject({ error: { code: 'wrong-state' } });
   });
 
+  it('leave the plan with their setup, and a setup that was ridden by it stays', async () => {
+    const [third, first] = [await bench.addSetup('Third'), setups[0]!];
+    const [ofFirst, ofThird] = [first.revisions[0]!.id, third.revisions[0]!.id];
+    const question = {
+      question: 'Does the third one do better?',
+      decidingFigure: 'netConsumption',
+      smallestDifference: { kind: 'relative', value: 0.05 },
+      courseId: bench.course.id,
+    };
+    const other = (
+      await server.api
+        .post('/api/trials')
+        .send({ ...question, revisionIds: [ofFirst, ofThird] })
+        .expect(201)
+    ).body as Trial;
+    const at = `/api/trials/${other.id}`;
+    const order = [ofFirst, ofThird, ofThird, ofFirst].map((revisionId) => ({ outing: 1, revisionId, test: 0 }));
+    const saved = (await server.api.put(`${at}/plan`).send({ version: null, input: input(), slots: order }).expect(200))
+      .body as Plan;
+    const change = async (revisionIds: string[]) => {
+      const { version } = (await server.api.get(at)).body as Trial;
+      return server.api.put(at).send({ version, ...question, revisionIds });
+    };
+    expect((await change([ofFirst])).status).toBe(200);
+    const { plan: left } = (await server.api.get(`${at}/plan`).expect(200)).body as { plan: Plan };
+    expect(left.slots.map(({ letter }) => letter)).toEqual(['A', 'A']);
+    expect(left.version).toBe(saved.version + 1);
+    expect(left.changes[0]!.what).toBe('A setup left the trial, and 2 planned runs with it.');
+    await server.api.get('/api/rides').expect(200);
+
+    const ride = await go(await begin({ slotId: left.slots[0]!.id }), 'armed');
+    expect(await change([ofThird])).toMatchObject({ status: 409, body: { error: { code: 'wrong-state' } } });
+    expect(((await server.api.get(at)).body as Trial).setups).toHaveLength(1);
+    await step(ride, 'aborted', 'Only a test.').expect(200);
+  });
+
   it('come back to the plan when a ride is repeated', async () => {
     const stored = await plan();
     const open = stored.slots.find(({ state }) => state === 'planned')!;
@@ -393,7 +441,7 @@ describe('planned runs', () => {
       next: { slotId: string; openGates: number }[];
       recent: unknown[];
     };
-    expect(place.next[0]).toMatchObject({ slotId: open.id, openGates: 0 });
+    expect(place.next).toContainEqual(expect.objectContaining({ slotId: open.id, openGates: 0 }));
   });
 
   it('are not armed while a gate of the setup is open', async () => {

@@ -15,12 +15,11 @@ import { OutingService } from '../outings/outing.service.js';
 import { PlanRepository } from '../plans/plan.repository.js';
 import { handOfRide } from './hand-of-ride.js';
 import { writeHandFile } from './hand-file.js';
+import { BEFORE_START_S } from './ride-states.js';
 import { RideRepository, type StoredRide } from './ride.repository.js';
 
 /** Fewer lines than this are no log: the logger fell silent before the ride. */
 const LEAST_SAMPLES = 10;
-/** A log begins this much before a start that was tapped, so that the standing start is in it. */
-const BEFORE_START_S = 2;
 
 /** Turns a finished ride into a file and queues it as an import, in one transaction with what the ride becomes. */
 @Injectable()

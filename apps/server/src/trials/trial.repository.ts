@@ -2,6 +2,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
 import { LETTERS, type Trial, type TrialInput } from '@ebrix/contract';
+import { DomainError } from '../common/domain-error.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 
@@ -120,6 +121,7 @@ export class TrialRepository {
       if (!('archived' in change)) {
         await transaction('trial_setup').where({ trial_id: id }).delete();
         await insertSetups(id, change.revisionIds, transaction);
+        await takeOutOfPlan(id, change.revisionIds, transaction);
       }
       return true;
     });
@@ -128,6 +130,32 @@ export class TrialRepository {
   async delete(id: string): Promise<number> {
     return this.database('trial').where({ id }).delete();
   }
+}
+
+/** Planned runs of setups that left the trial leave its plan, which notes it. Fails: `wrong-state` when one of them was ridden. */
+async function takeOutOfPlan(trialId: string, staying: readonly string[], transaction: Knex): Promise<void> {
+  const gone = await transaction<{ id: string; state: string; trial_id: string; revision_id: string }>('plan_slot')
+    .select('id', 'state')
+    .where({ trial_id: trialId })
+    .whereNotIn('revision_id', [...staying]);
+  if (gone.length === 0) return;
+  if (gone.some(({ state }) => state !== 'planned'))
+    throw new DomainError(
+      'wrong-state',
+      'A setup that was ridden by this trial’s plan cannot leave it. Ask a new question without it, or leave its runs out with a reason.',
+    );
+  await transaction('plan_slot')
+    .whereIn(
+      'id',
+      gone.map(({ id }) => id),
+    )
+    .delete();
+  await transaction('plan').where({ trial_id: trialId }).increment('version', 1);
+  await transaction('plan_change').insert({
+    id: uuidv7(),
+    trial_id: trialId,
+    what: `A setup left the trial, and ${gone.length} planned ${gone.length === 1 ? 'run' : 'runs'} with it.`,
+  });
 }
 
 async function insertSetups(trialId: string, revisionIds: readonly string[], transaction: Knex): Promise<void> {
