@@ -65,6 +65,8 @@ export const trackSchema = z.strictObject({
     )
     .nullable(),
   climbedM: z.number().nullable(),
+  /** Where the plan's first point lies; absent where it was drawn by hand, and in tracks stored before it was kept. */
+  origin: z.strictObject({ latitude: z.number(), longitude: z.number() }).optional(),
 });
 export const courseSchema = z.strictObject({
   ...storedFields,

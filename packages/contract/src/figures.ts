@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { CHANNEL_NAMES, type ChannelName } from '@ebrix/core/logs';
+import { SPAN_KINDS } from '@ebrix/core/tests';
 import { UNITS, type UnitName } from '@ebrix/core/units';
 
 export const unitSchema = z.enum(Object.keys(UNITS) as [UnitName, ...UnitName[]]);
@@ -64,6 +65,40 @@ export const cleaningReportSchema = z.strictObject({
     .optional(),
 });
 export type CleaningReportDto = z.output<typeof cleaningReportSchema>;
+
+const spanFields = {
+  kind: z.enum(SPAN_KINDS),
+  fromS: z.number().min(0),
+  toS: z.number().min(0),
+  direction: z.union([z.literal(1), z.literal(-1)]).optional(),
+  level: z.number().optional(),
+};
+/** A stretch of the log that figures rest on, s of the log. */
+export const spanSchema = z.strictObject({ ...spanFields, label: z.string() });
+export type SpanDto = z.output<typeof spanSchema>;
+export const givenSpanSchema = z
+  .strictObject(spanFields)
+  .refine(({ fromS, toS }) => toS > fromS, 'A stretch has to end after it begins.');
+export type GivenSpanDto = z.output<typeof givenSpanSchema>;
+
+const axisSchema = z.strictObject({ label: z.string(), unit: unitSchema });
+export const pictureSchema = z.strictObject({
+  key: z.string(),
+  title: z.string(),
+  x: z.strictObject({ ...axisSchema.shape, categories: z.array(z.string()).optional() }),
+  y: axisSchema,
+  series: z.array(
+    z.strictObject({
+      label: z.string(),
+      drawAs: z.enum(['line', 'points']),
+      x: z.array(z.number()),
+      y: z.array(z.number()),
+      plusMinus: z.array(z.number()).optional(),
+    }),
+  ),
+  lines: z.array(z.strictObject({ axis: z.enum(['x', 'y']), at: z.number(), label: z.string() })),
+});
+export type PictureDto = z.output<typeof pictureSchema>;
 
 /** A stretch of channels to draw: least and greatest of each bin, in field units. */
 export const stripSchema = z.strictObject({

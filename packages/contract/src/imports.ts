@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { gatesWaiverSchema } from './before-riding.js';
 import { TEST_KIND_NAMES, type TestKind } from '@ebrix/core/tests';
 import { UNITS, type UnitName } from '@ebrix/core/units';
-import { channelNameSchema, unitSchema } from './figures.js';
+import { channelNameSchema, stripSchema, unitSchema } from './figures.js';
 
 export const timeFormatSchema = z.enum(['number', 'clock', 'iso', 'epoch-s', 'epoch-ms']);
 export const columnMappingSchema = z.strictObject({
@@ -56,6 +56,8 @@ export const importFileSchema = z.strictObject({
   problem: problemSchema.nullable(),
   /** The run made of it, or the run that the same file made earlier. */
   runId: z.uuid().nullable(),
+  /** How many runs the file became: an outing holds several. */
+  runCount: z.int(),
   step: z.string(),
   createdAt: z.iso.datetime(),
 });
@@ -111,6 +113,10 @@ export const gaugeSchema = z
     'The gauge cannot show more at the end than at the start, nor more than it has.',
   );
 
+export const stretchSchema = z
+  .strictObject({ fromS: z.number().min(0), toS: z.number().positive() })
+  .refine(({ fromS, toS }) => toS > fromS, 'A stretch has to end after it begins.');
+
 export const runAssignmentSchema = z.strictObject({
   setupRevisionId: z.uuid(),
   courseId: z.uuid(),
@@ -131,8 +137,38 @@ export const runAssignmentSchema = z.strictObject({
   /** The planned run it fulfils. */
   slotId: z.uuid().nullable().default(null),
   hand: handRecordSchema.nullable().default(null),
+  /** Part of the log that is this run, s of the log; null: all of it. */
+  stretch: stretchSchema.nullable().default(null),
 });
 export type RunAssignment = z.output<typeof runAssignmentSchema>;
+/** One run out of the log of an outing. */
+export const partOfOutingSchema = z.strictObject({
+  stretch: stretchSchema,
+  testKind: testKindSchema,
+  courseId: z.uuid(),
+  direction: z.union([z.literal(1), z.literal(-1)]).default(1),
+});
+export type PartOfOuting = z.output<typeof partOfOutingSchema>;
+export const splitInputSchema = z.strictObject({
+  mapping: mappingSchema.nullable(),
+  /** Its gates are looked for in the positions of the log. */
+  courseId: z.uuid().nullable().default(null),
+});
+export const splitSchema = z.strictObject({
+  totalS: z.number(),
+  runs: z.array(
+    z.strictObject({
+      fromS: z.number(),
+      toS: z.number(),
+      testKind: testKindSchema,
+      why: z.string(),
+      distanceM: z.number().nullable(),
+      direction: z.union([z.literal(1), z.literal(-1)]),
+    }),
+  ),
+  strip: stripSchema,
+});
+export type Split = z.output<typeof splitSchema>;
 export const startImportSchema = z.strictObject({
   items: z
     .array(
@@ -140,6 +176,8 @@ export const startImportSchema = z.strictObject({
         importId: z.uuid(),
         mapping: mappingSchema.nullable(),
         assignment: runAssignmentSchema,
+        /** Runs that this file holds; none: the whole file is one run. Each differs from the assignment in what is given here. */
+        parts: z.array(partOfOutingSchema).max(50).default([]),
         /** Remember the mapping for files with the same header under this name. */
         profileName: z.string().trim().max(80).nullable().default(null),
         /** Needed when gates of this setup are open: why it was ridden all the same. */

@@ -1,19 +1,17 @@
 import { z } from 'zod';
-import { LOG_TESTS } from '@ebrix/core/tests';
 import { comparisonSchema } from './comparison.js';
 import {
   cleaningReportSchema,
   channelNameSchema,
   figureSchema,
   methodSchema,
+  pictureSchema,
+  spanSchema,
   stripSchema,
   unitSchema,
   warningSchema,
 } from './figures.js';
-import { mappingSchema } from './imports.js';
-
-/** Tests that quick look works out from one file. */
-export const quickTestSchema = z.enum(LOG_TESTS, `Worked out here so far: ${LOG_TESTS.join(', ')}.`);
+import { mappingSchema, testKindSchema } from './imports.js';
 
 const finite = z.number();
 /** All of it optional: what is left out is unknown, and figures that need it say so. */
@@ -40,11 +38,11 @@ export const quickLookContextSchema = z
 export type QuickLookContext = z.output<typeof quickLookContextSchema>;
 
 export const quickLookLogFieldsSchema = z.strictObject({
-  test: quickTestSchema.default('range'),
+  test: testKindSchema.default('range'),
   context: quickLookContextSchema.default({}),
 });
 export const quickLookLogSchema = z.strictObject({
-  test: quickTestSchema,
+  test: testKindSchema,
   method: methodSchema,
   channels: z.array(z.strictObject({ name: channelNameSchema, label: z.string(), unit: unitSchema, samples: z.int() })),
   cleaning: cleaningReportSchema,
@@ -85,6 +83,9 @@ export const quickLookLogSchema = z.strictObject({
       endS: z.number(),
     }),
   ),
+  /** The same stretches in one list, as the page draws them. */
+  spans: z.array(spanSchema),
+  pictures: z.array(pictureSchema),
   strip: stripSchema,
 });
 export type QuickLookLog = z.output<typeof quickLookLogSchema>;

@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import { z } from 'zod';
 import { healthSchema } from './common.js';
 import {
   clockInputSchema,
@@ -31,7 +31,7 @@ import {
   outingSchema,
 } from './courses.js';
 import { stripSchema } from './figures.js';
-import { importFileSchema, startImportSchema } from './imports.js';
+import { importFileSchema, splitInputSchema, splitSchema, startImportSchema } from './imports.js';
 import { quickLookLogSchema, quickLookTableSchema } from './quick-look.js';
 import { planBasisQuerySchema, planBasisSchema, planSaveSchema, planSchema } from './plans.js';
 import {
@@ -44,7 +44,16 @@ import {
   rideStepSchema,
   simulateSchema,
 } from './rides.js';
-import { exclusionInputSchema, runDetailSchema, runPageSchema } from './runs.js';
+import {
+  correctionInputSchema,
+  exclusionInputSchema,
+  reanalysisInputSchema,
+  reanalysisPlaceSchema,
+  reanalysisSchema,
+  repeatedFigureSchema,
+  runDetailSchema,
+  runPageSchema,
+} from './runs.js';
 import { trialInputSchema, trialSchema, verdictSchema } from './trials.js';
 
 export interface Route {
@@ -291,6 +300,45 @@ export const ROUTES: readonly Route[] = [
   { method: 'post', path: '/api/outings', summary: 'Add an outing', body: outingInputSchema, response: outingSchema },
   {
     method: 'post',
+    path: '/api/imports/{id}/split',
+    summary: 'Proposes the runs that the log of an outing holds',
+    body: splitInputSchema,
+    response: splitSchema,
+  },
+  {
+    method: 'put',
+    path: '/api/runs/{id}/spans',
+    summary: 'Sets the stretches that figures rest on; they are worked out again',
+    body: correctionInputSchema,
+    response: runDetailSchema,
+  },
+  {
+    method: 'delete',
+    path: '/api/runs/{id}/spans',
+    summary: 'Undoes the newest correction of stretches',
+    response: runDetailSchema,
+  },
+  {
+    method: 'get',
+    path: '/api/reanalysis',
+    summary: 'Runs worked out by an earlier method, and the work on them',
+    response: reanalysisPlaceSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/reanalysis',
+    summary: 'Works out figures again in the background',
+    body: reanalysisInputSchema,
+    response: reanalysisSchema,
+  },
+  {
+    method: 'delete',
+    path: '/api/reanalysis/{id}',
+    summary: 'Stops working figures out again',
+    response: reanalysisSchema,
+  },
+  {
+    method: 'post',
     path: '/api/imports',
     summary: 'Stage log files',
     multipart: ['files'],
@@ -304,6 +352,12 @@ export const ROUTES: readonly Route[] = [
     response: importFileSchema.array(),
   },
   { method: 'get', path: '/api/runs', summary: 'Runs, filtered and sorted', response: runPageSchema },
+  {
+    method: 'get',
+    path: '/api/setups/{id}/figures',
+    summary: 'Figures of a setup over all its counted runs, by test and course',
+    response: z.array(repeatedFigureSchema),
+  },
   { method: 'get', path: '/api/runs/{id}', summary: 'One run with all its figures', response: runDetailSchema },
   { method: 'get', path: '/api/runs/{id}/strip', summary: 'Channels of a run to draw', response: stripSchema },
   {

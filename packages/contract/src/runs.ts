@@ -3,11 +3,14 @@ import {
   cleaningReportSchema,
   channelNameSchema,
   figureSchema,
+  givenSpanSchema,
   methodSchema,
+  pictureSchema,
+  spanSchema,
   unitSchema,
   warningSchema,
 } from './figures.js';
-import { gaugeSchema, handRecordSchema, runAssignmentSchema, testKindSchema } from './imports.js';
+import { gaugeSchema, handRecordSchema, runAssignmentSchema, stretchSchema, testKindSchema } from './imports.js';
 
 const reference = z.strictObject({ id: z.uuid(), name: z.string() });
 const shortFigure = z.strictObject({ value: z.number(), standardUncertainty: z.number(), unit: unitSchema });
@@ -35,6 +38,8 @@ export const runSummarySchema = z.strictObject({
   durationS: z.number(),
   exclusion: z.strictObject({ reason: z.string(), at: z.iso.datetime() }).nullable(),
   figures: z.partialRecord(listedFigureSchema, shortFigure),
+  /** The first figure of this kind of test. */
+  headline: z.strictObject({ key: z.string(), label: z.string(), ...shortFigure.shape }).nullable(),
   warningCount: z.int(),
 });
 export type RunSummary = z.output<typeof runSummarySchema>;
@@ -68,6 +73,16 @@ export const runDetailSchema = z.strictObject({
   direction: z.union([z.literal(1), z.literal(-1)]),
   slotId: z.uuid().nullable(),
   hand: handRecordSchema.nullable(),
+  stretch: stretchSchema.nullable(),
+  /** Stretches that the figures rest on, and what there is to see of the test. */
+  spans: z.array(spanSchema),
+  pictures: z.array(pictureSchema),
+  /** Stretches that a tester set, newest first. */
+  corrections: z.array(
+    z.strictObject({ what: z.string(), at: z.iso.datetime(), undoneAt: z.iso.datetime().nullable() }),
+  ),
+  /** Its figures are being worked out again: those shown are the ones before. */
+  isBeingWorkedOut: z.boolean(),
   method: methodSchema,
   allFigures: z.array(figureSchema),
   warnings: z.array(warningSchema),
@@ -97,6 +112,46 @@ export const exclusionInputSchema = z.strictObject({
   version: z.int(),
 });
 export const runChangeSchema = z.strictObject({ version: z.int(), assignment: runAssignmentSchema });
+/** A figure of one kind of test over all counted runs of a setup on one course. */
+export const repeatedFigureSchema = z.strictObject({
+  testKind: testKindSchema,
+  course: reference,
+  key: z.string(),
+  label: z.string(),
+  unit: unitSchema,
+  revisionNumbers: z.array(z.int()),
+  runs: z.array(z.strictObject({ id: z.uuid(), value: z.number(), standardUncertainty: z.number() })),
+});
+export type RepeatedFigure = z.output<typeof repeatedFigureSchema>;
+
+export const correctionInputSchema = z.strictObject({
+  version: z.int(),
+  /** All stretches of the run as they are to be; those of a kind that is not among them are found by the program. */
+  spans: z.array(givenSpanSchema).min(1).max(200),
+  what: z.string().trim().min(3).max(200),
+});
+export type CorrectionInput = z.output<typeof correctionInputSchema>;
+
+/** Working out figures again, after a method has changed or because a tester asks for it. */
+export const reanalysisSchema = z.strictObject({
+  id: z.uuid(),
+  state: z.enum(['working', 'done', 'cancelled']),
+  total: z.int(),
+  done: z.int(),
+  failed: z.int(),
+  /** Runs whose figures came out otherwise; the old ones are kept in their history. */
+  changed: z.int(),
+  startedAt: z.iso.datetime(),
+  finishedAt: z.iso.datetime().nullable(),
+});
+export type Reanalysis = z.output<typeof reanalysisSchema>;
+export const reanalysisPlaceSchema = z.strictObject({
+  /** Runs whose figures were worked out by an earlier method. */
+  outdated: z.int(),
+  latest: reanalysisSchema.nullable(),
+});
+export const reanalysisInputSchema = z.strictObject({ scope: z.enum(['outdated', 'all']) });
+
 export const stripQuerySchema = z.strictObject({
   fromS: z.coerce.number().min(0).optional(),
   toS: z.coerce.number().positive().optional(),

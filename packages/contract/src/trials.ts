@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { DECIDING_FIGURE_KEYS, type DecidingFigureKey } from '@ebrix/core/compare';
 import { notesSchema, storedFields } from './common.js';
 import { comparisonSchema, smallestDifferenceSchema, verdictKindSchema } from './comparison.js';
 import { unitSchema } from './figures.js';
@@ -8,19 +9,7 @@ export const LETTERS = ['A', 'B', 'C', 'D', 'E', 'F'] as const;
 export const letterSchema = z.enum(LETTERS);
 export type Letter = z.output<typeof letterSchema>;
 
-export const decidingFigureSchema = z.enum([
-  'netConsumption',
-  'netConsumptionAtReference',
-  'grossConsumption',
-  'rangeToCutoff',
-  'rangeWithReserve',
-  'meanMovingSpeed',
-  'climbTime',
-  'verticalSpeed',
-  'energyPer100m',
-  'twoWayTopSpeed',
-  'motorTemperatureRise',
-]);
+export const decidingFigureSchema = z.enum(DECIDING_FIGURE_KEYS as [DecidingFigureKey, ...DecidingFigureKey[]]);
 export type DecidingFigure = z.output<typeof decidingFigureSchema>;
 
 const shortList = z.array(z.string().trim().min(1).max(80)).max(20, 'At most twenty.').default([]);

@@ -31,10 +31,13 @@ import { buildPyramid } from '@ebrix/core/signal';
 import {
   analyseLog,
   analyseTest,
-  cutAtGates,
+  splitOuting,
+  cutForTest,
   type Figure,
   type FigureWarning,
-  type LogTest,
+  type Findings,
+  type GatePositions,
+  type ProposedRun,
   type Method,
   type TestContext,
   type TestKind,
@@ -61,13 +64,15 @@ export interface EstimateRequest {
   readonly laps: number;
 }
 
-export interface Analysis {
+export interface Analysis extends Findings {
   readonly method: Method;
   readonly figures: readonly Figure[];
   readonly warnings: readonly FigureWarning[];
 }
 
-export interface ReadRide extends Analysis {
+export interface ReadRide {
+  /** One for each run that the file holds. */
+  readonly analyses: readonly Analysis[];
   readonly format: 'csv' | 'gpx' | 'record';
   readonly hasClock: boolean;
   readonly startEpochS: number | null;
@@ -75,6 +80,11 @@ export interface ReadRide extends Analysis {
   readonly sampleCount: number;
   readonly cleaning: CleaningReport;
   readonly channels: readonly EncodedChannel[];
+}
+
+export interface RunToAnalyse {
+  readonly testKind: TestKind;
+  readonly context: TestContext;
 }
 
 export type Outcome<T> =
@@ -89,16 +99,14 @@ export const TASKS = {
   readRide: ({
     bytes,
     mapping,
-    context,
-    testKind,
+    runs,
   }: {
     bytes: Uint8Array;
     mapping: LogMapping | null;
-    context: TestContext;
-    testKind: TestKind;
+    runs: readonly RunToAnalyse[];
   }): LogOutcome<ReadRide> =>
     catchLogProblem(() => {
-      if (isHandRecord(bytes)) return readHandRecord(context, testKind);
+      if (isHandRecord(bytes)) return readHandRecord(runs);
       const { format, log } = readAndClean(bytes, mapping);
       return {
         format,
@@ -108,7 +116,37 @@ export const TASKS = {
         sampleCount: log.timeS.length,
         cleaning: log.report,
         channels: encodeChannels(log),
-        ...analyseTest(testKind, log, context),
+        analyses: runs.map(({ testKind, context }) => analyseTest(testKind, log, context)),
+      };
+    }),
+
+  /** Figures again of a log whose channels are stored already. */
+  analyse: ({
+    bytes,
+    mapping,
+    testKind,
+    context,
+  }: RunToAnalyse & { bytes: Uint8Array; mapping: LogMapping | null }): LogOutcome<Analysis> =>
+    catchLogProblem(() =>
+      analyseTest(testKind, isHandRecord(bytes) ? null : readAndClean(bytes, mapping).log, context),
+    ),
+
+  /** The runs that the log of an outing seems to hold. */
+  split: ({
+    bytes,
+    mapping,
+    gates,
+  }: {
+    bytes: Uint8Array;
+    mapping: LogMapping | null;
+    gates: GatePositions | null;
+  }): LogOutcome<{ totalS: number; runs: readonly ProposedRun[]; strip: Strip }> =>
+    catchLogProblem(() => {
+      const { log } = readAndClean(bytes, mapping);
+      return {
+        totalS: log.hasClock ? log.timeS.at(-1)! : 0,
+        runs: splitOuting(log, gates ? { gates } : {}),
+        strip: stripOfLog(withPower(log), QUICK_LOOK_BINS),
       };
     }),
 
@@ -121,7 +159,7 @@ export const TASKS = {
     bytes: Uint8Array;
     mapping: LogMapping | null;
     context: TestContext;
-    test: LogTest;
+    test: TestKind;
   }): LogOutcome<QuickLookLog> =>
     catchLogProblem(() => {
       const { log } = readAndClean(bytes, mapping);
@@ -190,16 +228,16 @@ function catchCore<T>(work: () => T): Outcome<T> {
 }
 
 /** A ride without a logger: its figures rest on what was written down, which the run keeps. */
-function readHandRecord(context: TestContext, testKind: TestKind): ReadRide {
+function readHandRecord(runs: readonly RunToAnalyse[]): ReadRide {
   return {
     format: 'record',
     hasClock: false,
     startEpochS: null,
-    durationS: Math.max(0, ...(context.hand?.laps ?? []).map(({ elapsedS }) => elapsedS)),
+    durationS: Math.max(0, ...runs.flatMap(({ context }) => context.hand?.laps ?? []).map(({ elapsedS }) => elapsedS)),
     sampleCount: 0,
     cleaning: NOTHING_CLEANED,
     channels: [],
-    ...analyseTest(testKind, null, context),
+    analyses: runs.map(({ testKind, context }) => analyseTest(testKind, null, context)),
   };
 }
 const NOTHING_CLEANED: CleaningReport = {
@@ -243,15 +281,15 @@ function encodeChannels(log: CleanLog): EncodedChannel[] {
   ];
 }
 
-function quickLookOf(log: CleanLog, test: LogTest, context: TestContext): QuickLookLog {
+function quickLookOf(log: CleanLog, test: TestKind, context: TestContext): QuickLookLog {
   const warnings: FigureWarning[] = [];
-  const cut = cutAtGates(log, context.course);
+  const cut = cutForTest(log, context);
   if (cut.state === 'not-reached')
     warnings.push({
       code: 'gates-not-reached',
       message: 'The ride ends before the finish gate: the figures are those of the whole log.',
     });
-  const { method, figures, passes, coasts, levels, events } = analyseLog(
+  const { method, figures, passes, coasts, levels, events, spans, pictures } = analyseLog(
     test,
     cut.log,
     context,
@@ -294,6 +332,8 @@ function quickLookOf(log: CleanLog, test: LogTest, context: TestContext): QuickL
     cleaning: log.report as unknown as QuickLookLog['cleaning'],
     figures: figures as unknown as QuickLookLog['figures'],
     warnings: [...warnings],
+    spans: [...spans],
+    pictures: pictures as unknown as QuickLookLog['pictures'],
     strip,
   };
 }

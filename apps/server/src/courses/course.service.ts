@@ -1,7 +1,8 @@
 import { Injectable } from '@nestjs/common';
-import { LogProblemError } from '@ebrix/core/logs';
+import { haversineM, LogProblemError } from '@ebrix/core/logs';
+import type { GatePositions } from '@ebrix/core/tests';
 import type { z } from 'zod';
-import { trackOfDrawing } from '@ebrix/core/courses';
+import { courseGates, placeOnCourse, trackOfDrawing } from '@ebrix/core/courses';
 import type { Course, CourseInput, drawingSchema, gatesInputSchema } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { DomainError, notFound } from '../common/domain-error.js';
@@ -9,6 +10,9 @@ import type { UploadedLog } from '../common/uploads.js';
 import { ComputePool } from '../compute/compute-pool.js';
 import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
 import { CourseRepository } from './course.repository.js';
+
+/** Gates nearer to each other than this cannot be told apart by positions. */
+const NEAR_M = 60;
 
 @Injectable()
 export class CourseService {
@@ -65,6 +69,18 @@ export class CourseService {
     const changed = await this.change(id, version, { gates });
     await this.analyses.enqueueRunsOfCourse(id);
     return changed;
+  }
+
+  /** Start and finish of the timed part on the earth; null where the track has no positions, or the course comes back to its start. */
+  async gatePositions(id: string): Promise<GatePositions | null> {
+    const { track, gates, lengthM } = await this.get(id);
+    if (!track || lengthM === null) return null;
+    const { startM, finishM } = courseGates(gates, lengthM);
+    const shape = { lengthM: track.lengthM, plan: track.plan, ...(track.origin && { origin: track.origin }) };
+    const [start, finish] = [placeOnCourse(shape, startM), placeOnCourse(shape, finishM)];
+    return start && finish && haversineM(start.latitude, start.longitude, finish.latitude, finish.longitude) > NEAR_M
+      ? { start, finish }
+      : null;
   }
 
   async draw(id: string, { version, corners, altitudes }: z.output<typeof drawingSchema>): Promise<Course> {

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import * as first from './migrations/0001-first.js';
 import * as bench from './migrations/0002-bench.js';
 import * as planAndRide from './migrations/0003-plan-and-ride.js';
+import * as findings from './migrations/0004-findings.js';
 
 interface Migration {
   readonly name: string;
@@ -9,7 +10,7 @@ interface Migration {
 }
 
 /** Forward only, statically imported: the build, the tests and a worker run the very same migrations. */
-const MIGRATIONS: readonly Migration[] = [first, bench, planAndRide];
+const MIGRATIONS: readonly Migration[] = [first, bench, planAndRide, findings];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {
   getMigrations(): Promise<Migration[]> {

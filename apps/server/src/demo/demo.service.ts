@@ -220,6 +220,7 @@ export class DemoService {
             mapping: file.inspection!.mapping,
             profileName: null,
             gatesWaiver: null,
+            parts: [],
             assignment: {
               setupRevisionId: ids.revisions[plan.setup],
               courseId: ids.courses[plan.course],
@@ -235,6 +236,7 @@ export class DemoService {
               direction: 1,
               slotId: null,
               hand: null,
+              stretch: null,
             },
           },
         ],

@@ -2,7 +2,7 @@ import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/
 import PgBoss from 'pg-boss';
 import { CONFIG, type Config } from '../common/config.js';
 
-export const QUEUES = { readImport: 'read-import', analyseRun: 'analyse-run' } as const;
+export const QUEUES = { readImport: 'read-import', analyseRun: 'analyse-run', reanalyse: 'reanalyse' } as const;
 export type QueueName = (typeof QUEUES)[keyof typeof QUEUES];
 
 /** Jobs in the same PostgreSQL: any number of processes may take them. */

@@ -13,7 +13,15 @@ import {
 } from '@nestjs/common';
 import { FilesInterceptor } from '@nestjs/platform-express';
 import { bufferTime, concatMap, filter, from, interval, map, merge, type Observable } from 'rxjs';
-import { idSchema, startImportSchema, type ImportFile, type StartImport } from '@ebrix/contract';
+import type { z } from 'zod';
+import {
+  idSchema,
+  splitInputSchema,
+  startImportSchema,
+  type ImportFile,
+  type Split,
+  type StartImport,
+} from '@ebrix/contract';
 import { DomainError } from '../common/domain-error.js';
 import { toUploadedLog, UPLOAD_OPTIONS } from '../common/uploads.js';
 import { ZodPipe } from '../common/zod.pipe.js';
@@ -62,6 +70,16 @@ export class ImportController {
   @HttpCode(202)
   start(@Body(new ZodPipe(startImportSchema)) body: StartImport): Promise<ImportFile[]> {
     return this.imports.start(body);
+  }
+
+  /** The runs that the log of an outing seems to hold; nothing is made of them before they are confirmed. */
+  @Post(':id/split')
+  @HttpCode(200)
+  split(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(splitInputSchema)) { mapping, courseId }: z.output<typeof splitInputSchema>,
+  ): Promise<Split> {
+    return this.imports.split(id, mapping, courseId);
   }
 
   @Delete(':id')

@@ -1,4 +1,5 @@
 import { Module } from '@nestjs/common';
+import { CourseModule } from '../courses/course.module.js';
 import { RunModule } from '../runs/run.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { ImportController } from './import.controller.js';
@@ -9,7 +10,7 @@ import { ProfileRepository } from './profile.repository.js';
 import { QueueModule } from './queue.module.js';
 
 @Module({
-  imports: [QueueModule, RunModule, SetupModule],
+  imports: [QueueModule, RunModule, SetupModule, CourseModule],
   controllers: [ImportController],
   providers: [ImportService, ImportProcessor, ImportRepository, ProfileRepository],
   exports: [ImportService, ImportProcessor, ImportRepository],

@@ -1,10 +1,14 @@
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Knex } from 'knex';
 import type { LogMapping } from '@ebrix/core/logs';
+import type { PartOfOuting, RunAssignment } from '@ebrix/contract';
 import { DomainError } from '../common/domain-error.js';
 import { ComputePool } from '../compute/compute-pool.js';
+import type { RunToAnalyse } from '../compute/tasks.js';
 import { KNEX } from '../database/database.module.js';
 import { LogRepository } from '../runs/log.repository.js';
+import { ReanalysisService } from '../runs/reanalysis.service.js';
+import { RunAnalyser } from '../runs/run-analyser.js';
 import { RunContextService } from '../runs/run-context.service.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { Boss, QUEUES } from './boss.js';
@@ -27,11 +31,14 @@ export class ImportProcessor {
     private readonly runs: RunRepository,
     private readonly contexts: RunContextService,
     private readonly pool: ComputePool,
+    private readonly analyser: RunAnalyser,
+    private readonly reanalyses: ReanalysisService,
   ) {}
 
   async start(parallel: number): Promise<void> {
     await this.boss.work(QUEUES.readImport, parallel, (id) => this.readImport(id));
-    await this.boss.work(QUEUES.analyseRun, 1, (id) => this.analyseRun(id));
+    await this.boss.work(QUEUES.analyseRun, 1, (id) => this.analyser.analyse(id).then(() => undefined));
+    await this.reanalyses.start();
     // What was under way when the last process ended begins again; a job that is done finds nothing to claim.
     for (const id of await this.imports.unfinished()) await this.queue.enqueueImport(id);
   }
@@ -41,12 +48,13 @@ export class ImportProcessor {
     if (!file) return;
     try {
       const { assignment } = file;
-      const context = await this.contexts.contextOf(assignment);
+      const assignments = assignmentsOf(assignment, file.parts);
+      const runs: RunToAnalyse[] = [];
+      for (const one of assignments) runs.push({ testKind: one.testKind, context: await this.contexts.contextOf(one) });
       const outcome = await this.pool.run('readRide', {
         bytes: file.bytes,
         mapping: file.mapping as LogMapping | null,
-        context,
-        testKind: assignment.testKind,
+        runs,
       });
       if (!outcome.ok) {
         const { code, message, line } = outcome.problem;
@@ -56,10 +64,12 @@ export class ImportProcessor {
       await this.database.transaction(async (transaction) => {
         if (!(await this.imports.lockWorking(id, transaction))) return;
         const known = await this.runs.findRunBySha256(file.sha256, transaction);
-        if (known !== undefined) return this.imports.finish(id, known, 'known', transaction);
+        if (known !== undefined) return this.imports.finish(id, [known], 'known', transaction);
         const logId = await this.logs.insert({ ...file, ride: outcome.value }, transaction);
-        const runId = await this.runs.insert(logId, assignment, outcome.value, transaction);
-        await this.imports.finish(id, runId, 'done', transaction);
+        const runIds: string[] = [];
+        for (const [k, one] of assignments.entries())
+          runIds.push(await this.runs.insert(logId, one, outcome.value.analyses[k]!, transaction));
+        await this.imports.finish(id, runIds, 'done', transaction);
       });
       await this.imports.notify(id);
     } catch (error) {
@@ -78,22 +88,9 @@ export class ImportProcessor {
       });
     }
   }
+}
 
-  async analyseRun(runId: string): Promise<void> {
-    const run = await this.runs.findForAnalysis(runId);
-    if (!run) return;
-    const context = await this.contexts.contextOf(run.assignment);
-    const outcome = await this.pool.run('readRide', {
-      bytes: run.bytes,
-      mapping: run.mapping as LogMapping | null,
-      context,
-      testKind: run.assignment.testKind,
-    });
-    if (!outcome.ok) {
-      this.logger.error(`run ${runId} can no longer be read: ${outcome.problem.message}`);
-      return;
-    }
-    const ride = outcome.value;
-    await this.database.transaction((transaction) => this.runs.replaceFigures(runId, ride, transaction));
-  }
+/** One for each run that the file holds. */
+function assignmentsOf(assignment: RunAssignment, parts: readonly PartOfOuting[]): RunAssignment[] {
+  return parts.length === 0 ? [assignment] : parts.map((part) => ({ ...assignment, ...part }));
 }

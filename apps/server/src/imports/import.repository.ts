@@ -1,7 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import type { ImportFile, Inspection, MappingDto, RunAssignment } from '@ebrix/contract';
+import type { ImportFile, Inspection, MappingDto, PartOfOuting, RunAssignment } from '@ebrix/contract';
 import { iso } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 import { NOTICES } from '../database/notices.js';
@@ -17,6 +17,7 @@ interface ImportRow {
   inspection: Inspection | null;
   problem: ImportProblem | null;
   run_id: string | null;
+  run_count: number;
   created_at: Date;
 }
 export interface ClaimedImport {
@@ -26,6 +27,7 @@ export interface ClaimedImport {
   readonly bytes: Buffer;
   readonly mapping: MappingDto | null;
   readonly assignment: RunAssignment;
+  readonly parts: readonly PartOfOuting[];
 }
 
 const SHOWN = [
@@ -38,6 +40,7 @@ const SHOWN = [
   'inspection',
   'problem',
   'run_id',
+  'run_count',
   'created_at',
 ];
 /** Finished files stay in the list of the import page this long. */
@@ -89,12 +92,13 @@ export class ImportRepository {
       importId: string;
       mapping: MappingDto | null;
       assignment: RunAssignment;
+      parts: readonly PartOfOuting[];
       profileName: string | null;
     }[],
     transaction: Knex,
   ): Promise<string[]> {
     const refused: string[] = [];
-    for (const { importId, mapping, assignment, profileName } of items) {
+    for (const { importId, mapping, assignment, parts, profileName } of items) {
       const count = await transaction('import_file')
         .where({ id: importId })
         .whereIn('status', ['staged', 'failed'])
@@ -105,6 +109,7 @@ export class ImportRepository {
           problem: null,
           mapping: mapping && JSON.stringify(mapping),
           assignment: JSON.stringify(assignment),
+          parts: JSON.stringify(parts),
           profile_name: profileName,
           updated_at: transaction.fn.now(),
         });
@@ -126,8 +131,9 @@ export class ImportRepository {
           bytes: Buffer;
           mapping: MappingDto | null;
           assignment: RunAssignment;
+          parts: PartOfOuting[];
         }[]
-      >(['id', 'file_name', 'sha256', 'bytes', 'mapping', 'assignment']);
+      >(['id', 'file_name', 'sha256', 'bytes', 'mapping', 'assignment', 'parts']);
     if (!row) return undefined;
     await this.notify(id);
     return {
@@ -137,6 +143,7 @@ export class ImportRepository {
       bytes: row.bytes,
       mapping: row.mapping,
       assignment: row.assignment,
+      parts: row.parts,
     };
   }
 
@@ -165,10 +172,18 @@ export class ImportRepository {
   }
 
   /** With the ride that the file was made of, where it was recorded at the roadside. */
-  async finish(id: string, runId: string, status: 'done' | 'known', transaction: Knex): Promise<void> {
+  async finish(id: string, runIds: readonly string[], status: 'done' | 'known', transaction: Knex): Promise<void> {
+    const [runId] = runIds;
     const [row] = await transaction('import_file')
       .where({ id })
-      .update({ status, step: '', run_id: runId, bytes: null, updated_at: transaction.fn.now() })
+      .update({
+        status,
+        step: '',
+        run_id: runId,
+        run_count: runIds.length,
+        bytes: null,
+        updated_at: transaction.fn.now(),
+      })
       .returning<{ ride_id: string | null }[]>('ride_id');
     const rideId = row?.ride_id ?? null;
     if (rideId === null) return;
@@ -213,6 +228,16 @@ export class ImportRepository {
     return count > 0;
   }
 
+  /** Bytes of a file that waits to be assigned; undefined when it waits no more. */
+  async waiting(id: string): Promise<Buffer | undefined> {
+    const row = await this.database<ImportRow & { bytes: Buffer | null }>('import_file')
+      .select('bytes')
+      .where({ id })
+      .whereIn('status', ['staged', 'failed'])
+      .first();
+    return row?.bytes ?? undefined;
+  }
+
   async unfinished(): Promise<string[]> {
     const rows = await this.database<ImportRow>('import_file').select('id').whereIn('status', ['queued', 'working']);
     return rows.map(({ id }) => id);
@@ -232,6 +257,7 @@ function toImport(row: ImportRow): ImportFile {
     inspection: row.inspection,
     problem: row.problem,
     runId: row.run_id,
+    runCount: row.run_count,
     step: row.step,
     createdAt: iso(row.created_at),
   };

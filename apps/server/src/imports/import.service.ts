@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
-import type { LogInspection } from '@ebrix/core/logs';
-import type { ImportFile, Inspection, StartImport } from '@ebrix/contract';
+import { LogProblemError, type LogInspection, type LogMapping } from '@ebrix/core/logs';
+import type { ImportFile, Inspection, MappingDto, Split, StartImport } from '@ebrix/contract';
 import { DomainError, notFound } from '../common/domain-error.js';
 import type { UploadedLog } from '../common/uploads.js';
 import { ComputePool } from '../compute/compute-pool.js';
+import { CourseService } from '../courses/course.service.js';
 import { KNEX } from '../database/database.module.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { SetupService } from '../setups/setup.service.js';
@@ -23,6 +24,7 @@ export class ImportService {
     private readonly queue: RunAnalysisQueue,
     private readonly pool: ComputePool,
     private readonly setups: SetupService,
+    private readonly courses: CourseService,
   ) {}
 
   list(): Promise<ImportFile[]> {
@@ -109,6 +111,19 @@ export class ImportService {
       const { by, reason } = waiverOf(id)!;
       await this.setups.waiveOpenGates(id, by, reason);
     }
+  }
+
+  /** Fails: `wrong-state` when the file waits no more; a log problem when it cannot be read. */
+  async split(id: string, mapping: MappingDto | null, courseId: string | null): Promise<Split> {
+    const bytes = await this.imports.waiting(id);
+    if (!bytes) throw new DomainError('wrong-state', 'This file does not wait to be assigned any more.');
+    const outcome = await this.pool.run('split', {
+      bytes,
+      mapping: mapping as LogMapping | null,
+      gates: courseId === null ? null : await this.courses.gatePositions(courseId),
+    });
+    if (!outcome.ok) throw new LogProblemError(outcome.problem);
+    return { ...outcome.value, runs: [...outcome.value.runs] };
   }
 
   /** Takes a file off the list; a run that was made of it stays. */

@@ -3,7 +3,7 @@ import { FileInterceptor } from '@nestjs/platform-express';
 import {
   quickLookContextSchema,
   quickLookTableFieldsSchema,
-  quickTestSchema,
+  testKindSchema,
   type Inspection,
   type QuickLookLog,
   type QuickLookTable,
@@ -24,7 +24,7 @@ export class QuickLookController {
     @Body() body: Record<string, string | undefined>,
   ): Promise<QuickLookLog> {
     const { bytes } = toUploadedLog(file);
-    const test = parseOrRefuse(quickTestSchema.default('range'), body['test'] || undefined);
+    const test = parseOrRefuse(testKindSchema.default('range'), body['test'] || undefined);
     const context = parseOrRefuse(quickLookContextSchema, parseJsonField('context', body['context']) ?? {});
     return this.quickLook.log(bytes, test, context);
   }

@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { CoreError } from '@ebrix/core/errors';
 import { LogProblemError, type LogMapping } from '@ebrix/core/logs';
-import type { LogTest, TestContext } from '@ebrix/core/tests';
+import type { TestKind, TestContext } from '@ebrix/core/tests';
 import type { Inspection, QuickLookContext, QuickLookLog, QuickLookTable, QuickLookTableFields } from '@ebrix/contract';
 import { withoutNulls } from '../common/row.js';
 import { ComputePool } from '../compute/compute-pool.js';
@@ -13,7 +13,7 @@ const RESAMPLES = 10_000;
 export class QuickLookService {
   constructor(private readonly pool: ComputePool) {}
 
-  async log(bytes: Uint8Array, test: LogTest, context: QuickLookContext): Promise<QuickLookLog> {
+  async log(bytes: Uint8Array, test: TestKind, context: QuickLookContext): Promise<QuickLookLog> {
     const outcome = await this.pool.run('quickLook', {
       bytes,
       mapping: (context.mapping ?? null) as LogMapping | null,
@@ -67,7 +67,7 @@ function toTestContext({
 }: QuickLookContext): TestContext {
   const { airTemperatureC, airDensity, totalMassKg, cdaM2, crr, rotatingMassFactor, ambientC, temperatureLimitC } =
     rest;
-  const { directions, gates } = rest;
+  const { directions, gates, assistLimitKmh } = rest;
   return {
     ...withoutNulls({
       airTemperatureC: airTemperatureC ?? ambientC,
@@ -79,6 +79,7 @@ function toTestContext({
       windMps: windMs,
       ambientC,
       temperatureLimitC,
+      assistLimitKmh,
       directions,
     }),
     ...(gates && {

@@ -159,6 +159,7 @@ export class RunOfRideService {
       direction: ride.direction,
       slotId: ride.slotId,
       hand,
+      stretch: null,
     };
   }
 }

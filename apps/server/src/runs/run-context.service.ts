@@ -1,7 +1,8 @@
 import { Injectable } from '@nestjs/common';
 import { courseGates, judgeCourse } from '@ebrix/core/courses';
 import type { HandRecord, TestContext } from '@ebrix/core/tests';
-import { totalMass } from '@ebrix/core/bench';
+import { fullVoltageV, helpEndsKmh, totalMass } from '@ebrix/core/bench';
+import { USUAL_LIMITS } from '@ebrix/core/ride';
 import type { Course, Part, RevisionParts, RunAssignment } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { notFound } from '../common/domain-error.js';
@@ -56,6 +57,18 @@ export class RunContextService {
       ...(logger && { instrument: instrumentOf(logger) }),
       ...(course && courseKnowledge(course, assignment.direction)),
       ...(assignment.hand && { hand: assignment.hand as HandRecord }),
+      ...(assignment.stretch && { stretch: assignment.stretch }),
+      ...withoutNulls({
+        assistLimitKmh: helpEndsKmh(toFacts(revision)),
+        fullVoltageV: revision.parts.packs[0] ? fullVoltageV(revision.parts.packs[0]) : null,
+        temperatureLimitC: USUAL_LIMITS.motorC,
+      }),
+      charging: withoutNulls({
+        currentA: revision.parts.charger?.outputA ?? null,
+        efficiency: revision.parts.charger?.efficiency ?? null,
+        pricePerKWh: revision.fit.electricityPerKWh,
+        currency: revision.fit.currency,
+      }),
     };
   }
 }

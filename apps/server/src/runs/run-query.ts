@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { TEST_KINDS } from '@ebrix/core/tests';
 import { LISTED_FIGURES, type ListedFigure, type RunQuery, type RunSummary } from '@ebrix/contract';
 import { iso, isoOrNull, toColumnName } from '../common/row.js';
 
@@ -22,6 +23,11 @@ export interface SummaryRow {
   exclusion_reason: string | null;
   exclusion_at: Date | null;
   warning_count: number;
+  h_key: string | null;
+  h_label: string;
+  h_value: number;
+  h_u: number;
+  h_unit: RunUnit;
   [figureColumn: string]: unknown;
 }
 
@@ -44,6 +50,11 @@ function joinFigure(query: Knex.QueryBuilder, key: ListedFigure): string {
   return name;
 }
 
+/** Which figure of a run lists show, by its kind: constants of the program, not words of a user. */
+const HEADLINE_KEY = `case r.test_kind ${Object.entries(TEST_KINDS)
+  .map(([kind, { headline }]) => `when '${kind}' then '${headline}'`)
+  .join(' ')} end`;
+
 /** The columns of a run as lists show it. */
 export function selectSummaries(database: Knex): Knex.QueryBuilder {
   const query = joinRuns(database).select(
@@ -62,11 +73,22 @@ export function selectSummaries(database: Knex): Knex.QueryBuilder {
     'r.test_kind',
     'l.file_name',
     'l.started_at',
-    'l.duration_s',
+    database.raw('coalesce(r.to_s - r.from_s, l.duration_s) as duration_s'),
     'x.reason as exclusion_reason',
     'x.at as exclusion_at',
     database.raw('jsonb_array_length(r.warnings) as warning_count'),
   );
+  void query
+    .leftJoin('figure as h', (join) =>
+      join.on('h.run_id', 'r.id').andOn('h.key', database.raw(HEADLINE_KEY) as unknown as string),
+    )
+    .select(
+      'h.key as h_key',
+      'h.label as h_label',
+      'h.value as h_value',
+      'h.standard_uncertainty as h_u',
+      'h.unit as h_unit',
+    );
   for (const key of LISTED_FIGURES) {
     const name = joinFigure(query, key);
     void query.select(
@@ -132,6 +154,10 @@ export function toSummary(row: SummaryRow): RunSummary {
     durationS: row.duration_s,
     exclusion: row.exclusion_reason === null ? null : { reason: row.exclusion_reason, at: iso(row.exclusion_at!) },
     figures,
+    headline:
+      row.h_key === null
+        ? null
+        : { key: row.h_key, label: row.h_label, value: row.h_value, standardUncertainty: row.h_u, unit: row.h_unit },
     warningCount: row.warning_count,
   };
 }

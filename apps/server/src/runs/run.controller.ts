@@ -2,12 +2,15 @@ import { Body, Controller, Delete, Get, Header, Param, Post, Put, Query, Res } f
 import type { Response } from 'express';
 import { z } from 'zod';
 import {
+  correctionInputSchema,
   exclusionInputSchema,
   idSchema,
   runChangeSchema,
   runQuerySchema,
   stripQuerySchema,
   versionSchema,
+  type CorrectionInput,
+  type RepeatedFigure,
   type RunDetail,
   type RunQuery,
   type RunSummary,
@@ -32,6 +35,12 @@ export class RunController {
   @Header('Content-Disposition', 'attachment; filename="runs.csv"')
   csv(@Query(new ZodPipe(runQuerySchema)) query: RunQuery): Promise<string> {
     return this.runs.csv(query);
+  }
+
+  /** Figures of a setup over all its counted runs. */
+  @Get('setups/:id/figures')
+  figuresOfSetup(@Param('id', new ZodPipe(idSchema)) id: string): Promise<RepeatedFigure[]> {
+    return this.runs.figuresOfSetup(id);
   }
 
   @Get('runs/:id')
@@ -70,6 +79,22 @@ export class RunController {
     @Body(new ZodPipe(runChangeSchema)) { version, assignment }: z.output<typeof runChangeSchema>,
   ): Promise<RunDetail> {
     return this.runs.assign(id, version, assignment);
+  }
+
+  @Put('runs/:id/spans')
+  correct(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Body(new ZodPipe(correctionInputSchema)) correction: CorrectionInput,
+  ): Promise<RunDetail> {
+    return this.runs.correct(id, correction);
+  }
+
+  @Delete('runs/:id/spans')
+  undoCorrection(
+    @Param('id', new ZodPipe(idSchema)) id: string,
+    @Query(new ZodPipe(versionQuery)) { version }: z.output<typeof versionQuery>,
+  ): Promise<RunDetail> {
+    return this.runs.undoCorrection(id, version);
   }
 
   @Post('runs/:id/exclusion')

@@ -6,6 +6,10 @@ import { OutingModule } from '../outings/outing.module.js';
 import { OutingRepository } from '../outings/outing.repository.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { LogRepository } from './log.repository.js';
+import { ReanalysisController } from './reanalysis.controller.js';
+import { ReanalysisRepository } from './reanalysis.repository.js';
+import { ReanalysisService } from './reanalysis.service.js';
+import { RunAnalyser } from './run-analyser.js';
 import { RunContextService } from './run-context.service.js';
 import { RunController } from './run.controller.js';
 import { RunRepository } from './run.repository.js';
@@ -14,8 +18,18 @@ import { StripService } from './strip.service.js';
 
 @Module({
   imports: [BenchModule, CourseModule, SetupModule, OutingModule, QueueModule],
-  controllers: [RunController],
-  providers: [RunService, RunRepository, LogRepository, StripService, RunContextService, OutingRepository],
-  exports: [RunRepository, LogRepository, RunContextService],
+  controllers: [RunController, ReanalysisController],
+  providers: [
+    RunService,
+    RunRepository,
+    LogRepository,
+    StripService,
+    RunContextService,
+    OutingRepository,
+    RunAnalyser,
+    ReanalysisRepository,
+    ReanalysisService,
+  ],
+  exports: [RunRepository, LogRepository, RunContextService, RunAnalyser, ReanalysisService],
 })
 export class RunModule {}

@@ -5,7 +5,9 @@ import type { Figure } from '@ebrix/core/tests';
 import type {
   CleaningReportDto,
   FigureDto,
+  GivenSpanDto,
   MappingDto,
+  RepeatedFigure,
   RunAssignment,
   RunDetail,
   RunQuery,
@@ -19,6 +21,8 @@ import { filterRuns, joinRuns, selectPage, selectSummaries, toSummary, type Summ
 export interface RunForAnalysis {
   readonly bytes: Buffer;
   readonly mapping: MappingDto | null;
+  /** As a tester set them; empty: all found by the program. */
+  readonly spans: readonly GivenSpanDto[];
   readonly assignment: RunAssignment;
 }
 /** What a run has beside its summary; channels and trials are added by the service. */
@@ -43,12 +47,16 @@ interface AssignmentRow {
   direction: RunAssignment['direction'];
   slot_id: string | null;
   hand: RunAssignment['hand'];
+  from_s: number | null;
+  to_s: number | null;
 }
 interface DetailRow extends AssignmentRow {
   log_id: string;
   method_name: string;
   method_version: string;
   warnings: RunDetail['warnings'];
+  findings: Pick<RunDetail, 'pictures' | 'spans'>;
+  analysis_asked_at: Date | null;
   cleaning: CleaningReportDto;
   sha256: string;
   byte_count: number;
@@ -70,6 +78,18 @@ interface FigureRow {
   derivation: FigureDto['derivation'];
   computed_at: Date;
 }
+interface RepeatedRow {
+  id: string;
+  test_kind: RepeatedFigure['testKind'];
+  course_id: string;
+  course_name: string;
+  revision_number: number;
+  key: string;
+  label: string;
+  unit: RepeatedFigure['unit'];
+  value: number;
+  standard_uncertainty: number;
+}
 const ASSIGNMENT = [
   'setup_revision_id',
   'course_id',
@@ -85,6 +105,8 @@ const ASSIGNMENT = [
   'direction',
   'slot_id',
   'hand',
+  'from_s',
+  'to_s',
 ] as const;
 
 @Injectable()
@@ -109,13 +131,14 @@ export class RunRepository {
       method_name: analysis.method.name,
       method_version: analysis.method.version,
       warnings: JSON.stringify(analysis.warnings),
+      findings: findingsOf(analysis),
     });
     await this.insertFigures(id, analysis, transaction);
     return id;
   }
 
-  /** New figures in place of the old, which go into the history where they differ. */
-  async replaceFigures(runId: string, analysis: Analysis, transaction: Knex): Promise<void> {
+  /** New figures in place of the old, which go into the history where they differ; true when any did. */
+  async replaceFigures(runId: string, analysis: Analysis, transaction: Knex): Promise<boolean> {
     const old = await transaction<FigureRow>('figure')
       .select('key', 'value', 'unit', 'standard_uncertainty', 'method_name', 'method_version', 'computed_at')
       .where({ run_id: runId } as object);
@@ -134,8 +157,36 @@ export class RunRepository {
         method_name: analysis.method.name,
         method_version: analysis.method.version,
         warnings: JSON.stringify(analysis.warnings),
+        findings: findingsOf(analysis),
+        analysis_asked_at: null,
         updated_at: transaction.fn.now(),
       });
+    return replaced.length > 0;
+  }
+
+  /** Marks a run whose figures are to be worked out again, so that pages know those shown are the ones before. */
+  async askForAnalysis(id: string): Promise<void> {
+    await this.database('run').where({ id }).update({ analysis_asked_at: this.database.fn.now() });
+  }
+
+  /** Stretches as a tester set them; false when the version is no longer the stored one. */
+  async correct(id: string, version: number, spans: readonly GivenSpanDto[], what: string): Promise<boolean> {
+    return this.database.transaction(async (transaction) => {
+      if (!(await this.bump(id, version, transaction))) return false;
+      await transaction('run_correction').insert({ id: uuidv7(), run_id: id, spans: JSON.stringify(spans), what });
+      return true;
+    });
+  }
+
+  /** Takes the newest correction back, so that the one before it, or what the program found, holds; false on another version. */
+  async undoCorrection(id: string, version: number): Promise<boolean> {
+    return this.database.transaction(async (transaction) => {
+      if (!(await this.bump(id, version, transaction))) return false;
+      const newest = await standingCorrection(id, transaction);
+      if (newest)
+        await transaction('run_correction').where({ id: newest.id }).update({ undone_at: transaction.fn.now() });
+      return true;
+    });
   }
 
   private async insertFigures(runId: string, { figures, method }: Analysis, transaction: Knex): Promise<void> {
@@ -204,6 +255,8 @@ export class RunRepository {
         'r.method_name',
         'r.method_version',
         'r.warnings',
+        'r.findings',
+        'r.analysis_asked_at',
         'l.cleaning',
         'l.sha256',
         'l.byte_count',
@@ -223,6 +276,11 @@ export class RunRepository {
       .select('reason', 'at', 'undone_at')
       .where({ run_id: id } as object)
       .orderBy('at', 'desc');
+    const corrections = await snapshot<{ what: string; at: Date; undone_at: Date | null }>('run_correction')
+      .select('what', 'at', 'undone_at')
+      .where({ run_id: id } as object)
+      .orderBy('at', 'desc')
+      .limit(50);
     const history = await snapshot<FigureRow & { replaced_at: Date }>('figure_history')
       .select('*')
       .where({ run_id: id } as object)
@@ -242,6 +300,15 @@ export class RunRepository {
       direction: detail.direction,
       slotId: detail.slot_id,
       hand: detail.hand,
+      stretch: toStretch(detail),
+      spans: detail.findings.spans,
+      pictures: detail.findings.pictures,
+      corrections: corrections.map(({ what, at, undone_at: undoneAt }) => ({
+        what,
+        at: iso(at),
+        undoneAt: isoOrNull(undoneAt),
+      })),
+      isBeingWorkedOut: detail.analysis_asked_at !== null,
       method: { name: detail.method_name, version: detail.method_version },
       allFigures: figures.map(toFigure),
       warnings: detail.warnings,
@@ -293,6 +360,57 @@ export class RunRepository {
     );
   }
 
+  /** Some figures of all counted runs of a setup, by kind of test and course. */
+  async repeatedFigures(setupId: string, keys: readonly string[]): Promise<RepeatedFigure[]> {
+    const rows = await joinRuns(this.database)
+      .join('figure as f', 'f.run_id', 'r.id')
+      .where('s.id', setupId)
+      .whereNull('x.id')
+      .whereIn('f.key', [...keys])
+      .orderBy(['r.test_kind', 'c.name', 'f.position', 'o.date', 'r.id'])
+      .select<RepeatedRow[]>(
+        'r.id',
+        'r.test_kind',
+        'c.id as course_id',
+        'c.name as course_name',
+        'rev.number as revision_number',
+        'f.key',
+        'f.label',
+        'f.unit',
+        'f.value',
+        'f.standard_uncertainty',
+      );
+    const groups = new Map<string, RepeatedFigure>();
+    for (const row of rows) {
+      const at = [row.test_kind, row.course_id, row.key].join(' ');
+      const group = groups.get(at) ?? {
+        testKind: row.test_kind,
+        course: { id: row.course_id, name: row.course_name },
+        key: row.key,
+        label: row.label,
+        unit: row.unit,
+        revisionNumbers: [],
+        runs: [],
+      };
+      groups.set(at, group);
+      group.runs.push({ id: row.id, value: row.value, standardUncertainty: row.standard_uncertainty });
+      if (!group.revisionNumbers.includes(row.revision_number)) group.revisionNumbers.push(row.revision_number);
+    }
+    return [...groups.values()];
+  }
+
+  /** A figure of the other counted runs of the same kind on the same course. */
+  async othersLike(run: RunSummary, key: string): Promise<number[]> {
+    const rows = await joinRuns(this.database)
+      .join('figure as f', 'f.run_id', 'r.id')
+      .select<{ value: number }[]>('f.value')
+      .where({ 'f.key': key, 'r.test_kind': run.testKind, 'c.id': run.course.id })
+      .whereNot('r.id', run.id)
+      .whereNull('x.id')
+      .limit(500);
+    return rows.map(({ value }) => value);
+  }
+
   /** Of these runs, those ridden until the pack was empty. */
   async emptiedOf(runIds: readonly string[]): Promise<Set<string>> {
     const rows = await this.database<{ id: string; emptied: boolean }>('run')
@@ -315,7 +433,14 @@ export class RunRepository {
       .select(...ASSIGNMENT.map((column) => `r.${column}`), 'l.bytes', 'l.mapping')
       .where('r.id', id)
       .first()) as (AssignmentRow & { bytes: Buffer; mapping: MappingDto | null }) | undefined;
-    return row && { bytes: row.bytes, mapping: row.mapping, assignment: toAssignment(row) };
+    if (!row) return undefined;
+    const correction = await standingCorrection(id, this.database);
+    return {
+      bytes: row.bytes,
+      mapping: row.mapping,
+      assignment: toAssignment(row),
+      spans: correction?.spans ?? [],
+    };
   }
 
   /** False when the version is no longer the stored one. */
@@ -369,6 +494,8 @@ function toAssignmentRow(a: RunAssignment): AssignmentRow {
     direction: a.direction,
     slot_id: a.slotId,
     hand: a.hand,
+    from_s: a.stretch?.fromS ?? null,
+    to_s: a.stretch?.toS ?? null,
   };
 }
 
@@ -388,7 +515,30 @@ function toAssignment(row: AssignmentRow): RunAssignment {
     direction: row.direction,
     slotId: row.slot_id,
     hand: row.hand,
+    stretch: toStretch(row),
   };
+}
+
+function toStretch({ from_s: fromS, to_s: toS }: AssignmentRow): RunAssignment['stretch'] {
+  return fromS === null || toS === null ? null : { fromS, toS };
+}
+
+function findingsOf({ spans, pictures }: Analysis): string {
+  return JSON.stringify({ spans, pictures });
+}
+
+async function standingCorrection(
+  runId: string,
+  database: Knex,
+): Promise<{ id: string; spans: GivenSpanDto[] } | undefined> {
+  return database<{ id: string; run_id: string; at: Date; undone_at: Date | null; spans: GivenSpanDto[] }>(
+    'run_correction',
+  )
+    .select('id', 'spans')
+    .where({ run_id: runId })
+    .whereNull('undone_at')
+    .orderBy('at', 'desc')
+    .first();
 }
 
 function toFigure(row: FigureRow): FigureDto {

@@ -1,8 +1,19 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { channelDefinition, CHANNEL_NAMES, toCsv } from '@ebrix/core/logs';
+import { DECIDING_FIGURE_KEYS } from '@ebrix/core/compare';
+import { SETTABLE_SPANS, TEST_KINDS, unlikeOthers, type FigureWarning } from '@ebrix/core/tests';
 import { convertUnit } from '@ebrix/core/units';
-import type { RunAssignment, RunDetail, RunQuery, RunSummary, Strip } from '@ebrix/contract';
+import type {
+  CorrectionInput,
+  FigureDto,
+  RepeatedFigure,
+  RunAssignment,
+  RunDetail,
+  RunQuery,
+  RunSummary,
+  Strip,
+} from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { KNEX } from '../database/database.module.js';
@@ -11,6 +22,13 @@ import { LogRepository } from './log.repository.js';
 import { RunRepository, type StoredRun } from './run.repository.js';
 import { StripService } from './strip.service.js';
 
+/** Mean power of the rider: what makes runs alike or not. */
+const EFFORT = 'meanRiderPower';
+const REPEATED_FIGURES = [
+  ...new Set([...DECIDING_FIGURE_KEYS, ...Object.values(TEST_KINDS).map(({ headline }) => headline)]),
+];
+/** Rounding of an edge that was dragged, s. */
+const EDGE_S = 0.5;
 /** Rows of an export: all runs a tester will ever have. */
 const MOST_EXPORTED = 100_000;
 
@@ -28,8 +46,13 @@ export class RunService {
     return this.runs.list(query);
   }
 
+  figuresOfSetup(setupId: string): Promise<RepeatedFigure[]> {
+    return this.runs.repeatedFigures(setupId, REPEATED_FIGURES);
+  }
+
   async get(id: string): Promise<RunDetail> {
     const { summary, logId: _logId, channelNames, ...rest } = await this.stored(id);
+    const effort = await this.effortFlag(summary, rest.allFigures);
     const trials = await this.database('trial_setup as ts')
       .join('trial as t', 't.id', 'ts.trial_id')
       .select<{ id: string; question: string }[]>('t.id', 't.question')
@@ -38,12 +61,21 @@ export class RunService {
     return {
       ...summary,
       ...rest,
+      warnings: effort ? [...rest.warnings, effort] : rest.warnings,
       trials,
       channels: CHANNEL_NAMES.filter((name) => channelNames.includes(name)).map((name) => {
         const { label, fieldUnit } = channelDefinition(name);
         return { name, label, unit: fieldUnit };
       }),
     };
+  }
+
+  /** Whether the rider gave much more or less than in the other runs of this course and kind. */
+  private async effortFlag(run: RunSummary, figures: readonly FigureDto[]): Promise<FigureWarning | undefined> {
+    const own = figures.find(({ key }) => key === EFFORT);
+    if (!own) return undefined;
+    const others = await this.runs.othersLike(run, EFFORT);
+    return unlikeOthers(own.value, others);
   }
 
   async strip(id: string, bins: number, fromS?: number, toS?: number): Promise<Strip> {
@@ -63,9 +95,30 @@ export class RunService {
   }
 
   async assign(id: string, version: number, assignment: RunAssignment): Promise<RunDetail> {
-    const run = await this.settle(id, await this.runs.assign(id, version, assignment));
-    await this.queue.enqueueRun(id);
-    return run;
+    return this.settleAndAnalyse(id, await this.runs.assign(id, version, assignment));
+  }
+
+  /** Sets the stretches that figures rest on. Fails: `invalid-request` outside the log or of a kind that cannot be set. */
+  async correct(id: string, { version, spans, what }: CorrectionInput): Promise<RunDetail> {
+    const { stretch, ...run } = await this.get(id);
+    const [fromS, toS] = stretch ? [stretch.fromS, stretch.toS] : [0, run.durationS];
+    for (const span of spans) {
+      if (!SETTABLE_SPANS.has(span.kind))
+        throw new DomainError('invalid-request', `A ${span.kind} is what the log shows: it cannot be set.`);
+      if (span.fromS < fromS - EDGE_S || span.toS > toS + EDGE_S)
+        throw new DomainError(
+          'invalid-request',
+          `The stretch from ${span.fromS.toFixed(1)} to ${span.toS.toFixed(1)} s does not lie in this run, ${fromS.toFixed(1)} to ${toS.toFixed(1)} s.`,
+        );
+    }
+    return this.settleAndAnalyse(id, await this.runs.correct(id, version, spans, what));
+  }
+
+  async undoCorrection(id: string, version: number): Promise<RunDetail> {
+    const { corrections } = await this.get(id);
+    if (!corrections.some(({ undoneAt }) => undoneAt === null))
+      throw new DomainError('wrong-state', 'No correction of this run is left to be undone.');
+    return this.settleAndAnalyse(id, await this.runs.undoCorrection(id, version));
   }
 
   async file(id: string): Promise<{ fileName: string; bytes: Buffer }> {
@@ -127,6 +180,14 @@ export class RunService {
     const run = await this.runs.find(id);
     if (!run) throw notFound('This run');
     return run;
+  }
+
+  private async settleAndAnalyse(id: string, isChanged: boolean): Promise<RunDetail> {
+    if (isChanged) {
+      await this.runs.askForAnalysis(id);
+      await this.queue.enqueueRun(id);
+    }
+    return this.settle(id, isChanged);
   }
 
   private async settle(id: string, isChanged: boolean): Promise<RunDetail> {

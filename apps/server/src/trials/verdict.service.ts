@@ -1,5 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import {
+  DECIDING_FIGURES,
   figureWords,
   nextRideRange,
   riddenRange,
@@ -7,26 +8,11 @@ import {
   type ComparisonInput,
   type SetupValues,
 } from '@ebrix/core/compare';
-import type { UnitName } from '@ebrix/core/units';
-import type { ComparisonDto, DecidingFigure, RunSummary, Verdict } from '@ebrix/contract';
+import type { ComparisonDto, RunSummary, Verdict } from '@ebrix/contract';
 import { ComputePool } from '../compute/compute-pool.js';
 import { RunRepository } from '../runs/run.repository.js';
 import type { StoredTrial } from './trial.repository.js';
 
-/** What a deciding figure is called and which way it is better, where no run has it yet. */
-const FIGURES: Readonly<Record<DecidingFigure, { label: string; unit: UnitName; better: 'less' | 'more' }>> = {
-  netConsumption: { label: 'Net consumption', unit: 'Wh/km', better: 'less' },
-  netConsumptionAtReference: { label: 'Net consumption at reference conditions', unit: 'Wh/km', better: 'less' },
-  grossConsumption: { label: 'Gross consumption', unit: 'Wh/km', better: 'less' },
-  rangeToCutoff: { label: 'Range to cut-off', unit: 'km', better: 'more' },
-  rangeWithReserve: { label: 'Range with reserve', unit: 'km', better: 'more' },
-  meanMovingSpeed: { label: 'Mean moving speed', unit: 'km/h', better: 'more' },
-  climbTime: { label: 'Time of the climb', unit: 's', better: 'less' },
-  verticalSpeed: { label: 'Vertical speed', unit: 'm/h', better: 'more' },
-  energyPer100m: { label: 'Energy per 100 m climbed', unit: 'Wh', better: 'less' },
-  twoWayTopSpeed: { label: 'Top speed of both directions', unit: 'km/h', better: 'more' },
-  motorTemperatureRise: { label: 'Rise of the motor temperature', unit: 'K', better: 'less' },
-};
 /** Same runs, same answer: the resampling of a trial always starts from this seed. */
 const SEED = 20_261;
 
@@ -55,7 +41,8 @@ export class VerdictService {
     trial: StoredTrial,
     { resamples, isBrief }: { resamples: number; isBrief: boolean },
   ): Promise<Verdict> {
-    const { key, ...figure } = { key: trial.decidingFigure, ...FIGURES[trial.decidingFigure] };
+    const { label, unit, better } = DECIDING_FIGURES[trial.decidingFigure];
+    const figure = { key: trial.decidingFigure, label, unit, better };
     const all = await this.runs.listOfRevisions(
       trial.setups.map(({ revisionId }) => revisionId),
       trial.course?.id ?? null,
@@ -67,7 +54,7 @@ export class VerdictService {
     const hasExcluded = measured.length > counted.length;
     const whole = hasExcluded && !isBrief ? await this.compare(trial, measured, 0) : undefined;
     return {
-      figure: { key, ...figure },
+      figure,
       points: measured.map(({ run, value, standardUncertainty }) => ({
         runId: run.id,
         letter: letterOf.get(run.setup.revisionId)!,
@@ -99,7 +86,7 @@ export class VerdictService {
     resamples: number,
   ): Promise<{ ok: true; value: Comparison } | { ok: false; message: string }> {
     if (trial.setups.length < 2) return { ok: false, message: 'Choose at least two setups to compare.' };
-    const { better, label, unit } = FIGURES[trial.decidingFigure];
+    const { better, label, unit } = DECIDING_FIGURES[trial.decidingFigure];
     const names = namesOf(trial);
     const setups = trial.setups.map(({ revisionId }): SetupValues => {
       const own = measured.filter(({ run }) => run.setup.revisionId === revisionId);

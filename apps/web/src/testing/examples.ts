@@ -144,6 +144,13 @@ export const exampleRun = (n: number, net: number): RunSummary => ({
   durationS: 1600,
   exclusion: null,
   figures: { netConsumption: { value: net, standardUncertainty: 0.05, unit: 'Wh/km' } },
+  headline: {
+    key: 'netConsumption',
+    label: 'Net consumption',
+    value: net,
+    standardUncertainty: 0.05,
+    unit: 'Wh/km',
+  },
   warningCount: 0,
 });
 

@@ -1,1 +1,2 @@
 export { CHEMISTRIES, usableEnergy, type Chemistry, type PackKnowledge, type UsableEnergy } from './usable-energy.js';
+export { CHARGE_TIME_LIMIT, chargeSlowness } from './charge-curve.js';

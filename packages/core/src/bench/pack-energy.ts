@@ -1,4 +1,4 @@
-import { CHEMISTRIES, usableEnergy } from '../battery/index.js';
+import { CHARGE_TIME_LIMIT, CHEMISTRIES, chargeSlowness, usableEnergy } from '../battery/index.js';
 import { estimate, missingOf, type EstimateOrReason } from './estimate.js';
 import type { PackFacts, SetupFacts } from './facts.js';
 
@@ -72,12 +72,6 @@ export function thumbRange({ packs }: Pick<SetupFacts, 'packs'>, { whPerKm, name
   return estimate(usable.value / whPerKm, THUMB_DOUBT, 'km', `usable energy ÷ ${whPerKm} Wh/km (${name})`);
 }
 
-/** Share of the charge that goes in at full current; above it the charger holds the voltage and the current falls. */
-const CONSTANT_CURRENT_SHARE = { 'li-ion-nmc': 0.85, 'li-ion-lfp': 0.95, 'lead-acid': 0.75 } as const;
-/** The falling part takes this many times as long as the same charge would at full current. */
-const TAPER_FACTOR = 2.5;
-const CHARGE_DOUBT = 0.15;
-
 /**
  * Time to charge all packs from empty with one charger, one after another or in parallel alike. Units: h.
  * Method: constant-current part at the charger's current, then a taper that takes 2.5 times as long for its share.
@@ -90,9 +84,8 @@ export function chargeTime({ packs, charger }: Pick<SetupFacts, 'packs' | 'charg
     'capacity of every pack': capacityAh,
   });
   if (missing.length > 0 || chemistry === undefined) return { missing };
-  const share = CONSTANT_CURRENT_SHARE[chemistry];
-  const hours = (capacityAh! / charger!.outputA!) * (share + (1 - share) * TAPER_FACTOR);
-  return estimate(hours, CHARGE_DOUBT, 'h', 'capacity ÷ charge current, with the taper at the end');
+  const hours = (capacityAh! / charger!.outputA!) * chargeSlowness(chemistry);
+  return estimate(hours, CHARGE_TIME_LIMIT, 'h', 'capacity ÷ charge current, with the taper at the end');
 }
 
 const DEFAULT_EFFICIENCY = 0.85;

@@ -1,4 +1,4 @@
-import type { UnitSystem } from '../units/index.js';
+import type { UnitName, UnitSystem } from '../units/index.js';
 
 /** How a verdict speaks of a figure. */
 export interface FigureWords {
@@ -8,22 +8,138 @@ export interface FigureWords {
   readonly better: 'less' | 'more';
 }
 
-const WORDS: Readonly<Record<string, FigureWords>> = {
-  netConsumption: { verb: 'uses', noun: 'energy per {distance}', better: 'less' },
-  netConsumptionAtReference: { verb: 'uses', noun: 'energy per {distance} on reference footing', better: 'less' },
-  grossConsumption: { verb: 'draws', noun: 'energy per {distance}', better: 'less' },
-  rangeToCutoff: { verb: 'has', noun: 'range', better: 'more' },
-  rangeWithReserve: { verb: 'has', noun: 'range', better: 'more' },
-  meanMovingSpeed: { verb: 'has', noun: 'mean speed', better: 'more' },
-  climbTime: { verb: 'needs', noun: 'time for the climb', better: 'less' },
-  verticalSpeed: { verb: 'has', noun: 'vertical speed', better: 'more' },
-  energyPer100m: { verb: 'uses', noun: 'energy for the same climb', better: 'less' },
-  twoWayTopSpeed: { verb: 'has', noun: 'top speed', better: 'more' },
-  motorTemperatureRise: { verb: 'has', noun: 'rise of the motor temperature', better: 'less' },
-};
+export interface DecidingFigure extends FigureWords {
+  readonly label: string;
+  readonly unit: UnitName;
+}
+const less = 'less' as const;
+const more = 'more' as const;
 
-/** Figures a trial can be decided by so far. */
-export const DECIDING_FIGURES = Object.keys(WORDS);
+/** Figures that a trial can be decided by, with how a verdict speaks of them. */
+export const DECIDING_FIGURES = {
+  netConsumption: {
+    label: 'Net consumption',
+    unit: 'Wh/km',
+    verb: 'uses',
+    noun: 'energy per {distance}',
+    better: less,
+  },
+  netConsumptionAtReference: {
+    label: 'Net consumption at reference conditions',
+    unit: 'Wh/km',
+    verb: 'uses',
+    noun: 'energy per {distance} on reference footing',
+    better: less,
+  },
+  grossConsumption: {
+    label: 'Gross consumption',
+    unit: 'Wh/km',
+    verb: 'draws',
+    noun: 'energy per {distance}',
+    better: less,
+  },
+  rangeWithReserve: { label: 'Range with reserve', unit: 'km', verb: 'has', noun: 'range', better: more },
+  rangeToCutoff: { label: 'Range to cut-off', unit: 'km', verb: 'has', noun: 'range', better: more },
+  meanMovingSpeed: { label: 'Mean moving speed', unit: 'km/h', verb: 'has', noun: 'mean speed', better: more },
+  climbTime: { label: 'Time of a climb', unit: 's', verb: 'needs', noun: 'time for the climb', better: less },
+  verticalSpeed: { label: 'Vertical speed', unit: 'm/h', verb: 'has', noun: 'vertical speed', better: more },
+  minSpeed: {
+    label: 'Lowest speed on a climb',
+    unit: 'km/h',
+    verb: 'has',
+    noun: 'lowest speed on the climb',
+    better: more,
+  },
+  energyPer100m: {
+    label: 'Energy per 100 m climbed',
+    unit: 'Wh',
+    verb: 'uses',
+    noun: 'energy for the same climb',
+    better: less,
+  },
+  driveEfficiency: { label: 'Efficiency of the drive', unit: '1', verb: 'has', noun: 'efficiency', better: more },
+  referenceClimbTime: {
+    label: 'Time on the reference climb',
+    unit: 's',
+    verb: 'needs',
+    noun: 'time for the reference climb',
+    better: less,
+  },
+  referenceClimbEnergy: {
+    label: 'Energy on the reference climb',
+    unit: 'Wh',
+    verb: 'uses',
+    noun: 'energy for the reference climb',
+    better: less,
+  },
+  twoWayTopSpeed: { label: 'Top speed of both directions', unit: 'km/h', verb: 'has', noun: 'top speed', better: more },
+  stillAirTopSpeed: {
+    label: 'Top speed in still air',
+    unit: 'km/h',
+    verb: 'has',
+    noun: 'top speed in still air',
+    better: more,
+  },
+  latency: { label: 'Delay until help', unit: 's', verb: 'has', noun: 'delay until help', better: less },
+  riseTime: { label: 'Rise of the help', unit: 's', verb: 'needs', noun: 'time to full help', better: less },
+  overrun: { label: 'Run-on after pedalling stops', unit: 's', verb: 'has', noun: 'run-on', better: less },
+  brakeCutoff: {
+    label: 'Cut-off by the brake',
+    unit: 's',
+    verb: 'needs',
+    noun: 'time to cut off by the brake',
+    better: less,
+  },
+  motorTemperatureRise: {
+    label: 'Rise of the motor temperature',
+    unit: 'K',
+    verb: 'has',
+    noun: 'rise of the motor temperature',
+    better: less,
+  },
+  riseAtLoad: {
+    label: 'Settled rise at the load',
+    unit: 'K',
+    verb: 'has',
+    noun: 'settled rise of the motor',
+    better: less,
+  },
+  timeToLimit: {
+    label: 'Time to the heat limit',
+    unit: 's',
+    verb: 'has',
+    noun: 'time to the heat limit',
+    better: more,
+  },
+  coolingHalfLife: { label: 'Half-life of cooling', unit: 's', verb: 'needs', noun: 'time to cool', better: less },
+  continuousLoad: {
+    label: 'Load that can be held',
+    unit: 'W',
+    verb: 'has',
+    noun: 'load that can be held',
+    better: more,
+  },
+  internalResistance: {
+    label: 'Internal resistance',
+    unit: 'Ω',
+    verb: 'has',
+    noun: 'internal resistance',
+    better: less,
+  },
+  usableEnergy: { label: 'Usable energy', unit: 'Wh', verb: 'has', noun: 'usable energy', better: more },
+  cda: { label: 'Drag area', unit: 'm²', verb: 'has', noun: 'drag area', better: less },
+  crr: { label: 'Rolling resistance', unit: '1', verb: 'has', noun: 'rolling resistance', better: less },
+  noLoadCurrent: {
+    label: 'Current without load',
+    unit: 'A',
+    verb: 'draws',
+    noun: 'current without load',
+    better: less,
+  },
+  spinDownTime: { label: 'Spin-down time', unit: 's', verb: 'has', noun: 'spin-down time', better: more },
+} as const satisfies Record<string, DecidingFigure>;
+export type DecidingFigureKey = keyof typeof DECIDING_FIGURES;
+export const DECIDING_FIGURE_KEYS = Object.keys(DECIDING_FIGURES) as readonly DecidingFigureKey[];
 
 export function figureWords(
   key: string,
@@ -31,8 +147,14 @@ export function figureWords(
   better: 'less' | 'more',
   system: UnitSystem = 'metric',
 ): FigureWords {
-  const known = WORDS[key];
+  const known: FigureWords | undefined = Object.hasOwn(DECIDING_FIGURES, key)
+    ? DECIDING_FIGURES[key as DecidingFigureKey]
+    : undefined;
   // A column's own name is left as it is written: "Wh per km" must not become "wh per km".
   if (!known) return { verb: 'has', noun: label, better };
-  return { ...known, noun: known.noun.replace('{distance}', system === 'imperial' ? 'mile' : 'km') };
+  return {
+    verb: known.verb,
+    better: known.better,
+    noun: known.noun.replace('{distance}', system === 'imperial' ? 'mile' : 'km'),
+  };
 }

@@ -8,6 +8,12 @@ export {
   type SmallestDifference,
 } from './comparison.js';
 export { compareTable, type TableColumns, type TableComparison } from './compare-table.js';
-export { DECIDING_FIGURES, figureWords, type FigureWords } from './figure-words.js';
+export {
+  DECIDING_FIGURE_KEYS,
+  DECIDING_FIGURES,
+  figureWords,
+  type DecidingFigureKey,
+  type FigureWords,
+} from './figure-words.js';
 export { nextRideRange, riddenRange, type NextRideRange, type RiddenRange } from './next-ride-range.js';
 export { classifyDifference, verdictSentence, type VerdictKind } from './verdict.js';

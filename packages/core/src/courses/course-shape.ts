@@ -20,6 +20,12 @@ export interface CourseTrack {
   readonly plan: readonly PlanPoint[];
   readonly profile: readonly ProfilePoint[] | null;
   readonly climbedM: number | null;
+  /** Where the plan's first point lies on the earth, in degrees; absent where it was drawn by hand. */
+  readonly origin?: GeoPoint;
+}
+export interface GeoPoint {
+  readonly latitude: number;
+  readonly longitude: number;
 }
 
 /** Points kept of a track: enough for a drawing on any screen. */
@@ -47,15 +53,10 @@ export function trackOfFile(file: CourseFile): CourseTrack | undefined {
   }
   const origin = kept[0]!;
   // A plane about the first point: within a ride's reach the error is far below a line's width.
-  const northPerDegree = haversineM(
-    latitude[origin]! - 0.5,
-    longitude[origin]!,
-    latitude[origin]! + 0.5,
-    longitude[origin]!,
-  );
-  const eastPerDegree = northPerDegree * Math.cos((latitude[origin]! * Math.PI) / 180);
+  const { northPerDegree, eastPerDegree } = planeAt(latitude[origin]!);
   return {
     lengthM: distanceM.at(-1)!,
+    origin: { latitude: latitude[origin]!, longitude: longitude[origin]! },
     plan: thinned(kept).map((k) => ({
       eastM: round((longitude[k]! - longitude[origin]!) * eastPerDegree),
       northM: round((latitude[k]! - latitude[origin]!) * northPerDegree),
@@ -66,6 +67,35 @@ export function trackOfFile(file: CourseFile): CourseTrack | undefined {
           Float64Array.from(kept, (k) => altitudeM[k]!),
         )
       : { profile: null, climbedM: null }),
+  };
+}
+
+function planeAt(latitude: number): { northPerDegree: number; eastPerDegree: number } {
+  const northPerDegree = haversineM(latitude - 0.5, 0, latitude + 0.5, 0);
+  return { northPerDegree, eastPerDegree: northPerDegree * Math.cos((latitude * Math.PI) / 180) };
+}
+
+/** Where a distance along the course lies on the earth, degrees; undefined where the track has no positions. */
+export function placeOnCourse(
+  { plan, origin, lengthM }: Pick<CourseTrack, 'lengthM' | 'origin' | 'plan'>,
+  distanceM: number,
+): GeoPoint | undefined {
+  if (!origin || plan.length < 2) return undefined;
+  const steps = plan.map((point, k) =>
+    k === 0 ? 0 : Math.hypot(point.eastM - plan[k - 1]!.eastM, point.northM - plan[k - 1]!.northM),
+  );
+  const total = steps.reduce((sum, step) => sum + step, 0);
+  if (!(total > 0)) return undefined;
+  // The drawn plan is thinned, so a little shorter than the way.
+  let left = Math.min(total, Math.max(0, (distanceM / lengthM) * total));
+  let k = 1;
+  while (k < plan.length - 1 && left > steps[k]!) left -= steps[k++]!;
+  const share = steps[k]! > 0 ? Math.min(1, left / steps[k]!) : 0;
+  const [a, b] = [plan[k - 1]!, plan[k]!];
+  const { northPerDegree, eastPerDegree } = planeAt(origin.latitude);
+  return {
+    latitude: origin.latitude + (a.northM + share * (b.northM - a.northM)) / northPerDegree,
+    longitude: origin.longitude + (a.eastM + share * (b.eastM - a.eastM)) / eastPerDegree,
   };
 }
 

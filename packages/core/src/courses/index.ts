@@ -1,4 +1,12 @@
-export { trackOfDrawing, trackOfFile, type CourseTrack, type PlanPoint, type ProfilePoint } from './course-shape.js';
+export {
+  placeOnCourse,
+  trackOfDrawing,
+  trackOfFile,
+  type CourseTrack,
+  type GeoPoint,
+  type PlanPoint,
+  type ProfilePoint,
+} from './course-shape.js';
 export {
   altitudeOn,
   degreesToGrade,

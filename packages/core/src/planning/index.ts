@@ -8,6 +8,7 @@ export {
   runsForPlan,
   type PlanDesign,
 } from './plan-power.js';
+export { repeatsOf, type Repeats } from './repeats.js';
 export { repeatabilityOf, type Repeatability, type UsualSpread } from './repeatability.js';
 export { estimateRide, type RideEstimate } from './estimate-ride.js';
 export {

@@ -37,6 +37,10 @@ export interface ControllerModel {
   /** Share of full motor torque asked for by the level. */
   readonly levelShare: number;
   readonly regenerationCurrentA: number;
+  /** Help goes on this long after pedalling stops; 0 where not given. */
+  readonly runOnS?: number;
+  /** Help goes on this long after the brake is pulled; 0 where not given. */
+  readonly brakeCutoffS?: number;
 }
 
 export interface RiderModel {
@@ -65,6 +69,17 @@ export interface RideModel {
   readonly bike: BikeModel;
 }
 
+/** What the rider does from a moment on, instead of riding at a target speed. */
+export interface ScriptStep {
+  readonly fromS: number;
+  readonly pedals: boolean;
+  readonly brakes: boolean;
+  /** Assist level as the display shows it, and the share of full torque that it asks for. */
+  readonly level: number;
+  readonly levelShare: number;
+  readonly riderW: number;
+}
+
 /** A place where the rider must stop (a door, a crossing) and for how long. */
 export interface Stop {
   readonly distanceM: number;
@@ -83,6 +98,8 @@ export interface RideConditions {
   readonly airTemperatureC: number;
   /** Wind speed, and its angle to the course's start direction; the course turns through a full circle. */
   readonly windMps: number;
+  /** The wind blows along the course from its start to its end (head wind > 0) instead of turning with a loop. */
+  readonly isWindAlong?: boolean;
   readonly startStateOfCharge: number;
   readonly startMotorC: number;
 }

@@ -2,7 +2,7 @@ import { CoreError, requirePositive } from '../errors/index.js';
 import { dragForceN } from '../physics/index.js';
 import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
 import { openCircuitVoltage } from './open-circuit-voltage.js';
-import type { RideConditions, RideCourse, RideModel } from './parameters.js';
+import type { RideConditions, RideCourse, RideModel, ScriptStep } from './parameters.js';
 
 /** True state of the ride, kept `recordHz` times a second. */
 export interface RideTrace {
@@ -16,6 +16,10 @@ export interface RideTrace {
   readonly motorC: Float64Array;
   readonly cadenceRpm: Float64Array;
   readonly stateOfCharge: Float64Array;
+  readonly riderW: Float64Array;
+  readonly assistLevel: Float64Array;
+  /** 1 while the brake is pulled. */
+  readonly brake: Float64Array;
 }
 
 /** Where the energy came from and went, J; `imbalanceShare` is what does not add up, as a share of the input. */
@@ -46,11 +50,11 @@ export interface RideResult {
 
 /** Copper's change of resistance, 1/K. */
 const COPPER_PER_K = 0.00393;
-/** Share of iron loss that heats the winding node. */
 const MAX_PEDAL_FORCE_N = 180;
 const REGENERATION_ENDS_MPS = 1.7;
 const COLD_RESISTANCE_PER_K = 0.015;
 const PREFERRED_CADENCE_RPM = 70;
+const SLOWEST_CADENCE_RPM = 15;
 
 /**
  * Rides a course by the along-track equation of motion with battery, controller, motor, heat and rider.
@@ -63,9 +67,17 @@ export function simulateRide(
   model: RideModel,
   course: RideCourse,
   conditions: RideConditions,
-  options: { stepS?: number; recordHz?: number; laps?: number; timeLimitS?: number } = {},
+  options: {
+    stepS?: number;
+    recordHz?: number;
+    laps?: number;
+    timeLimitS?: number;
+    /** Steps in the order of time, the first at 0; the ride then ends at `timeLimitS` at the latest. */
+    script?: readonly ScriptStep[];
+    startSpeedMps?: number;
+  } = {},
 ): RideResult {
-  const { stepS = 0.01, recordHz = 1, laps = 1, timeLimitS = 6 * 3600 } = options;
+  const { stepS = 0.01, recordHz = 1, laps = 1, timeLimitS = 6 * 3600, script, startSpeedMps = 0 } = options;
   requirePositive({ stepS, recordHz, laps });
   const { pack, motor, controller, rider, bike } = model;
   const profile = makeProfile(course);
@@ -80,7 +92,10 @@ export function simulateRide(
 
   let t = 0;
   let x = 0;
-  let v = 0;
+  let v = startSpeedMps;
+  let scripted = 0;
+  let sinceStopS = Infinity;
+  let sinceBrakeS = 0;
   let soc = conditions.startStateOfCharge;
   let motorC = conditions.startMotorC;
   let ramp = 0;
@@ -118,9 +133,18 @@ export function simulateRide(
 
     const stop = stops[stopIndex];
     const toStopM = stop ? stop.distanceM - onLap : Infinity;
-    const isStopping = toStopM <= (v * v) / (2 * rider.brakingMps2) + v * stepS;
+    while (script && scripted < script.length - 1 && script[scripted + 1]!.fromS <= t + 1e-9) scripted++;
+    const order = script?.[scripted];
+    const isStopping = order ? order.brakes : toStopM <= (v * v) / (2 * rider.brakingMps2) + v * stepS;
     const isStanding = dwellS > 0;
-    const wantsSpeed = !isStopping && !isStanding;
+    const wantsSpeed = order ? order.pedals && !order.brakes : !isStopping && !isStanding;
+    const levelShare = order?.levelShare ?? controller.levelShare;
+    const riderW = order?.riderW ?? rider.powerW;
+    sinceStopS = wantsSpeed ? 0 : sinceStopS + stepS;
+    sinceBrakeS = isStopping ? sinceBrakeS + stepS : 0;
+    const runsOn = isStopping
+      ? sinceBrakeS <= (controller.brakeCutoffS ?? 0) && sinceStopS <= sinceBrakeS + stepS
+      : sinceStopS <= (controller.runOnS ?? 0);
 
     // Gear and motor speed.
     const wheelTurns = v / circumference;
@@ -141,9 +165,9 @@ export function simulateRide(
       Math.max(0, (controller.cutBackToC - motorC) / (controller.cutBackToC - controller.cutBackFromC)),
     );
     helpSinceS = wantsSpeed ? helpSinceS + stepS : 0;
-    const rampTarget = wantsSpeed && helpSinceS > controller.responseDelayS ? 1 : 0;
-    ramp = rampTarget === 0 ? 0 : Math.min(1, ramp + stepS / controller.rampS);
-    let phaseA = controller.phaseCurrentLimitA * controller.levelShare * Math.min(nearLimit, easing) * heatShare * ramp;
+    if (wantsSpeed) ramp = helpSinceS > controller.responseDelayS ? Math.min(1, ramp + stepS / controller.rampS) : 0;
+    else if (!runsOn) ramp = 0;
+    let phaseA = controller.phaseCurrentLimitA * levelShare * Math.min(nearLimit, easing) * heatShare * ramp;
     const backEmf = motor.torqueConstant * motorRadPerS;
     phaseA = Math.max(0, Math.min(phaseA, (ocv - backEmf) / windingOhm));
     const isDriving = phaseA > 1e-9;
@@ -161,19 +185,19 @@ export function simulateRide(
     // Mechanical side. Iron loss is a torque against the motor's turning, paid by the current when driving.
     const shaftNm = motor.torqueConstant * phaseA - ironNm;
     const motorForceN = isDriving ? Math.max(0, shaftNm) * forcePerTorque * driveEfficiency : -ironNm * forcePerTorque;
-    const airSpeedWind = conditions.windMps * Math.cos((2 * Math.PI * onLap) / course.lengthM);
+    const airSpeedWind = conditions.isWindAlong
+      ? conditions.windMps
+      : conditions.windMps * Math.cos((2 * Math.PI * onLap) / course.lengthM);
     const dragN = v > 0 || airSpeedWind < 0 ? dragForceN(conditions.airDensity, bike.dragAreaM2, v, airSpeedWind) : 0;
     const rollingN = massKg * STANDARD_GRAVITY_MPS2 * bike.rollingResistanceCoefficient * cosine;
     const slopeN = massKg * STANDARD_GRAVITY_MPS2 * sine;
-    const riderN = wantsSpeed
-      ? Math.min(MAX_PEDAL_FORCE_N, rider.powerW / Math.max(v, 0.5)) * Math.min(1, easing * 4)
-      : 0;
+    const riderN = wantsSpeed ? Math.min(MAX_PEDAL_FORCE_N, riderW / Math.max(v, 0.5)) * Math.min(1, easing * 4) : 0;
     let forceN = motorForceN + riderN - dragN - rollingN - slopeN;
     let brakeN = 0;
     if (isStanding) brakeN = forceN;
     else if (isStopping) brakeN = Math.max(0, forceN + rider.brakingMps2 * inertiaKg);
     // Downhill the rider brakes to hold the target speed.
-    else if (v > rider.targetSpeedMps + 1.5 && forceN > 0) brakeN = forceN;
+    else if (!order && v > rider.targetSpeedMps + 1.5 && forceN > 0) brakeN = forceN;
     forceN -= brakeN;
 
     let nextV = v + (forceN / inertiaKg) * stepS;
@@ -228,8 +252,11 @@ export function simulateRide(
         voltage,
         currentA,
         motorC,
-        wantsSpeed && v > 0.3 ? (wheelTurns / gear) * 60 : 0,
+        cadenceOf(wantsSpeed, order !== undefined, (wheelTurns / gear) * 60, v),
         soc,
+        riderN * v,
+        order?.level ?? 1,
+        isStopping ? 1 : 0,
       );
 
     motorC +=
@@ -297,6 +324,13 @@ export function simulateRide(
   };
 }
 
+/** Who is told to pedal turns the cranks at once, if slowly: a sensor at them knows it. */
+function cadenceOf(wantsSpeed: boolean, isTold: boolean, rpm: number, speedMps: number): number {
+  if (!wantsSpeed) return 0;
+  if (isTold) return Math.max(SLOWEST_CADENCE_RPM, rpm);
+  return speedMps > 0.3 ? rpm : 0;
+}
+
 function nearestGear(gears: readonly number[], wheelTurnsPerS: number): number {
   let best = gears[0] ?? 1;
   for (const gear of gears)
@@ -347,13 +381,25 @@ function riseOf(grade: number): number {
 }
 
 class Recorder {
-  private readonly columns: number[][] = Array.from({ length: 9 }, () => []);
+  private readonly columns: number[][] = Array.from({ length: 12 }, () => []);
   add(...values: number[]): void {
     values.forEach((value, k) => this.columns[k]!.push(value));
   }
   toTrace(): RideTrace {
-    const [timeS, distanceM, speedMps, altitudeM, voltageV, currentA, motorC, cadenceRpm, stateOfCharge] =
-      this.columns.map((c) => Float64Array.from(c));
+    const [
+      timeS,
+      distanceM,
+      speedMps,
+      altitudeM,
+      voltageV,
+      currentA,
+      motorC,
+      cadenceRpm,
+      stateOfCharge,
+      riderW,
+      assistLevel,
+      brake,
+    ] = this.columns.map((c) => Float64Array.from(c));
     return {
       timeS: timeS!,
       distanceM: distanceM!,
@@ -364,6 +410,9 @@ class Recorder {
       motorC: motorC!,
       cadenceRpm: cadenceRpm!,
       stateOfCharge: stateOfCharge!,
+      riderW: riderW!,
+      assistLevel: assistLevel!,
+      brake: brake!,
     };
   }
 }

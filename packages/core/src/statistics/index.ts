@@ -22,9 +22,11 @@ export {
 } from './distributions.js';
 export { equivalenceOfDifference, welchEquivalence, type EquivalenceTest } from './equivalence-test.js';
 export { hedgesG } from './hedges-g.js';
+export { isotonicRegression } from './isotonic-regression.js';
 export { fitLinearModel, linearCombination, type LinearFit } from './linear-model.js';
 export { pairedTInterval } from './paired-t-interval.js';
 export { gamesHowell, tukeyKramer, type PairwiseInterval } from './pairwise-intervals.js';
+export { fitPeukert, type PeukertFit } from './peukert.js';
 export { permutationTest, type PermutationTest } from './permutation-test.js';
 export { logNormalPrediction } from './prediction-interval.js';
 export { mannWhitney, mannWhitneyNormalPValue, wilcoxonSignedRank, type ShiftEstimate } from './rank-sum.js';

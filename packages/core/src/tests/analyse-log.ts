@@ -1,31 +1,24 @@
 import type { CleanLog } from '../logs/index.js';
-import { analyseResponse, type ResponseEvent } from './assist-response/analyse-response.js';
-import { analyseLevels, type LevelResult } from './assist-levels/analyse-levels.js';
+import { analyseLevels, levelPictures, levelSpans, type LevelResult } from './assist-levels/analyse-levels.js';
+import { analyseResponse, startSpans, type ResponseEvent } from './assist-response/analyse-response.js';
 import { analyseBattery } from './battery/analyse-battery.js';
 import { addClimbFigures } from './climb-figures.js';
-import { analyseCoasts, type CoastStretch } from './coast-down/analyse-coasts.js';
+import { analyseCoasts, coastSpans, type CoastStretch } from './coast-down/analyse-coasts.js';
 import type { Figure, Warn } from './figure.js';
+import { findStops, type Findings, type Span } from './findings.js';
 import { analyseHeating } from './heating/analyse-heating.js';
-import { RANGE_METHOD, type Method } from './method.js';
+import { climbPictures } from './hill-climb/climb-pictures.js';
+import { METHODS, type Method } from './method.js';
+import { logFlags } from './quality/log-flags.js';
+import { qualityFlags } from './quality/quality-flags.js';
 import { analyseRange } from './range/analyse-range.js';
+import { rangePictures } from './range/range-pictures.js';
+import { analyseStand } from './stand/analyse-stand.js';
 import type { TestContext } from './test-context.js';
 import type { TestKind } from './test-kinds.js';
-import { analyseTopSpeed, type SpeedPass } from './top-speed/analyse-top-speed.js';
+import { analyseTopSpeed, passSpans, type SpeedPass } from './top-speed/analyse-top-speed.js';
 
-/** Kinds that are worked out from a log; of the others the ride's own figures are given. */
-export const LOG_TESTS = [
-  'range',
-  'assist-levels',
-  'assist-response',
-  'top-speed',
-  'hill-climb',
-  'heating',
-  'battery',
-  'coast-down',
-] as const satisfies readonly TestKind[];
-export type LogTest = (typeof LOG_TESTS)[number];
-
-export interface LogAnalysis {
+export interface LogAnalysis extends Findings {
   readonly method: Method;
   /** Figures of this kind of test, first; then those of the ride that it has not itself. */
   readonly figures: readonly Figure[];
@@ -35,57 +28,93 @@ export interface LogAnalysis {
   readonly events: readonly ResponseEvent[];
 }
 
-const VERSIONS: Partial<Record<TestKind, string>> = {
-  battery: '1.0',
-  'assist-levels': '1.0',
-  'top-speed': '1.0',
-  heating: '1.0',
-  'coast-down': '1.0',
-  'hill-climb': '1.0',
-  'assist-response': '1.0',
+type Own = Pick<LogAnalysis, 'figures' | 'pictures' | 'spans'> &
+  Partial<Pick<LogAnalysis, 'coasts' | 'events' | 'levels' | 'passes'>>;
+
+/**
+ * Figures, stretches and pictures of one log, cut to its gates, for one kind of test. What is refused, and what a careful
+ * tester would raise about the run, goes to `warn`.
+ */
+export function analyseLog(kind: TestKind, log: CleanLog, context: TestContext, warn: Warn): LogAnalysis {
+  const ride = analyseRange(log, context);
+  // What a ride lacks for its range (a capacity, say) is no news to another test.
+  const told = kind === 'range' || kind === 'hill-climb' ? ride.warnings : logFlags(log);
+  told.forEach(({ code, message }) => warn(code, message));
+  const own = OWN[kind](log, context, warn, ride.figures);
+  const known = new Set(own.figures.map(({ key }) => key));
+  // A wheel on the stand goes nowhere: no ride is in it.
+  const rest = kind === 'stand' ? [] : ride.figures.filter(({ key }) => !known.has(key));
+  const figures = [...own.figures, ...rest];
+  qualityFlags(kind, log, context, figures).forEach(({ code, message }) => warn(code, message));
+  return {
+    method: METHODS[kind],
+    passes: [],
+    coasts: [],
+    levels: [],
+    events: [],
+    ...own,
+    figures,
+    spans: [...own.spans, ...(kind === 'range' || kind === 'hill-climb' ? findStops(log) : [])],
+  };
+}
+
+type Analyser = (log: CleanLog, context: TestContext, warn: Warn, ride: readonly Figure[]) => Own;
+
+const OWN: Readonly<Record<TestKind, Analyser>> = {
+  range: (log, _context, _warn, ride) => ({
+    figures: ride,
+    spans: whole(log, 'Ride'),
+    pictures: rangePictures(log, ride),
+  }),
+  'hill-climb': (log, context, warn, ride) => {
+    const figures = [...ride];
+    addClimbFigures(log, context, figures, warn);
+    return { figures: ownFirst(figures, ride), spans: whole(log, 'Climb'), pictures: climbPictures(log) };
+  },
+  'assist-levels': (log, context, warn) => {
+    const levels = analyseLevels(log, context, warn);
+    return {
+      figures: levels.flatMap(({ steadySpeed, consumption, meanPower }) =>
+        [steadySpeed, consumption, meanPower].filter((figure) => figure !== null),
+      ),
+      levels,
+      spans: levelSpans(levels),
+      pictures: levelPictures(levels),
+    };
+  },
+  'assist-response': (log, context, warn) => {
+    const { events, pictures, figures } = analyseResponse(log, context, warn);
+    return { figures, events, pictures, spans: startSpans(events) };
+  },
+  'top-speed': (log, context, warn) => {
+    const { passes, pictures, figures } = analyseTopSpeed(log, context, warn);
+    return { figures, passes, pictures, spans: passSpans(passes) };
+  },
+  'coast-down': (log, context, warn) => {
+    const { coasts, pictures, figures } = analyseCoasts(log, context, warn);
+    return { figures, coasts, pictures, spans: coastSpans(coasts) };
+  },
+  heating: (log, context, warn) => {
+    const { figures, pictures, fit } = analyseHeating(log, context, warn);
+    return { figures, pictures, spans: fitSpan(fit) };
+  },
+  battery: (log, context, warn) => {
+    const { figures, pictures, fit } = analyseBattery(log, context, warn);
+    return { figures, pictures, spans: fitSpan(fit) };
+  },
+  stand: (log, context, warn) => analyseStand(log, context, warn),
 };
 
-/** Figures of one log, cut to its gates, for one kind of test. */
-export function analyseLog(kind: TestKind, log: CleanLog, context: TestContext, warn: Warn): LogAnalysis {
-  const method: Method = kind === 'range' ? RANGE_METHOD : { name: kind, version: VERSIONS[kind] ?? '0.1' };
-  const ride = analyseRange(log, context);
-  const none = { passes: [], coasts: [], levels: [], events: [] };
-  const withRide = (own: readonly Figure[]): Figure[] => {
-    const known = new Set(own.map(({ key }) => key));
-    return [...own, ...ride.figures.filter(({ key }) => !known.has(key))];
-  };
-  // What a ride lacks for its range (a capacity, say) is no news to another test.
-  if (kind === 'range' || kind === 'hill-climb') ride.warnings.forEach(({ code, message }) => warn(code, message));
-  switch (kind) {
-    case 'battery':
-      return { method, figures: withRide(analyseBattery(log, context, warn)), ...none };
-    case 'heating':
-      return { method, figures: withRide(analyseHeating(log, context, warn)), ...none };
-    case 'top-speed': {
-      const { passes, figures } = analyseTopSpeed(log, context, warn);
-      return { method, figures: withRide(figures), ...none, passes };
-    }
-    case 'coast-down': {
-      const { coasts, figures } = analyseCoasts(log, context, warn);
-      return { method, figures: withRide(figures), ...none, coasts };
-    }
-    case 'assist-levels': {
-      const levels = analyseLevels(log, context, warn);
-      const own = levels.flatMap(({ steadySpeed, consumption, meanPower }) =>
-        [steadySpeed, consumption, meanPower].filter((figure) => figure !== null),
-      );
-      return { method, figures: withRide(own), ...none, levels };
-    }
-    case 'assist-response': {
-      const { events, figures } = analyseResponse(log, context, warn);
-      return { method, figures: withRide(figures), ...none, events };
-    }
-    case 'hill-climb': {
-      const figures = [...ride.figures];
-      addClimbFigures(log, context, figures, warn);
-      return { method, figures, ...none };
-    }
-    default:
-      return { method, figures: ride.figures, ...none };
-  }
+/** The climb's own figures before those of any ride. */
+function ownFirst(figures: readonly Figure[], ride: readonly Figure[]): Figure[] {
+  const ofRide = new Set(ride);
+  return [...figures.filter((figure) => !ofRide.has(figure)), ...ride];
+}
+
+function whole({ timeS, hasClock }: CleanLog, label: string): Span[] {
+  return hasClock ? [{ kind: 'ride', fromS: timeS[0]!, toS: timeS.at(-1)!, label }] : [];
+}
+
+function fitSpan(fit: { readonly fromS: number; readonly toS: number } | null): Span[] {
+  return fit ? [{ kind: 'fit', ...fit, label: 'Fitted' }] : [];
 }

@@ -1,13 +1,14 @@
 import type { CleanLog } from '../logs/index.js';
 import { figuresByHand } from './by-hand/figures-by-hand.js';
 import { analyseLog } from './analyse-log.js';
-import { cutAtGates } from './cut-log.js';
+import { cutForTest } from './cut-log.js';
 import type { Figure, FigureWarning } from './figure.js';
-import type { Method } from './method.js';
+import type { Findings } from './findings.js';
+import { METHODS, type Method } from './method.js';
 import type { TestContext } from './test-context.js';
 import type { TestKind } from './test-kinds.js';
 
-export interface TestAnalysis {
+export interface TestAnalysis extends Findings {
   readonly method: Method;
   readonly figures: readonly Figure[];
   readonly warnings: readonly FigureWarning[];
@@ -25,9 +26,13 @@ export function analyseTest(kind: TestKind, log: CleanLog | null, context: TestC
   const warn = (code: string, message: string): void => void warnings.push({ code, message });
   if (!log) {
     const figures = figuresByHand(kind, context.hand ?? {}, context, warn);
-    return { method: BY_HAND_METHOD, figures, warnings };
+    return { method: BY_HAND_METHOD, figures, warnings, spans: [], pictures: [] };
   }
-  const cut = cutAtGates(log, context.course);
+  const cut = cutForTest(log, context);
+  if (cut.state === 'empty') {
+    warn('stretch-empty', 'The chosen stretch holds fewer than five samples of this log: there are no figures of it.');
+    return { method: METHODS[kind], figures: [], warnings, spans: [], pictures: [] };
+  }
   if (cut.state === 'not-reached')
     warn(
       'gates-not-reached',
@@ -38,10 +43,10 @@ export function analyseTest(kind: TestKind, log: CleanLog | null, context: TestC
       'gates-without-distance',
       'The log has no distance, so it cannot be cut at the gates: the figures are those of the whole log.',
     );
-  const { method, figures: logged } = analyseLog(kind, cut.log, context, warn);
+  const { method, figures: logged, spans, pictures } = analyseLog(kind, cut.log, context, warn);
   const figures = [...logged];
   const byHand = context.hand === undefined ? [] : figuresByHand(kind, context.hand, context, () => undefined);
   const known = new Set(figures.map(({ key }) => key));
   figures.push(...byHand.filter(({ key }) => !known.has(key)));
-  return { method, figures, warnings };
+  return { method, figures, warnings, spans, pictures };
 }

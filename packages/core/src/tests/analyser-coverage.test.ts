@@ -1,6 +1,6 @@
 import { cleanLog, readLog, type CleanLog } from '../logs/index.js';
 import { seededRandom, type Random } from '../numeric/index.js';
-import { analyseLog, DEFAULT_INSTRUMENT, type Figure, type LogTest, type TestContext } from './index.js';
+import { analyseLog, DEFAULT_INSTRUMENT, type Figure, type TestKind, type TestContext } from './index.js';
 
 /** Simulations from closed forms, apart from the ride model and from the analysers' own equations of fit. */
 type Column = readonly [head: string, values: readonly number[], decimals: number];
@@ -17,7 +17,7 @@ function open(columns: readonly Column[]): CleanLog {
 function normal(random: Random): number {
   return Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
 }
-function figuresOf(kind: LogTest, columns: readonly Column[], context: TestContext): Map<string, Figure> {
+function figuresOf(kind: TestKind, columns: readonly Column[], context: TestContext): Map<string, Figure> {
   const { figures } = analyseLog(kind, open(columns), context, () => undefined);
   return new Map(figures.map((figure) => [figure.key, figure]));
 }

@@ -1,6 +1,8 @@
 import type { CleanLog } from '../logs/index.js';
 import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from './figure.js';
-import { smoothProfile } from './range/climbing.js';
+import { RIDER_POWER_LIMIT } from './range/rider-figures.js';
+import { smoothProfile, type AltitudeProfile } from './range/climbing.js';
+import { referenceClimb } from './hill-climb/reference-climb.js';
 import { rideDistance } from './range/ride-integrals.js';
 import { DEFAULT_INSTRUMENT, type InstrumentErrors } from './instrument.js';
 import { dragForceN } from '../physics/index.js';
@@ -117,6 +119,8 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     substituted: `${num(gainM)} m ÷ ${num(distance.distanceM)} m`,
     inputs: ['gain', distance.source],
   });
+  if (profile) addSteepest(profile, distance.distanceM, put);
+  addStalls(log, warn);
   const energy = figures.find(({ key }) => key === 'energyOut');
   if (energy)
     addDriveEfficiency(
@@ -151,7 +155,6 @@ type Put = (parts: Omit<Parameters<typeof makeFigure>[0], 'fromS' | 'n' | 'toS'>
 
 const MIN_SPEED_WINDOW_S = 3;
 const HEART_LIMIT_BPM = 3;
-const RIDER_POWER_LIMIT = 0.02;
 const SENSOR_LIMIT_K = 1;
 
 /** How the climb was ridden: lowest speed over 3 s, power, highest current, rider's work and heart, rise of the motor. */
@@ -267,6 +270,69 @@ function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentErrors): 
     });
 }
 
+const STEEP_M = 50;
+
+/** Steepest 50 m by the smoothed profile. */
+function addSteepest(profile: AltitudeProfile, lengthM: number, put: Put): void {
+  const { distanceM, altitudeM, gradeFraction, gradeStandardError } = profile;
+  if (lengthM < 2 * STEEP_M) return;
+  let best = { grade: -Infinity, error: 0 };
+  let from = 0;
+  for (let to = 0; to < distanceM.length; to++) {
+    while (distanceM[to]! - distanceM[from + 1]! >= STEEP_M) from++;
+    const way = distanceM[to]! - distanceM[from]!;
+    const grade = (altitudeM[to]! - altitudeM[from]!) / way;
+    if (way >= STEEP_M && grade > best.grade) best = { grade, error: gradeStandardError[(from + to) >> 1]! };
+  }
+  if (!Number.isFinite(best.grade)) return;
+  const meanOfGrades = gradeFraction.reduce((sum, one) => sum + one, 0) / gradeFraction.length;
+  put({
+    key: 'maxGrade',
+    label: 'Steepest 50 m',
+    value: 100 * best.grade,
+    unit: '%',
+    contributions: [
+      { source: 'scatter of the altitude', standardUncertainty: 100 * best.error },
+      // The steepest of many stretches looks a little steeper than it is, and smoothing takes a little off.
+      {
+        source: 'choice of the steepest, smoothing',
+        standardUncertainty: fromLimit(10 * Math.abs(best.grade - meanOfGrades)),
+      },
+    ],
+    formula: 'greatest rise over 50 m of the altitude smoothed over 50 m',
+    substituted: `${num(100 * best.grade)} %`,
+    inputs: ['altitude', 'distance'],
+  });
+}
+
+/** Standing or walking pace on the climb: it stalled, or the rider had to push. */
+const PUSHING_MPS = 1.6;
+const LEAST_PUSH_S = 4;
+
+function addStalls(log: CleanLog, warn: Warn): void {
+  const { speed } = log.channels;
+  if (!speed) return;
+  let from = -1;
+  let pushed = 0;
+  let stretches = 0;
+  for (let k = 0; k <= speed.length; k++) {
+    if (k < speed.length && (Number.isNaN(speed[k]!) || speed[k]! < PUSHING_MPS)) {
+      if (from < 0 && !Number.isNaN(speed[k]!)) from = k;
+      continue;
+    }
+    if (from >= 0 && log.timeS[k - 1]! - log.timeS[from]! >= LEAST_PUSH_S) {
+      pushed += log.timeS[k - 1]! - log.timeS[from]!;
+      stretches++;
+    }
+    from = -1;
+  }
+  if (stretches > 0)
+    warn(
+      'stalled',
+      `On the climb the bike stood or went at walking pace ${stretches === 1 ? 'once' : `${stretches} times`}, ${num(Math.round(pushed))} s in all: it stalled, or the rider pushed.`,
+    );
+}
+
 /** What of the electrical energy became climbing, rolling, air and speed, less what the rider did. */
 function addDriveEfficiency(
   log: CleanLog,
@@ -344,6 +410,15 @@ function addDriveEfficiency(
     substituted: `(${num(climbJ / 3600)} + ${num(rollingJ / 3600)} + ${num(airJ / 3600)} + ${num(kineticJ / 3600)} − ${num(riderJ / 3600)}) Wh ÷ ${num(climb.energyWh)} Wh`,
     inputs: ['mass', 'drag area', 'rolling resistance', 'air density', 'speed', 'voltage', 'current'],
   });
+  const seconds = log.timeS.at(-1)! - log.timeS[0]!;
+  const reference = referenceClimb(
+    { wheelW: (usefulJ + riderJ) / seconds, riderW: riderJ / seconds, efficiency: value },
+    { cdaM2, crr },
+    { efficiencyU: climb.gainU * (weight / electricalJ), wheelU: (weight * climb.gainU) / seconds },
+    { grade: climb.gainM / climb.distanceM, totalMassKg },
+    warn,
+  );
+  reference.forEach((figure) => put(figure));
 }
 
 /** Lowest mean over a window, with the standard error that the sensor's noise leaves: the window itself may rise or fall. */

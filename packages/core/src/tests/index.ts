@@ -1,7 +1,17 @@
 export { makeFigure, type Contribution, type Derivation, type Figure, type FigureWarning } from './figure.js';
 export { DEFAULT_INSTRUMENT, type InstrumentErrors } from './instrument.js';
 export { TEST_KIND_NAMES, TEST_KINDS, type TestKind } from './test-kinds.js';
-export { RANGE_METHOD, type Method } from './method.js';
+export { METHODS, RANGE_METHOD, type Method } from './method.js';
+export {
+  findStops,
+  SETTABLE_SPANS,
+  SPAN_KINDS,
+  type Findings,
+  type GivenSpan,
+  type Picture,
+  type Span,
+  type SpanKind,
+} from './findings.js';
 export { analyseRange, type RangeAnalysis } from './range/analyse-range.js';
 export { CLIMB_HYSTERESIS_M, climbedM, smoothProfile, type AltitudeProfile } from './range/climbing.js';
 export { firstAtOrAfter } from './range/ride-integrals.js';
@@ -9,9 +19,11 @@ export { type CourseKnowledge, type TestContext } from './test-context.js';
 export { analyseTest, BY_HAND_METHOD, type TestAnalysis } from './analyse-test.js';
 export { figuresByHand, THUMB_LIMIT_S } from './by-hand/figures-by-hand.js';
 export { passesOf, type HandLap, type HandPass, type HandRecord, type SpotTemperature } from './by-hand/hand-record.js';
-export { cutAtGates } from './cut-log.js';
+export { cutAtGates, cutForTest } from './cut-log.js';
 export { type ResponseEvent } from './assist-response/analyse-response.js';
 export { type LevelResult } from './assist-levels/analyse-levels.js';
 export { type SpeedPass } from './top-speed/analyse-top-speed.js';
 export { type CoastStretch } from './coast-down/analyse-coasts.js';
-export { analyseLog, LOG_TESTS, type LogAnalysis, type LogTest } from './analyse-log.js';
+export { analyseLog, type LogAnalysis } from './analyse-log.js';
+export { splitOuting, type GatePositions, type ProposedRun } from './split-outing.js';
+export { unlikeOthers } from './quality/unlike-others.js';

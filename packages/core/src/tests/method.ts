@@ -1,6 +1,23 @@
+import type { TestKind } from './test-kinds.js';
+
 /** Name and version kept with every figure; a higher version makes stored figures be computed again. */
 export interface Method {
   readonly name: string;
   readonly version: string;
 }
-export const RANGE_METHOD: Method = { name: 'range', version: '1.0' };
+const VERSIONS: Readonly<Record<TestKind, string>> = {
+  range: '1.0',
+  'assist-levels': '1.0',
+  'top-speed': '1.1',
+  'hill-climb': '1.1',
+  'assist-response': '1.0',
+  heating: '1.1',
+  battery: '1.1',
+  'coast-down': '1.0',
+  stand: '1.0',
+};
+/** The present method of each kind of test. */
+export const METHODS = Object.fromEntries(
+  Object.entries(VERSIONS).map(([name, version]) => [name, { name, version }]),
+) as Readonly<Record<TestKind, Method>>;
+export const RANGE_METHOD: Method = METHODS.range;

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { cleanLog, readLog, type CleanLog } from '../logs/index.js';
-import { analyseLog, cutAtGates, LOG_TESTS, type Figure, type LogTest, type TestContext } from './index.js';
+import { analyseLog, cutAtGates, TEST_KIND_NAMES, type Figure, type TestKind, type TestContext } from './index.js';
 import truth from './reference/truth.json' with { type: 'json' };
 
 function open(text: string): CleanLog {
@@ -26,7 +26,7 @@ const contextOf = (name: keyof typeof truth, more: TestContext = {}): TestContex
     ...more,
   };
 };
-const run = (kind: LogTest, log: CleanLog, context: TestContext) => {
+const run = (kind: TestKind, log: CleanLog, context: TestContext) => {
   const codes: string[] = [];
   const analysis = analyseLog(kind, log, context, (code) => void codes.push(code));
   const figure = (key: string): Figure => analysis.figures.find((one) => one.key === key)!;
@@ -201,7 +201,7 @@ describe('what a log cannot carry is named', () => {
 it('odd logs never throw, and no figure comes without an interval about its value', () =>
   fc.assert(
     fc.property(
-      fc.constantFrom(...LOG_TESTS),
+      fc.constantFrom(...TEST_KIND_NAMES),
       fc.array(
         // As loggers write: hundredths.
         fc.tuple(

@@ -1,5 +1,6 @@
 import type { PackKnowledge } from '../battery/index.js';
 import { airDensityKgPerM3 } from '../physics/index.js';
+import type { GivenSpan } from './findings.js';
 import type { HandRecord } from './by-hand/hand-record.js';
 import type { InstrumentErrors } from './instrument.js';
 
@@ -28,6 +29,15 @@ export interface TestContext {
   readonly ambientC?: number;
   readonly temperatureLimitC?: number;
   readonly instrument?: Partial<InstrumentErrors>;
+  /** Part of the log that is this run, s: one log may hold several. */
+  readonly stretch?: { readonly fromS: number; readonly toS: number };
+  /** Stretches as a tester set them; a kind that is not among them is found by the program. */
+  readonly spans?: readonly GivenSpan[];
+  /** Where help has to end, km/h. */
+  readonly assistLimitKmh?: number;
+  /** Of the packs when full, V. */
+  readonly fullVoltageV?: number;
+  readonly charging?: Charging;
   /** The course with its gates; the log's distance counts from the course's first point. */
   readonly course?: CourseKnowledge;
   /** What was timed and read off without a logger, or beside it. */
@@ -39,6 +49,15 @@ export function airDensityOf(context: TestContext): number | undefined {
   const { airDensity, airTemperatureC, airPressurePa, relativeHumidity } = context;
   if (airDensity !== undefined || airTemperatureC === undefined) return airDensity;
   return airDensityKgPerM3(airTemperatureC, airPressurePa, relativeHumidity);
+}
+
+/** What a charge takes and costs. */
+export interface Charging {
+  readonly currentA?: number;
+  /** Socket to pack, 0…1. */
+  readonly efficiency?: number;
+  readonly pricePerKWh?: number;
+  readonly currency?: string;
 }
 
 export interface CourseKnowledge {

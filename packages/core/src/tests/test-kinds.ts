@@ -1,7 +1,8 @@
-/** The nine kinds of test. `figures` are those a tester can decide a trial by. */
+/** The nine kinds of test. `headline` is the figure that lists show. */
 export const TEST_KINDS = {
   range: {
     label: 'Range and consumption',
+    headline: 'netConsumption',
     needsFullPack: true,
     heatsMotor: false,
     bothDirections: false,
@@ -9,6 +10,7 @@ export const TEST_KINDS = {
   },
   'assist-levels': {
     label: 'Assist levels',
+    headline: 'meanMovingSpeed',
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: false,
@@ -16,6 +18,7 @@ export const TEST_KINDS = {
   },
   'top-speed': {
     label: 'Top speed',
+    headline: 'twoWayTopSpeed',
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: true,
@@ -23,6 +26,7 @@ export const TEST_KINDS = {
   },
   'hill-climb': {
     label: 'Hill climb',
+    headline: 'climbTime',
     needsFullPack: false,
     heatsMotor: true,
     bothDirections: false,
@@ -30,6 +34,7 @@ export const TEST_KINDS = {
   },
   'assist-response': {
     label: 'Assist response',
+    headline: 'latency',
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: false,
@@ -37,6 +42,7 @@ export const TEST_KINDS = {
   },
   heating: {
     label: 'Motor heating',
+    headline: 'timeConstant',
     needsFullPack: false,
     heatsMotor: true,
     bothDirections: false,
@@ -44,6 +50,7 @@ export const TEST_KINDS = {
   },
   battery: {
     label: 'Battery',
+    headline: 'internalResistance',
     needsFullPack: true,
     heatsMotor: false,
     bothDirections: false,
@@ -51,6 +58,7 @@ export const TEST_KINDS = {
   },
   'coast-down': {
     label: 'Coast-down',
+    headline: 'cda',
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: true,
@@ -58,6 +66,7 @@ export const TEST_KINDS = {
   },
   stand: {
     label: 'Stand test',
+    headline: 'noLoadSpeed',
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: false,

@@ -51,7 +51,7 @@ export async function up(knex: Knex): Promise<void> {
       outing integer not null check (outing > 0), position integer not null check (position > 0),
       revision_id uuid not null references setup_revision, test integer not null check (test >= 0),
       direction smallint not null check (direction in (1, -1)),
-      state text not null default 'planned' check (state in ('planned','underway','ridden')),
+      state text not null default 'planned' check (state in ('planned','underway','ridden','dropped')),
       is_out_of_order boolean not null default false,
       constraint plan_slot_place unique (trial_id, outing, position) deferrable initially deferred
     );

@@ -1,9 +1,10 @@
 import { scaleLinear } from 'd3-scale';
 import { useId, useMemo, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import type { CleaningReportDto, Strip } from '@ebrix/contract';
+import type { CleaningReportDto, SpanDto, Strip } from '@ebrix/contract';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
 import { formatClock, plain, unitText } from '../../shared/format/format-quantity.js';
+import { SpanLanes, spanLanesHeight } from './SpanLanes.js';
 import { channelRange, clockTicks, nearestBin, stripPath } from './strip-path.js';
 import { useWidth } from './use-width.js';
 
@@ -13,6 +14,10 @@ interface Props {
   /** Asks for another stretch; undefined is the whole ride. */
   readonly onStretch: (stretch: { fromS: number; toS: number } | undefined) => void;
   readonly isFetching?: boolean;
+  /** Stretches that figures rest on, drawn above the channels. */
+  readonly spans?: readonly SpanDto[];
+  /** Given: the edges of stretches can be moved. */
+  readonly onSpan?: (index: number, edges: { fromS: number; toS: number }) => void;
 }
 type Channel = Strip['channels'][number];
 
@@ -35,7 +40,7 @@ const COLOURS = [
 ];
 
 /** Channels stacked on one clock with one cursor; drag to zoom. */
-export function StripRecorder({ strip, cleaning, onStretch, isFetching = false }: Props) {
+export function StripRecorder({ strip, cleaning, onStretch, isFetching = false, spans = [], onSpan }: Props) {
   const system = useUnits();
   const [box, width] = useWidth<HTMLDivElement>();
   const [cursorS, setCursorS] = useState<number>();
@@ -56,7 +61,8 @@ export function StripRecorder({ strip, cleaning, onStretch, isFetching = false }
     if (!next.delete(name)) next.add(name);
     setToggled(next);
   };
-  const height = channels.length * (HEIGHT + GAP) + AXIS;
+  const spansHeight = spanLanesHeight(spans);
+  const height = spansHeight + channels.length * (HEIGHT + GAP) + AXIS;
   const isZoomed = fromS > 0 || toS < strip.totalS;
   const timeAt = (event: PointerEvent<SVGSVGElement>): number => {
     const { left: edge } = event.currentTarget.getBoundingClientRect();
@@ -87,7 +93,7 @@ export function StripRecorder({ strip, cleaning, onStretch, isFetching = false }
       <svg
         width={width}
         height={height}
-        role="img"
+        role={onSpan ? 'group' : 'img'}
         aria-label={`Strip recorder: ${channels.map(({ label }) => label).join(', ')} from ${formatClock(fromS)} to ${formatClock(toS)}. Arrow keys move the cursor, plus and minus zoom, Escape shows the whole ride. The readings stand in the table below.`}
         tabIndex={0}
         style={{ display: 'block', touchAction: 'pan-y', cursor: 'crosshair', opacity: isFetching ? 0.7 : 1 }}
@@ -123,7 +129,7 @@ export function StripRecorder({ strip, cleaning, onStretch, isFetching = false }
           <Lane
             key={channel.name}
             channel={channel}
-            top={k * (HEIGHT + GAP)}
+            top={spansHeight + k * (HEIGHT + GAP)}
             left={left}
             right={width - RIGHT}
             colour={COLOURS[k % COLOURS.length]!}
@@ -167,6 +173,18 @@ export function StripRecorder({ strip, cleaning, onStretch, isFetching = false }
             />
           )}
         </g>
+        {spans.length > 0 && (
+          <SpanLanes
+            spans={spans}
+            strip={strip}
+            x={x}
+            left={left}
+            right={width - RIGHT}
+            height={height - AXIS - GAP}
+            clip={`${hatch}-clip`}
+            {...(onSpan && { onSpan })}
+          />
+        )}
         <g className="figures" fontSize={12} fill="var(--ink-2)">
           {clockTicks(fromS, toS, Math.max(3, Math.floor(width / 130))).map((t) => (
             <text key={t} x={x(t)} y={height - 8} textAnchor={x(t) > width - RIGHT - 22 ? 'end' : 'middle'}>

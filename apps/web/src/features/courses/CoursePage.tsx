@@ -10,6 +10,7 @@ import { Page } from '../../shared/ui/Page.js';
 import { useArchiveCourseMutation, useGetCourseQuery, useSetTrackMutation } from './api.js';
 import { CourseDrawing } from './CourseDrawing.js';
 import { CourseFacts } from './CourseFacts.js';
+import { CourseRuns } from '../runs/index.js';
 import { CourseForm } from './CourseForm.js';
 import { CoursePlan } from './CoursePlan.js';
 import { GatesEditor } from './GatesEditor.js';
@@ -111,6 +112,7 @@ function CourseView({ course }: { readonly course: Course }) {
           </Button>
         )}
       </div>
+      <CourseRuns courseId={course.id} />
       {isEditing && <CourseForm course={course} onDone={() => setEditing(false)} />}
     </Page>
   );

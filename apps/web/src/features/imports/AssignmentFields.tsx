@@ -2,11 +2,13 @@ import { Checkbox, Form, Select } from 'antd';
 import { useState } from 'react';
 import { formatDay } from '../../shared/format/format-quantity.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
+import { TEST_KIND_NAMES, TEST_KINDS } from '@ebrix/core/tests';
 import { useListPartsQuery } from '../bench/index.js';
 import { useListCoursesQuery, useListOutingsQuery } from '../courses/index.js';
 import { useListSetupsQuery } from '../setups/index.js';
 import { OutingForm } from './OutingForm.js';
 
+export const KIND_OPTIONS = TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }));
 const CHOOSE = [{ required: true, message: 'Choose one.' }];
 
 /** What was ridden: the fields of one run, within a form. `prefix` names the part of the form they fill. */
@@ -35,6 +37,9 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
           )}
           notFoundContent="No setup yet: put one together on the bench."
         />
+      </Form.Item>
+      <Form.Item name={at('testKind')} label="Test" initialValue="range">
+        <Select {...search} options={KIND_OPTIONS} />
       </Form.Item>
       <Form.Item name={at('courseId')} label="Course" rules={CHOOSE}>
         <Select

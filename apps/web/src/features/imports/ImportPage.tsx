@@ -1,7 +1,7 @@
 import { Button, Checkbox, Form, Input, Progress, Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { ImportFile, MappingDto, RunAssignment } from '@ebrix/contract';
+import type { ImportFile, MappingDto, PartOfOuting, RunAssignment } from '@ebrix/contract';
 import { errorCode } from '../../shared/api/base-api.js';
 import { formatBytes } from '../../shared/format/format-quantity.js';
 import { Answer, Problem } from '../../shared/ui/Answer.js';
@@ -11,6 +11,7 @@ import { useShortcut } from '../help/index.js';
 import { useDiscardImportMutation, useListImportsQuery, useStageFilesMutation, useStartImportMutation } from './api.js';
 import { GatesWaiverFields, type GatesWaiver } from './GatesWaiverFields.js';
 import { AssignmentFields } from './AssignmentFields.js';
+import { confirmedParts, SplitOuting, type ProposedPart } from './SplitOuting.js';
 import { toAssignment, type AssignmentValues } from './to-assignment.js';
 import { ColumnMapping, openQuestions, settledMapping } from './ColumnMapping.js';
 
@@ -116,7 +117,11 @@ function FileRow({ file }: { readonly file: ImportFile }) {
         ) : (
           <>
             {file.status === 'known' ? 'The same file was brought in before. ' : `${STATUS_WORDS[file.status]}. `}
-            {file.runId && <Link to={`/runs/${file.runId}`}>Open the run</Link>}
+            {file.runId && (
+              <Link to={`/runs/${file.runId}`}>
+                {file.runCount > 1 ? `Open the first of ${file.runCount} runs` : 'Open the run'}
+              </Link>
+            )}
           </>
         )}
       </span>
@@ -163,6 +168,10 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
   const [gatesWaiver, setGatesWaiver] = useState<GatesWaiver | null>(null);
   const areGatesOpen = errorCode(error) === 'gates-open';
   const [discard] = useDiscardImportMutation();
+  const [parts, setParts] = useState<Record<string, readonly ProposedPart[] | undefined>>({});
+  const mappingToSend = (file: ImportFile): MappingDto | null =>
+    file.inspection!.format === 'csv' ? settledMapping(file.inspection!, mappingOf(file)) : null;
+  const partsOf = (file: ImportFile): PartOfOuting[] => confirmedParts(parts[file.id]);
   const mappingOf = (file: ImportFile): MappingDto => mappings[file.id] ?? file.inspection!.mapping;
   const blocked = files.filter((file) =>
     openQuestions(file.inspection!, mappingOf(file)).some(({ blocking }) => blocking),
@@ -178,8 +187,9 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
     const items = files.map((file) => {
       return {
         importId: file.id,
-        mapping: file.inspection!.format === 'csv' ? settledMapping(file.inspection!, mappingOf(file)) : null,
+        mapping: mappingToSend(file),
         assignment: toAssignment(values[file.id]!),
+        parts: partsOf(file),
         profileName: profiles[file.id] ?? null,
         gatesWaiver,
       };
@@ -191,6 +201,7 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
     const last = items.at(-1)!.assignment;
     localStorage.setItem(LAST, JSON.stringify(last));
   };
+  const runCount = files.reduce((sum, file) => sum + Math.max(1, partsOf(file).length), 0);
   const copyToAll = (from: string): void => {
     const own = form.getFieldValue(from) as Assignments[string];
     form.setFieldsValue(Object.fromEntries(files.map(({ id }) => [id, own])));
@@ -220,10 +231,14 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
             </p>
           )}
           <h3 style={{ margin: '16px 0 2px' }}>What was ridden</h3>
-          <p className="quiet" style={{ marginBottom: 8 }}>
-            Worked out as the test of range and consumption.
-          </p>
           <AssignmentFields prefix={[file.id]} />
+          <SplitOuting
+            file={file}
+            mapping={mappingToSend(file)}
+            courseOf={() => form.getFieldValue([file.id, 'courseId']) as string | undefined}
+            parts={parts[file.id]}
+            onParts={(next) => setParts({ ...parts, [file.id]: next })}
+          />
           <div className="actions">
             {index === 0 && files.length > 1 && (
               <Button onClick={() => copyToAll(file.id)}>Same for all {files.length} files</Button>
@@ -244,7 +259,7 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
         className="actions"
       >
         <Button type="primary" htmlType="submit" size="large" loading={isLoading} disabled={blocked.length > 0}>
-          {files.length === 1 ? 'Make this run' : `Make ${files.length} runs`}
+          {runCount === 1 ? 'Make this run' : `Make ${runCount} runs`}
         </Button>
         {blocked.length > 0 && (
           <span style={{ alignSelf: 'center' }}>

@@ -1,4 +1,11 @@
-import { importFileSchema, type ImportFile, type StartImport } from '@ebrix/contract';
+import {
+  importFileSchema,
+  splitSchema,
+  type ImportFile,
+  type MappingDto,
+  type Split,
+  type StartImport,
+} from '@ebrix/contract';
 import { baseApi, checked } from '../../shared/api/base-api.js';
 
 export const importsApi = baseApi.injectEndpoints({
@@ -40,11 +47,20 @@ export const importsApi = baseApi.injectEndpoints({
       query: (body) => ({ url: 'imports/start', method: 'POST', body }),
       invalidatesTags: ['Import'],
     }),
+    splitImport: build.mutation<Split, { id: string; mapping: MappingDto | null; courseId: string | null }>({
+      query: ({ id, ...body }) => ({ url: `imports/${id}/split`, method: 'POST', body }),
+      transformResponse: checked(splitSchema),
+    }),
     discardImport: build.mutation<void, string>({
       query: (id) => ({ url: `imports/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Import'],
     }),
   }),
 });
-export const { useListImportsQuery, useStageFilesMutation, useStartImportMutation, useDiscardImportMutation } =
-  importsApi;
+export const {
+  useListImportsQuery,
+  useStageFilesMutation,
+  useStartImportMutation,
+  useSplitImportMutation,
+  useDiscardImportMutation,
+} = importsApi;

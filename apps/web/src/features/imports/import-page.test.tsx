@@ -33,6 +33,7 @@ const file = (n: number, more: Partial<ImportFile> = {}): ImportFile => ({
   inspection,
   problem: null,
   runId: null,
+  runCount: 0,
   step: '',
   createdAt: '2026-04-07T08:00:00.000Z',
   ...more,
@@ -95,6 +96,7 @@ describe('bringing in rides', () => {
       items: [
         {
           importId: id(1),
+          parts: [],
           mapping: inspection.mapping,
           assignment: {
             ...assigned,
@@ -108,6 +110,7 @@ describe('bringing in rides', () => {
             notes: '',
             direction: 1,
             slotId: null,
+            stretch: null,
             hand: null,
           },
           profileName: null,

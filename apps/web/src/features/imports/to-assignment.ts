@@ -26,5 +26,6 @@ export function toAssignment(values: AssignmentValues): RunAssignment {
     direction: values.direction ?? 1,
     slotId: values.slotId ?? null,
     hand: values.hand ?? null,
+    stretch: values.stretch ?? null,
   };
 }

@@ -1,4 +1,4 @@
-import { LOG_TESTS, TEST_KINDS, type LogTest } from '@ebrix/core/tests';
+import { TEST_KIND_NAMES, TEST_KINDS, type TestKind } from '@ebrix/core/tests';
 import { Button, Select } from 'antd';
 import { useState } from 'react';
 import type { MappingDto, QuickLookLog } from '@ebrix/contract';
@@ -8,11 +8,10 @@ import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { Problem } from '../../shared/ui/Answer.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
-import { StripRecorder, StripTable } from '../charts/index.js';
+import { cropStrip, StripRecorder, StripTable, TestPictures } from '../charts/index.js';
 import { ColumnMapping, openQuestions, settledMapping } from '../imports/index.js';
 import { CleaningReport, Derivation, FigureStrip, FigureTable } from '../runs/index.js';
 import { useLogColumnsMutation, useLookAtLogMutation } from './api.js';
-import { cropStrip } from './crop-strip.js';
 
 interface Known {
   readonly capacityAh: number | null;
@@ -33,7 +32,7 @@ export function LogLook() {
     airTemperatureC: null,
     totalMassKg: null,
   });
-  const [test, setTest] = useState<LogTest>('range');
+  const [test, setTest] = useState<TestKind>('range');
   const start = async (chosen: File, settled?: MappingDto): Promise<void> => {
     const facts = Object.fromEntries(
       Object.entries(known).filter(([, value]) => value !== null && !Number.isNaN(value)),
@@ -80,7 +79,7 @@ export function LogLook() {
             style={{ minWidth: 190 }}
             value={test}
             onChange={setTest}
-            options={LOG_TESTS.map((value) => ({ value, label: TEST_KINDS[value].label }))}
+            options={TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }))}
           />
         </label>
         <label className="stacked">
@@ -139,7 +138,10 @@ function Result({ fileName, look }: { readonly fileName: string; readonly look: 
         </div>
       )}
       <div style={{ marginTop: 16 }}>
-        <StripRecorder strip={strip} cleaning={look.cleaning} onStretch={setStretch} />
+        <TestPictures pictures={look.pictures} />
+      </div>
+      <div style={{ marginTop: 16 }}>
+        <StripRecorder strip={strip} cleaning={look.cleaning} onStretch={setStretch} spans={look.spans} />
         <StripTable strip={strip} />
       </div>
       <Found look={look} onStretch={setStretch} />

@@ -1,14 +1,21 @@
 import { App as AntApp, Button } from 'antd';
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
-import type { RunDetail } from '@ebrix/contract';
+import type { GivenSpanDto, RunDetail } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { formatBytes, formatClock, formatDay } from '../../shared/format/format-quantity.js';
 import { Answer } from '../../shared/ui/Answer.js';
 import { Page } from '../../shared/ui/Page.js';
-import { StripRecorder, StripTable } from '../charts/index.js';
+import { TEST_KINDS } from '@ebrix/core/tests';
+import { StripRecorder, StripTable, TestPictures } from '../charts/index.js';
 import { useShortcut } from '../help/index.js';
-import { useGetRunQuery, useGetStripQuery, useIncludeRunMutation, type Stretch } from './api.js';
+import {
+  useCorrectSpansMutation,
+  useGetRunQuery,
+  useGetStripQuery,
+  useIncludeRunMutation,
+  type Stretch,
+} from './api.js';
 import { OutingLine } from './OutingLine.js';
 import { CleaningReport } from './CleaningReport.js';
 import { Derivation } from './Derivation.js';
@@ -16,12 +23,18 @@ import { ExcludeForm } from './ExcludeForm.js';
 import { FigureStrip, FigureTable } from './FigureStrip.js';
 import { HandRecord } from './HandRecord.js';
 import { ReassignForm } from './ReassignForm.js';
+import { moveWords, Spans, spansWith } from './Spans.js';
 
 const BINS = 800;
+/** How often a page asks whether its figures are worked out. */
+const POLL_MS = 700;
 
 export default function RunPage() {
   const { id = '' } = useParams();
-  const query = useGetRunQuery(id);
+  const [isWaiting, setWaiting] = useState(false);
+  const query = useGetRunQuery(id, { pollingInterval: isWaiting ? POLL_MS : 0 });
+  const isBeingWorkedOut = query.data?.isBeingWorkedOut ?? false;
+  if (isBeingWorkedOut !== isWaiting) setWaiting(isBeingWorkedOut);
   if (query.data) return <Run run={query.data} />;
   return (
     <Page title="Run" crumb={<Link to="/runs">Runs</Link>}>
@@ -66,6 +79,7 @@ function Run({ run }: { readonly run: RunDetail }) {
               <Link to={`/trials/${run.trials[0].id}/verdict`}>{run.trials[0].question}</Link>
             </>
           )}
+          {` · ${TEST_KINDS[run.testKind].label}`}
           {` · ${run.outing.title ? `${run.outing.title}, ` : ''}${formatDay(run.outing.date)}`}
         </>
       }
@@ -97,6 +111,11 @@ function Run({ run }: { readonly run: RunDetail }) {
             onStretch={(stretch) => setStretch(setParams, stretch)}
           />
         </div>
+      )}
+      {run.pictures.length > 0 && (
+        <section className="section" aria-label="Pictures of the test" style={{ marginTop: 16 }}>
+          <TestPictures pictures={run.pictures} />
+        </section>
       )}
       {run.channels.length > 0 ? (
         <Chart run={run} />
@@ -220,7 +239,12 @@ function setStretch(setParams: ReturnType<typeof useSearchParams>[1], stretch: S
 function Chart({ run }: { readonly run: RunDetail }) {
   const [params, setParams] = useSearchParams();
   const [from, to] = [Number(params.get('from') ?? NaN), Number(params.get('to') ?? NaN)];
-  const stretch = from >= 0 && to > from ? { fromS: from, toS: to } : undefined;
+  const chosen = from >= 0 && to > from ? { fromS: from, toS: to } : undefined;
+  // A run out of an outing is first seen alone.
+  const stretch = chosen ?? run.stretch ?? undefined;
+  const [correct, { error }] = useCorrectSpansMutation();
+  const save = (spans: GivenSpanDto[], what: string): void =>
+    void correct({ id: run.id, version: run.version, spans, what });
   const query = useGetStripQuery({ id: run.id, bins: BINS, ...(stretch && { stretch }) });
   return (
     <div className="section" style={{ marginTop: 16 }}>
@@ -232,8 +256,17 @@ function Chart({ run }: { readonly run: RunDetail }) {
               cleaning={run.cleaning}
               isFetching={query.isFetching}
               onStretch={(next) => setStretch(setParams, next)}
+              spans={run.spans}
+              onSpan={(index, edges) => save(spansWith(run.spans, index, edges), moveWords(run.spans[index]!, edges))}
             />
             <StripTable strip={strip} />
+            <Spans
+              run={run}
+              shown={chosen}
+              onStretch={(next) => setStretch(setParams, next)}
+              onCorrect={save}
+              error={error}
+            />
           </>
         )}
       </Answer>

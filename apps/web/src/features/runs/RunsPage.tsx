@@ -5,7 +5,7 @@ import { runQuerySchema, type ListedFigure, type RunSummary } from '@ebrix/contr
 import { displayUnit } from '@ebrix/core/units';
 import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/tests';
 import { useUnits } from '../../app/hooks.js';
-import { formatDay } from '../../shared/format/format-quantity.js';
+import { formatDay, formatFigure } from '../../shared/format/format-quantity.js';
 import { Answer } from '../../shared/ui/Answer.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { MeasuredCell } from '../../shared/ui/Measured.js';
@@ -15,6 +15,7 @@ import { useListCoursesQuery } from '../courses/index.js';
 import { EmptyStart } from '../demo/index.js';
 import { useShortcut } from '../help/index.js';
 import { useListRunsQuery } from './api.js';
+import { ReanalysisLine } from './ReanalysisLine.js';
 
 const PAGE_SIZE = 50;
 const TYPING_PAUSE_MS = 250;
@@ -107,6 +108,14 @@ export default function RunsPage() {
             {run.testKind !== 'range' && `${TEST_KINDS[run.testKind].label} · `}
             {run.outing.title}
           </div>
+          {run.testKind !== 'range' && run.headline && (
+            <div style={{ fontSize: 12.5 }}>
+              {run.headline.label}{' '}
+              <span className="figures">
+                {formatFigure(run.headline.value, run.headline.standardUncertainty, run.headline.unit, system)}
+              </span>
+            </div>
+          )}
         </>
       ),
     },
@@ -125,6 +134,7 @@ export default function RunsPage() {
         </>
       }
     >
+      <ReanalysisLine />
       <div className="actions" style={{ marginBottom: 12 }} role="search">
         <Input
           ref={searchBox}

@@ -8,6 +8,7 @@ import { Answer, Problem } from '../../shared/ui/Answer.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
+import { SetupFigures } from '../runs/index.js';
 import { Photos } from '../photos/index.js';
 import { useArchiveSetupMutation, useChangeSetupMutation, useCopySetupMutation, useGetSetupQuery } from './api.js';
 import { ChecksTab } from './ChecksTab.js';
@@ -24,7 +25,7 @@ const FittingTab = lazy(() => import('../fitting/FittingTab.js'));
 const StandTab = lazy(() => import('../stand/StandTab.js'));
 
 const CRUMB = <Link to="/bench/setups">Bench</Link>;
-const TABS = ['parts', 'checks', 'fitting', 'settings', 'stand', 'gates', 'history'] as const;
+const TABS = ['parts', 'checks', 'fitting', 'settings', 'stand', 'gates', 'figures', 'history'] as const;
 type Tab = (typeof TABS)[number];
 
 export default function SetupPage() {
@@ -70,6 +71,7 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
       {tab === 'checks' && <ChecksTab setup={setup} checks={judged.checks} />}
       {tab === 'settings' && <SettingsSheet setup={setup} />}
       {tab === 'gates' && <GatesTab setup={setup} gates={judged.gates} />}
+      {tab === 'figures' && <SetupFigures setupId={setup.id} />}
       {tab === 'history' && <HistoryTab setup={setup} />}
       <Suspense fallback={<div role="status" aria-label="Loading" />}>
         {tab === 'fitting' && <FittingTab setup={setup} />}
@@ -89,6 +91,7 @@ function tabWords(setup: SetupDetail, { checks, gates }: Judged): Record<Tab, st
     settings: latest.settings.assistLevel ? `level ${latest.settings.assistLevel}` : 'what is programmed',
     stand: 'wheel, speed, mass',
     gates: open === 0 ? 'may be ridden' : `${open} of ${gates.length} open`,
+    figures: 'what its runs say',
     history: `revision ${latest.number}`,
   };
 }

@@ -17,6 +17,7 @@ export const baseApi = createApi({
     'Outing',
     'Import',
     'Run',
+    'Reanalysis',
     'Trial',
     'Plan',
     'Ride',

@@ -8,6 +8,7 @@ import {
   type Figure,
   type Warn,
 } from '../figure.js';
+import { givenSpans, type Picture, type Span } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { electricalPower, integrateOverRide } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
@@ -39,12 +40,13 @@ const COVERAGE = 1.96;
  * Method: a level's stretch is where the logged level stands; its steady window is the last part (at most 90 s, at least
  * 30 s) over which the speed, fitted by local lines of 10 s, changes by less than 0.05 m/s². Two levels are named the
  * same when neither speed nor power differs by more than 1.96 standard errors of the difference; what both share (wheel,
- * gains) cancels. Levels without a steady window are named in a warning.
+ * gains) cancels. Levels without a steady window are named in a warning. Windows that a tester set are taken as they are.
  */
 export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): LevelResult[] {
   const instrument = { ...DEFAULT_INSTRUMENT, ...context.instrument };
   const { assistLevel, speed } = log.channels;
-  if (!assistLevel || !speed || !log.hasClock) {
+  const given = givenSpans(log, context.spans, 'level');
+  if (!speed || !log.hasClock || (!assistLevel && !given)) {
     warn(
       'no-level',
       'Levels need the assist level and the speed over time; this log lacks one of them. Note the levels with marks, or log them.',
@@ -54,8 +56,8 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
   const power = electricalPower(log.channels);
   if (!power) warn('no-power', 'The log has no voltage with current, and no power: speeds of the levels only.');
   const results: Omit<LevelResult, 'sameAs'>[] = [];
-  for (const { level, from, to } of stretchesOf(assistLevel)) {
-    const window = steadyEnd(log.timeS, speed, from, to);
+  for (const { level = NaN, from, to } of given ?? stretchesOf(assistLevel!)) {
+    const window: [number, number] | undefined = given ? [from, to] : steadyEnd(log.timeS, speed, from, to);
     if (!window) {
       warn('not-steady', `Level ${level} was not held steady for ${LEAST_STEADY_S} s: it is left out.`);
       continue;
@@ -155,6 +157,49 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
     ...one,
     sameAs: results.filter((other) => other !== one && isSame(one, other)).map(({ level }) => level),
   }));
+}
+
+export function levelSpans(levels: readonly LevelResult[]): Span[] {
+  return levels.map(({ level, fromS, toS }) => ({ kind: 'level', fromS, toS, level, label: `Level ${level}` }));
+}
+
+/** Consumption and speed of the levels beside one another, with their intervals. */
+export function levelPictures(levels: readonly LevelResult[]): Picture[] {
+  const picture = (
+    key: string,
+    title: string,
+    y: Picture['y'],
+    figureOf: (level: LevelResult) => Figure | null,
+  ): Picture[] => {
+    const known = levels.flatMap((level) => {
+      const figure = figureOf(level);
+      return figure ? [{ level: level.level, figure }] : [];
+    });
+    if (known.length === 0) return [];
+    return [
+      {
+        key,
+        title,
+        x: { label: 'Assist level', unit: 'level' },
+        y,
+        series: [
+          {
+            label: y.label,
+            drawAs: 'points',
+            x: known.map(({ level }) => level),
+            y: known.map(({ figure }) => figure.value),
+            plusMinus: known.map(({ figure }) => (figure.interval95[1] - figure.interval95[0]) / 2),
+          },
+        ],
+        lines: [],
+      },
+    ];
+  };
+  return [
+    ...picture('consumption', 'Consumption by level', { label: 'Consumption', unit: 'Wh/km' }, (l) => l.consumption),
+    ...picture('speed', 'Steady speed by level', { label: 'Steady speed', unit: 'km/h' }, (l) => l.steadySpeed),
+    ...picture('power', 'Mean power by level', { label: 'Mean power', unit: 'W' }, (l) => l.meanPower),
+  ];
 }
 
 function stretchesOf(assistLevel: Float64Array): { level: number; from: number; to: number }[] {

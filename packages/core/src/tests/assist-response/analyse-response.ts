@@ -10,6 +10,7 @@ import {
   type Figure,
   type Warn,
 } from '../figure.js';
+import { curveOf, givenSpans, type Picture, type Span } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { electricalPower, firstAtOrAfter } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
@@ -31,6 +32,7 @@ export interface ResponseEvent {
   readonly endsBy: 'pedalling stops' | 'brake' | 'end of the log';
 }
 export interface ResponseResult {
+  readonly pictures: readonly Picture[];
   readonly events: readonly ResponseEvent[];
   readonly figures: readonly Figure[];
 }
@@ -60,7 +62,7 @@ const THROTTLE_ON = 0.05;
  * Refuses, by name, logs with fewer than 10 samples a second.
  */
 export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn): ResponseResult {
-  const nothing: ResponseResult = { events: [], figures: [] };
+  const nothing: ResponseResult = { events: [], pictures: [], figures: [] };
   const { cadence, throttle, brake, speed } = log.channels;
   const drive = cadence ?? throttle;
   const power = electricalPower(log.channels)?.powerW;
@@ -78,7 +80,7 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
   }
   const { timeS } = log;
   const isOn = (k: number): boolean => drive[k]! > (cadence ? 0 : THROTTLE_ON);
-  const pulses = pulsesOf(timeS, drive.length, isOn);
+  const pulses = givenSpans(log, context.spans, 'start') ?? pulsesOf(timeS, drive.length, isOn);
   const events = pulses.map(({ from, to }): ResponseEvent => {
     const startS = timeS[from]!;
     const stopS = timeS[to]!;
@@ -184,7 +186,53 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
     const ends = helpEnds(log, power, isOn, pulses, context, warn);
     if (ends) figures.push(ends);
   }
-  return { events, figures };
+  warnAboutLimit(figures, context, warn);
+  return { events, pictures: responsePictures(timeS, power, events), figures };
+}
+
+/** Help that goes on beyond where it has to end is no small thing: it makes another class of vehicle. */
+function warnAboutLimit(figures: readonly Figure[], { assistLimitKmh }: TestContext, warn: Warn): void {
+  const ends = figures.find(({ key }) => key === 'assistEnds');
+  if (!ends || assistLimitKmh === undefined || ends.interval95[0] <= assistLimitKmh) return;
+  warn(
+    'help-beyond-limit',
+    `Help ends at ${num(ends.value)} km/h, above the ${num(assistLimitKmh)} km/h set for this setup. Check your local rules; until it is mended, private ground only.`,
+  );
+}
+
+export function startSpans(events: readonly ResponseEvent[]): Span[] {
+  return events.map(({ startS, endS }, k) => ({ kind: 'start', fromS: startS, toS: endS, label: `Start ${k + 1}` }));
+}
+
+const SHOWN_BEFORE_S = 0.5;
+const SHOWN_AFTER_S = 4;
+
+/** Starts laid over one another from the moment of pedalling, and endings from the moment it stops. */
+function responsePictures(timeS: Float64Array, power: Float64Array, events: readonly ResponseEvent[]): Picture[] {
+  const overlay = (key: string, title: string, x: string, zeroOf: (event: ResponseEvent) => number): Picture => ({
+    key,
+    title,
+    x: { label: x, unit: 's' },
+    y: { label: 'Power', unit: 'W' },
+    series: events.map((event, k) => {
+      const zero = zeroOf(event);
+      return {
+        label: `Start ${k + 1}${key === 'endings' ? `, ${event.endsBy}` : ''}`,
+        drawAs: 'line' as const,
+        ...curveOf(
+          (j) => timeS[j]! - zero,
+          (j) => power[j]!,
+          firstAtOrAfter(timeS, zero - SHOWN_BEFORE_S),
+          firstAtOrAfter(timeS, zero + SHOWN_AFTER_S) - 1,
+        ),
+      };
+    }),
+    lines: [],
+  });
+  return [
+    overlay('starts', 'Help from the moment of pedalling', 'Time from the first pedalling', ({ startS }) => startS),
+    overlay('endings', 'Help when pedalling stops or the brake is pulled', 'Time from the end', ({ endS }) => endS),
+  ];
 }
 
 /** Standard error of a median of normal values, in standard errors of their mean. */

@@ -1,10 +1,19 @@
 import type { CleanLog } from '../../logs/index.js';
 import { fitLinearModel } from '../../statistics/index.js';
 import { derivationNumber as num, fromLimit, makeFigure, type Figure, type Warn } from '../figure.js';
+import { givenSpans, type Picture } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
-import { analyseRange } from '../range/analyse-range.js';
+import { energyAndCharge } from './capacity.js';
+import { gaugeFigures, gaugePicture } from './gauge-calibration.js';
 import type { TestContext } from '../test-context.js';
 import { correlationInflation } from '../uneven-scatter.js';
+
+export interface BatteryResult {
+  readonly figures: readonly Figure[];
+  readonly pictures: readonly Picture[];
+  /** The part that the line is fitted to. */
+  readonly fit: { readonly fromS: number; readonly toS: number } | null;
+}
 
 /** Steps of the current below this tell no resistance from the noise of a voltmeter. */
 const LEAST_STEP_A = 1.5;
@@ -19,7 +28,8 @@ const MOST_ROWS = 20_000;
  * voltage is taken out by the charge, not by the clock. Standard errors are widened by the residuals' autocorrelation.
  * Needs voltage and current, and current steps of 1.5 A or more.
  */
-export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn): Figure[] {
+export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn): BatteryResult {
+  const nothing: BatteryResult = { figures: [], pictures: [], fit: null };
   const instrument = { ...DEFAULT_INSTRUMENT, ...context.instrument };
   const { voltage, current } = log.channels;
   if (!voltage || !current || !log.hasClock) {
@@ -27,21 +37,24 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
       'no-voltage-or-current',
       'Internal resistance needs voltage and current over time; this log lacks one of them.',
     );
-    return [];
+    return nothing;
   }
-  const every = Math.max(1, Math.ceil(voltage.length / MOST_ROWS));
+  const [first, end] = (([span]) => (span ? [span.from, span.to] : [0, voltage.length - 1]))(
+    givenSpans(log, context.spans, 'fit') ?? [],
+  );
+  const every = Math.max(1, Math.ceil((end - first + 1) / MOST_ROWS));
   const rows: number[][] = [];
   const volts: number[] = [];
   let chargeAh = 0;
   let last = -1;
   let least = Infinity;
   let most = -Infinity;
-  for (let k = 0; k < voltage.length; k++) {
+  for (let k = first; k <= end; k++) {
     const [v, i] = [voltage[k]!, current[k]!];
     if (Number.isNaN(v) || Number.isNaN(i)) continue;
     if (last >= 0) chargeAh += (((i + current[last]!) / 2) * (log.timeS[k]! - log.timeS[last]!)) / 3600;
     last = k;
-    if (k % every !== 0) continue;
+    if ((k - first) % every !== 0) continue;
     rows.push([1, -i, -chargeAh]);
     volts.push(v);
     least = Math.min(least, i);
@@ -52,12 +65,12 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
       'no-load-steps',
       `The current varies by less than ${LEAST_STEP_A} A: no internal resistance. Load the pack in steps, with rests between.`,
     );
-    return [];
+    return { ...nothing, figures: energyAndCharge(log, context, warn) };
   }
   const fit = fitLinearModel(rows, volts);
   if (!fit.ok) {
     warn('not-separable', 'Load and charge drawn cannot be told apart in this log: put rests between the loads.');
-    return [];
+    return { ...nothing, figures: energyAndCharge(log, context, warn) };
   }
   const { coefficients, unscaledCovariance, residualVariance } = fit.value;
   const [openV, ohm] = [coefficients[0]!, coefficients[1]!];
@@ -65,11 +78,11 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
   const inflation = correlationInflation(residuals);
   const error = (j: number): number => Math.sqrt(residualVariance * unscaledCovariance[j * 3 + j]!) * inflation;
   const degreesOfFreedom = Math.max(3, Math.round((rows.length - 3) / inflation ** 2));
-  const span = { fromS: log.timeS[0]!, toS: log.timeS.at(-1)! };
+  const span = { fromS: log.timeS[first]!, toS: log.timeS[end]! };
   const inputs = ['voltage', 'current'];
   if (!(ohm > 0)) {
     warn('no-load-steps', 'The voltage does not fall under load: no internal resistance.');
-    return [];
+    return { ...nothing, figures: energyAndCharge(log, context, warn) };
   }
   const figures = [
     makeFigure({
@@ -127,8 +140,33 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
       ...span,
     }),
   );
-  const ride = analyseRange(log, context).figures.filter(({ key }) =>
-    ['chargeUsed', 'energyOut', 'energyRegenerated'].includes(key),
-  );
-  return [...figures, ...ride];
+  return {
+    figures: [...figures, ...energyAndCharge(log, context, warn), ...gaugeFigures(log, context)],
+    pictures: [...pictures(rows, volts, coefficients), ...gaugePicture(log, context)],
+    fit: span,
+  };
+}
+
+const DRAWN_POINTS = 400;
+
+/** Voltage against current with the slow fall taken out, and the fitted line. */
+function pictures(rows: readonly (readonly number[])[], volts: readonly number[], c: ArrayLike<number>): Picture[] {
+  const every = Math.max(1, Math.ceil(rows.length / DRAWN_POINTS));
+  const kept = rows.flatMap((_, k) => (k % every === 0 ? [k] : []));
+  const six = (value: number): number => Number(value.toPrecision(6));
+  const amps = kept.map((k) => six(-rows[k]![1]!));
+  const edges = [amps.reduce((a, b) => Math.min(a, b), Infinity), amps.reduce((a, b) => Math.max(a, b), -Infinity)];
+  return [
+    {
+      key: 'load-line',
+      title: 'Voltage against current, the slow fall taken out',
+      x: { label: 'Current', unit: 'A' },
+      y: { label: 'Voltage', unit: 'V' },
+      series: [
+        { label: 'Readings', drawAs: 'points', x: amps, y: kept.map((k) => six(volts[k]! - rows[k]![2]! * c[2]!)) },
+        { label: 'U₀ − R·I', drawAs: 'line', x: edges, y: edges.map((i) => six(c[0]! - c[1]! * i)) },
+      ],
+      lines: [],
+    },
+  ];
 }

@@ -7,6 +7,7 @@ import {
   type Figure,
   type Warn,
 } from '../figure.js';
+import { givenSpans, type Picture, type Span } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { airDensityOf, type TestContext } from '../test-context.js';
 import { correlationInflation } from '../uneven-scatter.js';
@@ -18,6 +19,7 @@ export interface CoastStretch {
   readonly endS: number;
 }
 export interface CoastResult {
+  readonly pictures: readonly Picture[];
   readonly coasts: readonly CoastStretch[];
   readonly figures: readonly Figure[];
 }
@@ -48,34 +50,39 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
   const { totalMassKg } = context;
   if (!log.channels.speed || !log.hasClock) {
     warn('no-speed', 'Coasts need the speed over time; this log has none.');
-    return { coasts: [], figures: [] };
+    return { coasts: [], pictures: [], figures: [] };
   }
-  const found = findCoasts(log);
-  const coasts = found.map(({ from, to }, k): CoastStretch & { from: number; to: number } => ({
-    from,
-    to,
-    direction: context.directions?.[k] ?? (k % 2 === 0 ? 1 : -1),
-    startS: log.timeS[from]!,
-    endS: log.timeS[to]!,
-  }));
+  const given = givenSpans(log, context.spans, 'coast');
+  const coasts = (given ?? findCoasts(log)).map(
+    ({ from, to, ...set }, k): CoastStretch & { from: number; to: number } => ({
+      from,
+      to,
+      direction: ('direction' in set ? set.direction : context.directions?.[k]) ?? (k % 2 === 0 ? 1 : -1),
+      startS: log.timeS[from]!,
+      endS: log.timeS[to]!,
+    }),
+  );
   const shown = coasts.map(({ direction, startS, endS }) => ({ direction, startS, endS }));
   if (coasts.length === 0) {
     warn(
       'no-coast',
       `No coast is in this log: roll free for ${LEAST_COAST_S} s or more, motor off, hands off the brakes.`,
     );
-    return { coasts: shown, figures: [] };
+    return { coasts: shown, pictures: [], figures: [] };
   }
+  const every = Math.max(1, Math.ceil(coasts.reduce((sum, { from, to }) => sum + to - from + 1, 0) / MOST_SAMPLES));
+  const columns = coasts.map(({ direction, from, to }) => columnsOf(log, direction, from, to, every));
+  const refused = { coasts: shown, pictures: [pictureOf(columns, undefined)], figures: [] };
   if (totalMassKg === undefined) {
     warn('no-mass', 'Drag and rolling need the mass of bike, rider and load.');
-    return { coasts: shown, figures: [] };
+    return refused;
   }
-  if (!context.directions && coasts.length > 1)
+  if (!context.directions && !given?.every(({ direction }) => direction !== undefined) && coasts.length > 1)
     warn('directions-in-turns', 'Nothing tells the direction of the coasts: they are taken to alternate.');
   const density = airDensityOf(context);
   if (density === undefined) {
     warn('no-air-temperature', 'Drag needs the air: note its temperature with the outing.');
-    return { coasts: shown, figures: [] };
+    return refused;
   }
   const isBothWays =
     coasts.some(({ direction }) => direction === 1) && coasts.some(({ direction }) => direction === -1);
@@ -85,10 +92,8 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
       'not-separable',
       'Coasts in one direction only: slope stands in the rolling resistance and wind in the drag. They are taken as 0. Coast both ways.',
     );
-  const total = coasts.reduce((sum, { from, to }) => sum + to - from + 1, 0);
-  const every = Math.max(1, Math.ceil(total / MOST_SAMPLES));
   const fit = fitCoasts(
-    coasts.map(({ direction, from, to }) => columnsOf(log, direction, from, to, every)),
+    columns,
     {
       totalMassKg,
       airDensity: density,
@@ -101,7 +106,7 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
       'not-separable',
       'Drag and rolling cannot be told apart on these coasts: begin them faster and let them run longer.',
     );
-    return { coasts: shown, figures: [] };
+    return refused;
   }
   const inflation = correlationInflation(fit.residuals);
   const span = { fromS: coasts[0]!.startS, toS: coasts.at(-1)!.endS };
@@ -157,7 +162,53 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
       figure('slope', 'Slope in the first direction, rise over way', '1', []),
       figure('wind', 'Head wind in the first direction', 'm/s', []),
     );
-  return { coasts: shown, figures };
+  return { coasts: shown, pictures: [pictureOf(columns, fit.residuals)], figures };
+}
+
+export function coastSpans(coasts: readonly CoastStretch[]): Span[] {
+  return coasts.map(({ direction, startS, endS }, k) => ({
+    kind: 'coast',
+    fromS: startS,
+    toS: endS,
+    direction,
+    label: `Coast ${k + 1}, ${direction === 1 ? 'there' : 'back'}`,
+  }));
+}
+
+const DRAWN_POINTS = 120;
+
+/** All coasts from their start, with the curves that were fitted to them. */
+function pictureOf(columns: readonly Coast[], residuals: readonly number[] | undefined): Picture {
+  let passed = 0;
+  return {
+    key: 'coasts',
+    title: residuals ? 'Coasts with the fitted curves' : 'Coasts',
+    x: { label: 'Time from the start of the coast', unit: 's' },
+    y: { label: 'Speed', unit: 'km/h' },
+    series: columns.flatMap(({ direction, timeS, speedMps }, coast) => {
+      const every = Math.max(1, Math.ceil(timeS.length / DRAWN_POINTS));
+      const kept = timeS.flatMap((_, k) => (k % every === 0 ? [k] : []));
+      const label = `Coast ${coast + 1}, ${direction === 1 ? 'there' : 'back'}`;
+      const x = kept.map((k) => Number((timeS[k]! - timeS[0]!).toPrecision(6)));
+      const at = (k: number, off = 0): number => Number((3.6 * (speedMps[k]! + off)).toPrecision(6));
+      const start = passed;
+      passed += timeS.length;
+      return [
+        { label, drawAs: 'points' as const, x, y: kept.map((k) => at(k)) },
+        ...(residuals
+          ? [
+              {
+                label: `${label}, fitted`,
+                drawAs: 'line' as const,
+                x,
+                y: kept.map((k) => at(k, residuals[start + k])),
+              },
+            ]
+          : []),
+      ];
+    }),
+    lines: [],
+  };
 }
 
 function correlationWords(fit: NonNullable<ReturnType<typeof fitCoasts>>, k: number): string {

@@ -8,7 +8,10 @@ import {
   type Figure,
   type Warn,
 } from '../figure.js';
+import { sliceByTime } from '../cut-log.js';
+import type { Picture } from '../findings.js';
 import { electricalPower } from '../range/ride-integrals.js';
+import { findCutBack } from './cut-back.js';
 import type { TestContext } from '../test-context.js';
 import { correlationInflation } from '../uneven-scatter.js';
 
@@ -35,9 +38,16 @@ interface Fit {
   readonly response: readonly (readonly number[])[];
 }
 
+export interface HeatingResult {
+  readonly figures: readonly Figure[];
+  readonly pictures: readonly Picture[];
+  /** The part that the curve is fitted to. */
+  readonly fit: { readonly fromS: number; readonly toS: number } | null;
+}
+
 /**
  * Warming and cooling of a motor: `timeConstant` s, `coolingHalfLife` s, `peakTemperature` °C, `riseAtLoad` K, and with a
- * limit `headroom` K, `timeToLimit` s, `continuousLoad` W.
+ * limit `headroom` K, `timeToLimit` s, `continuousLoad` W; where power was cut back, `cutBackTime` s and `cutBackTemperature` °C.
  *
  * Method: C·dT/dt = P_loss − (T − T_air)/R, solved exactly for a loss that is constant between samples; P_loss is one
  * term: battery current squared, power, or force (power ÷ speed) squared, the squares with copper's resistance at the
@@ -46,22 +56,25 @@ interface Fit {
  * curvature of the sum of squares, widened by the residuals' autocorrelation.
  * Needs motor temperature over time with a rise of 4 K or more, and the air's temperature.
  */
-export function analyseHeating(log: CleanLog, context: TestContext, warn: Warn): Figure[] {
+export function analyseHeating(whole: CleanLog, context: TestContext, warn: Warn): HeatingResult {
+  const set = context.spans?.find(({ kind }) => kind === 'fit');
+  const log = (set && sliceByTime(whole, set.fromS, set.toS)) ?? whole;
+  const nothing: HeatingResult = { figures: [], pictures: [], fit: null };
   const { motorTemperature, current } = log.channels;
   if (!motorTemperature || !log.hasClock) {
     warn('no-motor-temperature', 'Heating needs the motor temperature over time; this log has none.');
-    return [];
+    return nothing;
   }
   const airC = context.ambientC ?? meanOf(log.channels.airTemperature) ?? context.airTemperatureC;
   if (airC === undefined) {
     warn('no-air-temperature', 'Heating needs the temperature of the air: note it with the outing.');
-    return [];
+    return nothing;
   }
   const power = electricalPower(log.channels)?.powerW;
   const points = reduce(log, motorTemperature, current, power, log.channels.speed);
   if (points.timeS.length < LEAST_SAMPLES) {
     warn('too-few-samples', `Heating needs ${LEAST_SAMPLES} readings of the motor temperature or more.`);
-    return [];
+    return nothing;
   }
   const rise = points.riseK(airC);
   if (Math.max(...rise) - Math.min(...rise) < LEAST_RISE_K) {
@@ -69,12 +82,12 @@ export function analyseHeating(log: CleanLog, context: TestContext, warn: Warn):
       'too-little-rise',
       `The motor's temperature changes by less than ${LEAST_RISE_K} K: no time constant follows from it.`,
     );
-    return [];
+    return nothing;
   }
   const inputs = points.inputs(airC);
   if (inputs.length === 0) {
     warn('no-load', 'The log has neither current nor power: the loss that heats the motor is not known.');
-    return [];
+    return nothing;
   }
   const fits = inputs.map((input) => ({ input, fit: bestFit(points.timeS, rise, input.values) }));
   const best = fits.reduce((a, b) => (b.fit.squares < a.fit.squares ? b : a));
@@ -90,7 +103,7 @@ export function analyseHeating(log: CleanLog, context: TestContext, warn: Warn):
       'no-time-constant',
       'The curve fits any time constant: log the cooling as well, until half of the rise is gone.',
     );
-    return [];
+    return nothing;
   }
   const tauError = Math.sqrt(variance / curvature) * inflation;
   const tau = fit.timeConstantS;
@@ -199,8 +212,62 @@ export function analyseHeating(log: CleanLog, context: TestContext, warn: Warn):
         }),
       );
     } else warn('limit-not-reached', 'At this load the motor settles below its limit: no time to the limit.');
+    const watts = meanOfLoaded(points.watts, best.input.values);
+    if (allowed > 0 && watts > 0 && settledK > 0) {
+      // A loss that follows the square of the load leaves room for its root.
+      const power = best.input.name === 'power' ? 1 : 0.5;
+      const value = watts * (allowed / settledK) ** power;
+      figures.push(
+        put({
+          key: 'continuousLoad',
+          label: 'Load that can be held for ever at this limit',
+          value,
+          unit: 'W',
+          contributions: [...scaled((power * value) / tau), { ...gain, standardUncertainty: fromLimit(0.05 * value) }],
+          formula: power === 1 ? 'mean load × allowed ÷ settled rise' : 'mean load × √(allowed ÷ settled rise)',
+          substituted: `${num(watts)} W × ${power === 1 ? '' : '√'}(${num(allowed)} K ÷ ${num(settledK)} K)`,
+        }),
+      );
+    }
   }
-  return figures;
+  figures.push(...findCutBack(log, warn));
+  return { figures, pictures: [pictureOf(points.timeS, airC, rise, fit, context)], fit: span };
+}
+
+const DRAWN_POINTS = 300;
+
+function pictureOf(
+  timeS: readonly number[],
+  airC: number,
+  rise: readonly number[],
+  fit: Fit,
+  { temperatureLimitC }: TestContext,
+): Picture {
+  const every = Math.max(1, Math.ceil(timeS.length / DRAWN_POINTS));
+  const kept = timeS.flatMap((_, k) => (k % every === 0 ? [k] : []));
+  const six = (value: number): number => Number(value.toPrecision(6));
+  const x = kept.map((k) => six(timeS[k]! / 60));
+  return {
+    key: 'temperature',
+    title: 'Motor temperature with the fitted curve',
+    x: { label: 'Time', unit: 'min' },
+    y: { label: 'Motor temperature', unit: '°C' },
+    series: [
+      { label: 'Readings', drawAs: 'points', x, y: kept.map((k) => six(airC + rise[k]!)) },
+      { label: 'Fitted curve', drawAs: 'line', x, y: kept.map((k) => six(airC + rise[k]! - fit.residuals[k]!)) },
+    ],
+    lines: [
+      { axis: 'y', at: airC, label: 'Air' },
+      ...(temperatureLimitC === undefined ? [] : [{ axis: 'y' as const, at: temperatureLimitC, label: 'Limit' }]),
+    ],
+  };
+}
+
+/** Mean power while the load that heats is there. */
+function meanOfLoaded(watts: readonly number[], load: readonly number[]): number {
+  const most = load.reduce((a, b) => Math.max(a, b), 0);
+  const loaded = watts.filter((_, k) => load[k]! > 0.2 * most);
+  return loaded.length > 0 ? loaded.reduce((sum, one) => sum + one, 0) / loaded.length : 0;
 }
 
 function meanOf(values: Float64Array | undefined): number | undefined {
@@ -210,6 +277,7 @@ function meanOf(values: Float64Array | undefined): number | undefined {
 
 interface Points {
   readonly timeS: readonly number[];
+  readonly watts: readonly number[];
   readonly riseK: (airC: number) => number[];
   readonly inputs: (airC: number) => { name: string; values: number[] }[];
 }
@@ -257,6 +325,7 @@ function reduce(
   const copper = (k: number): number => 1 + COPPER_PER_K * (celsius[k]! - 25);
   return {
     timeS,
+    watts,
     riseK: (airC) => celsius.map((value) => value - airC),
     inputs: () => [
       ...(current ? [{ name: 'current', values: squares.map((square, k) => square * copper(k)) }] : []),

@@ -13,7 +13,9 @@ import {
 import { DEFAULT_INSTRUMENT, type InstrumentErrors } from '../instrument.js';
 import type { TestContext } from '../test-context.js';
 import { CLIMB_HYSTERESIS_M, climbedM, smoothProfile } from './climbing.js';
+import { logFlags } from '../quality/log-flags.js';
 import { addMotionFigures } from './motion-figures.js';
+import { addRiderFigures } from './rider-figures.js';
 import { addRangeFigures } from './range-figures.js';
 import { correctToReference } from './reference-correction.js';
 import { electricalPower, integrateOverRide, regeneratedEnergy, rideDistance } from './ride-integrals.js';
@@ -34,7 +36,7 @@ export interface RangeAnalysis {
 export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAnalysis {
   const instrument: InstrumentErrors = { ...DEFAULT_INSTRUMENT, ...context.instrument };
   const figures: Figure[] = [];
-  const warnings: FigureWarning[] = [...logWarnings(log)];
+  const warnings: FigureWarning[] = [...logFlags(log)];
   const warn = (code: string, message: string): void => void warnings.push({ code, message });
   const { timeS, channels } = log;
   const span = { fromS: timeS[0]!, toS: timeS.at(-1)! };
@@ -81,8 +83,10 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
       }),
     );
 
-  if (log.hasClock) addMotionFigures(log, figures, distance, distanceKm, distanceParts, instrument, warn);
-  else warn('no-clock', 'The track has no times: distance and climbing can be given, but no speed, time or energy.');
+  if (log.hasClock) {
+    addMotionFigures(log, figures, distance, distanceKm, distanceParts, instrument, warn);
+    addRiderFigures(log, figures);
+  } else warn('no-clock', 'The track has no times: distance and climbing can be given, but no speed, time or energy.');
 
   const profile = distance && channels.altitude ? smoothProfile(distance.cumulativeM, channels.altitude) : undefined;
   let gainM: number | undefined;
@@ -306,29 +310,4 @@ function addCharge({ timeS, channels, report }: CleanLog, figures: Figure[], ins
       inputs: ['current'],
     }),
   );
-}
-
-/** What the cleaning found that a careful tester would want to hear of. */
-function logWarnings({ report, hasClock }: CleanLog): FigureWarning[] {
-  const warnings: FigureWarning[] = [];
-  const add = (code: string, message: string): void => void warnings.push({ code, message });
-  if (hasClock && report.droppedTimes > report.samplesRead / 5)
-    add(
-      'time-disordered',
-      `${report.droppedTimes} of ${report.samplesRead} samples had no usable time (missing, backwards or standing still) and were left out.`,
-    );
-  for (const { channel, startS, endS } of report.stuck.slice(0, 5))
-    add(
-      'sensor-stuck',
-      `The ${channel} sensor showed one value from ${num(startS)} to ${num(endS)} s while the rest moved.`,
-    );
-  if (report.speedComparison?.isSuspect)
-    add(
-      'wheel-size-suspect',
-      `Wheel and position disagree: the wheel shows ${num(report.speedComparison.ratio)} times the distance. Wheel circumference set wrong? Divide it by ${num(report.speedComparison.ratio)}.`,
-    );
-  for (const { channel, count, firstLine } of report.unreadable)
-    if (count > report.samplesRead / 10)
-      add('many-unreadable', `${count} values of ${channel} are not numbers, the first in line ${firstLine}.`);
-  return warnings;
 }

@@ -10,8 +10,9 @@ import {
   type Figure,
   type Warn,
 } from '../figure.js';
+import { curveOf, givenSpans, type Picture, type Span } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
-import { electricalPower } from '../range/ride-integrals.js';
+import { electricalPower, firstAtOrAfter } from '../range/ride-integrals.js';
 import { airDensityOf, type TestContext } from '../test-context.js';
 import { meanOfStretch } from '../uneven-scatter.js';
 
@@ -31,6 +32,7 @@ export interface SpeedPass {
 }
 export interface TopSpeedResult {
   readonly passes: readonly SpeedPass[];
+  readonly pictures: readonly Picture[];
   readonly figures: readonly Figure[];
 }
 
@@ -50,24 +52,26 @@ const NEAR_SHARE = 0.01;
  * speed changes by less than 0.12 m/s². The two-way speed is the mean of the directions' means, which leaves a bias of
  * about w²/v. Still air: wind and drive force are those that make both directions' speeds fit their measured powers
  * (½ρC_dA(v ± w)² + rolling = η·P/v); between the two speeds the drive force is linear, and meets the force in still air.
- * Directions: `context.directions` in order, else taken in turns, which is said.
+ * Directions: `context.directions` in order, else taken in turns, which is said. Windows that a tester set are taken as they are.
  */
 export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn): TopSpeedResult {
   const instrument = { ...DEFAULT_INSTRUMENT, ...context.instrument };
   const { speed } = log.channels;
   if (!speed || !log.hasClock) {
     warn('no-speed', 'Top speed needs the speed over time; this log has none.');
-    return { passes: [], figures: [] };
+    return { passes: [], pictures: [], figures: [] };
   }
   const power = electricalPower(log.channels)?.powerW;
-  const passes = findPasses(log.timeS, speed).flatMap(({ from, to }, k, all): SpeedPass[] => {
-    const window = steadiest(log.timeS, speed, from, to);
-    if (!window) return [];
-    const mean = meanOfStretch(speed.subarray(window.first, window.last + 1))!;
+  const given = givenSpans(log, context.spans, 'pass');
+  const passes = (given ?? findPasses(log.timeS, speed)).flatMap(({ from, to, ...set }, k, all): SpeedPass[] => {
+    const window = given ? { first: from, last: to, choiceMps: 0 } : steadiest(log.timeS, speed, from, to);
+    const mean = window && meanOfStretch(speed.subarray(window.first, window.last + 1));
+    if (!window || !mean) return [];
+    const direction = 'direction' in set ? set.direction : context.directions?.[k];
     const watts = power && meanOfStretch(power.subarray(window.first, window.last + 1));
     return [
       {
-        direction: context.directions?.[k] ?? (k % 2 === 0 ? 1 : -1),
+        direction: direction ?? (k % 2 === 0 ? 1 : -1),
         // A pass begins where the one before ended: between them the bike turns.
         startS: k === 0 ? log.timeS[0]! : log.timeS[all[k - 1]!.to]!,
         endS: log.timeS[to]!,
@@ -82,15 +86,15 @@ export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn)
   });
   if (passes.length === 0) {
     warn('no-pass', 'No pass at a steady top speed of 5 s is in this log.');
-    return { passes, figures: [] };
+    return { passes, pictures: [], figures: [] };
   }
-  if (!context.directions)
+  if (!context.directions && !given?.every(({ direction }) => direction !== undefined))
     warn('directions-in-turns', 'Nothing tells the direction of the passes: they are taken to alternate.');
   const there = passes.filter(({ direction }) => direction === 1);
   const back = passes.filter(({ direction }) => direction === -1);
   if (there.length === 0 || back.length === 0) {
     warn('one-direction', 'Passes in one direction only: wind and slope stay in them. Ride both directions.');
-    return { passes, figures: [] };
+    return { passes, pictures: [pictureOf(log, speed, passes, [])], figures: [] };
   }
   const mean = (values: readonly number[]): number => values.reduce((sum, value) => sum + value, 0) / values.length;
   const [v1, v2] = [
@@ -167,7 +171,47 @@ export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn)
         ...span,
       }),
     );
-  return { passes, figures };
+  return { passes, pictures: [pictureOf(log, speed, passes, figures)], figures };
+}
+
+/** Shown before and after each steady window, s. */
+const BEFORE_S = 25;
+const AFTER_S = 5;
+
+export function passSpans(passes: readonly SpeedPass[]): Span[] {
+  return passes.map(({ direction, fromS, toS }, k) => ({
+    kind: 'pass',
+    fromS,
+    toS,
+    direction,
+    label: `Pass ${k + 1}, ${direction === 1 ? 'there' : 'back'}`,
+  }));
+}
+
+/** Speed of all passes over the time from the start of their steady windows. */
+function pictureOf(
+  { timeS }: CleanLog,
+  speed: Float64Array,
+  passes: readonly SpeedPass[],
+  figures: readonly Figure[],
+): Picture {
+  return {
+    key: 'passes',
+    title: 'Speed of the passes, from where each is steady',
+    x: { label: 'Time from the start of the steady window', unit: 's' },
+    y: { label: 'Speed', unit: 'km/h' },
+    series: passSpans(passes).map(({ label, fromS, toS }) => ({
+      label,
+      drawAs: 'line',
+      ...curveOf(
+        (k) => timeS[k]! - fromS,
+        (k) => speed[k]! * 3.6,
+        firstAtOrAfter(timeS, fromS - BEFORE_S),
+        firstAtOrAfter(timeS, toS + AFTER_S) - 1,
+      ),
+    })),
+    lines: figures.map(({ value, label }) => ({ axis: 'y', at: value, label })),
+  };
 }
 
 function findPasses(timeS: Float64Array, speed: Float64Array): { from: number; to: number }[] {

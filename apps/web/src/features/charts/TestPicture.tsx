@@ -1,0 +1,224 @@
+import {
+  CartesianGrid,
+  ErrorBar,
+  ReferenceLine,
+  ResponsiveContainer,
+  Scatter,
+  ScatterChart,
+  Tooltip,
+  XAxis,
+  YAxis,
+} from 'recharts';
+import type { PictureDto } from '@ebrix/contract';
+import { convertUnit, convertUnitDifference, displayUnit, type UnitName } from '@ebrix/core/units';
+import { useUnits } from '../../app/hooks.js';
+import { plain, unitText } from '../../shared/format/format-quantity.js';
+import { SERIES_STYLES } from './series-styles.js';
+
+const HEIGHT = 270;
+const TABLE_ROWS = 40;
+
+/** One picture of a test: points and curves on axes with units, lines at the values that matter, its numbers in a table behind. */
+export default function TestPicture({ picture }: { readonly picture: PictureDto }) {
+  const system = useUnits();
+  const { x, y, series, lines, title } = inUnits(picture, system);
+  const axis = { stroke: 'none', fill: 'var(--ink-2)', fontSize: 12, fontFamily: 'var(--figures)' };
+  const named = (label: string, unit: UnitName): string => (unitText(unit) ? `${label}, ${unitText(unit)}` : label);
+  const isNamed = series.length > 1;
+  return (
+    <figure className="picture">
+      <figcaption>{title}</figcaption>
+      <div
+        role="img"
+        aria-label={`${title}: ${named(y.label, y.unit)} over ${named(x.label, x.unit)}. Its numbers stand in the table below.`}
+      >
+        <ResponsiveContainer width="100%" height={HEIGHT}>
+          <ScatterChart margin={{ top: 10, right: 16, bottom: 20, left: 2 }} accessibilityLayer={false}>
+            <CartesianGrid stroke="var(--band)" />
+            <XAxis
+              dataKey="x"
+              type="number"
+              domain={x.categories ? [-0.5, x.categories.length - 0.5] : ['dataMin', 'dataMax']}
+              {...(x.categories && { ticks: x.categories.map((_, k) => k), interval: 0 as const })}
+              tickFormatter={(value: number) => x.categories?.[value] ?? plain(value, 4)}
+              allowDecimals={x.unit !== 'level'}
+              tick={axis}
+              stroke="var(--hairline)"
+              label={{
+                value: named(x.label, x.unit),
+                position: 'insideBottom',
+                offset: -12,
+                fill: 'var(--ink-2)',
+                fontSize: 12,
+              }}
+            />
+            <YAxis
+              dataKey="y"
+              type="number"
+              domain={[bottomOf(series, lines), 'auto']}
+              tickFormatter={(value: number) => plain(value, 4)}
+              tick={axis}
+              stroke="var(--hairline)"
+              width={64}
+              label={{
+                value: named(y.label, y.unit),
+                angle: -90,
+                position: 'insideLeft',
+                offset: 8,
+                fill: 'var(--ink-2)',
+                fontSize: 12,
+                style: { textAnchor: 'middle' },
+              }}
+            />
+            <Tooltip
+              isAnimationActive={false}
+              cursor={{ stroke: 'var(--ink-2)', strokeDasharray: '3 3' }}
+              formatter={(value) => plain(Number(value), 4)}
+              labelFormatter={() => ''}
+              contentStyle={{
+                background: 'var(--surface)',
+                border: '1px solid var(--hairline)',
+                borderRadius: 4,
+                color: 'var(--ink)',
+              }}
+            />
+            {lines.map(({ axis: along, at, label }) => (
+              <ReferenceLine
+                key={along + label}
+                {...(along === 'y' ? { y: at } : { x: at })}
+                stroke="var(--ink)"
+                strokeDasharray="5 3"
+                ifOverflow="extendDomain"
+                label={{
+                  value: label,
+                  position: along === 'y' ? 'insideTopLeft' : 'insideTopRight',
+                  fill: 'var(--ink)',
+                  fontSize: 12,
+                }}
+              />
+            ))}
+            {series.map(({ label, drawAs, points }, k) => {
+              const { colour, dash, shape } = SERIES_STYLES[k % SERIES_STYLES.length]!;
+              const isLine = drawAs === 'line';
+              return (
+                <Scatter
+                  key={label}
+                  name={label}
+                  data={points}
+                  fill={colour}
+                  isAnimationActive={false}
+                  shape={isLine ? () => <g /> : shape}
+                  {...(isLine && {
+                    line: { stroke: colour, strokeWidth: 1.7, ...(dash && { strokeDasharray: dash }) },
+                  })}
+                  lineType="joint"
+                >
+                  {points.some(({ plusMinus }) => plusMinus !== undefined) && (
+                    <ErrorBar dataKey="plusMinus" direction="y" width={7} stroke={colour} strokeWidth={1.6} />
+                  )}
+                </Scatter>
+              );
+            })}
+          </ScatterChart>
+        </ResponsiveContainer>
+      </div>
+      {isNamed && (
+        <ul className="picture-names">
+          {series.map(({ label, drawAs }, k) => {
+            const { colour, dash, mark } = SERIES_STYLES[k % SERIES_STYLES.length]!;
+            return (
+              <li key={label}>
+                <svg width={26} height={12} aria-hidden="true">
+                  {drawAs === 'line' ? (
+                    <line x1={0} x2={26} y1={6} y2={6} stroke={colour} strokeWidth={2} strokeDasharray={dash} />
+                  ) : (
+                    <path d={mark} transform="translate(13 6)" fill={colour} />
+                  )}
+                </svg>
+                {label}
+              </li>
+            );
+          })}
+        </ul>
+      )}
+      <details>
+        <summary className="quiet">Numbers of this picture</summary>
+        <div className="scroll-x" tabIndex={0} role="region" aria-label={`Numbers of ${title}`}>
+          <table className="rows">
+            <thead>
+              <tr>
+                {isNamed && <th scope="col">Curve</th>}
+                <th scope="col" className="number">
+                  {named(x.label, x.unit)}
+                </th>
+                <th scope="col" className="number">
+                  {named(y.label, y.unit)}
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {series.flatMap(({ label, points }) =>
+                points
+                  .filter((_, k) => k % Math.max(1, Math.ceil((points.length * series.length) / TABLE_ROWS)) === 0)
+                  .map((point, k) => (
+                    <tr key={`${label} ${k}`}>
+                      {isNamed && <td>{label}</td>}
+                      <td className="number">{x.categories?.[point.x] ?? plain(point.x)}</td>
+                      <td className="number">
+                        {plain(point.y)}
+                        {point.plusMinus !== undefined && ` ± ${plain(point.plusMinus, 2)}`}
+                      </td>
+                    </tr>
+                  )),
+              )}
+            </tbody>
+          </table>
+        </div>
+      </details>
+    </figure>
+  );
+}
+
+interface Point {
+  readonly x: number;
+  readonly y: number;
+  readonly plusMinus?: number;
+}
+interface Drawn extends Omit<PictureDto, 'series'> {
+  readonly series: readonly { readonly label: string; readonly drawAs: 'line' | 'points'; readonly points: Point[] }[];
+}
+
+/** The picture in the person's units. */
+function inUnits(picture: PictureDto, system: ReturnType<typeof useUnits>): Drawn {
+  const [toX, toY] = [displayUnit(picture.x.unit, system), displayUnit(picture.y.unit, system)];
+  const xOf = (value: number): number => (picture.x.categories ? value : convertUnit(value, picture.x.unit, toX));
+  const yOf = (value: number): number => convertUnit(value, picture.y.unit, toY);
+  return {
+    ...picture,
+    x: { ...picture.x, unit: toX },
+    y: { ...picture.y, unit: toY },
+    lines: picture.lines.map((line) => ({ ...line, at: line.axis === 'x' ? xOf(line.at) : yOf(line.at) })),
+    series: picture.series.map(({ label, drawAs, x, y, plusMinus }) => ({
+      label,
+      drawAs,
+      points: x.map((value, k) => ({
+        x: xOf(value),
+        y: yOf(y[k]!),
+        ...(plusMinus && { plusMinus: Math.abs(convertUnitDifference(plusMinus[k]!, picture.y.unit, toY)) }),
+      })),
+    })),
+  };
+}
+
+/** Zero is the floor where the values come near it; a narrow range far from it is not squashed. */
+function bottomOf(series: Drawn['series'], lines: Drawn['lines']): 'auto' | 0 {
+  const values = [
+    ...series.flatMap(({ points }) => points.map((point) => point.y - (point.plusMinus ?? 0))),
+    ...lines.filter(({ axis }) => axis === 'y').map(({ at }) => at),
+  ];
+  const [least, most] = values.reduce(
+    ([a, b], value) => [Math.min(a, value), Math.max(b, value)],
+    [Infinity, -Infinity],
+  );
+  return least >= 0 && least < 0.4 * most ? 0 : 'auto';
+}

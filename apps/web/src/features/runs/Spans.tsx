@@ -1,0 +1,152 @@
+import { SETTABLE_SPANS } from '@ebrix/core/tests';
+import { Button } from 'antd';
+import type { GivenSpanDto, RunDetail, SpanDto } from '@ebrix/contract';
+import { errorMessage } from '../../shared/api/base-api.js';
+import { formatClock } from '../../shared/format/format-quantity.js';
+import { useUndoCorrectionMutation, type Stretch } from './api.js';
+
+/** All stretches of a run after one of them was changed: what is stored is always the whole list. */
+export function spansWith(spans: readonly SpanDto[], index: number, change: Partial<Stretch> | null): GivenSpanDto[] {
+  return spans.flatMap(({ label: _label, ...span }, k) => {
+    if (!SETTABLE_SPANS.has(span.kind)) return [];
+    if (k !== index) return [span];
+    return change === null ? [] : [{ ...span, ...change }];
+  });
+}
+
+export function moveWords({ label, fromS, toS }: SpanDto, edges: Stretch): string {
+  const moved = [
+    ...(edges.fromS === fromS ? [] : [`start moved from ${fromS.toFixed(1)} to ${edges.fromS.toFixed(1)} s`]),
+    ...(edges.toS === toS ? [] : [`end moved from ${toS.toFixed(1)} to ${edges.toS.toFixed(1)} s`]),
+  ];
+  return `${label}: ${moved.join(', ')}`;
+}
+
+interface Props {
+  readonly run: RunDetail;
+  readonly shown: Stretch | undefined;
+  readonly onStretch: (stretch: Stretch | undefined) => void;
+  readonly onCorrect: (spans: GivenSpanDto[], what: string) => void;
+  /** Why the last correction was not taken. */
+  readonly error: unknown;
+}
+
+/** The stretches that the figures rest on, as a list: to look at, to take out, to turn round; and what was corrected. */
+export function Spans({ run, shown, onStretch, onCorrect: save, error: refused }: Props) {
+  const [undo, undoing] = useUndoCorrectionMutation();
+  const settable = run.spans.flatMap((span, index) => (SETTABLE_SPANS.has(span.kind) ? [{ span, index }] : []));
+  const standing = run.corrections.find(({ undoneAt }) => undoneAt === null);
+  if (settable.length === 0 && run.corrections.length === 0) return null;
+  const error = refused ?? undoing.error;
+  const first = settable[0]?.span;
+  const canAdd = first !== undefined && ['coast', 'level', 'pass', 'start'].includes(first.kind);
+  return (
+    <section aria-label="What the figures rest on" style={{ marginTop: 12 }}>
+      <div className="actions" style={{ alignItems: 'baseline' }}>
+        <h2>What the figures rest on</h2>
+        {run.isBeingWorkedOut && (
+          <span role="status" className="quiet">
+            Working the figures out again …
+          </span>
+        )}
+        {standing && (
+          <Button
+            size="small"
+            loading={undoing.isLoading}
+            onClick={() => void undo({ id: run.id, version: run.version })}
+          >
+            Undo: {standing.what}
+          </Button>
+        )}
+        {canAdd && shown && (
+          <Button
+            size="small"
+            onClick={() =>
+              save(
+                [
+                  ...spansWith(run.spans, -1, {}),
+                  {
+                    kind: first.kind,
+                    ...shown,
+                    ...(first.level !== undefined && { level: first.level }),
+                    ...(first.direction && { direction: first.direction }),
+                  },
+                ],
+                `Added ${formatClock(shown.fromS)} to ${formatClock(shown.toS)}`,
+              )
+            }
+          >
+            Add the part shown
+          </Button>
+        )}
+      </div>
+      {error !== undefined && (
+        <p className="problem" role="alert">
+          {errorMessage(error)}
+        </p>
+      )}
+      <p className="quiet">Drag the edges above the strip, or move them with the arrow keys and Enter.</p>
+      <table className="rows" style={{ maxWidth: 620 }}>
+        <caption className="unseen">Stretches that the figures rest on</caption>
+        <tbody>
+          {settable.map(({ span, index }) => (
+            <tr key={index}>
+              <td>
+                <button
+                  type="button"
+                  className="figure-button"
+                  style={{ fontFamily: 'inherit' }}
+                  onClick={() => onStretch({ fromS: Math.max(0, span.fromS - 2), toS: span.toS + 2 })}
+                >
+                  {span.label}
+                </button>
+              </td>
+              <td className="number">
+                {span.fromS.toFixed(1)} to {span.toS.toFixed(1)} s
+              </td>
+              <td style={{ textAlign: 'right' }}>
+                {span.direction && (
+                  <Button
+                    size="small"
+                    type="text"
+                    onClick={() =>
+                      save(
+                        spansWith(run.spans, index, { direction: -span.direction! } as Partial<Stretch>),
+                        `${span.label}: turned round`,
+                      )
+                    }
+                  >
+                    Other direction
+                  </Button>
+                )}
+                {settable.length > 1 && (
+                  <Button
+                    size="small"
+                    type="text"
+                    aria-label={`Take out ${span.label}`}
+                    onClick={() => save(spansWith(run.spans, index, null), `${span.label} taken out`)}
+                  >
+                    Take out
+                  </Button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {run.corrections.length > 0 && (
+        <details style={{ marginTop: 6 }}>
+          <summary className="quiet">Corrections ({run.corrections.length})</summary>
+          <ul>
+            {run.corrections.map(({ what, at, undoneAt }) => (
+              <li key={at}>
+                {what}, {new Date(at).toLocaleString()}
+                {undoneAt !== null && <span className="quiet"> (undone)</span>}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,25 @@
+import type { CleanLog } from '../../logs/index.js';
+import { DEFAULT_INSTRUMENT } from '../instrument.js';
+import { derivationNumber as num, fromLimit } from '../figure.js';
+import { smoothProfile } from '../range/climbing.js';
+import { rideDistance } from '../range/ride-integrals.js';
+import type { TestContext } from '../test-context.js';
+
+/** How the logged climb and the course's differ, as a sentence; undefined where they agree or one is not known. */
+export function climbsFarFromCourse(log: CleanLog, { course, instrument }: TestContext): string | undefined {
+  const { altitude } = log.channels;
+  if (course?.gainM === undefined || !altitude) return undefined;
+  const distance = rideDistance(log);
+  const profile = distance && smoothProfile(distance.cumulativeM, altitude);
+  if (!distance || !profile || !(distance.distanceM > 0)) return undefined;
+  const logged = profile.altitudeM.at(-1)! - profile.altitudeM[0]!;
+  const u = Math.hypot(
+    Math.SQRT2 * fromLimit(instrument?.altitudeM ?? DEFAULT_INSTRUMENT.altitudeM),
+    course.gainUncertaintyM ?? 1,
+    // A barometer drifts with the weather by a metre or two over an hour.
+    1,
+  );
+  if (Math.abs(logged - course.gainM) <= 2 * u) return undefined;
+  const percent = (gain: number): string => `${num(Number(((100 * gain) / distance.distanceM).toFixed(1)))} %`;
+  return `The log rises ${num(Number(logged.toFixed(1)))} m (${percent(logged)}), the course says ${num(Number(course.gainM.toFixed(1)))} m (${percent(course.gainM)}): another way, or the profile is wrong.`;
+}

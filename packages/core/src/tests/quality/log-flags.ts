@@ -1,0 +1,27 @@
+import type { CleanLog } from '../../logs/index.js';
+import { derivationNumber as num, type FigureWarning } from '../figure.js';
+
+/** What the cleaning found that a careful tester would want to hear of. */
+export function logFlags({ report, hasClock }: CleanLog): FigureWarning[] {
+  const warnings: FigureWarning[] = [];
+  const add = (code: string, message: string): void => void warnings.push({ code, message });
+  if (hasClock && report.droppedTimes > report.samplesRead / 5)
+    add(
+      'time-disordered',
+      `${report.droppedTimes} of ${report.samplesRead} samples had no usable time (missing, backwards or standing still) and were left out.`,
+    );
+  for (const { channel, startS, endS } of report.stuck.slice(0, 5))
+    add(
+      'sensor-stuck',
+      `The ${channel} sensor showed one value from ${num(startS)} to ${num(endS)} s while the rest moved.`,
+    );
+  if (report.speedComparison?.isSuspect)
+    add(
+      'wheel-size-suspect',
+      `Wheel and position disagree: the wheel shows ${num(report.speedComparison.ratio)} times the distance. Wheel circumference set wrong? Divide it by ${num(report.speedComparison.ratio)}.`,
+    );
+  for (const { channel, count, firstLine } of report.unreadable)
+    if (count > report.samplesRead / 10)
+      add('many-unreadable', `${count} values of ${channel} are not numbers, the first in line ${firstLine}.`);
+  return warnings;
+}
