@@ -1,7 +1,7 @@
-import { seededRandom, standardNormal } from '@ebrix/core/numeric';
+import { seededRandom, standardNormal, type Random } from '@ebrix/core/numeric';
 import { airDensityKgPerM3 } from '@ebrix/core/physics';
-import { simulateRide, writeRideCsv, type RideModel } from '@ebrix/core/ride-model';
-import { COURSES, OUTINGS, SETUPS, type PlannedRide } from './scenario.js';
+import { rideTest, simulateRide, thinTrace, writeRideCsv, type RideModel } from '@ebrix/core/ride-model';
+import { COURSES, OUTINGS, SETUPS, type DemoCourse, type PlannedRide } from './scenario.js';
 
 export interface DemoRide {
   readonly plan: PlannedRide;
@@ -54,6 +54,7 @@ export function rideDemoLog({ plan, seed }: DemoRide): string {
   const random = seededRandom(seed);
   const about = (mean: number, spread: number): number => mean + spread * standardNormal(random);
   const { airTemperatureC, windMps } = OUTINGS[plan.outing];
+  if (plan.test) return testLog(plan, plan.test, about, random);
   const { trace } = simulateRide(
     rideModelOf(plan, about),
     COURSES[plan.course].ride,
@@ -77,6 +78,47 @@ export function rideDemoLog({ plan, seed }: DemoRide): string {
       spikeCount: plan.hasSpikes ? 5 : 0,
       decimalComma: plan.course === 'hill',
     },
+    random,
+  );
+}
+
+const TEST_HZ = 50;
+const SLOW_TEST_HZ = 10;
+
+/** The log of a test other than range, ten samples a second. */
+function testLog(
+  plan: PlannedRide,
+  test: NonNullable<PlannedRide['test']>,
+  about: (mean: number, spread: number) => number,
+  random: Random,
+): string {
+  const { airTemperatureC, windMps } = OUTINGS[plan.outing];
+  const model = rideModelOf(plan, about);
+  const { input, ride, gates = [] }: DemoCourse = COURSES[plan.course];
+  const gateAt = (kind: 'finish' | 'start', otherwise: number): number =>
+    gates.find((gate) => gate.kind === kind)?.distanceM ?? otherwise;
+  // Slow tests need no finer record: the trace is what is thinned.
+  const recordHz = test === 'heating' || test === 'battery' ? SLOW_TEST_HZ : TEST_HZ;
+  const { trace } = rideTest(
+    test,
+    {
+      ...model,
+      controller: { ...model.controller, runOnS: 0.45, brakeCutoffS: 0.25 },
+      rider: { ...model.rider, targetSpeedMps: 20 },
+    },
+    {
+      airTemperatureC: airTemperatureC!,
+      windMps: windMps!,
+      slope: 0,
+      recordHz,
+      ...(test === 'hill-climb' && {
+        climb: { course: ride, startM: gateAt('start', 0), finishM: gateAt('finish', input.lengthM ?? ride.lengthM) },
+      }),
+    },
+  );
+  return writeRideCsv(
+    thinTrace(trace, recordHz / SLOW_TEST_HZ),
+    { currentGain: 1.003, voltageGain: 0.999, distanceGain: 1.001, dropOuts: [], spikeCount: 0, hasMore: true },
     random,
   );
 }

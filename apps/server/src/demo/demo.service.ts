@@ -207,7 +207,7 @@ export class DemoService {
   private async ride(plan: PlannedRide, k: number, ids: Ids): Promise<void> {
     const bytes = await this.pool.run('demoRide', { plan, seed: FIRST_SEED + k });
     const [file] = await this.imports.stage([
-      { fileName: `ride-${String(k + 1).padStart(2, '0')}-${plan.setup}.csv`, bytes },
+      { fileName: `${plan.test ?? 'ride'}-${String(k + 1).padStart(2, '0')}-${plan.setup}.csv`, bytes },
     ]);
     if (!file || file.status === 'refused')
       throw new Error(`demo ride ${k + 1} was refused: ${file?.problem?.message ?? ''}`);
@@ -227,7 +227,7 @@ export class DemoService {
               outingId: ids.outings[plan.outing],
               riderId: ids.rider,
               loggerId: ids.loggers[plan.course === 'hill' ? 1 : 0]!,
-              testKind: 'range',
+              testKind: plan.test ?? 'range',
               totalMassKg: SETUPS[plan.setup].bikeMassKg + 78 + 18,
               emptied: plan.emptied ?? false,
               gauge: plan.gauge ?? null,

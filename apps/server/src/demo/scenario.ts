@@ -1,6 +1,7 @@
 import type { ControllerModel, MotorModel, PackModel, RideCourse } from '@ebrix/core/ride-model';
 import type { z } from 'zod';
 import type { courseInputSchema, Gate, OutingInput, trialInputSchema } from '@ebrix/contract';
+import type { TestKind } from '@ebrix/core/tests';
 import { BIKES, PACKS } from './bench-parts.js';
 
 /**
@@ -196,6 +197,29 @@ export const COURSES = {
       { kind: 'finish', name: 'Chapel wall', distanceM: 1100 },
     ],
   },
+  quay: {
+    input: {
+      name: 'Quay straight',
+      kind: 'flat-strip',
+      lengthM: 1400,
+      surface: 'asphalt',
+      notes: 'Along the warehouses, level and closed on Sundays. Cones at both ends.',
+      windExposure: 'open',
+      isBothWays: true,
+    },
+    ride: { lengthM: 1400, profile: profile(1400, () => 6), stops: [] },
+  },
+  mill: {
+    input: {
+      name: 'Windmill road',
+      kind: 'climb',
+      lengthM: 6000,
+      surface: 'asphalt',
+      notes: 'Long and even, for heat. A trough for cooling off at the top.',
+      windExposure: 'mixed',
+    },
+    ride: { lengthM: 6000, profile: profile(6000, (s) => 10 + 420 * s), stops: [] },
+  },
 } as const satisfies Record<string, DemoCourse>;
 export type CourseKey = keyof typeof COURSES;
 
@@ -222,6 +246,8 @@ export const OUTINGS = {
   t1: outing('Tyres, first morning', '2026-06-02', 17, 1.4),
   t2: outing('Tyres, second morning', '2026-06-04', 16, 1.8),
   e1: outing('Out until empty', '2026-06-20', 19, 1.6),
+  w1: outing('Sunday on the quay', '2026-06-28', 18, 0.9),
+  w2: outing('Workshop and mill', '2026-07-05', 20, 0.4),
 } as const;
 
 export interface PlannedRide {
@@ -238,6 +264,8 @@ export interface PlannedRide {
   readonly levelShare?: number;
   readonly hasSpikes?: boolean;
   readonly hasGap?: boolean;
+  /** Another test than range; it is ridden as a tester would, logged ten times a second. */
+  readonly test?: Exclude<TestKind, 'range'>;
 }
 
 const block = (outingKey: OutingKey, ...setups: SetupKey[]): PlannedRide[] =>
@@ -275,6 +303,22 @@ export const RIDES: readonly PlannedRide[] = [
   { setup: 'corvane', course: 'level', outing: 't1' },
   { setup: 'corvane', course: 'level', outing: 't2' },
   { setup: 'dromel', course: 'level', outing: 'e1', laps: 14, emptied: true, gauge: { start: 4, end: 0, bars: 4 } },
+  ...(['corvane', 'quillon', 'quillon', 'corvane', 'corvane', 'quillon'] as const).map((setup): PlannedRide => ({
+    setup,
+    course: 'climb',
+    outing: 'w1',
+    test: 'hill-climb',
+  })),
+  ...(['top-speed', 'assist-levels', 'assist-response', 'coast-down'] as const).map((test): PlannedRide => ({
+    setup: 'corvane',
+    course: 'quay',
+    outing: 'w1',
+    test,
+  })),
+  { setup: 'corvane', course: 'mill', outing: 'w2', test: 'heating' },
+  { setup: 'dromel', course: 'mill', outing: 'w2', test: 'heating' },
+  { setup: 'corvane', course: 'quay', outing: 'w2', test: 'battery' },
+  { setup: 'corvane', course: 'quay', outing: 'w2', test: 'stand' },
 ];
 
 export const TRIALS: readonly (Omit<z.input<typeof trialInputSchema>, 'courseId' | 'revisionIds'> & {

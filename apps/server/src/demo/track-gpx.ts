@@ -8,6 +8,8 @@ const SHAPES = {
   level: { petals: 2, turn: 0.4 },
   hill: { petals: 3, turn: 1.9 },
   climb: { petals: 1, turn: 0.8 },
+  quay: { petals: 0, turn: 0 },
+  mill: { petals: 2, turn: 2.2 },
 } as const satisfies Record<CourseKey, object>;
 
 /** The course as a recorded track: a closed line with the course's length and profile. */
@@ -19,7 +21,8 @@ export function courseGpx(key: CourseKey): string {
     1 + 0.28 * Math.cos(petals * angle + turn) + 0.12 * Math.sin(3 * angle) + 0.05 * Math.cos(7 * angle);
   const shape = Array.from({ length: POINTS + 1 }, (_, k) => {
     // A climb goes somewhere: half of the round, not back to where it began.
-    const angle = ((key === 'climb' ? 1 : 2) * Math.PI * k) / POINTS;
+    if (key === 'quay') return { east: k / POINTS, north: (0.35 * k) / POINTS };
+    const angle = ((input.kind === 'climb' ? 1 : 2) * Math.PI * k) / POINTS;
     return { east: radius(angle) * Math.cos(angle), north: 0.7 * radius(angle) * Math.sin(angle) };
   });
   const steps = shape

@@ -1,8 +1,8 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { channelDefinition, CHANNEL_NAMES, toCsv } from '@ebrix/core/logs';
-import { DECIDING_FIGURE_KEYS } from '@ebrix/core/compare';
-import { SETTABLE_SPANS, TEST_KINDS, unlikeOthers, type FigureWarning } from '@ebrix/core/tests';
+import { DECIDING_FIGURE_KEYS, DECIDING_FIGURES } from '@ebrix/core/compare';
+import { SETTABLE_SPANS, TEST_KINDS, unlikeOthers, type FigureWarning, type TestKind } from '@ebrix/core/tests';
 import { convertUnit } from '@ebrix/core/units';
 import type {
   CorrectionInput,
@@ -24,8 +24,10 @@ import { StripService } from './strip.service.js';
 
 /** Mean power of the rider: what makes runs alike or not. */
 const EFFORT = 'meanRiderPower';
+/** What Peukert's exponent is worked out from, beside the figures that decide. */
+const DISCHARGE = ['capacity', 'meanDischargeCurrent'];
 const REPEATED_FIGURES = [
-  ...new Set([...DECIDING_FIGURE_KEYS, ...Object.values(TEST_KINDS).map(({ headline }) => headline)]),
+  ...new Set([...DISCHARGE, ...DECIDING_FIGURE_KEYS, ...Object.values(TEST_KINDS).map(({ headline }) => headline)]),
 ];
 /** Rounding of an edge that was dragged, s. */
 const EDGE_S = 0.5;
@@ -46,8 +48,14 @@ export class RunService {
     return this.runs.list(query);
   }
 
-  figuresOfSetup(setupId: string): Promise<RepeatedFigure[]> {
-    return this.runs.repeatedFigures(setupId, REPEATED_FIGURES);
+  /** A figure is shown of the tests that it is read from: a consumption between two top-speed passes tells nothing. */
+  async figuresOfSetup(setupId: string): Promise<RepeatedFigure[]> {
+    const figures = await this.runs.repeatedFigures(setupId, REPEATED_FIGURES);
+    const kindsOf = DECIDING_FIGURES as Readonly<Record<string, { readonly kinds: readonly TestKind[] } | undefined>>;
+    return figures.filter(({ key, testKind }) => {
+      const kinds = kindsOf[key]?.kinds;
+      return kinds ? kinds.includes(testKind) : TEST_KINDS[testKind].headline === key || DISCHARGE.includes(key);
+    });
   }
 
   async get(id: string): Promise<RunDetail> {

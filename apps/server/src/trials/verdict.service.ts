@@ -48,6 +48,8 @@ export class VerdictService {
       trial.course?.id ?? null,
     );
     const measured = await this.measure(trial, all);
+    const { kinds } = DECIDING_FIGURES[trial.decidingFigure];
+    const ofKind = all.filter(({ testKind }) => kinds.some((kind) => kind === testKind));
     const counted = measured.filter(({ run }) => !run.exclusion);
     const letterOf = new Map(trial.setups.map(({ revisionId, letter }) => [revisionId, letter]));
     const outcome = await this.compare(trial, counted, resamples);
@@ -70,12 +72,12 @@ export class VerdictService {
         whole?.ok && outcome.ok
           ? { sentences: [...whole.value.sentences], isSame: sameVerdicts(whole.value, outcome.value) }
           : null,
-      runsWithoutFigure: all.length - measured.length,
+      runsWithoutFigure: ofKind.length - measured.length,
       ranges: isBrief
         ? []
         : await this.rangesOf(
             trial,
-            all.filter(({ exclusion }) => exclusion === null),
+            all.filter(({ exclusion, testKind }) => exclusion === null && testKind === 'range'),
           ),
     };
   }
@@ -148,9 +150,12 @@ export class VerdictService {
       this.runs.loggersOf(ids),
     ]);
     const isRange = trial.decidingFigure.startsWith('range');
+    // Never two kinds of test in one comparison: a consumption up a climb is not one on a round.
+    const { kinds } = DECIDING_FIGURES[trial.decidingFigure];
+    const kind = kinds.find((one) => runs.some((run) => run.testKind === one && figures.has(run.id)));
     return runs.flatMap((run) => {
       const figure = figures.get(run.id);
-      if (!figure) return [];
+      if (!figure || run.testKind !== kind) return [];
       // A range leans on what is known of the pack too, so it cancels only between setups with the same packs.
       const packs = isRange ? (trial.packIdsOf.get(run.setup.revisionId) ?? []).join('+') : '';
       const { value, standardUncertainty, systematic } = figure;

@@ -11,6 +11,8 @@ export {
   type Stop,
 } from './parameters.js';
 export { simulateRide, type EnergyBook, type RideResult, type RideTrace } from './simulate-ride.js';
+export { rideTest, type TestDay, type TestRide } from './test-rides.js';
+export { joinTraces, thinTrace } from './traces.js';
 export { writeRideCsv, type LoggerModel } from './write-ride-csv.js';
 export { EFFORTS, modelFromFacts, type Effort, type ModelFromFacts, type WayOfRiding } from './model-from-facts.js';
 export { readSensors, type SensorReading } from './ride-sensors.js';

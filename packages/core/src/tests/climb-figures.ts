@@ -121,7 +121,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
   });
   if (profile) addSteepest(profile, distance.distanceM, put);
   addStalls(log, warn);
-  const energy = figures.find(({ key }) => key === 'energyOut');
+  const energy = withGates(figures, 'energyOut', context, instrument);
   if (energy)
     addDriveEfficiency(
       log,
@@ -149,6 +149,32 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
       inputs: ['energyOut', 'gain'],
     });
   }
+}
+
+/** A sum between gates also rests on where the wheel met them; the figure in the list is replaced. */
+function withGates(
+  figures: Figure[],
+  key: string,
+  { course }: TestContext,
+  { distanceGain }: InstrumentErrors,
+): Figure | undefined {
+  const k = figures.findIndex((one) => one.key === key);
+  const figure = figures[k];
+  if (!figure || !course || course.isWhole) return figure;
+  const { derivation, ...parts } = figure;
+  figures[k] = makeFigure({
+    ...parts,
+    ...derivation,
+    contributions: [
+      ...derivation.contributions.map(({ share: _share, ...part }) => part),
+      {
+        source: 'wheel distance at the gates',
+        standardUncertainty: fromLimit(distanceGain * Math.abs(figure.value)),
+        isSystematic: true,
+      },
+    ],
+  });
+  return figures[k];
 }
 
 type Put = (parts: Omit<Parameters<typeof makeFigure>[0], 'fromS' | 'n' | 'toS'>) => void;

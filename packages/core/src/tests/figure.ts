@@ -1,5 +1,5 @@
 import type { UnitName } from '../units/index.js';
-import { studentTQuantile } from '../statistics/index.js';
+import { coverageFactor } from './coverage-factor.js';
 
 /** One source of uncertainty, already multiplied by its sensitivity: in the unit of the figure. */
 export interface Contribution {
@@ -7,7 +7,10 @@ export interface Contribution {
   readonly standardUncertainty: number;
   /** n − 1 for scatter; absent (infinite) for an instrument's stated limit. */
   readonly degreesOfFreedom?: number;
-  /** Shared by all runs made with the same instrument: more runs do not shrink it, and it cancels in a ratio. */
+  /**
+   * Shared by all runs made with the same instrument: more runs do not shrink it, and it cancels in a ratio. Known by its
+   * limits, between which all is equally likely.
+   */
   readonly isSystematic?: boolean;
 }
 
@@ -58,8 +61,9 @@ export interface FigureParts {
 }
 
 /**
- * A measured value from its contributions: root sum of squares, coverage 95 % by t with Welch–Satterthwaite degrees of freedom.
- * Source: JCGM 100:2008 (GUM), 5.1.2 and G.4.1.
+ * A measured value from its contributions: root sum of squares; the 95 % interval by `coverageFactor`, with Welch–Satterthwaite
+ * degrees of freedom and the largest systematic limit taken as what it is, a rectangle.
+ * Source: JCGM 100:2008 (GUM), 5.1.2, G.4.1, G.2.2.
  */
 export function makeFigure(parts: FigureParts): Figure {
   const { key, label, value, unit, n, formula, substituted, inputs, fromS, toS } = parts;
@@ -72,8 +76,13 @@ export function makeFigure(parts: FigureParts): Figure {
         : sum + (c.standardUncertainty ** 2 / variance) ** 2 / c.degreesOfFreedom,
     0,
   );
+  const largestLimit = parts.contributions.reduce(
+    (most, c) =>
+      c.isSystematic && c.degreesOfFreedom === undefined ? Math.max(most, c.standardUncertainty ** 2) : most,
+    0,
+  );
   // Beyond 1e6 degrees of freedom the t quantile is the normal one to six digits.
-  const coverage = studentTQuantile(0.975, inverseDf > 1e-6 ? 1 / inverseDf : 1e6);
+  const coverage = coverageFactor(variance === 0 ? 0 : largestLimit / variance, inverseDf > 1e-6 ? 1 / inverseDf : 1e6);
   const contributions = parts.contributions
     .map((c) => ({ ...c, share: variance === 0 ? 0 : c.standardUncertainty ** 2 / variance }))
     .sort((a, b) => b.share - a.share);

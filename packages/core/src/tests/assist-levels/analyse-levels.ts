@@ -10,7 +10,7 @@ import {
 } from '../figure.js';
 import { givenSpans, type Picture, type Span } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
-import { electricalPower, integrateOverRide } from '../range/ride-integrals.js';
+import { electricalPower, firstAtOrAfter, integrateOverRide } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
 import { meanOfStretch } from '../uneven-scatter.js';
 
@@ -62,7 +62,7 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
       warn('not-steady', `Level ${level} was not held steady for ${LEAST_STEADY_S} s: it is left out.`);
       continue;
     }
-    const [a, b] = window;
+    const [a, b] = given ? window : settledPart(log.timeS, speed, window);
     const span = { fromS: log.timeS[a]!, toS: log.timeS[b]! };
     const seconds = span.toS - span.fromS;
     const mean = meanOfStretch(speed.subarray(a, b + 1));
@@ -79,7 +79,11 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
       value: kmh,
       unit: 'km/h',
       n: mean.count,
-      contributions: [{ source: 'scatter within the window', standardUncertainty: mean.standardError * 3.6 }, wheel],
+      contributions: [
+        { source: 'scatter within the window', standardUncertainty: mean.standardError * 3.6 },
+        { source: 'still settling', standardUncertainty: settling(log.timeS, speed, a, b) * 3.6 },
+        wheel,
+      ],
       formula: 'mean speed of the steady window',
       substituted: `${num(kmh)} km/h over ${num(seconds)} s`,
       inputs: ['speed', 'assist level'],
@@ -117,6 +121,7 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
               n: watts.count,
               contributions: [
                 { source: 'scatter within the window', standardUncertainty: watts.standardError },
+                { source: 'still settling', standardUncertainty: settling(log.timeS, power!.powerW, a, b) },
                 ...gains(watts.mean),
               ],
               formula: 'mean of V·I in the steady window',
@@ -138,6 +143,15 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
                   source: 'scatter within the window',
                   standardUncertainty:
                     consumptionValue * Math.hypot(watts.standardError / watts.mean, mean.standardError / mean.mean),
+                },
+                {
+                  source: 'still settling',
+                  standardUncertainty:
+                    consumptionValue *
+                    Math.abs(
+                      settling(log.timeS, power!.powerW, a, b) / watts.mean -
+                        settling(log.timeS, speed, a, b) / mean.mean,
+                    ),
                 },
                 ...gains(consumptionValue),
                 {
@@ -218,6 +232,33 @@ function stretchesOf(assistLevel: Float64Array): { level: number; from: number; 
     if (!known || stretch.to - stretch.from > known.to - known.from) best.set(stretch.level, stretch);
   }
   return [...best.values()].sort((a, b) => a.level - b.level);
+}
+
+/** Parts of a window this many standard errors apart are not the same: the window has not settled. */
+const APART_ERRORS = 2;
+
+/** The window without its beginning, as long as that differs from the rest and 30 s are left. */
+function settledPart(timeS: Float64Array, speed: Float64Array, [from, to]: [number, number]): [number, number] {
+  let first = from;
+  for (;;) {
+    const middle = firstAtOrAfter(timeS, (timeS[first]! + timeS[to]!) / 2);
+    if (timeS[to]! - timeS[middle]! < LEAST_STEADY_S) return [first, to];
+    const [before, after] = [
+      meanOfStretch(speed.subarray(first, middle)),
+      meanOfStretch(speed.subarray(middle, to + 1)),
+    ];
+    if (!before || !after) return [first, to];
+    if (Math.abs(before.mean - after.mean) < APART_ERRORS * Math.hypot(before.standardError, after.standardError))
+      return [first, to];
+    first = firstAtOrAfter(timeS, timeS[first]! + 5);
+  }
+}
+
+/** What a value may still change by: the last third of the window against all of it. */
+function settling(timeS: Float64Array, values: Float64Array, from: number, to: number): number {
+  const last = firstAtOrAfter(timeS, timeS[to]! - (timeS[to]! - timeS[from]!) / 3);
+  const [all, end] = [meanOfStretch(values.subarray(from, to + 1)), meanOfStretch(values.subarray(last, to + 1))];
+  return all && end ? Math.abs(end.mean - all.mean) : 0;
 }
 
 /** First and last sample of the steady end of a stretch. */

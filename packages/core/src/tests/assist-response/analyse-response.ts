@@ -50,6 +50,8 @@ const STANDING_MPS = 0.5;
 const SPEED_LINE_S = 0.3;
 const GIVE_UP_S = 3;
 const THROTTLE_ON = 0.05;
+/** Help fades among the fastest samples: slower ones than this share only tell that it was there. */
+const NEAR_END_SHARE = 0.5;
 
 /**
  * Assist response: per start `latency`, crank turn, `riseTime` (10–90 %), `overrun` after pedalling stops, `brakeCutoff`,
@@ -58,7 +60,7 @@ const THROTTLE_ON = 0.05;
  * Method: a start is where cadence (else throttle) begins after a second of quiet; help is there when the power exceeds
  * the quiet power by five of its standard deviations and 5 % of the start's plateau; it is gone below 5 % of the plateau.
  * Edges are placed to a sample: Δt/√12 each. Medians carry 1.253·s/√n of the scatter. Help ends where the power crosses
- * half of its plateau on a logistic curve over speed, fitted to the samples under pedalling.
+ * half of its plateau on a logistic curve over speed, fitted to means over 0.3 km/h of the faster samples under pedalling.
  * Refuses, by name, logs with fewer than 10 samples a second.
  */
 export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn): ResponseResult {
@@ -146,17 +148,19 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
     const mean = values.reduce((sum, one) => sum + one, 0) / values.length;
     const variance = values.reduce((sum, one) => sum + (one - mean) ** 2, 0) / Math.max(1, values.length - 1);
     const contributions: Contribution[] = [
-      { source: 'time step at both edges', standardUncertainty: edgeUncertainty / Math.sqrt(values.length) },
-      { source: 'where an edge counts as one', standardUncertainty: fromLimit(edgeUncertainty), isSystematic: true },
-      ...(values.length > 1
-        ? [
-            {
-              source: 'scatter between starts',
-              standardUncertainty: (MEDIAN_FACTOR * Math.sqrt(variance)) / Math.sqrt(values.length),
-              degreesOfFreedom: values.length - 1,
-            },
-          ]
-        : []),
+      // The scatter between starts has the time step in it; with few starts it may hide it.
+      {
+        source: 'scatter between starts, and their time step',
+        standardUncertainty:
+          Math.max(edgeUncertainty, values.length > 1 ? MEDIAN_FACTOR * Math.sqrt(variance) : 0) /
+          Math.sqrt(values.length),
+        ...(values.length > 1 && { degreesOfFreedom: values.length - 1 }),
+      },
+      {
+        source: 'where an edge counts as one',
+        standardUncertainty: fromLimit(edgeUncertainty / 2),
+        isSystematic: true,
+      },
     ];
     figures.push(
       makeFigure({
@@ -331,6 +335,34 @@ function timeTo(timeS: Float64Array, speed: Float64Array, from: number, to: numb
   return at < 0 ? null : timeS[kept[at]!]! - timeS[from]!;
 }
 
+interface SpeedBin {
+  readonly v: number;
+  readonly w: number;
+}
+const BIN_KMH = 0.3;
+const PLATEAU_BINS = 4;
+
+/** Mean power of each stretch of speeds: a speed that was held for long does not outweigh those that were passed through. */
+function binBySpeed(samples: readonly SpeedBin[]): SpeedBin[] {
+  const sums = new Map<number, { v: number; w: number; n: number }>();
+  for (const { v, w } of samples) {
+    const sum = sums.get(Math.floor(v / BIN_KMH)) ?? { v: 0, w: 0, n: 0 };
+    sums.set(Math.floor(v / BIN_KMH), { v: sum.v + v, w: sum.w + w, n: sum.n + 1 });
+  }
+  return [...sums].sort(([a], [b]) => a - b).map(([, { v, w, n }]) => ({ v: v / n, w: w / n }));
+}
+
+/** The plateau: highest mean of a few neighbouring bins, and the speed in their middle. */
+function strongestBins(bins: readonly SpeedBin[]): SpeedBin | undefined {
+  let best: SpeedBin | undefined;
+  for (let k = PLATEAU_BINS; k <= bins.length; k++) {
+    const few = bins.slice(k - PLATEAU_BINS, k);
+    const mean = (of: (bin: SpeedBin) => number): number => few.reduce((sum, bin) => sum + of(bin), 0) / few.length;
+    if (!best || mean(({ w }) => w) > best.w) best = { v: mean(({ v }) => v), w: mean(({ w }) => w) };
+  }
+  return best;
+}
+
 /** Speed at which the power crosses half of its plateau, by a logistic curve over the samples under pedalling. */
 function helpEnds(
   log: CleanLog,
@@ -342,7 +374,7 @@ function helpEnds(
 ): Figure | undefined {
   const speed = log.channels.speed!;
   const instrument = { ...DEFAULT_INSTRUMENT, ...context.instrument };
-  const samples: { v: number; w: number }[] = [];
+  const samples: SpeedBin[] = [];
   for (const { from, to } of pulses) {
     const plateau = plateauOf(log.timeS, power, from, to);
     const full = firstIn(from, to, (k) => power[k]! > 0.9 * plateau);
@@ -353,11 +385,12 @@ function helpEnds(
   }
   if (samples.length < 50) return undefined;
   const fastest = samples.reduce((most, { v }) => Math.max(most, v), 0);
-  const slow = samples.filter(({ v }) => v < 0.7 * fastest).map(({ w }) => w);
-  if (slow.length < 10) return undefined;
-  const plateau = median(slow)!;
-  const near = samples.filter(({ v }) => v > 0.7 * fastest);
-  if (!near.some(({ w }) => w < 0.7 * plateau)) {
+  const bins = binBySpeed(samples.filter(({ v }) => v > NEAR_END_SHARE * fastest));
+  const top = strongestBins(bins);
+  if (!top) return undefined;
+  // Beyond the plateau only: how the help rises to it is another matter.
+  const near = bins.filter(({ v }) => v >= top.v);
+  if (near.length < 4 || !near.some(({ w }) => w < 0.5 * top.w)) {
     warn(
       'help-does-not-end',
       'The power does not fall with speed in this log: where help ends is not shown by it. Ride faster than the limit.',
@@ -365,7 +398,7 @@ function helpEnds(
     return undefined;
   }
   const errorOf = (half: number, width: number): number =>
-    near.reduce((sum, { v, w }) => sum + (w - plateau / (1 + Math.exp((v - half) / width))) ** 2, 0);
+    near.reduce((sum, { v, w }) => sum + (w - top.w / (1 + Math.exp((v - half) / width))) ** 2, 0);
   let best = { half: fastest, width: 0.5, error: Infinity };
   let [centre, centreWidth, reach, widthReach] = [0.9 * fastest, 0.5, 0.25 * fastest, 3];
   for (let round = 0; round < 7; round++) {
@@ -403,7 +436,7 @@ function helpEnds(
       },
     ],
     formula: 'v½ of P = plateau ÷ (1 + exp((v − v½) ÷ s))',
-    substituted: `${num(best.half)} km/h, fading over ${num(best.width)} km/h, plateau ${num(plateau)} W`,
+    substituted: `${num(best.half)} km/h, fading over ${num(best.width)} km/h, plateau ${num(top.w)} W`,
     inputs: ['speed', 'power'],
     fromS: log.timeS[pulses[0]!.from]!,
     toS: log.timeS[pulses.at(-1)!.to]!,
