@@ -30,7 +30,7 @@ export const DECIDING_FIGURES = {
   },
   netConsumptionAtReference: {
     label: 'Net consumption at reference conditions',
-    kinds: ['range', 'hill-climb'],
+    kinds: ['range'],
     unit: 'Wh/km',
     verb: 'uses',
     noun: 'energy per {distance} on reference footing',

@@ -4,7 +4,7 @@ import type { TestContext, TestKind } from '../tests/index.js';
 import { openCircuitVoltage } from './open-circuit-voltage.js';
 import type { RideConditions, RideCourse, RideModel, ScriptStep } from './parameters.js';
 import { simulateRide, type RideTrace } from './simulate-ride.js';
-import { joinTraces, sliceTrace } from './traces.js';
+import { joinTraces, sliceTrace, START_ALTITUDE_M } from './traces.js';
 
 /** A simulated test ride with what is true of it, by the keys of its figures and in their units. */
 export interface TestRide {
@@ -72,8 +72,8 @@ function straight(lengthM: number, slope: number): RideCourse {
   return {
     lengthM,
     profile: [
-      { distanceM: 0, altitudeM: 20 },
-      { distanceM: lengthM, altitudeM: 20 + slope * lengthM },
+      { distanceM: 0, altitudeM: START_ALTITUDE_M },
+      { distanceM: lengthM, altitudeM: START_ALTITUDE_M + slope * lengthM },
     ],
     stops: [],
   };
@@ -292,7 +292,8 @@ function rideStarts(model: RideModel, day: TestDay): Ridden {
     script,
     timeLimitS: t,
   }).trace;
-  const level = simulateRide(strong, straight(9000, 0), conditionsOf(day, 0), {
+  const carriedOn = { startMotorC: uphill.motorC.at(-1)!, startStateOfCharge: uphill.stateOfCharge.at(-1)! };
+  const level = simulateRide(strong, straight(9000, 0), conditionsOf(day, 0, carriedOn), {
     stepS: 0.01,
     recordHz: day.recordHz,
     timeLimitS: 110,

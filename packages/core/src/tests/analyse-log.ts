@@ -38,12 +38,11 @@ type Own = Pick<LogAnalysis, 'figures' | 'pictures' | 'spans'> &
 export function analyseLog(kind: TestKind, log: CleanLog, context: TestContext, warn: Warn): LogAnalysis {
   const ride = analyseRange(log, context);
   // What a ride lacks for its range (a capacity, say) is no news to another test.
-  const told = kind === 'range' || kind === 'hill-climb' ? ride.warnings : logFlags(log);
+  const told = kind === 'range' ? ride.warnings : logFlags(log);
   told.forEach(({ code, message }) => warn(code, message));
   const own = OWN[kind](log, context, warn, ride.figures);
   const known = new Set(own.figures.map(({ key }) => key));
-  // A wheel on the stand goes nowhere: no ride is in it.
-  const rest = kind === 'stand' ? [] : ride.figures.filter(({ key }) => !known.has(key));
+  const rest = ride.figures.filter(({ key }) => !known.has(key) && (REST[kind] ?? OF_ANY_RIDE).has(key));
   const figures = [...own.figures, ...rest];
   qualityFlags(kind, log, context, figures).forEach(({ code, message }) => warn(code, message));
   return {
@@ -57,6 +56,23 @@ export function analyseLog(kind: TestKind, log: CleanLog, context: TestContext, 
     spans: [...own.spans, ...(kind === 'range' || kind === 'hill-climb' ? findStops(log) : [])],
   };
 }
+
+/** What any ride has, whatever it was ridden for. */
+const OF_ANY_RIDE: ReadonlySet<string> = new Set([
+  'distance',
+  'movingTime',
+  'meanMovingSpeed',
+  'meanRiderPower',
+  'climbed',
+  'energyOut',
+  'energyRegenerated',
+  'chargeUsed',
+]);
+/** A consumption up a climb says something, a range does not; a wheel on the stand goes nowhere. */
+const REST: Partial<Record<TestKind, ReadonlySet<string>>> = {
+  'hill-climb': new Set([...OF_ANY_RIDE, 'netConsumption', 'grossConsumption']),
+  stand: new Set(),
+};
 
 type Analyser = (log: CleanLog, context: TestContext, warn: Warn, ride: readonly Figure[]) => Own;
 
@@ -105,10 +121,14 @@ const OWN: Readonly<Record<TestKind, Analyser>> = {
   stand: (log, context, warn) => analyseStand(log, context, warn),
 };
 
-/** The climb's own figures before those of any ride. */
+/** The climb's own figures before those of any ride; a figure of the ride that the climb knows better is the climb's. */
 function ownFirst(figures: readonly Figure[], ride: readonly Figure[]): Figure[] {
-  const ofRide = new Set(ride);
-  return [...figures.filter((figure) => !ofRide.has(figure)), ...ride];
+  const ofRide = new Set(ride.map(({ key }) => key));
+  const kept = REST['hill-climb']!;
+  return [
+    ...figures.filter(({ key }) => !ofRide.has(key)),
+    ...figures.filter(({ key }) => ofRide.has(key) && kept.has(key)),
+  ];
 }
 
 function whole({ timeS, hasClock }: CleanLog, label: string): Span[] {

@@ -1,3 +1,4 @@
+import { scaleLinear } from 'd3-scale';
 import {
   CartesianGrid,
   ErrorBar,
@@ -25,6 +26,21 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
   const axis = { stroke: 'none', fill: 'var(--ink-2)', fontSize: 12, fontFamily: 'var(--figures)' };
   const named = (label: string, unit: UnitName): string => (unitText(unit) ? `${label}, ${unitText(unit)}` : label);
   const isNamed = series.length > 1;
+  const across = ticksOf(
+    [
+      ...series.flatMap(({ points }) => points.map((point) => point.x)),
+      ...lines.filter((l) => l.axis === 'x').map((l) => l.at),
+    ],
+    x.unit === 'level' ? 1 : undefined,
+  );
+  const up = ticksOf(
+    withFloor([
+      ...series.flatMap(({ points }) =>
+        points.flatMap((point) => [point.y - (point.plusMinus ?? 0), point.y + (point.plusMinus ?? 0)]),
+      ),
+      ...lines.filter((l) => l.axis === 'y').map((l) => l.at),
+    ]),
+  );
   return (
     <figure className="picture">
       <figcaption>{title}</figcaption>
@@ -38,8 +54,9 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
             <XAxis
               dataKey="x"
               type="number"
-              domain={x.categories ? [-0.5, x.categories.length - 0.5] : ['dataMin', 'dataMax']}
-              {...(x.categories && { ticks: x.categories.map((_, k) => k), interval: 0 as const })}
+              domain={x.categories ? [-0.5, x.categories.length - 0.5] : ends(across)}
+              ticks={x.categories ? x.categories.map((_, k) => k) : [...across]}
+              interval={x.categories ? 0 : 'preserveStartEnd'}
               tickFormatter={(value: number) => x.categories?.[value] ?? plain(value, 4)}
               allowDecimals={x.unit !== 'level'}
               tick={axis}
@@ -55,7 +72,8 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
             <YAxis
               dataKey="y"
               type="number"
-              domain={[bottomOf(series, lines), 'auto']}
+              domain={ends(up)}
+              ticks={[...up]}
               tickFormatter={(value: number) => plain(value, 4)}
               tick={axis}
               stroke="var(--hairline)"
@@ -107,7 +125,7 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
                   data={points}
                   fill={colour}
                   isAnimationActive={false}
-                  shape={isLine ? () => <g /> : shape}
+                  shape={isLine ? () => <g /> : points.length > MANY_POINTS ? smallDot(colour) : shape}
                   {...(isLine && {
                     line: { stroke: colour, strokeWidth: 1.7, ...(dash && { strokeDasharray: dash }) },
                   })}
@@ -211,14 +229,40 @@ function inUnits(picture: PictureDto, system: ReturnType<typeof useUnits>): Draw
 }
 
 /** Zero is the floor where the values come near it; a narrow range far from it is not squashed. */
-function bottomOf(series: Drawn['series'], lines: Drawn['lines']): 'auto' | 0 {
-  const values = [
-    ...series.flatMap(({ points }) => points.map((point) => point.y - (point.plusMinus ?? 0))),
-    ...lines.filter(({ axis }) => axis === 'y').map(({ at }) => at),
-  ];
-  const [least, most] = values.reduce(
+function withFloor(values: readonly number[]): readonly number[] {
+  const [least, most] = extent(values);
+  return least >= 0 && least < 0.4 * most ? [0, ...values] : values;
+}
+
+function extent(values: readonly number[]): [number, number] {
+  return values.reduce<[number, number]>(
     ([a, b], value) => [Math.min(a, value), Math.max(b, value)],
     [Infinity, -Infinity],
   );
-  return least >= 0 && least < 0.4 * most ? 0 : 'auto';
+}
+
+const TICKS = 6;
+/** Round ticks around all values; `step` where only whole ones make sense. */
+function ticksOf(values: readonly number[], step?: number): readonly number[] {
+  const [least, most] = extent(values);
+  if (!(most >= least)) return [0, 1];
+  if (step !== undefined) {
+    const from = Math.floor(least - step / 2);
+    return Array.from({ length: Math.ceil(most + step / 2) - from + 1 }, (_, k) => from + k);
+  }
+  const scale = scaleLinear(most > least ? [least, most] : [least - 1, most + 1], [0, 1]).nice(TICKS);
+  return scale.ticks(TICKS);
+}
+
+function ends(ticks: readonly number[]): [number, number] {
+  return [ticks[0]!, ticks.at(-1)!];
+}
+
+/** More points than this overlap: each is drawn small. */
+const MANY_POINTS = 60;
+
+function smallDot(colour: string) {
+  return function SmallDot({ cx, cy }: { cx?: number | undefined; cy?: number | undefined }) {
+    return <circle cx={cx} cy={cy} r={1.8} fill={colour} />;
+  };
 }

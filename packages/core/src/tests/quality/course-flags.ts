@@ -5,6 +5,8 @@ import { smoothProfile } from '../range/climbing.js';
 import { rideDistance } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
 
+const SAME_WAY = 0.1;
+
 /** How the logged climb and the course's differ, as a sentence; undefined where they agree or one is not known. */
 export function climbsFarFromCourse(log: CleanLog, { course, instrument }: TestContext): string | undefined {
   const { altitude } = log.channels;
@@ -12,6 +14,8 @@ export function climbsFarFromCourse(log: CleanLog, { course, instrument }: TestC
   const distance = rideDistance(log);
   const profile = distance && smoothProfile(distance.cumulativeM, altitude);
   if (!distance || !profile || !(distance.distanceM > 0)) return undefined;
+  // Another way than from gate to gate is not what the course speaks of: several laps, or a part of it.
+  if (Math.abs(distance.distanceM / Math.abs(course.finishM - course.startM) - 1) > SAME_WAY) return undefined;
   const logged = profile.altitudeM.at(-1)! - profile.altitudeM[0]!;
   const u = Math.hypot(
     Math.SQRT2 * fromLimit(instrument?.altitudeM ?? DEFAULT_INSTRUMENT.altitudeM),

@@ -50,8 +50,8 @@ export function qualityFlags(
   flagRiding(kind, log, context, flag);
   flagHeat(kind, log, context, flag);
   flagSensors(kind, log, flag);
-  const far = climbsFarFromCourse(log, context);
-  if (far) flag('grade-outside-course', far);
+  const far = kind === 'range' || kind === 'hill-climb' ? climbsFarFromCourse(log, context) : undefined;
+  if (far !== undefined) flag('grade-outside-course', far);
   flagWind(kind, context, figures, flag);
   return flags;
 }
@@ -119,8 +119,9 @@ function flagRiding(kind: TestKind, log: CleanLog, context: TestContext, flag: F
   if (isRide && assistLevel) {
     const counts = new Map<number, number>();
     let known = 0;
-    for (const level of assistLevel) {
-      if (Number.isNaN(level)) continue;
+    for (const [k, level] of assistLevel.entries()) {
+      // What the display shows of a standing bike helps nobody.
+      if (Number.isNaN(level) || (speed && !(speed[k]! > MOVING_MPS))) continue;
       counts.set(level, (counts.get(level) ?? 0) + 1);
       known++;
     }
@@ -139,7 +140,8 @@ function flagRiding(kind: TestKind, log: CleanLog, context: TestContext, flag: F
         `${Math.round(100 * above)} % of the moving time is faster than ${num(limit)} km/h, where help ends: there the motor helped nothing.`,
       );
   }
-  if (!isRide || !log.hasClock) return;
+  // Standing is part of a heat test: the motor cools.
+  if (!isRide || kind === 'heating' || !log.hasClock) return;
   const stops = findStops(log);
   const seconds = stops.reduce((sum, { fromS, toS }) => sum + toS - fromS, 0);
   const whole = log.timeS.at(-1)! - log.timeS[0]!;
