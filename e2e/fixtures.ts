@@ -58,6 +58,66 @@ export function rideCsv(current: number, salt: number): string {
   return rows.join('\n');
 }
 
+/** One log of a whole outing: an ordinary ride, four starts, two coasts, a climb and three levels, with stops between them. */
+export function outingCsv(salt: number): string {
+  const rows: string[] = [];
+  let [t, way, altitude] = [0, 0, 20];
+  interface Moment {
+    v: number;
+    amps?: number;
+    rpm?: number;
+    level?: number;
+    brake?: number;
+    grade?: number;
+  }
+  const put = (seconds: number, at: (s: number) => Moment): void => {
+    for (let k = 0; k < seconds * 5; k++) {
+      const { v, amps = 0, rpm = 0, level = 3, brake = 0, grade = 0 } = at(k / 5);
+      way += v / 5;
+      altitude += (grade * v) / 5;
+      rows.push(
+        [
+          t.toFixed(1),
+          Math.max(0, v * 3.6 + (v > 0 ? 0.1 * Math.sin(7 * t + salt) : 0)).toFixed(2),
+          way.toFixed(1),
+          (altitude + 0.2 * Math.sin(3 * t + salt)).toFixed(1),
+          (41 - 0.11 * amps + 0.02 * Math.sin(5 * t)).toFixed(2),
+          (amps + 0.04 * Math.sin(11 * t)).toFixed(2),
+          rpm,
+          level,
+          brake,
+        ].join(','),
+      );
+      t += 0.2;
+    }
+  };
+  const stand = (seconds: number): void => put(seconds, () => ({ v: 0, brake: 1 }));
+  stand(10);
+  put(200, (s) => ({ v: Math.min(6, s), amps: 5, rpm: 60 }));
+  stand(40);
+  for (let k = 0; k < 4; k++) {
+    put(10, (s) => ({ v: Math.min(5, s), amps: s < 0.5 ? 0 : 8, rpm: 50 }));
+    put(4, (s) => ({ v: Math.max(0, 5 - 1.25 * s), brake: 1 }));
+    stand(5);
+  }
+  stand(40);
+  for (let k = 0; k < 2; k++) {
+    put(10, (s) => ({ v: Math.min(9, s), amps: 9, rpm: 70 }));
+    put(30, (s) => ({ v: Math.max(3, 9 - 0.19 * s) }));
+    put(4, (s) => ({ v: Math.max(0, 3 - s), brake: 1 }));
+    stand(6);
+  }
+  stand(40);
+  put(120, (s) => ({ v: Math.min(4, 1 + s), amps: 10, rpm: 60, grade: 0.06 }));
+  stand(40);
+  for (const level of [1, 2, 3]) put(60, () => ({ v: 4 + level, amps: 1 + 2 * level, rpm: 60, level }));
+  stand(10);
+  return [
+    'time (s),speed (km/h),distance (m),altitude (m),voltage (V),current (A),cadence (rpm),assist level,brake',
+    ...rows,
+  ].join('\n');
+}
+
 export const file = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
 
 /** Picks an option of a select by typing, as a person at the keyboard would. */

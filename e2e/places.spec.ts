@@ -22,12 +22,17 @@ for (const viewport of SIZES) {
         await first('/api/setups'),
         await first('/api/courses'),
       ];
-      const { items } = (await (await request.get('/api/runs')).json()) as { items: Named[] };
+      const { items } = (await (await request.get('/api/runs?pageSize=200&sort=date')).json()) as {
+        items: (Named & { testKind: string; fileName: string })[];
+      };
+      // One run of every kind of test: each has pictures of its own.
+      const ofKinds = [...new Map(items.map((run) => [run.testKind, run.id])).values()];
       const trials = (await all('/api/trials')) as (Named & { question: string })[];
       const planned = trials.find(({ question }) => question.startsWith('Mid motor or rear hub'))!.id;
       const courses = (await all('/api/courses')) as (Named & { kind: string })[];
       const climb = courses.find(({ kind }) => kind === 'climb')!.id;
-      const setups = (await all('/api/setups')) as (Named & { revisions: Named[] })[];
+      const setups = (await all('/api/setups')) as (Named & { name: string; revisions: Named[] })[];
+      const corvane = setups.find(({ name }) => name.startsWith('Corvane R2, 36'))!.id;
       const begun = await request.post('/api/rides', {
         data: { revisionId: setups[0]!.revisions[0]!.id, courseId: climb, testKind: 'hill-climb' },
       });
@@ -41,6 +46,7 @@ for (const viewport of SIZES) {
         `/bench/setups/${setup}/stand`,
         `/bench/setups/${setup}/gates`,
         `/bench/setups/${setup}/history`,
+        `/bench/setups/${corvane}/figures`,
         `/bench/setups/${setup}/edit`,
         `/bench/setups/${setup}/toolbox`,
         '/bench/setups/new',
@@ -66,7 +72,8 @@ for (const viewport of SIZES) {
         '/ride',
         `/ride/${ride.id}`,
         '/runs',
-        `/runs/${items[0]!.id}?figure=netConsumption`,
+        `/runs/${items.find(({ testKind }) => testKind === 'range')!.id}?figure=netConsumption`,
+        ...ofKinds.map((id) => `/runs/${id}`),
         '/import',
         '/quick-look/log',
         '/quick-look/table',

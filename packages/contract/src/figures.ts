@@ -93,6 +93,7 @@ export const pictureSchema = z.strictObject({
       drawAs: z.enum(['line', 'points']),
       x: z.array(z.number()),
       y: z.array(z.number()),
+      isFit: z.boolean().optional(),
       plusMinus: z.array(z.number()).optional(),
     }),
   ),

@@ -28,6 +28,8 @@ export interface PictureSeries {
   readonly drawAs: 'line' | 'points';
   readonly x: readonly number[];
   readonly y: readonly number[];
+  /** The curve fitted to the series before it. */
+  readonly isFit?: boolean;
   /** Half-width of the 95 % interval of each point. */
   readonly plusMinus?: readonly number[];
 }

@@ -17,6 +17,8 @@ import { plain, unitText } from '../../shared/format/format-quantity.js';
 import { SERIES_STYLES } from './series-styles.js';
 
 const HEIGHT = 270;
+/** Lines that lie close together say their names in different corners. */
+const LINE_LABELS = ['insideTopLeft', 'insideBottomRight', 'insideTopRight', 'insideBottomLeft'] as const;
 const TABLE_ROWS = 40;
 
 /** One picture of a test: points and curves on axes with units, lines at the values that matter, its numbers in a table behind. */
@@ -25,6 +27,8 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
   const { x, y, series, lines, title } = inUnits(picture, system);
   const axis = { stroke: 'none', fill: 'var(--ink-2)', fontSize: 12, fontFamily: 'var(--figures)' };
   const named = (label: string, unit: UnitName): string => (unitText(unit) ? `${label}, ${unitText(unit)}` : label);
+  const styleOf = stylesOf(series);
+  const legend = series.filter(({ isFit }) => !isFit);
   const isNamed = series.length > 1;
   const across = ticksOf(
     [
@@ -100,7 +104,7 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
                 color: 'var(--ink)',
               }}
             />
-            {lines.map(({ axis: along, at, label }) => (
+            {lines.map(({ axis: along, at, label }, k) => (
               <ReferenceLine
                 key={along + label}
                 {...(along === 'y' ? { y: at } : { x: at })}
@@ -109,14 +113,14 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
                 ifOverflow="extendDomain"
                 label={{
                   value: label,
-                  position: along === 'y' ? 'insideTopLeft' : 'insideTopRight',
+                  position: along === 'y' ? LINE_LABELS[k % LINE_LABELS.length]! : 'insideTopRight',
                   fill: 'var(--ink)',
                   fontSize: 12,
                 }}
               />
             ))}
             {series.map(({ label, drawAs, points }, k) => {
-              const { colour, dash, shape } = SERIES_STYLES[k % SERIES_STYLES.length]!;
+              const { colour, dash, shape } = styleOf(k);
               const isLine = drawAs === 'line';
               return (
                 <Scatter
@@ -140,10 +144,10 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
           </ScatterChart>
         </ResponsiveContainer>
       </div>
-      {isNamed && (
+      {legend.length > 1 && (
         <ul className="picture-names">
-          {series.map(({ label, drawAs }, k) => {
-            const { colour, dash, mark } = SERIES_STYLES[k % SERIES_STYLES.length]!;
+          {legend.map(({ label, drawAs }) => {
+            const { colour, dash, mark } = styleOf(series.findIndex((one) => one.label === label));
             return (
               <li key={label}>
                 <svg width={26} height={12} aria-hidden="true">
@@ -203,7 +207,19 @@ interface Point {
   readonly plusMinus?: number;
 }
 interface Drawn extends Omit<PictureDto, 'series'> {
-  readonly series: readonly { readonly label: string; readonly drawAs: 'line' | 'points'; readonly points: Point[] }[];
+  readonly series: readonly {
+    readonly label: string;
+    readonly drawAs: 'line' | 'points';
+    readonly isFit: boolean;
+    readonly points: Point[];
+  }[];
+}
+
+/** A fitted curve wears the colour of what it is fitted to. */
+function stylesOf(series: Drawn['series']): (k: number) => (typeof SERIES_STYLES)[number] {
+  let own = -1;
+  const places = series.map(({ isFit }) => (isFit ? own : ++own));
+  return (k) => SERIES_STYLES[Math.max(0, places[k]!) % SERIES_STYLES.length]!;
 }
 
 /** The picture in the person's units. */
@@ -216,9 +232,10 @@ function inUnits(picture: PictureDto, system: ReturnType<typeof useUnits>): Draw
     x: { ...picture.x, unit: toX },
     y: { ...picture.y, unit: toY },
     lines: picture.lines.map((line) => ({ ...line, at: line.axis === 'x' ? xOf(line.at) : yOf(line.at) })),
-    series: picture.series.map(({ label, drawAs, x, y, plusMinus }) => ({
+    series: picture.series.map(({ label, drawAs, isFit = false, x, y, plusMinus }) => ({
       label,
       drawAs,
+      isFit,
       points: x.map((value, k) => ({
         x: xOf(value),
         y: yOf(y[k]!),

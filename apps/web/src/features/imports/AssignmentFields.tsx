@@ -38,7 +38,7 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
           notFoundContent="No setup yet: put one together on the bench."
         />
       </Form.Item>
-      <Form.Item name={at('testKind')} label="Test" initialValue="range">
+      <Form.Item name={at('testKind')} label="Test">
         <Select {...search} options={KIND_OPTIONS} />
       </Form.Item>
       <Form.Item name={at('courseId')} label="Course" rules={CHOOSE}>

@@ -171,7 +171,8 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
   const [parts, setParts] = useState<Record<string, readonly ProposedPart[] | undefined>>({});
   const mappingToSend = (file: ImportFile): MappingDto | null =>
     file.inspection!.format === 'csv' ? settledMapping(file.inspection!, mappingOf(file)) : null;
-  const partsOf = (file: ImportFile): PartOfOuting[] => confirmedParts(parts[file.id]);
+  const partsOf = (file: ImportFile): PartOfOuting[] =>
+    confirmedParts(parts[file.id], (form.getFieldValue([file.id, 'courseId']) as string | undefined) ?? '');
   const mappingOf = (file: ImportFile): MappingDto => mappings[file.id] ?? file.inspection!.mapping;
   const blocked = files.filter((file) =>
     openQuestions(file.inspection!, mappingOf(file)).some(({ blocking }) => blocking),
@@ -181,7 +182,12 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
     const stored = JSON.parse(sessionStorage.getItem(DRAFT) ?? '{}') as Assignments;
     for (const { id } of files)
       if (form.getFieldValue([id, 'isKnown']) === undefined)
-        form.setFieldValue(id, { emptied: false, ...(stored[id] ?? lastAssignment()), isKnown: true });
+        form.setFieldValue(id, {
+          emptied: false,
+          testKind: 'range',
+          ...(stored[id] ?? lastAssignment()),
+          isKnown: true,
+        });
   }, [files, form]);
   const submit = async (values: Assignments): Promise<void> => {
     const items = files.map((file) => {

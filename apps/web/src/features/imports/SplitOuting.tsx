@@ -21,10 +21,10 @@ export interface ProposedPart {
   readonly distanceM: number | null;
 }
 
-/** What becomes runs of a file; none: the file is one run. */
-export function confirmedParts(parts: readonly ProposedPart[] | undefined): PartOfOuting[] {
+/** What becomes runs of a file, on the file's course where a run has none of its own; none: the file is one run. */
+export function confirmedParts(parts: readonly ProposedPart[] | undefined, courseOfFile: string): PartOfOuting[] {
   return (parts ?? []).flatMap(({ isTaken, fromS, toS, testKind, courseId, direction }) =>
-    isTaken && courseId !== undefined ? [{ stretch: { fromS, toS }, testKind, courseId, direction }] : [],
+    isTaken ? [{ stretch: { fromS, toS }, testKind, courseId: courseId ?? courseOfFile, direction }] : [],
   );
 }
 
@@ -35,6 +35,14 @@ interface Props {
   readonly courseOf: () => string | undefined;
   readonly parts: readonly ProposedPart[] | undefined;
   readonly onParts: (parts: readonly ProposedPart[] | undefined) => void;
+}
+
+/** Channels that show where one run ends and the next begins. */
+const TELLING: ReadonlySet<string> = new Set(['speed', 'altitude', 'current', 'assistLevel']);
+
+function telling(strip: Split['strip']): Split['strip'] {
+  const channels = strip.channels.filter(({ name }) => TELLING.has(name));
+  return channels.length > 0 ? { ...strip, channels } : strip;
 }
 
 const NOTHING_CLEANED = { gaps: [], spikes: [], stuck: [] };
@@ -48,7 +56,7 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
   const look = async (): Promise<void> => {
     const courseId = courseOf();
     const result = await split({ id: file.id, mapping, courseId: courseId ?? null });
-    if (result.data) onParts(toParts(result.data, courseId));
+    if (result.data) onParts(toParts(result.data));
   };
   if (!parts)
     return (
@@ -63,7 +71,6 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
   const change = (index: number, changes: Partial<ProposedPart>): void =>
     onParts(parts.map((part, k) => (k === index ? { ...part, ...changes } : part)));
   const taken = parts.filter(({ isTaken }) => isTaken);
-  const unplaced = taken.filter(({ courseId }) => courseId === undefined).length;
   return (
     <section aria-label={`Runs in ${file.fileName}`}>
       <div className="actions" style={{ alignItems: 'baseline', marginTop: 10 }}>
@@ -77,10 +84,9 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
       {parts.length === 0 && (
         <p className="quiet">No stretch of this log looks like a run: nothing moves for 20 s between two stops.</p>
       )}
-      {unplaced > 0 && <p className="caution">Choose the course of every run that is taken: {unplaced} without one.</p>}
       {data && (
         <StripRecorder
-          strip={shown ? cropStrip(data.strip, shown) : data.strip}
+          strip={shown ? cropStrip(telling(data.strip), shown) : telling(data.strip)}
           cleaning={NOTHING_CLEANED}
           onStretch={setShown}
           spans={parts.flatMap(({ isTaken, fromS, toS }, k) =>
@@ -108,7 +114,11 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
             {parts.map((part, k) => (
               <tr key={k}>
                 <td>
-                  <Checkbox checked={part.isTaken} onChange={({ target }) => change(k, { isTaken: target.checked })}>
+                  <Checkbox
+                    style={{ whiteSpace: 'nowrap' }}
+                    checked={part.isTaken}
+                    onChange={({ target }) => change(k, { isTaken: target.checked })}
+                  >
                     Run {k + 1}
                   </Checkbox>
                 </td>
@@ -131,7 +141,8 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
                   <Select
                     aria-label={`Course of run ${k + 1}`}
                     style={{ width: 190 }}
-                    placeholder="choose"
+                    allowClear
+                    placeholder="as above"
                     showSearch={{ optionFilterProp: 'label' }}
                     value={part.courseId ?? null}
                     options={(courses ?? []).map(({ id, name }) => ({ value: id, label: name }))}
@@ -160,6 +171,6 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
   );
 }
 
-function toParts({ runs }: Split, courseId: string | undefined): ProposedPart[] {
-  return runs.map((run) => ({ ...run, isTaken: true, courseId }));
+function toParts({ runs }: Split): ProposedPart[] {
+  return runs.map((run) => ({ ...run, isTaken: true, courseId: undefined }));
 }

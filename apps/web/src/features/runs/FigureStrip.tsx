@@ -13,7 +13,7 @@ export const HEADLINE_FIGURES = ['netConsumption', 'distance', 'meanMovingSpeed'
 /** A test of its own kind puts its own figures before those of the ride, which begin with the distance. */
 function headlineOf(figures: readonly FigureDto[]): readonly FigureDto[] {
   const own = figures.findIndex(({ key }) => key === 'distance');
-  if (own > 0) return figures.slice(0, Math.min(own, HEADLINE_FIGURES.length));
+  if (own !== 0) return figures.slice(0, Math.min(own < 0 ? figures.length : own, HEADLINE_FIGURES.length));
   return HEADLINE_FIGURES.flatMap((key) => figures.find((figure) => figure.key === key) ?? []);
 }
 

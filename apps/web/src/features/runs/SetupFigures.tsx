@@ -67,14 +67,16 @@ function Group({ title, courseId, rows }: GroupOfFigures) {
         </caption>
         <thead>
           <tr>
-            <th scope="col">Figure</th>
-            <th scope="col" className="number">
+            <th scope="col" style={{ width: '30%' }}>
+              Figure
+            </th>
+            <th scope="col" className="number" style={{ width: '5%' }}>
               Runs
             </th>
-            <th scope="col" className="number">
+            <th scope="col" className="number" style={{ width: '17%' }}>
               Mean, 95 %
             </th>
-            <th scope="col" className="number">
+            <th scope="col" className="number" style={{ width: '15%' }}>
               Between runs (sd)
             </th>
             <th scope="col" className="number">

@@ -167,6 +167,13 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
             }),
     });
   }
+  for (const [k, one] of results.entries())
+    for (const other of results.slice(k + 1))
+      if (isSame(one, other))
+        warn(
+          'levels-alike',
+          `Levels ${one.level} and ${other.level} do not differ beyond their uncertainty, in speed or in power: on this stretch they are one.`,
+        );
   return results.map((one) => ({
     ...one,
     sameAs: results.filter((other) => other !== one && isSame(one, other)).map(({ level }) => level),

@@ -164,7 +164,7 @@ function pictures(rows: readonly (readonly number[])[], volts: readonly number[]
       y: { label: 'Voltage', unit: 'V' },
       series: [
         { label: 'Readings', drawAs: 'points', x: amps, y: kept.map((k) => six(volts[k]! - rows[k]![2]! * c[2]!)) },
-        { label: 'U₀ − R·I', drawAs: 'line', x: edges, y: edges.map((i) => six(c[0]! - c[1]! * i)) },
+        { label: 'U₀ − R·I', drawAs: 'line', isFit: true, x: edges, y: edges.map((i) => six(c[0]! - c[1]! * i)) },
       ],
       lines: [],
     },

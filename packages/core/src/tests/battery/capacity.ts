@@ -26,7 +26,7 @@ export function energyAndCharge(log: CleanLog, context: TestContext, warn: Warn)
   const ride = analyseRange(log, context).figures;
   const of = (key: string): Figure | undefined => ride.find((figure) => figure.key === key);
   const [energy, charge, net] = [of('energyOut'), of('chargeUsed'), of('netConsumption')];
-  const figures = ride.filter(({ key }) => ['chargeUsed', 'energyOut', 'energyRegenerated'].includes(key));
+  const figures = ride.filter(({ key }) => ['chargeUsed', 'energyOut'].includes(key));
   if (context.emptied !== true) {
     if (energy)
       warn(

@@ -199,6 +199,7 @@ function pictureOf(columns: readonly Coast[], residuals: readonly number[] | und
           ? [
               {
                 label: `${label}, fitted`,
+                isFit: true,
                 drawAs: 'line' as const,
                 x,
                 y: kept.map((k) => at(k, residuals[start + k])),

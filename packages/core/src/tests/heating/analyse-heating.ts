@@ -254,7 +254,13 @@ function pictureOf(
     y: { label: 'Motor temperature', unit: '°C' },
     series: [
       { label: 'Readings', drawAs: 'points', x, y: kept.map((k) => six(airC + rise[k]!)) },
-      { label: 'Fitted curve', drawAs: 'line', x, y: kept.map((k) => six(airC + rise[k]! - fit.residuals[k]!)) },
+      {
+        label: 'Fitted curve',
+        drawAs: 'line',
+        isFit: true,
+        x,
+        y: kept.map((k) => six(airC + rise[k]! - fit.residuals[k]!)),
+      },
     ],
     lines: [
       { axis: 'y', at: airC, label: 'Air' },

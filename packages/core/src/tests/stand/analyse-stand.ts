@@ -13,7 +13,7 @@ export interface StandResult {
 }
 
 /** The free wheel is near its top where it turns this fast, as a share of its fastest. */
-const NEAR_TOP_SHARE = 0.97;
+const NEAR_TOP_SHARE = 0.98;
 const LEAST_STEADY_S = 2;
 /** The wheel stands where its speed is below this share. */
 const STANDS_SHARE = 0.05;
@@ -22,7 +22,7 @@ const LEAST_TOP_MPS = 1;
 /**
  * Wheel off the ground, full throttle, then off: `noLoadSpeed` km/h, `noLoadCurrent` A, `spinDownTime` s.
  *
- * Method: means over the longest stretch of 2 s or more within 3 % of the fastest speed; the spin-down lasts from the end of
+ * Method: means over the longest stretch of 2 s or more within 2 % of the fastest speed, while the drive is on; the spin-down lasts from the end of
  * that stretch's drive (its current falls below half) until the wheel turns slower than 5 % of it. Stretches that a
  * tester set are taken as they are.
  */
@@ -35,7 +35,8 @@ export function analyseStand(log: CleanLog, context: TestContext, warn: Warn): S
     return nothing;
   }
   const top = speed.reduce((most, v) => (v > most ? v : most), 0);
-  const window = givenSpans(log, context.spans, 'no-load')?.[0] ?? steadyTop(log.timeS, speed, top);
+  const set = givenSpans(log, context.spans, 'no-load')?.[0];
+  const window = set ?? withDrive(log, steadyTop(log.timeS, speed, top));
   if (!(top > LEAST_TOP_MPS) || !window) {
     warn(
       'no-steady-top',
@@ -122,6 +123,19 @@ export function analyseStand(log: CleanLog, context: TestContext, warn: Warn): S
     );
   } else warn('no-spin-down', 'The wheel does not come to rest in this log: no spin-down time.');
   return { figures, spans, pictures: [pictureOf(log, speed, figures)] };
+}
+
+/** A wheel that spins on without current is near its top for a while yet. */
+function withDrive(
+  { timeS, channels }: CleanLog,
+  window: { from: number; to: number } | undefined,
+): { from: number; to: number } | undefined {
+  const { current } = channels;
+  if (!window || !current) return window;
+  const mean = meanOfStretch(current.subarray(window.from, window.to + 1))?.mean ?? 0;
+  let to = window.to;
+  while (to > window.from && current[to]! < mean / 2) to--;
+  return timeS[to]! - timeS[window.from]! >= LEAST_STEADY_S ? { from: window.from, to } : window;
 }
 
 function steadyTop(timeS: Float64Array, speed: Float64Array, top: number): { from: number; to: number } | undefined {
