@@ -38,7 +38,12 @@ type Own = Pick<LogAnalysis, 'figures' | 'pictures' | 'spans'> &
 export function analyseLog(kind: TestKind, log: CleanLog, context: TestContext, warn: Warn): LogAnalysis {
   const ride = analyseRange(log, context);
   // What a ride lacks for its range (a capacity, say) is no news to another test.
-  const told = kind === 'range' ? ride.warnings : logFlags(log);
+  const told =
+    kind === 'range'
+      ? ride.warnings
+      : kind === 'hill-climb'
+        ? ride.warnings.filter(({ code }) => !OF_RANGE_ALONE.has(code))
+        : logFlags(log);
   told.forEach(({ code, message }) => warn(code, message));
   const own = OWN[kind](log, context, warn, ride.figures);
   const known = new Set(own.figures.map(({ key }) => key));
@@ -56,6 +61,14 @@ export function analyseLog(kind: TestKind, log: CleanLog, context: TestContext, 
     spans: [...own.spans, ...(kind === 'range' || kind === 'hill-climb' ? findStops(log) : [])],
   };
 }
+
+const OF_RANGE_ALONE: ReadonlySet<string> = new Set([
+  'no-capacity',
+  'no-net-consumption',
+  'stopped-early',
+  'gauge-too-coarse',
+  'large-correction',
+]);
 
 /** What any ride has, whatever it was ridden for. */
 const OF_ANY_RIDE: ReadonlySet<string> = new Set([

@@ -3,6 +3,7 @@ import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Fi
 import { RIDER_POWER_LIMIT } from './range/rider-figures.js';
 import { smoothProfile, type AltitudeProfile } from './range/climbing.js';
 import { referenceClimb } from './hill-climb/reference-climb.js';
+import { isWayOf } from './quality/course-flags.js';
 import { rideDistance } from './range/ride-integrals.js';
 import { DEFAULT_INSTRUMENT, type InstrumentErrors } from './instrument.js';
 import { dragForceN } from '../physics/index.js';
@@ -19,7 +20,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
   const [fromS, toS] = [log.timeS[0]!, log.timeS.at(-1)!];
   const seconds = toS - fromS;
   const distance = rideDistance(log);
-  if (!distance || !(seconds > 0)) return;
+  if (!distance || !(distance.distanceM > 0) || !(seconds > 0)) return;
   const speedMps = distance.distanceM / seconds;
   const gate = [
     { source: 'time step at the gates', standardUncertainty: Math.SQRT2 * fromResolution(log.report.medianStepS) },
@@ -66,10 +67,12 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
   addClimbRiding(log, put, instrument);
   const profile = log.channels.altitude && smoothProfile(distance.cumulativeM, log.channels.altitude);
   const logged = profile && profile.altitudeM.at(-1)! - profile.altitudeM[0]!;
-  const gainM = context.course?.gainM ?? logged;
+  // A course says what was climbed only of the way from gate to gate.
+  const course = context.course && isWayOf(context.course, distance.distanceM) ? context.course : undefined;
+  const gainM = course?.gainM ?? logged;
   const gainU =
-    context.course?.gainM !== undefined
-      ? (context.course.gainUncertaintyM ?? fromLimit(2))
+    course?.gainM !== undefined
+      ? (course.gainUncertaintyM ?? fromLimit(2))
       : Math.SQRT2 * fromLimit(instrument.altitudeM);
   if (gainM === undefined || !(gainM > 0)) {
     warn(
@@ -91,7 +94,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     contributions: [gainPart(1)],
     formula: 'altitude at the finish − altitude at the start',
     substituted: `${num(gainM)} m`,
-    inputs: [context.course?.gainM === undefined ? 'altitude' : 'course profile'],
+    inputs: [course?.gainM === undefined ? 'altitude' : 'course profile'],
   });
   put({
     key: 'verticalSpeed',
@@ -308,7 +311,9 @@ function addSteepest(profile: AltitudeProfile, lengthM: number, put: Put): void 
     while (distanceM[to]! - distanceM[from + 1]! >= STEEP_M) from++;
     const way = distanceM[to]! - distanceM[from]!;
     const grade = (altitudeM[to]! - altitudeM[from]!) / way;
-    if (way >= STEEP_M && grade > best.grade) best = { grade, error: gradeStandardError[(from + to) >> 1]! };
+    const error = gradeStandardError[(from + to) >> 1]!;
+    // Where the readings lie too far apart nothing tells how far the line may be off.
+    if (way >= STEEP_M && grade > best.grade && Number.isFinite(error)) best = { grade, error };
   }
   if (!Number.isFinite(best.grade)) return;
   const meanOfGrades = gradeFraction.reduce((sum, one) => sum + one, 0) / gradeFraction.length;

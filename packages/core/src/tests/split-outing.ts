@@ -35,6 +35,7 @@ const STEEP = 0.03;
 const LEAST_LEVELS = 3;
 const COASTING_SHARE = 0.3;
 const TURN_SHARE = 0.5;
+const MOVING_MPS = 0.5;
 
 /**
  * Splits the log of an outing into the runs it seems to hold: at stops of 20 s or more, at gaps of a minute or more, at
@@ -142,12 +143,19 @@ function propose(log: CleanLog, fromS: number, toS: number, why: string, directi
   if (!part) return undefined;
   const distance = rideDistance(part);
   const { speed } = part.channels;
-  const movingS = speed ? secondsWhere(part, (k) => speed[k]! > 0.5) : toS - fromS;
+  const movingS = speed ? secondsWhere(part, (k) => speed[k]! > MOVING_MPS) : toS - fromS;
   const distanceM = distance ? distance.cumulativeM.at(-1)! - distance.cumulativeM[0]! : null;
   if (movingS < LEAST_MOVING_S && !isSteppedLoad(part)) return undefined;
   if (distanceM !== null && distanceM < LEAST_WAY_M && !isSteppedLoad(part)) return undefined;
   const [testKind, seen] = guessKind(part, distanceM);
-  return { fromS, toS, testKind, why: `${why}; ${seen}`, distanceM, direction };
+  // A climb is timed from where it moves; a start or a coast needs the standing about it.
+  const [first, last] = testKind === 'hill-climb' && speed ? movingPart(part, speed) : [fromS, toS];
+  return { fromS: first, toS: last, testKind, why: `${why}; ${seen}`, distanceM, direction };
+}
+
+function movingPart({ timeS }: CleanLog, speed: Float64Array): [number, number] {
+  const moves = (v: number): boolean => v > MOVING_MPS;
+  return [timeS[speed.findIndex(moves)]!, timeS[speed.findLastIndex(moves)]!];
 }
 
 function guessKind(part: CleanLog, distanceM: number | null): [TestKind, string] {
@@ -185,7 +193,7 @@ function secondsWhere({ timeS, report }: CleanLog, holds: (k: number) => boolean
 /** Current in steps while nothing moves: a pack under test at the bench. */
 function isSteppedLoad(part: CleanLog): boolean {
   const { speed, current } = part.channels;
-  if (!current || (speed && secondsWhere(part, (k) => speed[k]! > 0.5) > 5)) return false;
+  if (!current || (speed && secondsWhere(part, (k) => speed[k]! > MOVING_MPS) > 5)) return false;
   const power = electricalPower(part.channels);
   if (!power) return false;
   const loadedS = secondsWhere(part, (k) => current[k]! > 2);

@@ -56,7 +56,8 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
   const power = electricalPower(log.channels);
   if (!power) warn('no-power', 'The log has no voltage with current, and no power: speeds of the levels only.');
   const results: Omit<LevelResult, 'sameAs'>[] = [];
-  for (const { level = NaN, from, to } of given ?? stretchesOf(assistLevel!)) {
+  const stretches = given ? longestOfEach(named(given, assistLevel)) : longestOfEach(stretchesOf(assistLevel!));
+  for (const { level, from, to } of stretches) {
     const window: [number, number] | undefined = given ? [from, to] : steadyEnd(log.timeS, speed, from, to);
     if (!window) {
       warn('not-steady', `Level ${level} was not held steady for ${LEAST_STEADY_S} s: it is left out.`);
@@ -223,7 +224,13 @@ export function levelPictures(levels: readonly LevelResult[]): Picture[] {
   ];
 }
 
-function stretchesOf(assistLevel: Float64Array): { level: number; from: number; to: number }[] {
+interface Stretch {
+  readonly level: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+function stretchesOf(assistLevel: Float64Array): Stretch[] {
   const stretches: { level: number; from: number; to: number }[] = [];
   for (let k = 0; k < assistLevel.length; k++) {
     const level = assistLevel[k]!;
@@ -232,8 +239,23 @@ function stretchesOf(assistLevel: Float64Array): { level: number; from: number; 
     if (last && last.level === level) last.to = k;
     else stretches.push({ level, from: k, to: k });
   }
-  // A level ridden several times counts where it was held longest.
-  const best = new Map<number, { level: number; from: number; to: number }>();
+  return stretches;
+}
+
+/** The level that a tester gave a stretch, else that the log shows in its middle; without either it cannot be named. */
+function named(
+  given: readonly { readonly level?: number; readonly from: number; readonly to: number }[],
+  assistLevel: Float64Array | undefined,
+): Stretch[] {
+  return given.flatMap(({ level, from, to }) => {
+    const known = level ?? assistLevel?.[(from + to) >> 1] ?? NaN;
+    return Number.isFinite(known) ? [{ level: known, from, to }] : [];
+  });
+}
+
+/** A level ridden several times counts where it was held longest. */
+function longestOfEach(stretches: readonly Stretch[]): Stretch[] {
+  const best = new Map<number, Stretch>();
   for (const stretch of stretches) {
     const known = best.get(stretch.level);
     if (!known || stretch.to - stretch.from > known.to - known.from) best.set(stretch.level, stretch);

@@ -20,6 +20,8 @@ export interface ResponseEvent {
   /** Pedalling (or throttle) begins. */
   readonly startS: number;
   readonly endS: number;
+  /** The last pedalling, which an edge of the start's stretch marks. */
+  readonly lastPedalS: number;
   readonly latency: number | null;
   /** Degrees the crank turned before help came. */
   readonly crankTurn: number | null;
@@ -114,6 +116,7 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
     return {
       startS,
       endS: timeS[Math.min(endIndex, timeS.length - 1)]!,
+      lastPedalS: stopS,
       latency: helpAt === undefined ? null : timeS[helpAt]! - startS,
       crankTurn: helpAt === undefined || !cadence ? null : crankDegrees(timeS, cadence, from, helpAt),
       riseTime: rise,
@@ -205,7 +208,12 @@ function warnAboutLimit(figures: readonly Figure[], { assistLimitKmh }: TestCont
 }
 
 export function startSpans(events: readonly ResponseEvent[]): Span[] {
-  return events.map(({ startS, endS }, k) => ({ kind: 'start', fromS: startS, toS: endS, label: `Start ${k + 1}` }));
+  return events.map(({ startS, lastPedalS }, k) => ({
+    kind: 'start',
+    fromS: startS,
+    toS: lastPedalS,
+    label: `Start ${k + 1}`,
+  }));
 }
 
 const SHOWN_BEFORE_S = 0.5;

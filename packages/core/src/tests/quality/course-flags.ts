@@ -3,9 +3,14 @@ import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { derivationNumber as num, fromLimit } from '../figure.js';
 import { smoothProfile } from '../range/climbing.js';
 import { rideDistance } from '../range/ride-integrals.js';
-import type { TestContext } from '../test-context.js';
+import type { CourseKnowledge, TestContext } from '../test-context.js';
 
 const SAME_WAY = 0.1;
+
+/** Whether a way ridden is that from gate to gate, so that the course's climb is the ride's. */
+export function isWayOf({ startM, finishM }: CourseKnowledge, distanceM: number): boolean {
+  return Math.abs(distanceM / Math.abs(finishM - startM) - 1) <= SAME_WAY;
+}
 
 /** How the logged climb and the course's differ, as a sentence; undefined where they agree or one is not known. */
 export function climbsFarFromCourse(log: CleanLog, { course, instrument }: TestContext): string | undefined {
@@ -15,7 +20,7 @@ export function climbsFarFromCourse(log: CleanLog, { course, instrument }: TestC
   const profile = distance && smoothProfile(distance.cumulativeM, altitude);
   if (!distance || !profile || !(distance.distanceM > 0)) return undefined;
   // Another way than from gate to gate is not what the course speaks of: several laps, or a part of it.
-  if (Math.abs(distance.distanceM / Math.abs(course.finishM - course.startM) - 1) > SAME_WAY) return undefined;
+  if (!isWayOf(course, distance.distanceM)) return undefined;
   const logged = profile.altitudeM.at(-1)! - profile.altitudeM[0]!;
   const u = Math.hypot(
     Math.SQRT2 * fromLimit(instrument?.altitudeM ?? DEFAULT_INSTRUMENT.altitudeM),

@@ -1,0 +1,165 @@
+import { logOfColumns } from '../testing/test-logs.js';
+import { isotonicRegression } from '../statistics/index.js';
+import { analyseTest, type TestContext, type TestKind } from './index.js';
+
+const figures = (kind: TestKind, log: Parameters<typeof analyseTest>[1], context: TestContext = {}) =>
+  new Map(analyseTest(kind, log, context).figures.map((figure) => [figure.key, figure]));
+const warnings = (kind: TestKind, log: Parameters<typeof analyseTest>[1], context: TestContext = {}): string[] =>
+  analyseTest(kind, log, context).warnings.map(({ code }) => code);
+
+describe('the stand test', () => {
+  // Full throttle from 2 to 12 s, then the wheel spins down evenly until 22 s.
+  const speed = (t: number): number =>
+    t < 2 ? 0 : t < 3 ? 36 * (t - 2) : t <= 12 ? 36 : Math.max(0, 36 - 3.6 * (t - 12));
+  const log = logOfColumns(40, 10, {
+    'speed (km/h)': speed,
+    'current (A)': (t) => (t < 2 || t > 12 ? 0 : t < 3 ? 6 : 1.4),
+  });
+  it('gives speed and current without load and the spin-down', () => {
+    const found = figures('stand', log);
+    expect(found.get('noLoadSpeed')!.value).toBeCloseTo(36, 1);
+    expect(found.get('noLoadCurrent')!.value).toBeCloseTo(1.4, 1);
+    expect(found.get('spinDownTime')!.value).toBeCloseTo(9.5, 0);
+    expect(found.has('distance')).toBe(false);
+  });
+  it('says what is missing', () => {
+    expect(warnings('stand', logOfColumns(40, 10, { 'speed (km/h)': speed }))).toContain('no-current');
+    expect(warnings('stand', logOfColumns(10, 10, { 'speed (km/h)': speed, 'current (A)': () => 1.4 }))).toContain(
+      'no-spin-down',
+    );
+    expect(
+      warnings('stand', logOfColumns(10, 10, { 'speed (km/h)': (t) => 3.6 * t, 'current (A)': () => 1 })),
+    ).toContain('no-steady-top');
+    expect(warnings('stand', logOfColumns(10, 10, { 'current (A)': () => 1 }))).toContain('no-speed');
+  });
+});
+
+describe('a pack from full to cut-off', () => {
+  // 5 A for two hours with rests; a gauge that falls slowly first and then fast.
+  const current = (t: number): number => (Math.floor(t / 100) % 6 === 5 ? 0 : 5);
+  const log = logOfColumns(7200, 0.5, {
+    'voltage (V)': (t) => 54 - t / 900 - 0.1 * current(t),
+    'current (A)': current,
+    'state of charge (%)': (t) => Math.max(0, 100 * (1 - (t / 7200) ** 2)),
+  });
+  const context: TestContext = {
+    emptied: true,
+    pack: { chemistry: 'li-ion-nmc', capacityAh: 9, nominalVoltageV: 48 },
+    charging: { currentA: 2, pricePerKWh: 0.4, currency: 'ZZZ' },
+  };
+  it('gives capacity, energy, charge time and cost', () => {
+    const found = figures('battery', log, context);
+    const ah = found.get('capacity')!.value;
+    expect(ah).toBeCloseTo(8.33, 1);
+    expect(found.get('meanDischargeCurrent')!.value).toBeCloseTo(ah / 2, 2);
+    // 85 % at 2 A and the rest 2.5 times as slowly.
+    expect(found.get('chargeTime')!.value).toBeCloseTo((ah / 2) * (0.85 + 0.15 * 2.5), 1);
+    const wh = found.get('usableEnergy')!.value;
+    expect(found.get('costPerCharge')!.value).toBeCloseTo(((wh / 1000) * 0.4) / 0.86, 4);
+    expect(found.get('costPerCharge')!.label).toContain('ZZZ');
+    expect(found.get('costPerCharge')!.standardUncertainty).toBeGreaterThan(0);
+  });
+  it('tells what the gauge really means', () => {
+    const found = figures('battery', log, context);
+    // The gauge shows 75 % when half of the time, and so of the charge, is over.
+    expect(found.get('leftAtGauge75')!.value).toBeCloseTo(50, -1);
+    expect(found.get('leftAtGauge25')!.value).toBeLessThan(found.get('leftAtGauge75')!.value);
+    const { pictures } = analyseTest('battery', log, context);
+    const curve = pictures.find(({ key }) => key === 'gauge')!.series[0]!;
+    for (let k = 1; k < curve.y.length; k++) expect(curve.y[k]!).toBeLessThanOrEqual(curve.y[k - 1]! + 1e-9);
+  });
+  it('that was not emptied has no capacity, and says so', () => {
+    expect(figures('battery', log, { ...context, emptied: false }).has('capacity')).toBe(false);
+    expect(warnings('battery', log, {})).toContain('not-emptied');
+  });
+});
+
+describe('cut-back by heat', () => {
+  const warming = (t: number): number => 20 + 75 * (1 - Math.exp(-t / 500));
+  const log = (power: (t: number) => number, throttle: (t: number) => number) =>
+    logOfColumns(1200, 1, {
+      'voltage (V)': () => 48,
+      'current (A)': (t) => power(t) / 48,
+      'motor temperature (°C)': (t) => warming(t) + 0.05 * Math.sin(t),
+      'throttle (%)': throttle,
+      'speed (km/h)': () => 15,
+    });
+  const context: TestContext = { ambientC: 20, temperatureLimitC: 90 };
+  it('is found where the power falls at the same throttle, near the hottest', () => {
+    const found = figures(
+      'heating',
+      log(
+        (t) => (t < 900 ? 400 : 280),
+        () => 100,
+      ),
+      context,
+    );
+    expect(found.get('cutBackTime')!.value).toBeGreaterThan(880);
+    expect(found.get('cutBackTime')!.value).toBeLessThan(920);
+    expect(Math.abs(found.get('cutBackTemperature')!.value - warming(900))).toBeLessThan(2);
+    expect(
+      warnings(
+        'heating',
+        log(
+          (t) => (t < 900 ? 400 : 280),
+          () => 100,
+        ),
+        context,
+      ),
+    ).toContain('cut-back');
+  });
+  it('is not a rider who asks for less, nor a motor switched off', () => {
+    const eased = (t: number): number => (t < 900 ? 100 : 70);
+    expect(
+      figures(
+        'heating',
+        log((t) => 4 * eased(t), eased),
+        context,
+      ).has('cutBackTime'),
+    ).toBe(false);
+    expect(
+      figures(
+        'heating',
+        log(
+          (t) => (t < 900 ? 400 : 0),
+          () => 100,
+        ),
+        context,
+      ).has('cutBackTime'),
+    ).toBe(false);
+    expect(
+      figures(
+        'heating',
+        log(
+          () => 400,
+          () => 100,
+        ),
+        context,
+      ).has('cutBackTime'),
+    ).toBe(false);
+  });
+  it('a load that settles above the limit has a time to it, and one that can be held lies below it', () => {
+    const found = figures(
+      'heating',
+      log(
+        (t) => (t < 700 ? 400 : 0),
+        (t) => (t < 700 ? 100 : 0),
+      ),
+      { ...context, temperatureLimitC: 70 },
+    );
+    const load = found.get('continuousLoad');
+    expect(load === undefined || load.value < 400).toBe(true);
+  });
+});
+
+describe('isotonic regression', () => {
+  it('is never falling, keeps the mean, and leaves what is in order', () => {
+    const values = [3, 1, 2, 5, 4, 6, 6, 2];
+    const fitted = isotonicRegression(values);
+    for (let k = 1; k < fitted.length; k++) expect(fitted[k]!).toBeGreaterThanOrEqual(fitted[k - 1]!);
+    const sum = (list: readonly number[]): number => list.reduce((total, one) => total + one, 0);
+    expect(sum(fitted)).toBeCloseTo(sum(values), 12);
+    expect(isotonicRegression([1, 2, 2, 7])).toEqual([1, 2, 2, 7]);
+    expect(isotonicRegression([])).toEqual([]);
+  });
+});
