@@ -383,7 +383,7 @@ function addDriveEfficiency(
   const wind = context.windMps ?? 0;
   const airJ = integrateOverRide(
     log.timeS,
-    Float64Array.from(speed, (v) => dragForceN(density, cdaM2, v, wind) * v),
+    speed.map((v) => dragForceN(density, cdaM2, v, wind) * v),
     log.report.gapLimitS,
   ).measured;
   const known = speed.filter((v) => !Number.isNaN(v));

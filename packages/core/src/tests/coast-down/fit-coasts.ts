@@ -52,10 +52,7 @@ export function fitCoasts(
     const [normal, gradient] = normalEquations(jacobian, current, count);
     let isBetter = false;
     for (let attempt = 0; attempt < 8 && !isBetter; attempt++) {
-      const step = solve(
-        normal.map((row, i) => row.map((value, j) => (i === j ? value * (1 + damping) : value))),
-        gradient,
-      );
+      const step = solveArrow(normal, gradient, free.length, damping)?.step;
       if (!step) return undefined;
       const next = { ...values };
       free.forEach((name, k) => (next[name] -= step[k]!));
@@ -73,7 +70,7 @@ export function fitCoasts(
   }
   const jacobian = derivatives(coasts, constants, values, starts, free, current);
   const [normal] = normalEquations(jacobian, current, count);
-  const inverse = invert(normal);
+  const inverse = solveArrow(normal, new Array<number>(count).fill(0), free.length, 0)?.covariance;
   if (!inverse) return undefined;
   const variance = sumOfSquares(current) / Math.max(1, current.length - count);
   return {
@@ -103,21 +100,34 @@ function residualsOf(
   p: Readonly<Record<CoastParameter, number>>,
   starts: readonly number[],
 ): number[] {
-  const residuals: number[] = [];
-  coasts.forEach(({ direction, timeS, speedMps }, k) => {
-    let v = starts[k]!;
-    residuals.push(v - speedMps[0]!);
-    for (let j = 1; j < timeS.length; j++) {
-      const h = timeS[j]! - timeS[j - 1]!;
-      const k1 = acceleration(v, direction, p, c);
-      const k2 = acceleration(v + (h * k1) / 2, direction, p, c);
-      const k3 = acceleration(v + (h * k2) / 2, direction, p, c);
-      const k4 = acceleration(v + h * k3, direction, p, c);
-      v += (h * (k1 + 2 * k2 + 2 * k3 + k4)) / 6;
-      residuals.push(v - speedMps[j]!);
-    }
-  });
+  return coasts.flatMap((coast, k) => residualsOfOne(coast, c, p, starts[k]!));
+}
+
+/** Model − measured, from a start speed on. */
+function residualsOfOne(
+  { direction, timeS, speedMps }: Coast,
+  c: CoastConstants,
+  p: Readonly<Record<CoastParameter, number>>,
+  start: number,
+): number[] {
+  let v = start;
+  const residuals = [v - speedMps[0]!];
+  for (let j = 1; j < timeS.length; j++) {
+    const h = timeS[j]! - timeS[j - 1]!;
+    const k1 = acceleration(v, direction, p, c);
+    const k2 = acceleration(v + (h * k1) / 2, direction, p, c);
+    const k3 = acceleration(v + (h * k2) / 2, direction, p, c);
+    const k4 = acceleration(v + h * k3, direction, p, c);
+    v += (h * (k1 + 2 * k2 + 2 * k3 + k4)) / 6;
+    residuals.push(v - speedMps[j]!);
+  }
   return residuals;
+}
+
+/** A column of the Jacobian; outside its stretch it is zero: a coast's start speed moves no other coast. */
+interface Column {
+  readonly from: number;
+  readonly values: readonly number[];
 }
 
 /** Columns: free parameters, then the start speed of each coast. */
@@ -128,42 +138,81 @@ function derivatives(
   starts: readonly number[],
   free: readonly CoastParameter[],
   base: readonly number[],
-): number[][] {
-  const columns = free.map((name) => {
+): Column[] {
+  const columns: Column[] = free.map((name) => {
     const moved = residualsOf(coasts, c, { ...p, [name]: p[name] + STEPS[name] }, starts);
-    return moved.map((value, k) => (value - base[k]!) / STEPS[name]);
+    return { from: 0, values: moved.map((value, k) => (value - base[k]!) / STEPS[name]) };
   });
   const h = 1e-3;
-  coasts.forEach((_, own) => {
-    const moved = residualsOf(
-      coasts,
-      c,
-      p,
-      starts.map((start, k) => (k === own ? start + h : start)),
-    );
-    columns.push(moved.map((value, k) => (value - base[k]!) / h));
+  let from = 0;
+  coasts.forEach((coast, k) => {
+    const at = from;
+    const moved = residualsOfOne(coast, c, p, starts[k]! + h);
+    columns.push({ from: at, values: moved.map((value, j) => (value - base[at + j]!) / h) });
+    from += moved.length;
   });
   return columns;
 }
 
 function normalEquations(
-  columns: readonly (readonly number[])[],
+  columns: readonly Column[],
   residuals: readonly number[],
   count: number,
 ): [number[][], number[]] {
-  const dot = (a: readonly number[], b: readonly number[]): number =>
-    a.reduce((sum, value, k) => sum + value * b[k]!, 0);
-  const normal = Array.from({ length: count }, (_, i) =>
-    Array.from({ length: count }, (__, j) => dot(columns[i]!, columns[j]!)),
-  );
-  return [normal, columns.map((column) => dot(column, residuals))];
+  const normal = Array.from({ length: count }, () => new Array<number>(count).fill(0));
+  columns.forEach((a, i) => {
+    for (let j = i; j < count; j++) {
+      const value = overlap(a, columns[j]!);
+      normal[i]![j] = value;
+      normal[j]![i] = value;
+    }
+  });
+  return [normal, columns.map((column) => overlap(column, { from: 0, values: residuals }))];
+}
+
+function overlap(a: Column, b: Column): number {
+  const from = Math.max(a.from, b.from);
+  const to = Math.min(a.from + a.values.length, b.from + b.values.length);
+  let sum = 0;
+  for (let k = from; k < to; k++) sum += a.values[k - a.from]! * b.values[k - b.from]!;
+  return sum;
 }
 
 const sumOfSquares = (values: readonly number[]): number => values.reduce((sum, value) => sum + value * value, 0);
 
-function solve(matrix: readonly (readonly number[])[], right: readonly number[]): number[] | undefined {
-  const inverse = invert(matrix);
-  return inverse?.map((row) => row.reduce((sum, value, k) => sum + value * right[k]!, 0));
+/**
+ * Step of the normal equations, and the inverse of their part for the free parameters. No start speed meets another, so
+ * their block is diagonal and is eliminated first (Schur complement): the work grows with the coasts, not with their cube.
+ */
+function solveArrow(
+  normal: readonly (readonly number[])[],
+  gradient: readonly number[],
+  freeCount: number,
+  damping: number,
+): { step: number[]; covariance: number[][] } | undefined {
+  const damped = (i: number): number => normal[i]![i]! * (1 + damping);
+  const schur = Array.from({ length: freeCount }, (_, i) =>
+    Array.from({ length: freeCount }, (__, j) => (i === j ? damped(i) : normal[i]![j]!)),
+  );
+  const right = gradient.slice(0, freeCount);
+  for (let k = freeCount; k < gradient.length; k++) {
+    const d = damped(k);
+    if (!(d > 0)) return undefined;
+    for (let i = 0; i < freeCount; i++) {
+      const share = normal[i]![k]! / d;
+      right[i]! -= share * gradient[k]!;
+      for (let j = 0; j < freeCount; j++) schur[i]![j]! -= share * normal[k]![j]!;
+    }
+  }
+  const covariance = invert(schur);
+  if (!covariance) return undefined;
+  const step = covariance.map((row) => row.reduce((sum, value, k) => sum + value * right[k]!, 0));
+  for (let k = freeCount; k < gradient.length; k++) {
+    let value = gradient[k]!;
+    for (let i = 0; i < freeCount; i++) value -= normal[k]![i]! * step[i]!;
+    step.push(value / damped(k));
+  }
+  return { step, covariance };
 }
 
 /** Gauss–Jordan with scaling: the parameters differ by orders of magnitude. */

@@ -1,5 +1,4 @@
 import type { CleanLog } from '../../logs/index.js';
-import { fitLinearModel } from '../../statistics/index.js';
 import {
   derivationNumber as num,
   fromLimit,
@@ -32,10 +31,9 @@ const PEAK_LINE_S = 40;
 interface Fit {
   readonly timeConstantS: number;
   /** Start above the air, and rise rate per unit of each input. */
-  readonly coefficients: Float64Array;
+  readonly coefficients: readonly [number, number];
   readonly squares: number;
-  readonly residuals: readonly number[];
-  readonly response: readonly (readonly number[])[];
+  readonly residuals: Float64Array;
 }
 
 export interface HeatingResult {
@@ -165,7 +163,7 @@ export function analyseHeating(whole: CleanLog, context: TestContext, warn: Warn
   ];
   const loaded = best.input.values.filter((value) => value > 0.2 * Math.max(...best.input.values));
   const meanLoad = loaded.reduce((sum, value) => sum + value, 0) / loaded.length;
-  const settledK = fit.coefficients[1]! * tau * meanLoad;
+  const settledK = fit.coefficients[1] * tau * meanLoad;
   const gain = { source: 'gain of the load', standardUncertainty: fromLimit(0.05 * settledK) };
   figures.push(
     put({
@@ -343,38 +341,45 @@ function reduce(
 }
 
 /** Start and load response of the linear system for one time constant: exact for a load that is constant between points. */
-function respond(timeS: readonly number[], load: readonly number[], tau: number): number[][] {
-  const rows: number[][] = [[1, 0]];
+function respond(timeS: readonly number[], load: readonly number[], tau: number): [Float64Array, Float64Array] {
+  const n = timeS.length;
+  const [started, drivenBy] = [new Float64Array(n), new Float64Array(n)];
   let start = 1;
   let driven = 0;
-  for (let k = 1; k < timeS.length; k++) {
+  started[0] = 1;
+  for (let k = 1; k < n; k++) {
     const decay = Math.exp(-(timeS[k]! - timeS[k - 1]!) / tau);
     start *= decay;
     driven = driven * decay + tau * (1 - decay) * ((load[k]! + load[k - 1]!) / 2);
-    rows.push([start, driven]);
+    started[k] = start;
+    drivenBy[k] = driven;
   }
-  return rows;
+  return [started, drivenBy];
 }
 
+/** Least squares of the rise on both responses; undefined where they are one. */
 function fitFor(
   timeS: readonly number[],
   rise: readonly number[],
   load: readonly number[],
   tau: number,
 ): Fit | undefined {
-  const response = respond(timeS, load, tau);
-  const fit = fitLinearModel(response, rise);
-  if (!fit.ok) return undefined;
-  const { coefficients, residualSumOfSquares } = fit.value;
-  return {
-    timeConstantS: tau,
-    coefficients,
-    squares: residualSumOfSquares,
-    residuals: rise.map(
-      (value, k) => value - coefficients[0]! * response[k]![0]! - coefficients[1]! * response[k]![1]!,
-    ),
-    response,
-  };
+  const [a, b] = respond(timeS, load, tau);
+  let [aa, ab, bb, ay, by] = [0, 0, 0, 0, 0];
+  for (let k = 0; k < rise.length; k++) {
+    aa += a[k]! * a[k]!;
+    ab += a[k]! * b[k]!;
+    bb += b[k]! * b[k]!;
+    ay += a[k]! * rise[k]!;
+    by += b[k]! * rise[k]!;
+  }
+  const determinant = aa * bb - ab * ab;
+  if (!(determinant > 1e-12 * aa * bb)) return undefined;
+  const coefficients = [(ay * bb - by * ab) / determinant, (by * aa - ay * ab) / determinant] as const;
+  const residuals = Float64Array.from(rise, (value, k) => value - coefficients[0] * a[k]! - coefficients[1] * b[k]!);
+  let squares = 0;
+  for (const residual of residuals) squares += residual * residual;
+  return { timeConstantS: tau, coefficients, squares, residuals };
 }
 
 function bestFit(timeS: readonly number[], rise: readonly number[], load: readonly number[]): Fit {

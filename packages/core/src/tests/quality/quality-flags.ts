@@ -23,6 +23,8 @@ const LEAST_REST_S = 20;
 const RESTED_V_PER_MIN = 0.05;
 const CLIPPED_SHARE = 0.02;
 const CLIPPED_RUN = 5;
+/** A channel with fewer values than this is a switch or a coarse scale: its highest is no end of it. */
+const LEAST_DISTINCT = 50;
 /** Slowest sampling at which the events of a kind can be placed, s. */
 const SLOWEST_STEP_S: Partial<Record<TestKind, number>> = {
   'top-speed': 1.05,
@@ -119,7 +121,8 @@ function flagRiding(kind: TestKind, log: CleanLog, context: TestContext, flag: F
   if (isRide && assistLevel) {
     const counts = new Map<number, number>();
     let known = 0;
-    for (const [k, level] of assistLevel.entries()) {
+    for (let k = 0; k < assistLevel.length; k++) {
+      const level = assistLevel[k]!;
       // What the display shows of a standing bike helps nobody.
       if (Number.isNaN(level) || (speed && !(speed[k]! > MOVING_MPS))) continue;
       counts.set(level, (counts.get(level) ?? 0) + 1);
@@ -185,18 +188,19 @@ function isClipped(values: Float64Array): boolean {
   let most = -Infinity;
   let known = 0;
   const distinct = new Set<number>();
-  for (const value of values) {
+  for (let k = 0; k < values.length; k++) {
+    const value = values[k]!;
     if (Number.isNaN(value)) continue;
     known++;
-    if (distinct.size < 200) distinct.add(value);
+    if (distinct.size < LEAST_DISTINCT) distinct.add(value);
     if (value > most) most = value;
   }
-  if (known < 100 || distinct.size < 50 || !(most > 0)) return false;
+  if (known < 100 || distinct.size < LEAST_DISTINCT || !(most > 0)) return false;
   let met = 0;
   let run = 0;
   let longest = 0;
-  for (const value of values) {
-    run = value === most ? run + 1 : 0;
+  for (let k = 0; k < values.length; k++) {
+    run = values[k] === most ? run + 1 : 0;
     if (run > 0) met++;
     longest = Math.max(longest, run);
   }

@@ -93,7 +93,7 @@ export interface PowerColumns {
 
 /** Electrical power: voltage × current where both are logged, else a power channel. Undefined when there is neither. */
 export function electricalPower({ voltage, current, power }: ChannelColumns): PowerColumns | undefined {
-  if (voltage && current) return { powerW: Float64Array.from(voltage, (v, k) => v * current[k]!), hasCurrent: true };
+  if (voltage && current) return { powerW: voltage.map((v, k) => v * current[k]!), hasCurrent: true };
   return power ? { powerW: power, hasCurrent: false } : undefined;
 }
 

@@ -215,9 +215,7 @@ function pictureOf(
 }
 
 function findPasses(timeS: Float64Array, speed: Float64Array): { from: number; to: number }[] {
-  const sorted = Array.from(speed)
-    .filter((v) => !Number.isNaN(v))
-    .sort((a, b) => a - b);
+  const sorted = speed.filter((v) => !Number.isNaN(v)).sort();
   const top = sorted[Math.floor(0.98 * (sorted.length - 1))] ?? 0;
   if (!(top > 1)) return [];
   const passes: { from: number; to: number }[] = [];
