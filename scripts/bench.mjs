@@ -200,7 +200,7 @@ function benchLargeImport() {
     const bytes = readFileSync('${file}');
     const own = process.argv[1] === 'own';
     const start = performance.now();
-    if (own) TASKS.readRide({ bytes, mapping: null, context: {}, testKind: 'range' });
+    if (own) TASKS.readRide({ bytes, mapping: null, runs: [{ testKind: 'range', context: {} }] });
     else { const text = bytes.toString(); initParser(inferSchema(text)).stringArrs(text); }
     console.log(JSON.stringify({ ms: performance.now() - start, mb: process.resourceUsage().maxRSS / 1024 }));`;
   const run = (which) =>

@@ -224,4 +224,42 @@ describe('a new outing', () => {
     expect(sent.airTemperatureC).toBeCloseTo(10, 9);
     expect(sent.relativeHumidity).toBeCloseTo(0.7, 9);
   });
+
+  it('splits the log of an outing, and sends the runs that are taken', async () => {
+    const strip = { fromS: 0, toS: 900, totalS: 900, channels: [] };
+    const proposed = (fromS: number, toS: number, testKind: string) => ({
+      fromS,
+      toS,
+      testKind,
+      why: 'Between two stops',
+      distanceM: 800,
+      direction: 1,
+    });
+    const api = open([file(1)], {
+      [`POST imports/${id(1)}/split`]: {
+        totalS: 900,
+        runs: [proposed(10, 300, 'range'), proposed(340, 500, 'coast-down'), proposed(540, 880, 'hill-climb')],
+        strip,
+      },
+      'POST imports/start': [],
+    });
+    const hands = user();
+    await hands.click(await screen.findByRole('button', { name: /It holds several runs/ }));
+    expect(await screen.findByRole('heading', { name: '3 of 3 runs taken' })).toBeInTheDocument();
+    expect(screen.getByRole('button', { name: 'Make 3 runs' })).toBeInTheDocument();
+    await hands.click(screen.getByRole('checkbox', { name: 'Run 2' }));
+    await hands.click(screen.getByRole('button', { name: 'Make 2 runs' }));
+    await waitFor(() => expect(api.asked.some(({ path }) => path === 'imports/start')).toBe(true));
+    const { items } = api.asked.find(({ path }) => path === 'imports/start')!.body as {
+      items: { parts: { stretch: object; testKind: string; courseId: string }[] }[];
+    };
+    expect(items[0]!.parts.map(({ stretch, testKind }) => [stretch, testKind])).toEqual([
+      [{ fromS: 10, toS: 300 }, 'range'],
+      [{ fromS: 540, toS: 880 }, 'hill-climb'],
+    ]);
+    // Without a course of its own a run is on the course of the file.
+    expect(items[0]!.parts[0]!.courseId).toMatch(/^0190/);
+    await hands.click(screen.getByRole('button', { name: 'It is one run after all' }));
+    expect(screen.getByRole('button', { name: 'Make this run' })).toBeInTheDocument();
+  });
 });
