@@ -70,6 +70,10 @@ await runScript(async () => {
   await shoot('trials', '/trials');
   await shoot('verdict', `/trials/${trial.id}/verdict`);
   await shoot('run', `/runs/${run.id}`, () => page.mouse.move(700, 300));
+  const first = async (kind) => (await get(`runs?kind=${kind}&text=corvane&sort=date&order=up`)).items[0].id;
+  const drawn = () => page.locator('.recharts-scatter').first().waitFor();
+  await shoot('run-climb', `/runs/${await first('hill-climb')}`, drawn);
+  await shoot('run-response', `/runs/${await first('assist-response')}`, drawn);
   await shoot('runs', '/runs');
   await shoot('bench', '/bench/setups');
   const setups = await get('setups');
@@ -77,13 +81,13 @@ await runScript(async () => {
   const [planned, corvane] = [idOf('Dromel D5 on'), idOf('Corvane R2, 36')];
   await shoot('setup', `/bench/setups/${planned}`);
   await shoot('checks', `/bench/setups/${planned}/checks`);
-  await shoot('compose', `/bench/setups/${planned}/edit`);
-  await shoot('gates', `/bench/setups/${planned}/gates`);
+  await shoot('setup-figures', `/bench/setups/${corvane}/figures`, () =>
+    page.getByText('Time of the climb').scrollIntoViewIfNeeded(),
+  );
   await shoot('fitting', `/bench/setups/${corvane}/fitting`, () =>
     page.getByRole('button', { name: /^5\. Brake disc/ }).click(),
   );
   await shoot('stand', `/bench/setups/${corvane}/stand`);
-  await shoot('toolbox', `/bench/setups/${idOf('Dromel D5, 48')}/toolbox`);
   await shoot(
     'side-by-side',
     `/bench/compare?with=${['Corvane R2, 36', 'Dromel D5, 48', 'Quillon'].map(idOf).join(',')}`,
