@@ -42,6 +42,8 @@ export const cleaningReportSchema = z.strictObject({
   samplesRead: z.int(),
   samplesKept: z.int(),
   droppedTimes: z.int(),
+  /** Absent in logs cleaned before it was looked for. */
+  clockSteps: z.array(z.strictObject({ atS: z.number(), backS: z.number() })).optional(),
   unreadable: z.array(
     z.strictObject({ channel: z.union([channelNameSchema, z.literal('time')]), count: z.int(), firstLine: z.int() }),
   ),

@@ -37,7 +37,7 @@ describe('bringing in rides', () => {
     expect(net.value).toBeGreaterThan(14.5);
     expect(net.value).toBeLessThan(15.3);
     expect(net.interval95[0]).toBeLessThan(net.value);
-    expect(run.method).toEqual({ name: 'range', version: '1.0' });
+    expect(run.method).toEqual({ name: 'range', version: '1.1' });
     expect(await stage(csv, 'again.csv')).toMatchObject({ status: 'known', runId: done.runId });
   });
 

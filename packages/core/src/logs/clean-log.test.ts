@@ -51,6 +51,17 @@ describe('cleaning', () => {
     expect(report.droppedTimes).toBe(2);
   });
 
+  it('moves on the times after a clock that was set back, and says so', () => {
+    const rows = Array.from({ length: 200 }, (_, k) => [k < 100 ? k : k - 30, 18 + (k % 3)]);
+    const { report, timeS } = clean('time (s),speed (km/h)', rows);
+    expect(report).toMatchObject({ droppedTimes: 0, samplesKept: 200, clockSteps: [{ backS: 29 }] });
+    expect(timeS.at(-1)).toBe(199);
+    for (let k = 1; k < timeS.length; k++) expect(timeS[k]! - timeS[k - 1]!).toBe(1);
+  });
+  it('leaves a late sample and a wild one as they are', () => {
+    const late = Array.from({ length: 100 }, (_, k) => [k === 50 ? 20 : k, 18]);
+    expect(clean('time (s),speed (km/h)', late).report).toMatchObject({ droppedTimes: 1, clockSteps: [] });
+  });
   it('drops the one wild time, not the ride after it', () => {
     const rows = Array.from({ length: 100 }, (_, t) => [t === 10 ? 99_999 : t, 20]);
     expect(clean('time (s),speed (km/h)', rows).report).toMatchObject({ droppedTimes: 1, samplesKept: 99 });

@@ -2,6 +2,7 @@ import { median } from '../numeric/index.js';
 import { estimateNoise, estimateResolution, findHampelOutliers } from '../signal/index.js';
 import { CHANNEL_NAMES, type ChannelColumns, type ChannelName } from './channels.js';
 import { haversineM } from './haversine.js';
+import { mendClock, type ClockStep } from './mend-clock.js';
 import { longestIncreasing } from './increasing-subsequence.js';
 import { LogProblemError, catchLogProblem, type LogOutcome } from './log-problem.js';
 import type { RawLog, UnreadableCells } from './raw-log.js';
@@ -26,6 +27,8 @@ export interface CleaningReport {
   readonly samplesKept: number;
   /** Samples whose time was missing, went backwards or stood still. */
   readonly droppedTimes: number;
+  /** Where the clock was set back; the times after it were moved on. */
+  readonly clockSteps?: readonly ClockStep[];
   readonly unreadable: readonly UnreadableCells[];
   readonly raggedRecords: number;
   readonly ignoredColumns: readonly string[];
@@ -93,14 +96,15 @@ const KEPT_EXAMPLES = 500;
  */
 export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
   return catchLogProblem(() => {
-    const kept = longestIncreasing(raw.timeS);
+    const clock = raw.hasClock ? mendClock(raw.timeS, usualStep(raw.timeS)) : { timeS: raw.timeS, steps: [] };
+    const kept = longestIncreasing(clock.timeS);
     if (kept.length < 2)
       throw new LogProblemError({
         code: 'no-samples',
         message:
           'Fewer than two samples have a time that can be used. Check which column holds the time, and its unit.',
       });
-    const timeS = Float64Array.from(kept, (k) => raw.timeS[k]!);
+    const timeS = Float64Array.from(kept, (k) => clock.timeS[k]!);
     const originS = timeS[0]!;
     for (let k = 0; k < timeS.length; k++) timeS[k]! -= originS;
     const channels: ChannelColumns = {};
@@ -141,6 +145,7 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
         samplesRead: raw.timeS.length,
         samplesKept: kept.length,
         droppedTimes: raw.timeS.length - kept.length,
+        clockSteps: clock.steps.map(({ atS, backS }) => ({ atS: atS - originS, backS })),
         unreadable: raw.unreadable,
         raggedRecords: raw.raggedRecords,
         ignoredColumns: raw.ignoredColumns,
@@ -154,6 +159,13 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
       },
     };
   });
+}
+
+/** Median of the steps that go forward. */
+function usualStep(timeS: Float64Array): number {
+  const steps: number[] = [];
+  for (let k = 1; k < timeS.length; k++) if (timeS[k]! > timeS[k - 1]!) steps.push(timeS[k]! - timeS[k - 1]!);
+  return median(steps) ?? 0;
 }
 
 function removeSpikes(

@@ -22,12 +22,17 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
   const distance = rideDistance(log);
   if (!distance || !(distance.distanceM > 0) || !(seconds > 0)) return;
   const speedMps = distance.distanceM / seconds;
+  // Positions meet a gate within their wandering, a wheel within its circumference.
+  const meetsU =
+    distance.source === 'positions'
+      ? Math.SQRT2 * POSITION_LIMIT_M
+      : fromLimit(instrument.distanceGain * distance.distanceM);
   const gate = [
     { source: 'time step at the gates', standardUncertainty: Math.SQRT2 * fromResolution(log.report.medianStepS) },
     {
       // A distance that counts too far meets the finish gate too early.
-      source: 'wheel distance at the gates',
-      standardUncertainty: fromLimit(instrument.distanceGain * distance.distanceM) / speedMps,
+      source: 'distance at the gates',
+      standardUncertainty: meetsU / speedMps,
       isSystematic: true,
     },
   ];
@@ -51,8 +56,8 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     unit: 'km/h',
     contributions: [
       {
-        source: 'wheel circumference',
-        standardUncertainty: fromLimit(instrument.distanceGain * speedMps * 3.6),
+        source: distance.source === 'positions' ? 'positions' : 'wheel circumference',
+        standardUncertainty: (meetsU * speedMps * 3.6) / distance.distanceM,
         isSystematic: true,
       },
       {
@@ -73,7 +78,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
   const gainU =
     course?.gainM !== undefined
       ? (course.gainUncertaintyM ?? fromLimit(2))
-      : Math.SQRT2 * fromLimit(instrument.altitudeM);
+      : Math.SQRT2 * Math.hypot(fromLimit(instrument.altitudeM), profile ? edgeScatter(profile) : 0);
   if (gainM === undefined || !(gainM > 0)) {
     warn(
       'no-gain',
@@ -81,17 +86,19 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     );
     return;
   }
-  const gainPart = (sensitivity: number) => ({
-    source: 'climb between the gates',
-    standardUncertainty: Math.abs(sensitivity) * gainU,
-    isSystematic: true,
-  });
+  // Two readings, each within its limit: their difference is no rectangle.
+  const gainParts = (sensitivity: number) =>
+    ['altitude at the start gate', 'altitude at the finish gate'].map((source) => ({
+      source,
+      standardUncertainty: (Math.abs(sensitivity) * gainU) / Math.SQRT2,
+      isSystematic: true,
+    }));
   put({
     key: 'gain',
     label: 'Climbed between the gates',
     value: gainM,
     unit: 'm',
-    contributions: [gainPart(1)],
+    contributions: gainParts(1),
     formula: 'altitude at the finish − altitude at the start',
     substituted: `${num(gainM)} m`,
     inputs: [course?.gainM === undefined ? 'altitude' : 'course profile'],
@@ -102,7 +109,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     value: (3600 * gainM) / seconds,
     unit: 'm/h',
     contributions: [
-      gainPart(3600 / seconds),
+      ...gainParts(3600 / seconds),
       ...gate.map((part) => ({
         ...part,
         standardUncertainty: (part.standardUncertainty * 3600 * gainM) / seconds ** 2,
@@ -117,14 +124,15 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     label: 'Mean grade',
     value: (100 * gainM) / distance.distanceM,
     unit: '%',
-    contributions: [gainPart(100 / distance.distanceM)],
+    contributions: gainParts(100 / distance.distanceM),
     formula: 'climbed ÷ way',
     substituted: `${num(gainM)} m ÷ ${num(distance.distanceM)} m`,
     inputs: ['gain', distance.source],
   });
   if (profile) addSteepest(profile, distance.distanceM, put);
   addStalls(log, warn);
-  const energy = withGates(figures, 'energyOut', context, instrument);
+  const stepShare = (Math.SQRT2 * fromResolution(log.report.medianStepS)) / seconds;
+  const energy = withGates(figures, 'energyOut', context, instrument, stepShare);
   if (energy)
     addDriveEfficiency(
       log,
@@ -145,7 +153,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
           ...part,
           standardUncertainty: (part.standardUncertainty * 100) / gainM,
         })),
-        gainPart(value / gainM),
+        ...gainParts(value / gainM),
       ],
       formula: 'energy ÷ climbed × 100 m',
       substituted: `${num(energy.value)} Wh ÷ ${num(gainM)} m × 100 = ${num(value)} Wh`,
@@ -160,6 +168,7 @@ function withGates(
   key: string,
   { course }: TestContext,
   { distanceGain }: InstrumentErrors,
+  stepShare: number,
 ): Figure | undefined {
   const k = figures.findIndex((one) => one.key === key);
   const figure = figures[k];
@@ -175,9 +184,26 @@ function withGates(
         standardUncertainty: fromLimit(distanceGain * Math.abs(figure.value)),
         isSystematic: true,
       },
+      {
+        source: 'time step at the gates',
+        standardUncertainty: Math.abs(figure.value) * stepShare,
+      },
     ],
   });
   return figures[k];
+}
+
+/** Positions of a phone wander by about this. */
+const POSITION_LIMIT_M = 3;
+
+/** Standard error of the smoothed altitude at an end of the profile: half a window of readings, and a line that leans. */
+function edgeScatter({ distanceM, scatterM }: AltitudeProfile): number {
+  const spacing = (distanceM.at(-1)! - distanceM[0]!) / Math.max(1, distanceM.length - 1);
+  return (2 * scatterM) / Math.sqrt(Math.max(1, 25 / Math.max(spacing, 1e-9)));
+}
+
+function meanVolts(voltage: Float64Array | undefined): number {
+  return voltage ? (meanOfStretch(voltage)?.mean ?? 0) : 0;
 }
 
 type Put = (parts: Omit<Parameters<typeof makeFigure>[0], 'fromS' | 'n' | 'toS'>) => void;
@@ -205,6 +231,8 @@ function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentErrors): 
         },
         // The lowest of many means lies a little low.
         { source: 'choice of the lowest 3 s', standardUncertainty: fromLimit(slowest.standardError * 3.6) },
+        // Between two samples the bike may have been slower yet.
+        { source: 'time step', standardUncertainty: fromLimit(slowest.changeMps * 3.6) },
       ],
       formula: 'lowest mean speed over 3 s',
       substituted: `${num(slowest.mean * 3.6)} km/h`,
@@ -223,6 +251,11 @@ function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentErrors): 
       contributions: [
         { source: 'voltage gain', standardUncertainty: fromLimit(instrument.voltageGain * watts), isSystematic: true },
         { source: 'current gain', standardUncertainty: fromLimit(instrument.currentGain * watts), isSystematic: true },
+        {
+          source: 'current offset',
+          standardUncertainty: fromLimit(instrument.currentOffsetA) * meanVolts(log.channels.voltage),
+          isSystematic: true,
+        },
       ],
       formula: 'energy ÷ time',
       substituted: `${num(energyJ / JOULES_PER_WATT_HOUR)} Wh ÷ ${num(seconds)} s = ${num(watts)} W`,
@@ -457,9 +490,9 @@ function lowestMean(
   timeS: Float64Array,
   speed: Float64Array,
   windowS: number,
-): { mean: number; standardError: number } | undefined {
+): { mean: number; standardError: number; changeMps: number } | undefined {
   const noise = estimateNoise(speed);
-  let best: { mean: number; standardError: number } | undefined;
+  let best: { mean: number; standardError: number; changeMps: number } | undefined;
   let from = 0;
   for (let to = 0; to < speed.length; to++) {
     // The shortest stretch that lasts the whole window.
@@ -467,7 +500,12 @@ function lowestMean(
     if (timeS[to]! - timeS[from]! < windowS - 1e-9) continue;
     const inside = meanOfStretch(speed.subarray(from, to + 1));
     if (inside && (!best || inside.mean < best.mean))
-      best = { mean: inside.mean, standardError: noise / Math.sqrt(inside.count) };
+      best = {
+        mean: inside.mean,
+        standardError: noise / Math.sqrt(inside.count),
+        // Change over one step, at the slope of the window.
+        changeMps: Math.abs(speed[to]! - speed[from]!) / Math.max(1, to - from) || 0,
+      };
   }
   return best;
 }

@@ -6,11 +6,11 @@ export interface Method {
   readonly version: string;
 }
 const VERSIONS: Readonly<Record<TestKind, string>> = {
-  range: '1.0',
-  'assist-levels': '1.0',
+  range: '1.1',
+  'assist-levels': '1.1',
   'top-speed': '1.1',
   'hill-climb': '1.1',
-  'assist-response': '1.0',
+  'assist-response': '1.1',
   heating: '1.1',
   battery: '1.1',
   'coast-down': '1.0',

@@ -15,6 +15,8 @@ export function cleaningSentences(report: CleaningReportDto): string[] {
     sentences.push(
       `${count(report.droppedTimes, 'sample', 'samples')} dropped: time missing, backwards or standing still`,
     );
+  for (const { atS, backS } of report.clockSteps ?? [])
+    sentences.push(`clock set back by ${plain(backS, 3)} s at ${formatClock(atS)}: the times after it moved on`);
   for (const { channel, count: n, firstLine } of report.unreadable)
     sentences.push(
       `${count(n, 'cell', 'cells')} of ${channel === 'time' ? 'time' : CHANNELS[channel].label} no number, first in line ${firstLine}`,

@@ -10,7 +10,7 @@ import {
 } from '../figure.js';
 import { givenSpans, type Picture, type Span } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
-import { electricalPower, firstAtOrAfter, integrateOverRide } from '../range/ride-integrals.js';
+import { electricalPower, firstAtOrAfter } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
 import { meanOfStretch } from '../uneven-scatter.js';
 
@@ -91,9 +91,6 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
       ...span,
     });
     const watts = power && meanOfStretch(power.powerW.subarray(a, b + 1));
-    const energyJ =
-      power &&
-      integrateOverRide(log.timeS.subarray(a, b + 1), power.powerW.subarray(a, b + 1), log.report.gapLimitS).measured;
     const gains = (value: number): Contribution[] => [
       { source: 'voltage gain', standardUncertainty: fromLimit(instrument.voltageGain * value), isSystematic: true },
       { source: 'current gain', standardUncertainty: fromLimit(instrument.currentGain * value), isSystematic: true },
@@ -106,7 +103,8 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
         isSystematic: true,
       },
     ];
-    const consumptionValue = energyJ === undefined ? undefined : energyJ / 3600 / ((mean.mean * seconds) / 1000);
+    // Means, not sums: what a gap left out is missing in both alike.
+    const consumptionValue = watts === undefined ? undefined : watts.mean / 3.6 / mean.mean;
     results.push({
       level,
       ...span,
@@ -161,8 +159,8 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
                   isSystematic: true,
                 },
               ],
-              formula: 'energy ÷ way of the steady window',
-              substituted: `${num((energyJ ?? 0) / 3600)} Wh ÷ ${num((mean.mean * seconds) / 1000)} km = ${num(consumptionValue)} Wh/km`,
+              formula: 'mean power ÷ mean speed of the steady window',
+              substituted: `${num(watts.mean)} W ÷ ${num(mean.mean * 3.6)} km/h = ${num(consumptionValue)} Wh/km`,
               inputs: ['voltage', 'current', 'speed'],
               ...span,
             }),

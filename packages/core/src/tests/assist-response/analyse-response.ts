@@ -52,6 +52,8 @@ const STANDING_MPS = 0.5;
 const SPEED_LINE_S = 0.3;
 const GIVE_UP_S = 3;
 const THROTTLE_ON = 0.05;
+/** A crank sensor has magnets, a current sensor a filter: neither tells at once. */
+const SENSOR_DELAY_S = 0.02;
 /** Help fades among the fastest samples: slower ones than this share only tell that it was there. */
 const NEAR_END_SHARE = 0.5;
 
@@ -162,6 +164,11 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
       {
         source: 'where an edge counts as one',
         standardUncertainty: fromLimit(edgeUncertainty / 2),
+        isSystematic: true,
+      },
+      {
+        source: 'delays of the sensors themselves',
+        standardUncertainty: (fromLimit(SENSOR_DELAY_S) * edgeUncertainty) / edges,
         isSystematic: true,
       },
     ];

@@ -10,6 +10,11 @@ export function logFlags({ report, hasClock }: CleanLog): FigureWarning[] {
       'time-disordered',
       `${report.droppedTimes} of ${report.samplesRead} samples had no usable time (missing, backwards or standing still) and were left out.`,
     );
+  for (const { atS, backS } of report.clockSteps?.slice(0, 3) ?? [])
+    add(
+      'clock-set-back',
+      `The clock of the log was set back by ${num(backS)} s at ${num(Number(atS.toFixed(1)))} s. The times after it were moved on by one step; if the logger was off meanwhile, that pause is not known.`,
+    );
   for (const { channel, startS, endS } of report.stuck.slice(0, 5))
     add(
       'sensor-stuck',

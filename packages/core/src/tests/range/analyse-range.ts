@@ -162,6 +162,7 @@ function addEnergy(parts: {
   const outWh = netWh + regeneratedWh;
   const volts = channels.voltage ? integrateOverRide(timeS, channels.voltage, report.gapLimitS).measured : 0;
   const gapUncertaintyWh = net.uncertaintyAcrossGaps / JOULES_PER_WATT_HOUR;
+  const stepsWh = betweenSamples(timeS, powerW, report.gapLimitS) / JOULES_PER_WATT_HOUR;
   const energyParts = (energyWh: number, withGap: boolean): Contribution[] => [
     ...(power.hasCurrent
       ? [
@@ -195,6 +196,7 @@ function addEnergy(parts: {
     ...(withGap && edgeWh > 0
       ? [{ source: 'braking begins and ends between samples', standardUncertainty: edgeWh }]
       : []),
+    ...(withGap ? [{ source: 'steps of the load between samples', standardUncertainty: stepsWh }] : []),
     ...(withGap && net.gaps.length > 0
       ? [{ source: 'estimate across gaps', standardUncertainty: gapUncertaintyWh }]
       : []),
@@ -229,6 +231,15 @@ function addEnergy(parts: {
       n: net.samples,
       contributions: [
         ...energyParts(regeneratedWh, false),
+        ...(power.hasCurrent
+          ? [
+              {
+                source: 'current sensor offset',
+                standardUncertainty: fromLimit(instrument.currentOffsetA) * regeneration.voltHours,
+                isSystematic: true,
+              },
+            ]
+          : []),
         { source: 'braking begins and ends between samples', standardUncertainty: edgeWh },
       ],
       formula: '−∫ V·I dt where the current is below zero beyond its noise',
@@ -279,6 +290,17 @@ function addEnergy(parts: {
   }
 }
 
+/** Standard uncertainty of an integral by trapezoid from not knowing where between two samples a step lies: Δ·dt/√12 each. */
+function betweenSamples(timeS: Float64Array, values: Float64Array, gapLimitS: number): number {
+  let variance = 0;
+  for (let k = 1; k < values.length; k++) {
+    const step = timeS[k]! - timeS[k - 1]!;
+    const change = (values[k]! - values[k - 1]!) * step;
+    if (step <= gapLimitS && !Number.isNaN(change)) variance += (change * change) / 12;
+  }
+  return Math.sqrt(variance);
+}
+
 function addCharge({ timeS, channels, report }: CleanLog, figures: Figure[], instrument: InstrumentErrors): void {
   if (!channels.current) return;
   const charge = integrateOverRide(timeS, channels.current, report.gapLimitS);
@@ -300,6 +322,10 @@ function addCharge({ timeS, channels, report }: CleanLog, figures: Figure[], ins
           source: 'current sensor offset',
           standardUncertainty: fromLimit((instrument.currentOffsetA * (timeS.at(-1)! - timeS[0]!)) / 3600),
           isSystematic: true,
+        },
+        {
+          source: 'steps of the load between samples',
+          standardUncertainty: betweenSamples(timeS, channels.current, report.gapLimitS) / 3600,
         },
         ...(charge.gaps.length > 0
           ? [{ source: 'estimate across gaps', standardUncertainty: charge.uncertaintyAcrossGaps / 3600 }]

@@ -104,6 +104,8 @@ export interface Regeneration {
   readonly netCorrectionJ: number;
   /** Standard uncertainty from not knowing where between two samples a pulse began or ended, J. */
   readonly edgeUncertaintyJ: number;
+  /** ∫ V dt over the pulses, V·h: what an offset of the current makes of them. */
+  readonly voltHours: number;
 }
 
 /**
@@ -116,7 +118,7 @@ export interface Regeneration {
 export function regeneratedEnergy(
   timeS: Float64Array,
   powerW: Float64Array,
-  { current, speed }: { current?: Float64Array | undefined; speed?: Float64Array | undefined },
+  { current, speed, voltage }: Pick<ChannelColumns, 'current' | 'speed' | 'voltage'>,
   gapLimitS: number,
 ): Regeneration {
   const signal = current ?? powerW;
@@ -124,6 +126,7 @@ export function regeneratedEnergy(
   let energyJ = 0;
   let netCorrectionJ = 0;
   let edgeVariance = 0;
+  let voltSeconds = 0;
   let last = -1;
   for (let k = 0; k < powerW.length; k++) {
     const b = powerW[k]!;
@@ -136,6 +139,7 @@ export function regeneratedEnergy(
     const isBefore = signal[from]! < threshold;
     const isAfter = signal[k]! < threshold;
     if (step > gapLimitS || !(isBefore || isAfter)) continue;
+    voltSeconds += (voltage?.[k] || 0) * step * (isBefore && isAfter ? 1 : 0.5);
     if (isBefore && isAfter) {
       energyJ -= ((a + b) / 2) * step;
       continue;
@@ -148,7 +152,7 @@ export function regeneratedEnergy(
     netCorrectionJ += regenerating * share * step + driving * (1 - share) * step - ((a + b) / 2) * step;
     edgeVariance += ((driving - regenerating) * step * (located === undefined ? UNKNOWN_EDGE : LOCATED_EDGE)) ** 2;
   }
-  return { energyJ, netCorrectionJ, edgeUncertaintyJ: Math.sqrt(edgeVariance) };
+  return { energyJ, netCorrectionJ, edgeUncertaintyJ: Math.sqrt(edgeVariance), voltHours: voltSeconds / 3600 };
 }
 
 /** Standard uncertainty of an edge, as a share of the step: anywhere in it (1/√12), or found from the speed. */
