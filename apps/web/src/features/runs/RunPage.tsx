@@ -1,5 +1,6 @@
 import { App as AntApp, Button } from 'antd';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
+import { useDispatch } from 'react-redux';
 import { Link, useParams, useSearchParams } from 'react-router';
 import type { GivenSpanDto, RunDetail } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
@@ -10,6 +11,7 @@ import { TEST_KINDS } from '@ebrix/core/tests';
 import { StripRecorder, StripTable, TestPictures } from '../charts/index.js';
 import { useShortcut } from '../help/index.js';
 import {
+  runsApi,
   useCorrectSpansMutation,
   useGetRunQuery,
   useGetStripQuery,
@@ -35,6 +37,12 @@ export default function RunPage() {
   const query = useGetRunQuery(id, { pollingInterval: isWaiting ? POLL_MS : 0 });
   const isBeingWorkedOut = query.data?.isBeingWorkedOut ?? false;
   if (isBeingWorkedOut !== isWaiting) setWaiting(isBeingWorkedOut);
+  const dispatch = useDispatch();
+  useEffect(() => {
+    if (!isWaiting) return undefined;
+    // When the figures have come, verdicts and lists that were looked at before are of the old ones.
+    return () => void dispatch(runsApi.util.invalidateTags(['Run', 'Trial']));
+  }, [isWaiting, dispatch]);
   if (query.data) return <Run run={query.data} />;
   return (
     <Page title="Run" crumb={<Link to="/runs">Runs</Link>}>

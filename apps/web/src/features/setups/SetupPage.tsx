@@ -25,7 +25,7 @@ const FittingTab = lazy(() => import('../fitting/FittingTab.js'));
 const StandTab = lazy(() => import('../stand/StandTab.js'));
 
 const CRUMB = <Link to="/bench/setups">Bench</Link>;
-const TABS = ['parts', 'checks', 'fitting', 'settings', 'stand', 'gates', 'figures', 'history'] as const;
+const TABS = ['parts', 'checks', 'fitting', 'settings', 'stand', 'gates', 'history', 'figures'] as const;
 type Tab = (typeof TABS)[number];
 
 export default function SetupPage() {
@@ -91,8 +91,8 @@ function tabWords(setup: SetupDetail, { checks, gates }: Judged): Record<Tab, st
     settings: latest.settings.assistLevel ? `level ${latest.settings.assistLevel}` : 'what is programmed',
     stand: 'wheel, speed, mass',
     gates: open === 0 ? 'may be ridden' : `${open} of ${gates.length} open`,
-    figures: 'what its runs say',
     history: `revision ${latest.number}`,
+    figures: 'what its runs say',
   };
 }
 
