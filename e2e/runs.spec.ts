@@ -28,7 +28,8 @@ test('a figure opens its derivation, the chart zooms by drag, and the address ke
   await expect(derivation).toContainText('(energy out − energy regenerated) ÷ distance');
   await expect(derivation.getByRole('row', { name: /current sensor gain/ })).toBeVisible();
 
-  const chart = page.getByRole('img', { name: /^Strip recorder/ });
+  const chart = page.getByLabel(/^Strip recorder/);
+  await chart.scrollIntoViewIfNeeded();
   const box = (await chart.boundingBox())!;
   await page.mouse.move(box.x + box.width * 0.4, box.y + 60);
   await page.mouse.down();

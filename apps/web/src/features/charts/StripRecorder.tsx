@@ -228,7 +228,7 @@ export function StripRecorder({ strip, cleaning, onStretch, isFetching = false, 
           <button
             type="button"
             className="figure-button"
-            style={{ fontFamily: 'inherit' }}
+            style={{ fontFamily: 'inherit', minHeight: 26, padding: '2px 6px' }}
             onClick={() => onStretch(undefined)}
           >
             Show the whole ride
