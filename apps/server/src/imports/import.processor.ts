@@ -10,6 +10,7 @@ import { LogRepository } from '../runs/log.repository.js';
 import { ReanalysisService } from '../runs/reanalysis.service.js';
 import { RunAnalyser } from '../runs/run-analyser.js';
 import { RunContextService } from '../runs/run-context.service.js';
+import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { Boss, QUEUES } from './boss.js';
 import { ImportRepository } from './import.repository.js';
@@ -32,12 +33,14 @@ export class ImportProcessor {
     private readonly contexts: RunContextService,
     private readonly pool: ComputePool,
     private readonly analyser: RunAnalyser,
+    private readonly figures: RunFigureRepository,
     private readonly reanalyses: ReanalysisService,
   ) {}
 
   async start(parallel: number): Promise<void> {
     await this.boss.work(QUEUES.readImport, parallel, (id) => this.readImport(id));
     await this.boss.work(QUEUES.analyseRun, 1, (id) => this.analyser.analyse(id).then(() => undefined));
+    await this.queue.resume(await this.figures.open());
     await this.reanalyses.start();
     // What was under way when the last process ended begins again; a job that is done finds nothing to claim.
     for (const id of await this.imports.unfinished()) await this.queue.enqueueImport(id);

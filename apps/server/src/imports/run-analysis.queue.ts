@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import { KNEX } from '../database/database.module.js';
 import { Boss, QUEUES } from './boss.js';
 
-/** Asks for figures to be computed (again) off the request. */
+/** Asks for figures to be computed (again) off the request; each asking is counted, so that none is answered by an older one. */
 @Injectable()
 export class RunAnalysisQueue {
   constructor(
@@ -16,16 +16,24 @@ export class RunAnalysisQueue {
   }
 
   enqueueRun(runId: string): Promise<void> {
-    return this.boss.send(QUEUES.analyseRun, { id: runId });
+    return this.ask({ id: runId });
   }
 
-  async enqueueRunsOfCourse(courseId: string): Promise<void> {
-    const runs = await this.database('run').select<{ id: string }[]>('id').where({ course_id: courseId });
-    for (const { id } of runs) await this.enqueueRun(id);
+  enqueueRunsOfCourse(courseId: string): Promise<void> {
+    return this.ask({ course_id: courseId });
   }
 
-  async enqueueRunsOfOuting(outingId: string): Promise<void> {
-    const runs = await this.database('run').select<{ id: string }[]>('id').where({ outing_id: outingId });
-    for (const { id } of runs) await this.enqueueRun(id);
+  enqueueRunsOfOuting(outingId: string): Promise<void> {
+    return this.ask({ outing_id: outingId });
+  }
+
+  /** What a process that ended had been asked for. */
+  async resume(runIds: readonly string[]): Promise<void> {
+    for (const id of runIds) await this.boss.send(QUEUES.analyseRun, { id });
+  }
+
+  private async ask(of: Readonly<Record<string, string>>): Promise<void> {
+    const runs = await this.database('run').where(of).increment('analyses_asked', 1).returning<{ id: string }[]>('id');
+    await this.resume(runs.map(({ id }) => id));
   }
 }

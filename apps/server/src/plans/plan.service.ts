@@ -10,6 +10,7 @@ import { DomainError, notFound } from '../common/domain-error.js';
 import { ComputePool } from '../compute/compute-pool.js';
 import type { EstimateRequest } from '../compute/tasks.js';
 import { CourseRepository } from '../courses/course.repository.js';
+import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { toFacts } from '../setups/revision-facts.js';
 import { SetupRepository } from '../setups/setup.repository.js';
@@ -28,6 +29,7 @@ export class PlanService {
     private readonly setups: SetupRepository,
     private readonly courses: CourseRepository,
     private readonly runs: RunRepository,
+    private readonly figures: RunFigureRepository,
     private readonly pool: ComputePool,
   ) {}
 
@@ -117,7 +119,7 @@ export class PlanService {
       }
     const estimates = await this.pool.run('estimateRides', requests);
     const own = await this.ownRuns(all.items, trial.decidingFigure);
-    const energies = await this.runs.figuresOf(
+    const energies = await this.figures.of(
       all.items.map(({ id }) => id),
       'energyOut',
     );
@@ -186,7 +188,7 @@ export class PlanService {
     runs: readonly RunSummary[],
     figure: string,
   ): Promise<{ repeatability: ReturnType<typeof repeatabilityOf>; typicalValue: number | null }> {
-    const figures = await this.runs.figuresOf(
+    const figures = await this.figures.of(
       runs.map(({ id }) => id),
       figure,
     );

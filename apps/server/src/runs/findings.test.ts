@@ -11,7 +11,10 @@ import type {
 import { importOne, makeBench, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
+import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
 import { ReanalysisRepository } from './reanalysis.repository.js';
+import { RunFigureRepository } from './run-figure.repository.js';
+import { RunRepository } from './run.repository.js';
 import { ReanalysisService } from './reanalysis.service.js';
 import { KNEX } from '../database/database.module.js';
 import type { Knex } from 'knex';
@@ -146,6 +149,80 @@ async function runs(text: string): Promise<RunSummary[]> {
   ).items;
 }
 
+describe('figures that are asked for again while they are worked out', () => {
+  it('are those of the last asking: an answer to an earlier one is not stored', async () => {
+    const [{ id }] = (await runs('to-correct.csv')) as [RunSummary];
+    const figures = server.app.get(RunFigureRepository);
+    const database = server.app.get<Knex>(KNEX);
+    const before = await get(id);
+    const slow = await server.app.get(RunRepository).findForAnalysis(id);
+    // Another correction is asked for, and answered, while the first answer is still on its way.
+    const span = { kind: 'pass', direction: 1, fromS: 20, toS: 30 };
+    const other = { kind: 'pass', direction: -1, fromS: 80, toS: 90 };
+    await server.api
+      .put(`/api/runs/${id}/spans`)
+      .send({ version: before.version, spans: [span, other], what: 'Both set' })
+      .expect(200);
+    const settledRun = await settled(id);
+    const late = { method: before.method, figures: [], warnings: [], spans: [], pictures: [] };
+    const end = await database.transaction((transaction) => figures.replace(id, slow!.asked, late, transaction));
+    expect(end).toBe('superseded');
+    expect((await get(id)).allFigures).toEqual(settledRun.allFigures);
+    await server.api.delete(`/api/runs/${id}/spans?version=${settledRun.version}`).expect(200);
+    await settled(id);
+  });
+
+  it('that cannot be worked out keep the old ones, say why, and leave nothing waiting', async () => {
+    const [{ id }] = (await runs('to-correct.csv')) as [RunSummary];
+    const database = server.app.get<Knex>(KNEX);
+    const before = await get(id);
+    const { log_id: logId } = (await database<{ id: string; log_id: string }>('run')
+      .select('log_id')
+      .where({ id })
+      .first())!;
+    const { bytes } = (await database<{ id: string; bytes: Buffer }>('log')
+      .select('bytes')
+      .where({ id: logId })
+      .first())!;
+    await database('log')
+      .where({ id: logId })
+      .update({ bytes: Buffer.from('no log at all') });
+    await server.app.get(RunAnalysisQueue).enqueueRun(id);
+    const failed = await settled(id);
+    expect(failed.allFigures).toEqual(before.allFigures);
+    expect(failed.warnings.find(({ code }) => code === 'not-worked-out')!.message).toContain('those of before');
+    await database('log').where({ id: logId }).update({ bytes });
+    await server.app.get(RunAnalysisQueue).enqueueRun(id);
+    expect((await settled(id)).warnings.some(({ code }) => code === 'not-worked-out')).toBe(false);
+  });
+
+  it('are taken up again by the next process', async () => {
+    const [{ id }] = (await runs('to-correct.csv')) as [RunSummary];
+    // Asked for, but the process ended before the job was sent.
+    await server.app.get<Knex>(KNEX)('run').where({ id }).increment('analyses_asked', 1);
+    expect((await get(id)).isBeingWorkedOut).toBe(true);
+    const open = await server.app.get(RunFigureRepository).open();
+    expect(open).toEqual([id]);
+    await server.app.get(RunAnalysisQueue).resume(open);
+    await settled(id);
+  });
+
+  it('of another kind of test are found anew, without the stretches of the one before', async () => {
+    const [{ id }] = (await runs('to-correct.csv')) as [RunSummary];
+    const run = await get(id);
+    await server.api
+      .put(`/api/runs/${id}/spans`)
+      .send({ version: run.version, spans: [{ kind: 'pass', direction: 1, fromS: 20, toS: 30 }], what: 'One set' })
+      .expect(200);
+    const set = await settled(id);
+    const change = { version: set.version, assignment: assignment({ testKind: 'coast-down' }) };
+    await server.api.put(`/api/runs/${id}`).send(change).expect(200);
+    const changed = await settled(id);
+    expect(changed.corrections.every(({ undoneAt }) => undoneAt !== null)).toBe(true);
+    expect(changed.spans.some(({ kind }) => kind === 'pass')).toBe(false);
+  });
+});
+
 describe('the log of an outing', () => {
   const outing = (): string => {
     const rows = ['time (s),speed (km/h),distance (m),voltage (V),current (A)'];
@@ -260,9 +337,15 @@ describe('working figures out again', () => {
     const seen: string[] = [];
     await repository.workOnNext(id, async (runId) => {
       seen.push(runId);
-      return Promise.resolve({ isFailed: false, isChanged: false });
+      return Promise.resolve('same');
     });
-    await expect(repository.workOnNext(id, () => Promise.reject(new Error('killed')))).rejects.toThrow('killed');
+    const killed = repository.workOnNext(id, async (runId, transaction) => {
+      seen.push(runId);
+      await transaction.raw('select pg_terminate_backend(pg_backend_pid())');
+      return 'same';
+    });
+    await expect(killed).rejects.toThrow();
+    expect(new Set(seen).size).toBe(2);
     expect(await repository.find(id)).toMatchObject({ state: 'working', done: 1 });
     expect(await repository.unfinished()).toEqual([id]);
     // As a process does when it starts.

@@ -86,10 +86,13 @@ export class ReanalysisRepository {
       .update({ cancelled_at: this.database.fn.now() });
   }
 
-  /** Takes one run that waits and works on it in the same transaction; false when none is left. */
+  /**
+   * Takes one run that waits and works on it in the same transaction, so that figures and mark are stored together; false when
+   * none is left. What `work` stored of a run that failed is taken back, and the run marked as failed.
+   */
   async workOnNext(
     id: string,
-    work: (runId: string, transaction: Knex) => Promise<{ isFailed: boolean; isChanged: boolean }>,
+    work: (runId: string, transaction: Knex) => Promise<'changed' | 'failed' | 'same'>,
   ): Promise<boolean> {
     return this.database.transaction(async (transaction) => {
       const next = (await transaction('reanalysis_run as r')
@@ -103,10 +106,10 @@ export class ReanalysisRepository {
         .skipLocked()
         .first()) as { run_id: string } | undefined;
       if (!next) return false;
-      const { isFailed, isChanged } = await work(next.run_id, transaction);
+      const end = await work(next.run_id, transaction);
       await transaction('reanalysis_run')
         .where({ reanalysis_id: id, run_id: next.run_id })
-        .update({ state: isFailed ? 'failed' : 'done', is_changed: isChanged });
+        .update({ state: end === 'failed' ? 'failed' : 'done', is_changed: end === 'changed' });
       return true;
     });
   }

@@ -53,7 +53,8 @@ export class ReanalysisService {
     while (Date.now() < until) {
       const isMore = await this.reanalyses.workOnNext(id, async (runId, transaction) => {
         const end = await this.analyser.analyse(runId, transaction);
-        return { isFailed: end === 'failed', isChanged: end === 'changed' };
+        // Gone or asked for anew meanwhile: whoever did that has seen to it.
+        return end === 'failed' || end === 'changed' ? end : 'same';
       });
       if (!isMore) return this.reanalyses.finish(id);
     }

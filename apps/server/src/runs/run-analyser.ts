@@ -2,12 +2,14 @@ import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Knex } from 'knex';
 import type { LogMapping } from '@ebrix/core/logs';
 import type { GivenSpan } from '@ebrix/core/tests';
+import { DomainError } from '../common/domain-error.js';
 import { ComputePool } from '../compute/compute-pool.js';
 import { KNEX } from '../database/database.module.js';
 import { RunContextService } from './run-context.service.js';
-import { RunRepository } from './run.repository.js';
+import { RunFigureRepository, type Replacement } from './run-figure.repository.js';
+import { RunRepository, type RunForAnalysis } from './run.repository.js';
 
-export type AnalysisEnd = 'changed' | 'failed' | 'gone' | 'same';
+export type AnalysisEnd = Replacement | 'failed' | 'gone';
 
 /** Works out the figures of a stored run again, from the bytes of its log. */
 @Injectable()
@@ -17,27 +19,43 @@ export class RunAnalyser {
   constructor(
     @Inject(KNEX) private readonly database: Knex,
     private readonly runs: RunRepository,
+    private readonly figures: RunFigureRepository,
     private readonly contexts: RunContextService,
     private readonly pool: ComputePool,
   ) {}
 
-  async analyse(runId: string, transaction?: Knex): Promise<AnalysisEnd> {
+  /** What cannot be worked out any more keeps its figures and says so on the run; throws only while the database is away. */
+  async analyse(runId: string, transaction: Knex = this.database): Promise<AnalysisEnd> {
     const run = await this.runs.findForAnalysis(runId);
     if (!run) return 'gone';
-    const { assignment, bytes, mapping, spans } = run;
+    try {
+      const outcome = await this.workOut(run);
+      if (!outcome.ok) return await this.giveUp(runId, run.asked, outcome.problem.message);
+      // Within another transaction a savepoint: what fails here takes nothing of it along.
+      return await transaction.transaction((inner) => this.figures.replace(runId, run.asked, outcome.value, inner));
+    } catch (error) {
+      if (!(error instanceof DomainError))
+        this.logger.error(error instanceof Error ? (error.stack ?? '') : String(error));
+      return this.giveUp(runId, run.asked, error instanceof DomainError ? error.message : 'The server’s log says why.');
+    }
+  }
+
+  private async giveUp(runId: string, asked: number, why: string): Promise<'failed'> {
+    this.logger.warn(`run ${runId} could not be worked out again: ${why}`);
+    await this.figures.giveUp(runId, asked, {
+      code: 'not-worked-out',
+      message: `These figures are those of before: working them out again failed. ${why}`,
+    });
+    return 'failed';
+  }
+
+  private async workOut({ assignment, bytes, mapping, spans }: RunForAnalysis) {
     const context = await this.contexts.contextOf(assignment);
-    const outcome = await this.pool.run('analyse', {
+    return this.pool.run('analyse', {
       bytes,
       mapping: mapping as LogMapping | null,
       context: spans.length > 0 ? { ...context, spans: spans as GivenSpan[] } : context,
       testKind: assignment.testKind,
     });
-    if (!outcome.ok) {
-      this.logger.error(`run ${runId} can no longer be read: ${outcome.problem.message}`);
-      return 'failed';
-    }
-    const replace = (within: Knex): Promise<boolean> => this.runs.replaceFigures(runId, outcome.value, within);
-    const isChanged = transaction ? await replace(transaction) : await this.database.transaction(replace);
-    return isChanged ? 'changed' : 'same';
   }
 }

@@ -12,6 +12,7 @@ import { ReanalysisService } from './reanalysis.service.js';
 import { RunAnalyser } from './run-analyser.js';
 import { RunContextService } from './run-context.service.js';
 import { RunController } from './run.controller.js';
+import { RunFigureRepository } from './run-figure.repository.js';
 import { RunRepository } from './run.repository.js';
 import { RunService } from './run.service.js';
 import { StripService } from './strip.service.js';
@@ -22,6 +23,7 @@ import { StripService } from './strip.service.js';
   providers: [
     RunService,
     RunRepository,
+    RunFigureRepository,
     LogRepository,
     StripService,
     RunContextService,
@@ -30,6 +32,6 @@ import { StripService } from './strip.service.js';
     ReanalysisRepository,
     ReanalysisService,
   ],
-  exports: [RunRepository, LogRepository, RunContextService, RunAnalyser, ReanalysisService],
+  exports: [RunRepository, RunFigureRepository, LogRepository, RunContextService, RunAnalyser, ReanalysisService],
 })
 export class RunModule {}

@@ -1,13 +1,10 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import type { Figure } from '@ebrix/core/tests';
 import type {
   CleaningReportDto,
-  FigureDto,
   GivenSpanDto,
   MappingDto,
-  RepeatedFigure,
   RunAssignment,
   RunDetail,
   RunQuery,
@@ -16,11 +13,14 @@ import type {
 import type { Analysis } from '../compute/tasks.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
+import { findingsOf, RunFigureRepository, toFigure, type FigureRow } from './run-figure.repository.js';
 import { filterRuns, joinRuns, selectPage, selectSummaries, toSummary, type SummaryRow } from './run-query.js';
 
 export interface RunForAnalysis {
   readonly bytes: Buffer;
   readonly mapping: MappingDto | null;
+  /** Which asking this is: figures of an earlier one are not stored. */
+  readonly asked: number;
   /** As a tester set them; empty: all found by the program. */
   readonly spans: readonly GivenSpanDto[];
   readonly assignment: RunAssignment;
@@ -56,39 +56,13 @@ interface DetailRow extends AssignmentRow {
   method_version: string;
   warnings: RunDetail['warnings'];
   findings: Pick<RunDetail, 'pictures' | 'spans'>;
-  analysis_asked_at: Date | null;
+  analyses_asked: number;
+  analyses_done: number;
   cleaning: CleaningReportDto;
   sha256: string;
   byte_count: number;
   rider_name: string | null;
   logger_name: string | null;
-}
-interface FigureRow {
-  key: string;
-  label: string;
-  value: number;
-  unit: FigureDto['unit'];
-  standard_uncertainty: number;
-  interval_lower: number;
-  interval_upper: number;
-  n: number;
-  method_name: string;
-  method_version: string;
-  warnings: FigureDto['warnings'];
-  derivation: FigureDto['derivation'];
-  computed_at: Date;
-}
-interface RepeatedRow {
-  id: string;
-  test_kind: RepeatedFigure['testKind'];
-  course_id: string;
-  course_name: string;
-  revision_number: number;
-  key: string;
-  label: string;
-  unit: RepeatedFigure['unit'];
-  value: number;
-  standard_uncertainty: number;
 }
 const ASSIGNMENT = [
   'setup_revision_id',
@@ -111,7 +85,10 @@ const ASSIGNMENT = [
 
 @Injectable()
 export class RunRepository {
-  constructor(@Inject(KNEX) private readonly database: Knex) {}
+  constructor(
+    @Inject(KNEX) private readonly database: Knex,
+    private readonly figures: RunFigureRepository,
+  ) {}
 
   async findRunBySha256(sha256: string, transaction: Knex = this.database): Promise<string | undefined> {
     const row = await transaction('run as r')
@@ -133,40 +110,8 @@ export class RunRepository {
       warnings: JSON.stringify(analysis.warnings),
       findings: findingsOf(analysis),
     });
-    await this.insertFigures(id, analysis, transaction);
+    await this.figures.insert(id, analysis, transaction);
     return id;
-  }
-
-  /** New figures in place of the old, which go into the history where they differ; true when any did. */
-  async replaceFigures(runId: string, analysis: Analysis, transaction: Knex): Promise<boolean> {
-    const old = await transaction<FigureRow>('figure')
-      .select('key', 'value', 'unit', 'standard_uncertainty', 'method_name', 'method_version', 'computed_at')
-      .where({ run_id: runId } as object);
-    const now = new Map(analysis.figures.map((figure): [string, Figure] => [figure.key, figure]));
-    const replaced = old.filter(({ key, value, standard_uncertainty: u }) => {
-      const figure = now.get(key);
-      return !figure || figure.value !== value || figure.standardUncertainty !== u;
-    });
-    if (replaced.length > 0)
-      await transaction('figure_history').insert(replaced.map((row) => ({ id: uuidv7(), run_id: runId, ...row })));
-    await transaction('figure').where({ run_id: runId }).delete();
-    await this.insertFigures(runId, analysis, transaction);
-    await transaction('run')
-      .where({ id: runId })
-      .update({
-        method_name: analysis.method.name,
-        method_version: analysis.method.version,
-        warnings: JSON.stringify(analysis.warnings),
-        findings: findingsOf(analysis),
-        analysis_asked_at: null,
-        updated_at: transaction.fn.now(),
-      });
-    return replaced.length > 0;
-  }
-
-  /** Marks a run whose figures are to be worked out again, so that pages know those shown are the ones before. */
-  async askForAnalysis(id: string): Promise<void> {
-    await this.database('run').where({ id }).update({ analysis_asked_at: this.database.fn.now() });
   }
 
   /** Stretches as a tester set them; false when the version is no longer the stored one. */
@@ -187,28 +132,6 @@ export class RunRepository {
         await transaction('run_correction').where({ id: newest.id }).update({ undone_at: transaction.fn.now() });
       return true;
     });
-  }
-
-  private async insertFigures(runId: string, { figures, method }: Analysis, transaction: Knex): Promise<void> {
-    if (figures.length === 0) return;
-    await transaction('figure').insert(
-      figures.map((figure, position) => ({
-        run_id: runId,
-        key: figure.key,
-        position,
-        label: figure.label,
-        value: figure.value,
-        unit: figure.unit,
-        standard_uncertainty: figure.standardUncertainty,
-        interval_lower: figure.interval95[0],
-        interval_upper: figure.interval95[1],
-        n: figure.n,
-        method_name: method.name,
-        method_version: method.version,
-        warnings: JSON.stringify(figure.warnings),
-        derivation: JSON.stringify(figure.derivation),
-      })),
-    );
   }
 
   async list(query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
@@ -256,7 +179,8 @@ export class RunRepository {
         'r.method_version',
         'r.warnings',
         'r.findings',
-        'r.analysis_asked_at',
+        'r.analyses_asked',
+        'r.analyses_done',
         'l.cleaning',
         'l.sha256',
         'l.byte_count',
@@ -308,7 +232,7 @@ export class RunRepository {
         at: iso(at),
         undoneAt: isoOrNull(undoneAt),
       })),
-      isBeingWorkedOut: detail.analysis_asked_at !== null,
+      isBeingWorkedOut: detail.analyses_done < detail.analyses_asked,
       method: { name: detail.method_name, version: detail.method_version },
       allFigures: figures.map(toFigure),
       warnings: detail.warnings,
@@ -331,86 +255,6 @@ export class RunRepository {
     };
   }
 
-  async figuresOf(
-    runIds: readonly string[],
-    key: string,
-  ): Promise<
-    Map<
-      string,
-      { value: number; standardUncertainty: number; label: string; unit: FigureDto['unit']; systematic: number }
-    >
-  > {
-    const rows = await this.database<FigureRow & { run_id: string }>('figure')
-      .select('run_id', 'value', 'standard_uncertainty', 'label', 'unit', 'derivation')
-      .whereIn('run_id', runIds)
-      .andWhere({ key } as object);
-    return new Map(
-      rows.map((row) => [
-        row.run_id,
-        {
-          value: row.value,
-          standardUncertainty: row.standard_uncertainty,
-          label: row.label,
-          unit: row.unit,
-          systematic: Math.hypot(
-            ...row.derivation.contributions.filter((c) => c.isSystematic).map((c) => c.standardUncertainty),
-          ),
-        },
-      ]),
-    );
-  }
-
-  /** Some figures of all counted runs of a setup, by kind of test and course. */
-  async repeatedFigures(setupId: string, keys: readonly string[]): Promise<RepeatedFigure[]> {
-    const rows = await joinRuns(this.database)
-      .join('figure as f', 'f.run_id', 'r.id')
-      .where('s.id', setupId)
-      .whereNull('x.id')
-      .whereIn('f.key', [...keys])
-      .orderBy(['r.test_kind', 'c.name', 'f.position', 'o.date', 'r.id'])
-      .select<RepeatedRow[]>(
-        'r.id',
-        'r.test_kind',
-        'c.id as course_id',
-        'c.name as course_name',
-        'rev.number as revision_number',
-        'f.key',
-        'f.label',
-        'f.unit',
-        'f.value',
-        'f.standard_uncertainty',
-      );
-    const groups = new Map<string, RepeatedFigure>();
-    for (const row of rows) {
-      const at = [row.test_kind, row.course_id, row.key].join(' ');
-      const group = groups.get(at) ?? {
-        testKind: row.test_kind,
-        course: { id: row.course_id, name: row.course_name },
-        key: row.key,
-        label: row.label,
-        unit: row.unit,
-        revisionNumbers: [],
-        runs: [],
-      };
-      groups.set(at, group);
-      group.runs.push({ id: row.id, value: row.value, standardUncertainty: row.standard_uncertainty });
-      if (!group.revisionNumbers.includes(row.revision_number)) group.revisionNumbers.push(row.revision_number);
-    }
-    return [...groups.values()];
-  }
-
-  /** A figure of the other counted runs of the same kind on the same course. */
-  async othersLike(run: RunSummary, key: string): Promise<number[]> {
-    const rows = await joinRuns(this.database)
-      .join('figure as f', 'f.run_id', 'r.id')
-      .select<{ value: number }[]>('f.value')
-      .where({ 'f.key': key, 'r.test_kind': run.testKind, 'c.id': run.course.id })
-      .whereNot('r.id', run.id)
-      .whereNull('x.id')
-      .limit(500);
-    return rows.map(({ value }) => value);
-  }
-
   /** Of these runs, those ridden until the pack was empty. */
   async emptiedOf(runIds: readonly string[]): Promise<Set<string>> {
     const rows = await this.database<{ id: string; emptied: boolean }>('run')
@@ -430,25 +274,34 @@ export class RunRepository {
   async findForAnalysis(id: string): Promise<RunForAnalysis | undefined> {
     const row = (await this.database('run as r')
       .join('log as l', 'l.id', 'r.log_id')
-      .select(...ASSIGNMENT.map((column) => `r.${column}`), 'l.bytes', 'l.mapping')
+      .select(...ASSIGNMENT.map((column) => `r.${column}`), 'r.analyses_asked', 'l.bytes', 'l.mapping')
       .where('r.id', id)
-      .first()) as (AssignmentRow & { bytes: Buffer; mapping: MappingDto | null }) | undefined;
+      .first()) as (AssignmentRow & { analyses_asked: number; bytes: Buffer; mapping: MappingDto | null }) | undefined;
     if (!row) return undefined;
     const correction = await standingCorrection(id, this.database);
     return {
       bytes: row.bytes,
       mapping: row.mapping,
       assignment: toAssignment(row),
+      asked: row.analyses_asked,
       spans: correction?.spans ?? [],
     };
   }
 
   /** False when the version is no longer the stored one. */
   async assign(id: string, version: number, assignment: RunAssignment): Promise<boolean> {
-    const count = await this.database('run')
-      .where({ id, version })
-      .update({ ...toAssignmentRow(assignment), version: version + 1, updated_at: this.database.fn.now() });
-    return count > 0;
+    return this.database.transaction(async (transaction) => {
+      const before = await transaction<AssignmentRow & { id: string }>('run').select('test_kind').where({ id }).first();
+      if (!(await this.bump(id, version, transaction))) return false;
+      await transaction('run').where({ id }).update(toAssignmentRow(assignment));
+      // Stretches of a pass say nothing of a climb: another kind of test is found anew.
+      if (before && before.test_kind !== assignment.testKind)
+        await transaction('run_correction')
+          .where({ run_id: id })
+          .whereNull('undone_at')
+          .update({ undone_at: transaction.fn.now() });
+      return true;
+    });
   }
 
   async exclude(id: string, version: number, reason: string): Promise<boolean> {
@@ -523,10 +376,6 @@ function toStretch({ from_s: fromS, to_s: toS }: AssignmentRow): RunAssignment['
   return fromS === null || toS === null ? null : { fromS, toS };
 }
 
-function findingsOf({ spans, pictures }: Analysis): string {
-  return JSON.stringify({ spans, pictures });
-}
-
 async function standingCorrection(
   runId: string,
   database: Knex,
@@ -539,18 +388,4 @@ async function standingCorrection(
     .whereNull('undone_at')
     .orderBy('at', 'desc')
     .first();
-}
-
-function toFigure(row: FigureRow): FigureDto {
-  return {
-    key: row.key,
-    label: row.label,
-    value: row.value,
-    unit: row.unit,
-    standardUncertainty: row.standard_uncertainty,
-    interval95: [row.interval_lower, row.interval_upper],
-    n: row.n,
-    derivation: row.derivation,
-    warnings: row.warnings,
-  };
 }

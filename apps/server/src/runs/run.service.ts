@@ -19,6 +19,7 @@ import { DomainError, notFound } from '../common/domain-error.js';
 import { KNEX } from '../database/database.module.js';
 import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
 import { LogRepository } from './log.repository.js';
+import { RunFigureRepository } from './run-figure.repository.js';
 import { RunRepository, type StoredRun } from './run.repository.js';
 import { StripService } from './strip.service.js';
 
@@ -39,6 +40,7 @@ export class RunService {
   constructor(
     @Inject(KNEX) private readonly database: Knex,
     private readonly runs: RunRepository,
+    private readonly figures: RunFigureRepository,
     private readonly logs: LogRepository,
     private readonly strips: StripService,
     private readonly queue: RunAnalysisQueue,
@@ -50,7 +52,7 @@ export class RunService {
 
   /** A figure is shown of the tests that it is read from: a consumption between two top-speed passes tells nothing. */
   async figuresOfSetup(setupId: string): Promise<RepeatedFigure[]> {
-    const figures = await this.runs.repeatedFigures(setupId, REPEATED_FIGURES);
+    const figures = await this.figures.repeated(setupId, REPEATED_FIGURES);
     const kindsOf = DECIDING_FIGURES as Readonly<Record<string, { readonly kinds: readonly TestKind[] } | undefined>>;
     return figures.filter(({ key, testKind }) => {
       const kinds = kindsOf[key]?.kinds;
@@ -82,7 +84,7 @@ export class RunService {
   private async effortFlag(run: RunSummary, figures: readonly FigureDto[]): Promise<FigureWarning | undefined> {
     const own = figures.find(({ key }) => key === EFFORT);
     if (!own) return undefined;
-    const others = await this.runs.othersLike(run, EFFORT);
+    const others = await this.figures.othersLike(run, EFFORT);
     return unlikeOthers(own.value, others);
   }
 
@@ -191,10 +193,7 @@ export class RunService {
   }
 
   private async settleAndAnalyse(id: string, isChanged: boolean): Promise<RunDetail> {
-    if (isChanged) {
-      await this.runs.askForAnalysis(id);
-      await this.queue.enqueueRun(id);
-    }
+    if (isChanged) await this.queue.enqueueRun(id);
     return this.settle(id, isChanged);
   }
 

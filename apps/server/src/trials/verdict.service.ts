@@ -10,6 +10,7 @@ import {
 } from '@ebrix/core/compare';
 import type { ComparisonDto, RunSummary, Verdict } from '@ebrix/contract';
 import { ComputePool } from '../compute/compute-pool.js';
+import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
 import type { StoredTrial } from './trial.repository.js';
 
@@ -33,6 +34,7 @@ interface Measured {
 export class VerdictService {
   constructor(
     private readonly runs: RunRepository,
+    private readonly figures: RunFigureRepository,
     private readonly pool: ComputePool,
   ) {}
 
@@ -116,8 +118,8 @@ export class VerdictService {
   private async rangesOf(trial: StoredTrial, counted: readonly RunSummary[]): Promise<Verdict['ranges']> {
     const ids = counted.map(({ id }) => id);
     const [ranges, distances, emptied] = await Promise.all([
-      this.runs.figuresOf(ids, 'rangeWithReserve'),
-      this.runs.figuresOf(ids, 'distance'),
+      this.figures.of(ids, 'rangeWithReserve'),
+      this.figures.of(ids, 'distance'),
       this.runs.emptiedOf(ids),
     ]);
     return trial.setups.map(({ letter, revisionId }) => {
@@ -146,7 +148,7 @@ export class VerdictService {
   private async measure(trial: StoredTrial, runs: readonly RunSummary[]): Promise<Measured[]> {
     const ids = runs.map(({ id }) => id);
     const [figures, loggers] = await Promise.all([
-      this.runs.figuresOf(ids, trial.decidingFigure),
+      this.figures.of(ids, trial.decidingFigure),
       this.runs.loggersOf(ids),
     ]);
     const isRange = trial.decidingFigure.startsWith('range');

@@ -44,6 +44,9 @@ export function ReanalysisLine() {
       <span>
         {data.outdated.toLocaleString()} {data.outdated === 1 ? 'run was' : 'runs were'} worked out by an earlier
         method. Verdicts must not mix methods.
+        {latest !== null &&
+          latest.failed > 0 &&
+          ` ${latest.failed} could not be worked out the last time: each says why on its page.`}
       </span>
       <Button size="small" type="primary" loading={beginning.isLoading} onClick={() => void begin('outdated')}>
         Work them out again

@@ -29,10 +29,10 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
   const [form] = Form.useForm<AssignmentValues>();
   const [assign, { isLoading, error }] = useAssignRunMutation();
   const save = async (values: AssignmentValues): Promise<void> => {
-    const { testKind, direction, slotId, notes } = run;
+    const { direction, slotId, notes, stretch } = run;
     // What the form does not show stays as it is.
     const hand = withRead(run.hand, values.hand ?? undefined);
-    const assignment = { ...toAssignment(values), testKind, direction, slotId, hand, notes };
+    const assignment = { ...toAssignment(values), direction, slotId, hand, notes, stretch };
     const result = await assign({ id: run.id, version: run.version, assignment });
     if (!('error' in result)) onDone();
   };
@@ -43,6 +43,7 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
         layout="vertical"
         requiredMark={false}
         initialValues={{
+          testKind: run.testKind,
           setupRevisionId: run.setup.revisionId,
           courseId: run.course.id,
           outingId: run.outing.id,

@@ -168,6 +168,33 @@ describe('the stretches of a run', () => {
   });
 });
 
+describe('correcting what was ridden', () => {
+  it('keeps the stretch of an outing, and the test can be chosen', async () => {
+    const stretch = { fromS: 10, toS: 90 };
+    const api = open(
+      { ...run, stretch },
+      {
+        [`PUT runs/${run.id}`]: run,
+        setups: exampleSetups,
+        courses: [exampleCourse],
+        outings: [],
+        'bench/riders': [],
+        'bench/loggers': [],
+      },
+    );
+    const hands = userEvent.setup({ delay: null, pointerEventsCheck: 0 });
+    await hands.click(await screen.findByRole('button', { name: 'Correct what was ridden' }));
+    const dialog = await screen.findByRole('dialog');
+    expect(within(dialog).getByText('Top speed')).toBeInTheDocument();
+    await hands.click(within(dialog).getByRole('button', { name: /Save/ }));
+    await waitFor(() => expect(api.asked.some(({ method }) => method === 'PUT')).toBe(true));
+    expect(api.asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+      version: 1,
+      assignment: { testKind: 'top-speed', stretch },
+    });
+  });
+});
+
 describe('the picture of a test', () => {
   it('has its numbers in a table, in the units of the person', async () => {
     fakeApi({ [`runs/${run.id}`]: run, [`runs/${run.id}/strip`]: strip, outings: [] });
@@ -291,6 +318,11 @@ describe('figures of an earlier method', () => {
     expect(await screen.findByRole('status')).toHaveTextContent('5 of 12 runs, 2 changed so far');
     await userEvent.setup().click(screen.getByRole('button', { name: 'Stop' }));
     await waitFor(() => expect(api.asked.some(({ method }) => method === 'DELETE')).toBe(true));
+  });
+  it('say how many could not be worked out the last time', async () => {
+    fakeApi({ reanalysis: { outdated: 3, latest: { ...latest, state: 'done', done: 9, failed: 3 } } });
+    renderInApp(<ReanalysisLine />);
+    expect(await screen.findByText(/3 could not be worked out the last time/)).toBeInTheDocument();
   });
   it('are not spoken of where there are none', async () => {
     const api = fakeApi({ reanalysis: { outdated: 0, latest: null } });

@@ -1,0 +1,220 @@
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import { v7 as uuidv7 } from 'uuid';
+import type { Figure } from '@ebrix/core/tests';
+import type { FigureDto, RepeatedFigure, RunSummary } from '@ebrix/contract';
+import type { Analysis } from '../compute/tasks.js';
+import { KNEX } from '../database/database.module.js';
+import { joinRuns } from './run-query.js';
+
+export interface FigureRow {
+  key: string;
+  label: string;
+  value: number;
+  unit: FigureDto['unit'];
+  standard_uncertainty: number;
+  interval_lower: number;
+  interval_upper: number;
+  n: number;
+  method_name: string;
+  method_version: string;
+  warnings: FigureDto['warnings'];
+  derivation: FigureDto['derivation'];
+  computed_at: Date;
+}
+interface RepeatedRow {
+  id: string;
+  test_kind: RepeatedFigure['testKind'];
+  course_id: string;
+  course_name: string;
+  revision_number: number;
+  key: string;
+  label: string;
+  unit: RepeatedFigure['unit'];
+  value: number;
+  standard_uncertainty: number;
+}
+
+/** `superseded`: they were asked for again meanwhile, and that later asking stores them. */
+export type Replacement = 'changed' | 'same' | 'superseded';
+
+/** Figures of runs: stored with their history, and gathered over runs. */
+@Injectable()
+export class RunFigureRepository {
+  constructor(@Inject(KNEX) private readonly database: Knex) {}
+
+  async insert(runId: string, { figures, method }: Analysis, transaction: Knex): Promise<void> {
+    if (figures.length === 0) return;
+    await transaction('figure').insert(
+      figures.map((figure, position) => ({
+        run_id: runId,
+        key: figure.key,
+        position,
+        label: figure.label,
+        value: figure.value,
+        unit: figure.unit,
+        standard_uncertainty: figure.standardUncertainty,
+        interval_lower: figure.interval95[0],
+        interval_upper: figure.interval95[1],
+        n: figure.n,
+        method_name: method.name,
+        method_version: method.version,
+        warnings: JSON.stringify(figure.warnings),
+        derivation: JSON.stringify(figure.derivation),
+      })),
+    );
+  }
+
+  /**
+   * New figures in place of the old, which go into the history where they differ. `asked` is the asking that they answer:
+   * the row is held, and figures of an earlier asking, worked out from what was true before, are not stored over later ones.
+   */
+  async replace(runId: string, asked: number, analysis: Analysis, transaction: Knex): Promise<Replacement> {
+    const run = await transaction<{ id: string; analyses_asked: number }>('run')
+      .select('analyses_asked')
+      .where({ id: runId })
+      .forUpdate()
+      .first();
+    if (run?.analyses_asked !== asked) return 'superseded';
+    const old = await transaction<FigureRow>('figure')
+      .select('key', 'value', 'unit', 'standard_uncertainty', 'method_name', 'method_version', 'computed_at')
+      .where({ run_id: runId } as object);
+    const now = new Map(analysis.figures.map((figure): [string, Figure] => [figure.key, figure]));
+    const replaced = old.filter(({ key, value, standard_uncertainty: u }) => {
+      const figure = now.get(key);
+      return !figure || figure.value !== value || figure.standardUncertainty !== u;
+    });
+    if (replaced.length > 0)
+      await transaction('figure_history').insert(replaced.map((row) => ({ id: uuidv7(), run_id: runId, ...row })));
+    await transaction('figure').where({ run_id: runId }).delete();
+    await this.insert(runId, analysis, transaction);
+    await transaction('run')
+      .where({ id: runId })
+      .update({
+        method_name: analysis.method.name,
+        method_version: analysis.method.version,
+        warnings: JSON.stringify(analysis.warnings),
+        findings: findingsOf(analysis),
+        analyses_done: asked,
+        updated_at: transaction.fn.now(),
+      });
+    return replaced.length > 0 ? 'changed' : 'same';
+  }
+
+  /** The figures stay those of before, and the run says why. */
+  async giveUp(runId: string, asked: number, warning: { code: string; message: string }): Promise<void> {
+    await this.database('run')
+      .where({ id: runId })
+      .update({
+        analyses_done: this.database.raw('greatest(analyses_done, ?)', [asked]),
+        warnings: this.database.raw(
+          "(select coalesce(jsonb_agg(w), '[]') from jsonb_array_elements(warnings) w where w->>'code' <> ?) || ?::jsonb",
+          [warning.code, JSON.stringify([warning])],
+        ),
+      });
+  }
+
+  /** Runs whose figures were asked for and are not there yet. */
+  async open(): Promise<string[]> {
+    const rows = await this.database('run').select<{ id: string }[]>('id').whereRaw('analyses_done < analyses_asked');
+    return rows.map(({ id }) => id);
+  }
+
+  async of(
+    runIds: readonly string[],
+    key: string,
+  ): Promise<
+    Map<
+      string,
+      { value: number; standardUncertainty: number; label: string; unit: FigureDto['unit']; systematic: number }
+    >
+  > {
+    const rows = await this.database<FigureRow & { run_id: string }>('figure')
+      .select('run_id', 'value', 'standard_uncertainty', 'label', 'unit', 'derivation')
+      .whereIn('run_id', runIds)
+      .andWhere({ key } as object);
+    return new Map(
+      rows.map((row) => [
+        row.run_id,
+        {
+          value: row.value,
+          standardUncertainty: row.standard_uncertainty,
+          label: row.label,
+          unit: row.unit,
+          systematic: Math.hypot(
+            ...row.derivation.contributions.filter((c) => c.isSystematic).map((c) => c.standardUncertainty),
+          ),
+        },
+      ]),
+    );
+  }
+
+  /** Some figures of all counted runs of a setup, by kind of test and course. */
+  async repeated(setupId: string, keys: readonly string[]): Promise<RepeatedFigure[]> {
+    const rows = await joinRuns(this.database)
+      .join('figure as f', 'f.run_id', 'r.id')
+      .where('s.id', setupId)
+      .whereNull('x.id')
+      .whereIn('f.key', [...keys])
+      .orderBy(['r.test_kind', 'c.name', 'f.position', 'o.date', 'r.id'])
+      .select<RepeatedRow[]>(
+        'r.id',
+        'r.test_kind',
+        'c.id as course_id',
+        'c.name as course_name',
+        'rev.number as revision_number',
+        'f.key',
+        'f.label',
+        'f.unit',
+        'f.value',
+        'f.standard_uncertainty',
+      );
+    const groups = new Map<string, RepeatedFigure>();
+    for (const row of rows) {
+      const at = [row.test_kind, row.course_id, row.key].join(' ');
+      const group = groups.get(at) ?? {
+        testKind: row.test_kind,
+        course: { id: row.course_id, name: row.course_name },
+        key: row.key,
+        label: row.label,
+        unit: row.unit,
+        revisionNumbers: [],
+        runs: [],
+      };
+      groups.set(at, group);
+      group.runs.push({ id: row.id, value: row.value, standardUncertainty: row.standard_uncertainty });
+      if (!group.revisionNumbers.includes(row.revision_number)) group.revisionNumbers.push(row.revision_number);
+    }
+    return [...groups.values()];
+  }
+
+  /** A figure of the other counted runs of the same kind on the same course. */
+  async othersLike(run: RunSummary, key: string): Promise<number[]> {
+    const rows = await joinRuns(this.database)
+      .join('figure as f', 'f.run_id', 'r.id')
+      .select<{ value: number }[]>('f.value')
+      .where({ 'f.key': key, 'r.test_kind': run.testKind, 'c.id': run.course.id })
+      .whereNot('r.id', run.id)
+      .whereNull('x.id')
+      .limit(500);
+    return rows.map(({ value }) => value);
+  }
+}
+
+export function findingsOf({ spans, pictures }: Analysis): string {
+  return JSON.stringify({ spans, pictures });
+}
+
+export function toFigure(row: FigureRow): FigureDto {
+  return {
+    key: row.key,
+    label: row.label,
+    value: row.value,
+    unit: row.unit,
+    standardUncertainty: row.standard_uncertainty,
+    interval95: [row.interval_lower, row.interval_upper],
+    n: row.n,
+    derivation: row.derivation,
+    warnings: row.warnings,
+  };
+}
