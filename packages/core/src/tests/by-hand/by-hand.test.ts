@@ -188,6 +188,14 @@ it('figures by hand always carry a unit and an interval around their value, and 
     ),
   ));
 
+it('readings at one moment give no half-life, and say so', () => {
+  const reading = (elapsedS: number, valueC: number) => ({ place: 'motor' as const, elapsedS, valueC });
+  const hand = { temperatures: [reading(600, 80), reading(600, 70), reading(600, 60), reading(600.2, 50)] };
+  const { figures, warnings } = analyseTest('heating', null, { hand, airTemperatureC: 20 });
+  expect(figures.some(({ key }) => key === 'coolingHalfLife')).toBe(false);
+  expect(warnings.map(({ code }) => code)).toContain('cooling-unclear');
+});
+
 it('a start without a finish is left aside', () =>
   expect(passesOf([lap('start', 0), lap('start', 5), lap('finish', 9), lap('finish', 12)])).toEqual([
     { direction: 1, seconds: 4, startS: 5, endS: 9 },

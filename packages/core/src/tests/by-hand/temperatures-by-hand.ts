@@ -7,6 +7,8 @@ const SPOT_LIMIT_C = 3;
 const AIR_LIMIT_C = 1;
 const LEAST_COOLING_READINGS = 3;
 const LEAST_ABOVE_AIR_K = 3;
+/** Nobody reads a thermometer three times within a second. */
+const LEAST_COOLING_S = 1;
 
 /**
  * Rise of the motor from spot readings, and how fast it cools: `motorTemperatureRise` K, `coolingHalfLife` s.
@@ -70,7 +72,8 @@ export function addTemperatureFigures(hand: HandRecord, context: TestContext, fi
   const sxy = points.reduce((sum, { x, y, weight }) => sum + weight * (x - meanX) * (y - meanY), 0);
   const slope = sxy / sxx;
   const slopeUncertainty = 1 / Math.sqrt(sxx);
-  if (!(slope < 0) || slopeUncertainty > Math.abs(slope)) {
+  const lastsS = cooling.at(-1)!.elapsedS - cooling[0]!.elapsedS;
+  if (lastsS < LEAST_COOLING_S || !(slope < 0) || slopeUncertainty > Math.abs(slope)) {
     warn(
       'cooling-unclear',
       'The readings while cooling lie too close together for a half-life: read over a longer time.',

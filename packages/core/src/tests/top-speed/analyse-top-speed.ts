@@ -12,6 +12,7 @@ import {
 } from '../figure.js';
 import { curveOf, givenSpans, type Picture, type Span } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
+import { helpEnds } from '../assist-response/help-ends.js';
 import { electricalPower, firstAtOrAfter } from '../range/ride-integrals.js';
 import { airDensityOf, type TestContext } from '../test-context.js';
 import { meanOfStretch } from '../uneven-scatter.js';
@@ -46,7 +47,7 @@ const LEAST_PASS_S = 8;
 const NEAR_SHARE = 0.01;
 
 /**
- * Top speed of passes over a level strip: `twoWayTopSpeed` and `stillAirTopSpeed`, km/h.
+ * Top speed of passes over a level strip: `twoWayTopSpeed` and `stillAirTopSpeed`, km/h; `assistEnds` where the power fades.
  *
  * Method: a pass is where the speed stays above half of the highest; its speed is the highest mean over 5 s in which the
  * speed changes by less than 0.12 m/s². The two-way speed is the mean of the directions' means, which leaves a bias of
@@ -171,7 +172,29 @@ export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn)
         ...span,
       }),
     );
+  const ends = power && endOfHelp(log, power, passes, context, warn);
+  if (ends) figures.push(ends);
   return { passes, pictures: [pictureOf(log, speed, passes, figures)], figures };
+}
+
+const THROTTLE_ON = 0.05;
+
+/** Where help ends, if the passes show it: from where each began until its end, while pedals or throttle ask for help. */
+function endOfHelp(
+  log: CleanLog,
+  power: Float64Array,
+  passes: readonly SpeedPass[],
+  context: TestContext,
+  warn: Warn,
+): Figure | undefined {
+  const { cadence, throttle } = log.channels;
+  if (!cadence && !throttle) return undefined;
+  const isOn = (k: number): boolean => (cadence?.[k] ?? 0) > 0 || (throttle?.[k] ?? 0) > THROTTLE_ON;
+  const stretches = passes.map(({ startS, endS }) => ({
+    from: firstAtOrAfter(log.timeS, startS),
+    to: firstAtOrAfter(log.timeS, endS),
+  }));
+  return helpEnds(log, power, isOn, stretches, context, warn);
 }
 
 /** Shown before and after each steady window, s. */
