@@ -5,6 +5,7 @@ import { analyseBattery } from './battery/analyse-battery.js';
 import { addClimbFigures } from './climb-figures.js';
 import { analyseCoasts, coastSpans, type CoastStretch } from './coast-down/analyse-coasts.js';
 import type { Figure, Warn } from './figure.js';
+import { findLoads, findSoak } from './find-loads.js';
 import { findStops, type Findings, type Span } from './findings.js';
 import { analyseHeating } from './heating/analyse-heating.js';
 import { climbPictures } from './hill-climb/climb-pictures.js';
@@ -125,11 +126,11 @@ const OWN: Readonly<Record<TestKind, Analyser>> = {
   },
   heating: (log, context, warn) => {
     const { figures, pictures, fit } = analyseHeating(log, context, warn);
-    return { figures, pictures, spans: fitSpan(fit) };
+    return { figures, pictures, spans: [...fitSpan(fit), ...findSoak(log)] };
   },
   battery: (log, context, warn) => {
     const { figures, pictures, fit } = analyseBattery(log, context, warn);
-    return { figures, pictures, spans: fitSpan(fit) };
+    return { figures, pictures, spans: [...fitSpan(fit), ...findLoads(log)] };
   },
   stand: (log, context, warn) => analyseStand(log, context, warn),
 };

@@ -6,7 +6,20 @@ import { firstAtOrAfter } from './range/ride-integrals.js';
  * What a stretch of a log was found to be. `ride` is the part that is timed or summed; `fit` the part a curve is fitted to;
  * a `pass` or a `level` its steady window; a `start` lasts from the first pedalling to the last.
  */
-export const SPAN_KINDS = ['ride', 'pass', 'coast', 'level', 'start', 'fit', 'no-load', 'spin-down', 'stop'] as const;
+export const SPAN_KINDS = [
+  'ride',
+  'pass',
+  'coast',
+  'level',
+  'start',
+  'fit',
+  'no-load',
+  'spin-down',
+  'stop',
+  'load',
+  'soak',
+  'cool-down',
+] as const;
 export type SpanKind = (typeof SPAN_KINDS)[number];
 
 /** A stretch of the log that figures rest on, as the program found it or as a tester set it. Times in s of the log. */
@@ -18,8 +31,9 @@ export interface Span {
   readonly direction?: 1 | -1;
   readonly level?: number;
 }
-/** Stops are told, not set: a tester moves the edges of what figures rest on. */
-export const SETTABLE_SPANS: ReadonlySet<SpanKind> = new Set(SPAN_KINDS.filter((kind) => kind !== 'stop'));
+/** What the log shows is told, not set: a tester moves the edges of what figures rest on. */
+const TOLD: readonly SpanKind[] = ['stop', 'load', 'soak', 'cool-down'];
+export const SETTABLE_SPANS: ReadonlySet<SpanKind> = new Set(SPAN_KINDS.filter((kind) => !TOLD.includes(kind)));
 export type GivenSpan = Pick<Span, 'direction' | 'fromS' | 'kind' | 'level' | 'toS'>;
 
 /** One curve or set of points of a picture, in the units of its axes. */

@@ -138,17 +138,24 @@ describe('cut-back by heat', () => {
       ).has('cutBackTime'),
     ).toBe(false);
   });
-  it('a load that settles above the limit has a time to it, and one that can be held lies below it', () => {
-    const found = figures(
-      'heating',
-      log(
-        (t) => (t < 700 ? 400 : 0),
-        (t) => (t < 700 ? 100 : 0),
-      ),
-      { ...context, temperatureLimitC: 70 },
-    );
-    const load = found.get('continuousLoad');
-    expect(load === undefined || load.value < 400).toBe(true);
+  it('a load that settles above the limit has a time to it, one below it has none, and what can be held lies between', () => {
+    // 400 W heat a motor of 500 s time constant by 75 K when settled, for 700 s of loading and 800 s of cooling.
+    const loaded = (t: number): number =>
+      t < 700 ? 1 - Math.exp(-t / 500) : (1 - Math.exp(-1.4)) * Math.exp(-(t - 700) / 500);
+    const heated = logOfColumns(1500, 1, {
+      'voltage (V)': () => 48,
+      'current (A)': (t) => (t < 700 ? 400 / 48 : 0),
+      'motor temperature (°C)': (t) => 20 + 75 * loaded(t) + 0.05 * Math.sin(t),
+      'speed (km/h)': (t) => (t < 700 ? 15 : 0),
+    });
+    const at = (temperatureLimitC: number) => figures('heating', heated, { ambientC: 20, temperatureLimitC });
+    expect(Math.abs(at(70).get('riseAtLoad')!.value - 75)).toBeLessThan(4);
+    expect(Math.abs(at(70).get('timeToLimit')!.value - -500 * Math.log(1 - 50 / 75))).toBeLessThan(30);
+    expect(at(70).get('continuousLoad')!.value).toBeLessThan(400);
+    expect(at(70).get('headroom')!.value).toBeLessThan(0);
+    expect(at(110).has('timeToLimit')).toBe(false);
+    expect(at(110).get('continuousLoad')!.value).toBeGreaterThan(400);
+    expect(at(110).get('headroom')!.value).toBeGreaterThan(0);
   });
 });
 
@@ -162,4 +169,36 @@ describe('isotonic regression', () => {
     expect(isotonicRegression([1, 2, 2, 7])).toEqual([1, 2, 2, 7]);
     expect(isotonicRegression([])).toEqual([]);
   });
+});
+
+describe('what a log shows beside what its figures rest on', () => {
+  const steps = logOfColumns(300, 2, {
+    'voltage (V)': (t) => 50 - ((t / 30) % 2 < 1 ? 0 : 1),
+    'current (A)': (t) => ((t / 30) % 2 < 1 ? 0.1 : 10),
+    'motor temperature (°C)': (t) => 20 + t / 20,
+  });
+  it('load steps of a pack, with their size', () => {
+    const loads = analyseTest('battery', steps, {}).spans.filter(({ kind }) => kind === 'load');
+    expect(loads.map(({ fromS, toS }) => [Math.round(fromS), Math.round(toS)])).toEqual(
+      [30, 90, 150, 210, 270].map((from) => [from, from + 30]),
+    );
+    expect(loads[0]!.label).toBe('Load 1, 10 A');
+  });
+  it('soak and cool-down of a motor; a short blip of current is no load', () => {
+    const blip = (t: number): number => (t < 600 || (t > 900 && t < 903) ? 8 : 0.1);
+    const log = logOfColumns(1500, 1, {
+      'voltage (V)': () => 48,
+      'current (A)': blip,
+      'motor temperature (°C)': (t) => (t < 600 ? 20 + t / 15 : 20 + 40 * Math.exp(-(t - 600) / 700)),
+    });
+    const { spans } = analyseTest('heating', log, { ambientC: 20 });
+    expect(spans.filter(({ kind }) => kind !== 'fit').map(({ kind, fromS, toS }) => [kind, fromS, toS])).toEqual([
+      ['soak', 0, 599],
+      ['cool-down', 599, 1500],
+    ]);
+  });
+  it('none without a load', () =>
+    expect(
+      analyseTest('battery', logOfColumns(60, 1, { 'voltage (V)': () => 50, 'current (A)': () => 0 }), {}).spans,
+    ).toEqual([]));
 });

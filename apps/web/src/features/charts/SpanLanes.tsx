@@ -1,3 +1,4 @@
+import { SETTABLE_SPANS } from '@ebrix/core/tests';
 import type { ScaleLinear } from 'd3-scale';
 import { useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { SpanDto, Strip } from '@ebrix/contract';
@@ -28,12 +29,12 @@ const KEY_STEP_S = 0.1;
 const SHORTEST_S = 0.2;
 const EDGE_WORDS = { fromS: 'Start', toS: 'End' } as const;
 
-/** What the program told of stops is shown in a row of its own. */
+const isTold = ({ kind }: SpanDto): boolean => !SETTABLE_SPANS.has(kind);
+
+/** What the log shows, and no figure rests on, is in a row of its own. */
 function rowsOf(spans: readonly SpanDto[]): readonly (readonly number[])[] {
   const all = spans.map((_, index) => index);
-  return [all.filter((k) => spans[k]!.kind !== 'stop'), all.filter((k) => spans[k]!.kind === 'stop')].filter(
-    (row) => row.length > 0,
-  );
+  return [all.filter((k) => !isTold(spans[k]!)), all.filter((k) => isTold(spans[k]!))].filter((row) => row.length > 0);
 }
 export function spanLanesHeight(spans: readonly SpanDto[]): number {
   return spans.length === 0 ? 0 : rowsOf(spans).length * ROW + BELOW;
@@ -88,14 +89,14 @@ export function SpanLanes({ spans, strip, x, left, right, height, clip, onSpan }
         <g key={row[0]}>
           <rect x={left} y={r * ROW} width={Math.max(0, right - left)} height={ROW - 2} fill="var(--band)" />
           <text x={left - 10} y={r * ROW + 15} textAnchor="end" fontSize={12} fill="var(--ink-2)">
-            {spans[row[0]!]!.kind === 'stop' ? 'stops' : 'rests on'}
+            {isTold(spans[row[0]!]!) ? 'seen' : 'rests on'}
           </text>
           <g clipPath={`url(#${clip})`}>
             {row.map((index) => {
               const span = spans[index]!;
               const { fromS, toS } = edgesOf(index);
               const [a, b] = [x(fromS), x(toS)];
-              const isStop = span.kind === 'stop';
+              const isOnlyTold = isTold(span);
               return (
                 <g key={index}>
                   <rect
@@ -103,35 +104,33 @@ export function SpanLanes({ spans, strip, x, left, right, height, clip, onSpan }
                     y={r * ROW + 1}
                     width={Math.max(2, b - a)}
                     height={ROW - 4}
-                    fill={isStop ? 'var(--ink-2)' : 'var(--acting)'}
-                    opacity={isStop ? 0.35 : 0.85}
+                    fill={isOnlyTold ? 'var(--ink-2)' : 'var(--acting)'}
+                    opacity={isOnlyTold ? 0.35 : 0.85}
                     rx={2}
                   >
                     <title>{`${span.label}, ${formatClock(fromS)} to ${formatClock(toS)}`}</title>
                   </rect>
-                  {!isStop && (
-                    <>
-                      <rect
-                        x={a}
-                        y={ROW}
-                        width={Math.max(1, b - a)}
-                        height={height - ROW}
-                        fill="var(--acting)"
-                        opacity={0.07}
-                      />
-                      {b - a > 7 * span.label.length + 2 * HANDLE && (
-                        <text
-                          x={(a + b) / 2}
-                          y={r * ROW + 15}
-                          textAnchor="middle"
-                          fontSize={12}
-                          fill="var(--surface)"
-                          pointerEvents="none"
-                        >
-                          {span.label}
-                        </text>
-                      )}
-                    </>
+                  {!isOnlyTold && (
+                    <rect
+                      x={a}
+                      y={ROW}
+                      width={Math.max(1, b - a)}
+                      height={height - ROW}
+                      fill="var(--acting)"
+                      opacity={0.07}
+                    />
+                  )}
+                  {b - a > 7 * span.label.length + 2 * HANDLE && (
+                    <text
+                      x={(a + b) / 2}
+                      y={r * ROW + 15}
+                      textAnchor="middle"
+                      fontSize={12}
+                      fill={isOnlyTold ? 'var(--ink)' : 'var(--surface)'}
+                      pointerEvents="none"
+                    >
+                      {span.label}
+                    </text>
                   )}
                 </g>
               );
@@ -141,7 +140,7 @@ export function SpanLanes({ spans, strip, x, left, right, height, clip, onSpan }
       ))}
       {onSpan &&
         spans.flatMap((span, index) =>
-          span.kind === 'stop'
+          isTold(span)
             ? []
             : (['fromS', 'toS'] as const).map((edge) => {
                 const at = x(edgesOf(index)[edge]);
