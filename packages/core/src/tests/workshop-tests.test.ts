@@ -197,6 +197,17 @@ describe('what a log shows beside what its figures rest on', () => {
       ['cool-down', 599, 1500],
     ]);
   });
+  it('a part set by hand that holds nothing gives no fit, never that of the whole log', () => {
+    for (const [kind, keys] of [
+      ['battery', ['openCircuitVoltage', 'internalResistance', 'sagAtCurrent']],
+      ['heating', ['timeConstant', 'riseAtLoad', 'headroom']],
+    ] as const) {
+      const context: TestContext = { ambientC: 20, spans: [{ kind: 'fit', fromS: 900, toS: 950 }] };
+      expect(warnings(kind, steps, context)).toContain('stretch-empty');
+      const found = figures(kind, steps, context);
+      expect(keys.filter((key) => found.has(key))).toEqual([]);
+    }
+  });
   it('none without a load', () =>
     expect(
       analyseTest('battery', logOfColumns(60, 1, { 'voltage (V)': () => 50, 'current (A)': () => 0 }), {}).spans,

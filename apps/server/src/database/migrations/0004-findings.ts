@@ -12,14 +12,12 @@ export async function up(knex: Knex): Promise<void> {
     alter table run
       add column findings jsonb not null default '{"spans":[],"pictures":[]}',
       add column from_s double precision check (from_s >= 0), add column to_s double precision,
-      -- How often its figures were asked for again, and up to which asking they are worked out.
-      add column analyses_asked integer not null default 0, add column analyses_done integer not null default 0,
+      add column analysis_asked_at timestamptz,
       add constraint run_stretch check ((from_s is null and to_s is null) or to_s > from_s),
       drop constraint run_log_id_test_kind_key;
     -- One log may hold several runs, each of its own stretch.
     create unique index run_of_log on run (log_id, test_kind, coalesce(from_s, 0), coalesce(to_s, 'infinity'));
     create index run_method on run (test_kind, method_name, method_version);
-    create index run_analysis_open on run (id) where analyses_done < analyses_asked;
 
     create table run_correction (
       id uuid primary key, run_id uuid not null references run on delete cascade, at timestamptz not null default now(),

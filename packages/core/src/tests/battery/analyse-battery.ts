@@ -39,9 +39,14 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
     );
     return nothing;
   }
-  const [first, end] = (([span]) => (span ? [span.from, span.to] : [0, voltage.length - 1]))(
-    givenSpans(log, context.spans, 'fit') ?? [],
-  );
+  const whole = { from: 0, to: voltage.length - 1 };
+  const set = givenSpans(log, context.spans, 'fit');
+  const part = set ? set[0] : whole;
+  if (!part) {
+    warn('stretch-empty', 'The chosen part holds no two samples of this log: no line can be fitted to it.');
+    return nothing;
+  }
+  const { from: first, to: end } = part;
   const every = Math.max(1, Math.ceil((end - first + 1) / MOST_ROWS));
   const rows: number[][] = [];
   const volts: number[] = [];
