@@ -3,6 +3,7 @@ import * as first from './migrations/0001-first.js';
 import * as bench from './migrations/0002-bench.js';
 import * as planAndRide from './migrations/0003-plan-and-ride.js';
 import * as findings from './migrations/0004-findings.js';
+import * as analysesAsked from './migrations/0005-analyses-asked.js';
 
 interface Migration {
   readonly name: string;
@@ -10,7 +11,7 @@ interface Migration {
 }
 
 /** Forward only, statically imported: the build, the tests and a worker run the very same migrations. */
-const MIGRATIONS: readonly Migration[] = [first, bench, planAndRide, findings];
+const MIGRATIONS: readonly Migration[] = [first, bench, planAndRide, findings, analysesAsked];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {
   getMigrations(): Promise<Migration[]> {
