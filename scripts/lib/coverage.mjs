@@ -72,6 +72,8 @@ export async function coverageOf(kind, rides, loggerName = '10 Hz', seed = 1) {
     const context = {
       ...ride.context,
       ...doubts(ride.context, kind, gain),
+      // A thermometer in the shade, read to a degree.
+      ...(kind === 'heating' && { ambientC: ride.context.ambientC + between(-1, 1) }),
       ...(logger.isOffsetStated && { instrument: { currentOffsetA: 0.6 } }),
     };
     const { figures, warnings } = analyseTest(kind, log.value, context);
@@ -128,6 +130,9 @@ function doubts({ totalMassKg, cdaM2, crr, airDensity, rotatingMassFactor }, kin
 /** Another kit on another bike each time. */
 function randomModel(between) {
   const massKg = between(20, 32);
+  const winding = { heatCapacityJPerK: between(150, 500), thermalResistanceKPerW: between(0.02, 0.15) };
+  // A motor whose winding runs ahead of its body, or one that warms as a whole.
+  const hasWinding = between(0, 1) < 0.5;
   return {
     pack: {
       chemistry: 'li-ion-nmc',
@@ -144,6 +149,7 @@ function randomModel(between) {
       ironLossNm: between(0.3, 0.8),
       heatCapacityJPerK: between(1200, 2400),
       thermalResistanceKPerW: between(0.25, 0.45),
+      ...(hasWinding && { winding }),
       hasFreewheel: between(0, 1) < 0.5,
     },
     controller: {

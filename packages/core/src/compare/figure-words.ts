@@ -165,6 +165,22 @@ export const DECIDING_FIGURES = {
     noun: 'time to cut off by the brake',
     better: less,
   },
+  time0to20: {
+    label: 'From 0 to 20 km/h',
+    kinds: ['assist-response'],
+    unit: 's',
+    verb: 'needs',
+    noun: 'time from 0 to 20 km/h',
+    better: less,
+  },
+  peakAcceleration: {
+    label: 'Greatest acceleration',
+    kinds: ['assist-response'],
+    unit: 'm/s²',
+    verb: 'has',
+    noun: 'acceleration',
+    better: more,
+  },
   motorTemperatureRise: {
     label: 'Rise of the motor temperature',
     kinds: ['hill-climb'],

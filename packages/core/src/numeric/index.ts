@@ -5,3 +5,4 @@ export { MAD_TO_SD, median, scaledMedianAbsoluteDeviation } from './median.js';
 export { seededRandom, standardNormal, type Random } from './seeded-random.js';
 export { erfc } from './erfc.js';
 export { logGamma, regularizedBeta, regularizedGammaUpper } from './special-functions.js';
+export { solveSymmetric } from './solve-symmetric.js';

@@ -10,6 +10,7 @@ import {
   regularizedGammaUpper,
   scaledMedianAbsoluteDeviation,
   seededRandom,
+  solveSymmetric,
   standardNormal,
 } from './index.js';
 
@@ -89,5 +90,43 @@ describe('seeded chance', () => {
     const variance = draws.reduce((s, v) => s + (v - mean) ** 2, 0) / draws.length;
     expect(Math.abs(mean)).toBeLessThan(0.03);
     expect(Math.abs(variance - 1)).toBeLessThan(0.05);
+  });
+});
+
+describe('solveSymmetric', () => {
+  it('gives back what a product was made of, whatever the sizes of the unknowns', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: -3, max: 3, noNaN: true }), { minLength: 16, maxLength: 16 }),
+        fc.array(fc.double({ min: -5, max: 5, noNaN: true }), { minLength: 4, maxLength: 4 }),
+        (entries, x) => {
+          // B·Bᵀ + I is positive definite; its rows and columns are then scaled unevenly.
+          const scale = [1, 1e-4, 1e3, 10];
+          const matrix = Float64Array.from({ length: 16 }, (_, at) => {
+            const [i, j] = [Math.floor(at / 4), at % 4];
+            let sum = i === j ? 1 : 0;
+            for (let k = 0; k < 4; k++) sum += entries[4 * i + k]! * entries[4 * j + k]!;
+            return sum * scale[i]! * scale[j]!;
+          });
+          const right = scale.map((_, i) => x.reduce((sum, value, j) => sum + matrix[4 * i + j]! * value, 0));
+          const found = solveSymmetric(matrix, right)!;
+          const product = scale.map((_, i) => found.reduce((sum, value, j) => sum + matrix[4 * i + j]! * value, 0));
+          for (let i = 0; i < 4; i++)
+            expect(Math.abs(product[i]! - right[i]!)).toBeLessThan(
+              1e-9 * scale[i]! * 1e3 * (1 + Math.max(...x.map(Math.abs))),
+            );
+        },
+      ),
+    );
+  });
+  it('solves by hand', () => {
+    const [x, y] = solveSymmetric([4, 2, 2, 3], [10, 8])!;
+    expect(x).toBeCloseTo(1.75, 12);
+    expect(y).toBeCloseTo(1.5, 12);
+  });
+  it('has none where the equations say one thing twice, or less than nothing', () => {
+    expect(solveSymmetric([1, 2, 2, 4], [1, 2])).toBeUndefined();
+    expect(solveSymmetric([1, 3, 3, 1], [1, 1])).toBeUndefined();
+    expect(solveSymmetric([0, 0, 0, 1], [1, 1])).toBeUndefined();
   });
 });

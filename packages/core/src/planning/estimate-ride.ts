@@ -1,4 +1,10 @@
-import { simulateRide, type RideConditions, type RideCourse, type RideModel } from '../ride-model/index.js';
+import {
+  simulateRide,
+  slowTimeConstantS,
+  type RideConditions,
+  type RideCourse,
+  type RideModel,
+} from '../ride-model/index.js';
 
 export interface RideEstimate {
   readonly durationS: number;
@@ -33,7 +39,7 @@ export function estimateRide(model: RideModel, course: RideCourse, conditions: R
   const energyWh = (terminalEnergyOutJ - terminalEnergyRegeneratedJ) / 3600;
   const hottestC = trace.motorC.reduce((most, value) => Math.max(most, value), -Infinity);
   const rise = (trace.motorC.at(-1) ?? conditions.airTemperatureC) - conditions.airTemperatureC;
-  const timeConstantS = model.motor.heatCapacityJPerK * model.motor.thermalResistanceKPerW;
+  const timeConstantS = slowTimeConstantS(model.motor);
   return {
     durationS: trace.timeS.at(-1) ?? 0,
     energyWh,

@@ -18,6 +18,8 @@ export interface MotorModel {
   readonly ironLossNm: number;
   readonly heatCapacityJPerK: number;
   readonly thermalResistanceKPerW: number;
+  /** A winding that is warmer than the body around it, where the model has two nodes; heat capacity and resistance above are then the body's. */
+  readonly winding?: { readonly heatCapacityJPerK: number; readonly thermalResistanceKPerW: number };
   readonly kind: 'hub' | 'mid';
   /** A geared hub freewheels: no iron drag and no regeneration when off. */
   readonly hasFreewheel: boolean;

@@ -1,6 +1,7 @@
 import { CoreError, requirePositive } from '../errors/index.js';
 import { dragForceN } from '../physics/index.js';
 import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
+import { warmMotor, type MotorHeat } from './motor-heat.js';
 import { openCircuitVoltage } from './open-circuit-voltage.js';
 import type { RideConditions, RideCourse, RideModel, ScriptStep } from './parameters.js';
 
@@ -13,6 +14,7 @@ export interface RideTrace {
   readonly voltageV: Float64Array;
   /** Positive while the battery discharges. */
   readonly currentA: Float64Array;
+  /** Of the winding, where a motor's sensor sits. */
   readonly motorC: Float64Array;
   readonly cadenceRpm: Float64Array;
   readonly stateOfCharge: Float64Array;
@@ -97,7 +99,7 @@ export function simulateRide(
   let sinceStopS = Infinity;
   let sinceBrakeS = 0;
   let soc = conditions.startStateOfCharge;
-  let motorC = conditions.startMotorC;
+  let heat: MotorHeat = { windingC: conditions.startMotorC, bodyC: conditions.startMotorC };
   let ramp = 0;
   let helpSinceS = 0;
   let dwellS = 0;
@@ -157,6 +159,7 @@ export function simulateRide(
 
     // Electrical side.
     const ocv = pack.seriesCells * openCircuitVoltage(pack.chemistry, soc);
+    const motorC = heat.windingC;
     const windingOhm = motor.windingOhmAt25C * (1 + COPPER_PER_K * (motorC - 25));
     const nearLimit = Math.min(1, Math.max(0, (controller.speedLimitMps - v) / controller.taperMps));
     const easing = Math.min(1, Math.max(0, (rider.targetSpeedMps + 0.6 - v) / 0.6));
@@ -259,9 +262,7 @@ export function simulateRide(
         isStopping ? 1 : 0,
       );
 
-    motorC +=
-      (copperJ + ironJ * 0.5) / motor.heatCapacityJPerK -
-      ((motorC - conditions.airTemperatureC) / motor.thermalResistanceKPerW / motor.heatCapacityJPerK) * stepS;
+    heat = warmMotor(motor, heat, { copperJ, ironJ }, conditions.airTemperatureC, stepS);
     soc -= (currentA * stepS) / 3600 / pack.capacityAh;
     if (voltage < pack.cutoffV || soc <= 0) {
       endedBy = 'cut-off';

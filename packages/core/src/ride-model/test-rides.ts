@@ -1,8 +1,9 @@
 import { airDensityKgPerM3 } from '../physics/index.js';
 import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
 import type { TestContext, TestKind } from '../tests/index.js';
+import { settledHeatK, slowTimeConstantS, warmMotor, type MotorHeat } from './motor-heat.js';
 import { openCircuitVoltage } from './open-circuit-voltage.js';
-import type { RideConditions, RideCourse, RideModel, ScriptStep } from './parameters.js';
+import type { MotorModel, RideConditions, RideCourse, RideModel, ScriptStep } from './parameters.js';
 import { simulateRide, type RideTrace } from './simulate-ride.js';
 import { joinTraces, sliceTrace, START_ALTITUDE_M } from './traces.js';
 
@@ -251,6 +252,7 @@ function rideClimb(model: RideModel, day: TestDay): Ridden {
       minSpeed: 3.6 * minSpeed,
       gain,
       meanGrade: (100 * gain) / (finishM - startM),
+      ...steepest(trace, from, to),
       verticalSpeed: (3600 * gain) / seconds,
       energyOut: electricalJ / 3600,
       energyPer100m: (100 * electricalJ) / 3600 / gain,
@@ -262,10 +264,25 @@ function rideClimb(model: RideModel, day: TestDay): Ridden {
   };
 }
 
+/** Of a climb that is long enough for it: the greatest rise over 50 m. */
+function steepest({ distanceM, altitudeM }: RideTrace, from: number, to: number): { maxGrade?: number } {
+  let greatest = -Infinity;
+  let back = from;
+  for (let k = from; k <= to; k++) {
+    while (distanceM[k]! - distanceM[back + 1]! >= 50) back++;
+    const way = distanceM[k]! - distanceM[back]!;
+    if (way >= 50) greatest = Math.max(greatest, (100 * (altitudeM[k]! - altitudeM[back]!)) / way);
+  }
+  return Number.isFinite(greatest) ? { maxGrade: greatest } : {};
+}
+
 const STARTS = 6;
 const PEDALLED_S = 14.6;
 /** Up this slope the help settles at a steady power below its speed limit. */
 const START_GRADE = 0.07;
+
+/** Where in a second the k-th thing happens: each elsewhere, so that no logger's beat is met again and again. */
+const offBeat = (k: number): number => (0.37 + 0.618034 * k) % 1;
 
 /** Starts uphill, half of them ended by letting the pedals rest, half by the brake; then two level ones beyond the limit. */
 function rideStarts(model: RideModel, day: TestDay): Ridden {
@@ -273,8 +290,7 @@ function rideStarts(model: RideModel, day: TestDay): Ridden {
   const starts: number[] = [];
   let t = 3;
   for (let k = 0; k < STARTS; k++) {
-    // Nobody starts on the beat of the logger.
-    t = Math.floor(t) + ((0.37 + 0.618034 * k) % 1);
+    t = Math.floor(t) + offBeat(k);
     starts.push(t);
     script.push({ ...PEDALS, fromS: t, level: 3, levelShare: 0.7, riderW: 90 });
     t += PEDALLED_S;
@@ -311,6 +327,7 @@ function rideStarts(model: RideModel, day: TestDay): Ridden {
   const edges = starts.map((start) => {
     const from = indexAt(timeS, start);
     const to = indexAt(timeS, start + 6);
+    const last = indexAt(timeS, start + PEDALLED_S);
     const few = Math.max(1, Math.round(0.3 / (timeS[1]! - timeS[0]!)));
     let plateau = 0;
     for (let k = from + few; k <= to; k++) plateau = Math.max(plateau, meanOf(power.subarray(k - few, k)));
@@ -320,7 +337,22 @@ function rideStarts(model: RideModel, day: TestDay): Ridden {
       while (k < to && power[k]! <= base + share * (plateau - base)) k++;
       return timeS[k]! - start;
     };
-    return { latency: cross(0.05), rise: cross(0.9) - cross(0.1) };
+    const latency = cross(0.05);
+    const { speedMps, cadenceRpm } = trace;
+    const reaches = (kmh: number): number => {
+      const at = speedMps.subarray(from, last).findIndex((v) => v >= kmh / 3.6);
+      return at < 0 ? NaN : timeS[from + at]! - start;
+    };
+    const second = Math.round(1 / (timeS[1]! - timeS[0]!));
+    let hardest = 0;
+    for (let k = from; k + second < last; k++) hardest = Math.max(hardest, speedMps[k + second]! - speedMps[k]!);
+    return {
+      latency,
+      rise: cross(0.9) - cross(0.1),
+      crank: 6 * integral(timeS, (k) => cadenceRpm[k]!, from, indexAt(timeS, start + latency)),
+      to20: reaches(20),
+      hardest,
+    };
   });
   const middle = (values: number[]): number => {
     const sorted = [...values].sort((a, b) => a - b);
@@ -333,6 +365,9 @@ function rideStarts(model: RideModel, day: TestDay): Ridden {
     truth: {
       latency: middle(edges.map(({ latency }) => latency)),
       riseTime: middle(edges.map(({ rise }) => rise)),
+      crankTurn: middle(edges.map(({ crank }) => crank)),
+      peakAcceleration: middle(edges.map(({ hardest }) => hardest)),
+      ...(edges.every(({ to20 }) => to20 > 0) && { time0to20: middle(edges.map(({ to20 }) => to20)) }),
       overrun: controller.runOnS ?? 0,
       brakeCutoff: controller.brakeCutoffS ?? 0,
       assistEnds: 3.6 * halfPowerSpeed(level, controller.speedLimitMps - controller.taperMps),
@@ -359,7 +394,7 @@ const LOADED_S = 900;
 const COOLED_S = 1500;
 
 function rideHeating(model: RideModel, day: TestDay): Ridden {
-  const { trace } = simulateRide(model, straight(20_000, 0.07), conditionsOf(day, 0), {
+  const { trace, book } = simulateRide(model, straight(20_000, 0.07), conditionsOf(day, 0), {
     stepS: 0.05,
     recordHz: Math.min(day.recordHz, 20),
     timeLimitS: LOADED_S + COOLED_S,
@@ -368,24 +403,50 @@ function rideHeating(model: RideModel, day: TestDay): Ridden {
       { ...BRAKES, fromS: LOADED_S },
     ],
   });
-  const tau = model.motor.heatCapacityJPerK * model.motor.thermalResistanceKPerW;
+  const tau = slowTimeConstantS(model.motor);
+  const settled = settledHeatK(model.motor, book.copperLossJ / LOADED_S, book.ironLossJ / LOADED_S);
+  const settledK = settled.windingK;
+  const temperatureLimitC = 90;
+  const allowedK = temperatureLimitC - day.airTemperatureC;
   return {
     trace,
-    context: { ...contextOf(model, day, 0), ambientC: day.airTemperatureC, temperatureLimitC: 90 },
+    context: { ...contextOf(model, day, 0), ambientC: day.airTemperatureC, temperatureLimitC },
     truth: {
       timeConstant: tau,
-      coolingHalfLife: Math.LN2 * tau,
+      coolingHalfLife: halfLifeOf(model.motor, settled),
+      riseAtLoad: settledK,
+      headroom: allowedK - settledK,
+      ...(!model.motor.winding &&
+        settledK > 1.1 * allowedK && { timeToLimit: -tau * Math.log(1 - allowedK / settledK) }),
       peakTemperature: trace.motorC.reduce((most, value) => Math.max(most, value), -Infinity),
     },
   };
+}
+
+/** How long a settled motor's winding takes to lose half of its rise, s. */
+function halfLifeOf(motor: MotorModel, { windingK, bodyK }: { windingK: number; bodyK: number }): number {
+  const stepS = 0.1;
+  let heat: MotorHeat = { windingC: windingK, bodyC: bodyK };
+  let seconds = 0;
+  while (heat.windingC > windingK / 2) {
+    heat = warmMotor(motor, heat, { copperJ: 0, ironJ: 0 }, 0, stepS);
+    seconds += stepS;
+  }
+  return seconds;
 }
 
 function rideLoadSteps(model: RideModel, day: TestDay): Ridden {
   const script: ScriptStep[] = [];
   for (let k = 0; k < 12; k++)
     script.push(
-      { ...ROLLS, fromS: 60 * k },
-      { ...PEDALS, fromS: 60 * k + 30, level: 1 + (k % 4), levelShare: 0.25 + 0.2 * (k % 4), riderW: 20 },
+      { ...ROLLS, fromS: k === 0 ? 0 : 60 * k + offBeat(2 * k) },
+      {
+        ...PEDALS,
+        fromS: 60 * k + 30 + offBeat(2 * k + 1),
+        level: 1 + (k % 4),
+        levelShare: 0.25 + 0.2 * (k % 4),
+        riderW: 20,
+      },
     );
   const { trace } = simulateRide(model, straight(12_000, 0.02), conditionsOf(day, 0), {
     stepS: 0.05,

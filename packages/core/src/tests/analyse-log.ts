@@ -1,6 +1,7 @@
 import type { CleanLog } from '../logs/index.js';
 import { analyseLevels, levelPictures, levelSpans, type LevelResult } from './assist-levels/analyse-levels.js';
-import { analyseResponse, startSpans, type ResponseEvent } from './assist-response/analyse-response.js';
+import { analyseResponse, startSpans } from './assist-response/analyse-response.js';
+import { type ResponseEvent } from './assist-response/find-starts.js';
 import { analyseBattery } from './battery/analyse-battery.js';
 import { analyseCoasts, coastSpans, type CoastStretch } from './coast-down/analyse-coasts.js';
 import type { Figure, Warn } from './figure.js';

@@ -20,7 +20,7 @@ export { analyseTest, BY_HAND_METHOD, type TestAnalysis } from './analyse-test.j
 export { figuresByHand, THUMB_LIMIT_S } from './by-hand/figures-by-hand.js';
 export { passesOf, type HandLap, type HandPass, type HandRecord, type SpotTemperature } from './by-hand/hand-record.js';
 export { cutAtGates, cutForTest } from './cut-log.js';
-export { type ResponseEvent } from './assist-response/analyse-response.js';
+export { type ResponseEvent } from './assist-response/find-starts.js';
 export { type LevelResult } from './assist-levels/analyse-levels.js';
 export { type SpeedPass } from './top-speed/analyse-top-speed.js';
 export { type CoastStretch } from './coast-down/analyse-coasts.js';

@@ -8,10 +8,10 @@ export interface Method {
 const VERSIONS: Readonly<Record<TestKind, string>> = {
   range: '1.1',
   'assist-levels': '1.1',
-  'top-speed': '1.1',
+  'top-speed': '1.2',
   'hill-climb': '1.1',
   'assist-response': '1.1',
-  heating: '1.1',
+  heating: '1.2',
   battery: '1.1',
   'coast-down': '1.0',
   stand: '1.0',

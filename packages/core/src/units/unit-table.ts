@@ -9,6 +9,7 @@ export interface UnitDefinition {
 export type Dimension =
   | 'time'
   | 'speed'
+  | 'acceleration'
   | 'length'
   | 'angle'
   | 'voltage'
@@ -41,6 +42,7 @@ export const UNITS = {
   mph: { dimension: 'speed', factor: METRES_PER_MILE / 3600 },
   'm/h': { dimension: 'speed', factor: 1 / 3600 },
   'ft/h': { dimension: 'speed', factor: METRES_PER_FOOT / 3600 },
+  'm/s²': { dimension: 'acceleration', factor: 1 },
   kn: { dimension: 'speed', factor: MPS_PER_KNOT },
   m: { dimension: 'length', factor: 1 },
   mm: { dimension: 'length', factor: 1e-3 },

@@ -1,4 +1,5 @@
 import type { CleanLog } from '../../logs/index.js';
+import { findRoot } from '../../numeric/index.js';
 import {
   derivationNumber as num,
   fromLimit,
@@ -11,13 +12,18 @@ import { sliceByTime } from '../cut-log.js';
 import type { Picture } from '../findings.js';
 import { electricalPower } from '../range/ride-integrals.js';
 import { findCutBack } from './cut-back.js';
-import { bestFit, curvatureAt, peakOf, reduceToPoints, tauAt, type HeatFit } from './fit-heating.js';
+import { chooseHeatFit } from './choose-heat-fit.js';
+import { scatterOf, settledOf, type HeatFit, type HeatModel, type HeatReadings } from './heat-model.js';
+import { peakOf, reduceToPoints } from './heat-points.js';
 import type { TestContext } from '../test-context.js';
-import { correlationInflation } from '../uneven-scatter.js';
 
 const LEAST_SAMPLES = 60;
 const LEAST_RISE_K = 4;
 const SENSOR_LIMIT_K = 1;
+/** A motor has more nodes than the readings show: what that leaves open of its time constant, as a share. */
+const FORM_LIMIT = 0.02;
+/** In slowest time constants: a rise closer than this to settled never gets there. */
+const LONG_ENOUGH = 40;
 
 export interface HeatingResult {
   readonly figures: readonly Figure[];
@@ -30,11 +36,10 @@ export interface HeatingResult {
  * Warming and cooling of a motor: `timeConstant` s, `coolingHalfLife` s, `peakTemperature` °C, `riseAtLoad` K, and with a
  * limit `headroom` K, `timeToLimit` s, `continuousLoad` W; where power was cut back, `cutBackTime` s and `cutBackTemperature` °C.
  *
- * Method: C·dT/dt = P_loss − (T − T_air)/R, solved exactly for a loss that is constant between samples; P_loss is one
- * term: battery current squared, power, or force (power ÷ speed) squared, the squares with copper's resistance at the
- * measured temperature; the one that fits best is taken and named. For a given time constant the
- * fit is linear; the time constant is found on a logarithmic grid and refined. Its standard error comes from the
- * curvature of the sum of squares, widened by the residuals' autocorrelation.
+ * Method: C·dT/dt = P_loss − (T − T_air)/R, solved exactly for a loss that is straight between samples. P_loss follows
+ * battery current squared, power, or force (power ÷ speed) squared, the squares with copper's resistance at the measured
+ * temperature: the one that fits best, power beside a square or a second node only where AICc says they earn it.
+ * Standard errors come from the linearised fit of all parameters, widened by the residuals' autocorrelation.
  * Needs motor temperature over time with a rise of 4 K or more, and the air's temperature.
  */
 export function analyseHeating(whole: CleanLog, context: TestContext, warn: Warn): HeatingResult {
@@ -69,151 +74,134 @@ export function analyseHeating(whole: CleanLog, context: TestContext, warn: Warn
     );
     return nothing;
   }
-  const inputs = points.inputs(airC);
-  if (inputs.length === 0) {
+  if (points.loads.length === 0) {
     warn('no-load', 'The log has neither current nor power: the loss that heats the motor is not known.');
     return nothing;
   }
-  const fits = inputs.map((input) => ({ input, fit: bestFit(points.timeS, rise, input.values) }));
-  const best = fits.reduce((a, b) => (b.fit.squares < a.fit.squares ? b : a));
-  const { fit } = best;
-  const n = rise.length;
-  const inflation = correlationInflation(fit.residuals);
-  const variance = fit.squares / (n - 3);
-  const curvature = curvatureAt(points.timeS, rise, best.input.values, fit);
-  const span = { fromS: log.timeS[0]!, toS: log.timeS.at(-1)! };
-  const residualK = Math.sqrt(variance);
-  if (!(curvature > 0)) {
+  const fit = chooseHeatFit({ timeS: points.timeS, riseK: rise, loads: points.loads });
+  const scatter = fit && scatterOf(fit);
+  if (!fit || !scatter || !(scatter.errorOf(slowestOf) < slowestOf(fit.model))) {
     warn(
       'no-time-constant',
       'The curve fits any time constant: log the cooling as well, until half of the rise is gone.',
     );
     return nothing;
   }
-  const tauError = Math.sqrt(variance / curvature) * inflation;
-  const tau = fit.timeConstantS;
-  const names = ['motor temperature', best.input.name, 'air temperature'];
-  const own: Contribution[] = [
-    {
-      source: 'scatter about the fitted curve',
-      standardUncertainty: tauError,
-      degreesOfFreedom: Math.max(3, Math.round((n - 3) / inflation ** 2)),
-    },
-    // An air one degree off bends the end of the cooling.
-    {
-      source: 'air temperature',
-      standardUncertainty: Math.abs(tauAt(points, airC + 1, best.input.name) - tau) / Math.sqrt(3),
-    },
-    // One node for a motor that has a winding and a shell.
-    { source: 'one node for the motor', standardUncertainty: fromLimit(0.04 * tau) },
-  ];
+  const span = { fromS: log.timeS[0]!, toS: log.timeS.at(-1)! };
+  const { model, readings } = fit;
+  const nodes = model.timeConstantsS.length;
+  const names = ['motor temperature', ...readings.loads.map(({ name }) => name), 'air temperature'];
+  /** A figure of the fitted curve: how far the readings, the air and the curve's simplicity leave it open. */
   const put = (
-    parts: Pick<
-      Parameters<typeof makeFigure>[0],
-      'contributions' | 'formula' | 'key' | 'label' | 'substituted' | 'unit' | 'value'
-    >,
-  ): Figure => makeFigure({ n, inputs: names, ...span, ...parts });
-  const scaled = (factor: number): Contribution[] =>
-    own.map((part) => ({ ...part, standardUncertainty: part.standardUncertainty * factor }));
+    of: (at: HeatModel) => number,
+    parts: Pick<Parameters<typeof makeFigure>[0], 'formula' | 'key' | 'label' | 'substituted' | 'unit'>,
+  ): Figure => {
+    const value = of(model);
+    const off = (at: HeatModel): number => Math.abs(of(at) - value);
+    const contributions: Contribution[] = [
+      {
+        source: 'scatter about the fitted curve',
+        standardUncertainty: scatter.errorOf(of),
+        degreesOfFreedom: scatter.degreesOfFreedom,
+      },
+      {
+        source: nodes === 1 ? 'one node for the motor' : 'two nodes for the motor',
+        standardUncertainty: fromLimit(off(slowed(model, 1 + FORM_LIMIT))),
+      },
+      { source: 'loss that follows the load only nearly', standardUncertainty: fromLimit(off(driven(model, 1.05))) },
+    ];
+    return makeFigure({ n: rise.length, inputs: names, ...span, value, contributions, ...parts });
+  };
+  const main = readings.loads.at(-1)!.values;
+  const loadedAt = loadedPoints(main);
+  const meanLoads = readings.loads.map(({ values }) => meanAt(values, loadedAt));
+  const settled = (at: HeatModel): number => sum(settledOf(at, meanLoads));
   const hottest = airC + peakOf(points.timeS, rise);
+  const tau = slowestOf(model);
+  const settledK = settled(model);
+  const curve =
+    nodes === 1
+      ? `${num(tau)} s`
+      : `${num(tau)} s of the body, beside a quicker node of ${num(model.timeConstantsS[0]!)} s`;
   const figures = [
-    put({
+    put(slowestOf, {
       key: 'timeConstant',
       label: 'Time constant of the motor',
-      value: tau,
       unit: 's',
-      contributions: own,
       formula: 'R·C of C·dT/dt = P_loss − (T − T_air)/R',
-      substituted: `${num(tau)} s; the curve is met to ${num(residualK)} K`,
+      substituted: `${curve}; the curve is met to ${num(scatter.residualK)} K`,
     }),
-    put({
+    put((at) => halfLifeOf(at, meanLoads), {
       key: 'coolingHalfLife',
       label: 'Half-life of cooling',
-      value: Math.LN2 * tau,
       unit: 's',
-      contributions: scaled(Math.LN2),
-      formula: 'ln 2 × time constant',
-      substituted: `0.6931 × ${num(tau)} s`,
+      formula: nodes === 1 ? 'ln 2 × time constant' : 'when both nodes together have lost half of their settled rise',
+      substituted: nodes === 1 ? `0.6931 × ${num(tau)} s` : `${num(halfLifeOf(model, meanLoads))} s`,
     }),
-    put({
+    makeFigure({
+      n: rise.length,
+      inputs: names,
+      ...span,
       key: 'peakTemperature',
       label: 'Highest motor temperature',
       value: hottest,
       unit: '°C',
       contributions: [
-        { source: 'scatter about the fitted curve', standardUncertainty: (residualK * inflation) / Math.sqrt(n / 20) },
+        {
+          source: 'scatter about the fitted curve',
+          standardUncertainty: (scatter.residualK * scatter.inflation) / Math.sqrt(rise.length / 20),
+        },
         { source: 'temperature sensor', standardUncertainty: fromLimit(SENSOR_LIMIT_K), isSystematic: true },
       ],
       formula: 'highest end of a line through the 40 s before',
       substituted: `${num(hottest)} °C`,
     }),
-  ];
-  const loaded = best.input.values.filter((value) => value > 0.2 * Math.max(...best.input.values));
-  const meanLoad = loaded.reduce((sum, value) => sum + value, 0) / loaded.length;
-  const settledK = fit.coefficients[1] * tau * meanLoad;
-  const gain = { source: 'gain of the load', standardUncertainty: fromLimit(0.05 * settledK) };
-  figures.push(
-    put({
+    put(settled, {
       key: 'riseAtLoad',
       label: 'Rise at this load when settled',
-      value: settledK,
       unit: 'K',
-      contributions: [...scaled(settledK / tau), gain],
       formula: 'rise per second of the load × time constant',
       substituted: `${num(settledK)} K at the mean load of the log`,
     }),
-  );
+  ];
   const limitC = context.temperatureLimitC;
   if (limitC !== undefined) {
-    const headroom = limitC - airC - settledK;
+    const allowed = limitC - airC - model.airOffsetK;
     figures.push(
-      put({
+      put((at) => limitC - airC - at.airOffsetK - settled(at), {
         key: 'headroom',
         label: 'Headroom to the limit at this load',
-        value: headroom,
         unit: 'K',
-        contributions: [...scaled(settledK / tau), gain],
         formula: 'limit − air − settled rise',
-        substituted: `${num(limitC)} °C − ${num(airC)} °C − ${num(settledK)} K`,
+        substituted: `${num(limitC)} °C − ${num(airC + model.airOffsetK)} °C − ${num(settledK)} K`,
       }),
     );
-    const allowed = limitC - airC;
-    if (settledK > allowed && allowed > 0) {
-      const seconds = -tau * Math.log(1 - allowed / settledK);
-      // t = −τ ln(1 − a/s): both τ and s move it.
-      const bySettled = (tau * allowed) / settledK / (settledK - allowed);
+    if (!(settledK > allowed && allowed > 0))
+      warn('limit-not-reached', 'At this load the motor settles below its limit: no time to the limit.');
+    else if (settledK - allowed < scatter.errorOf(settled))
+      warn('limit-not-reached', 'The motor settles so close to its limit that the time to it cannot be told.');
+    else
       figures.push(
-        put({
+        put((at) => timeTo(limitC - airC - at.airOffsetK, at, meanLoads), {
           key: 'timeToLimit',
           label: 'Time to the limit at this load, from the air',
-          value: seconds,
           unit: 's',
-          contributions: [
-            ...scaled(seconds / tau),
-            { ...gain, standardUncertainty: gain.standardUncertainty * bySettled },
-          ],
-          formula: '−τ · ln(1 − allowed rise ÷ settled rise)',
-          substituted: `${num(seconds)} s`,
+          formula:
+            nodes === 1 ? '−τ · ln(1 − allowed rise ÷ settled rise)' : 'when both nodes together reach the limit',
+          substituted: `${num(timeTo(allowed, model, meanLoads))} s`,
         }),
       );
-    } else warn('limit-not-reached', 'At this load the motor settles below its limit: no time to the limit.');
-    const watts = meanOfLoaded(points.watts, best.input.values);
-    if (allowed > 0 && watts > 0 && settledK > 0) {
-      // A loss that follows the square of the load leaves room for its root.
-      const power = best.input.name === 'power' ? 1 : 0.5;
-      const value = watts * (allowed / settledK) ** power;
+    const watts = meanAt(points.watts, loadedAt);
+    if (allowed > 0 && watts > 0 && settledK > 0)
       figures.push(
-        put({
+        put((at) => watts * shareOfLoad(limitC - airC - at.airOffsetK, at, readings, meanLoads), {
           key: 'continuousLoad',
           label: 'Load that can be held for ever at this limit',
-          value,
           unit: 'W',
-          contributions: [...scaled((power * value) / tau), { ...gain, standardUncertainty: fromLimit(0.05 * value) }],
-          formula: power === 1 ? 'mean load × allowed ÷ settled rise' : 'mean load × √(allowed ÷ settled rise)',
-          substituted: `${num(watts)} W × ${power === 1 ? '' : '√'}(${num(allowed)} K ÷ ${num(settledK)} K)`,
+          formula: 'mean load × the share of it whose settled rise is the allowed one',
+          substituted: `${num(watts)} W × ${num(shareOfLoad(allowed, model, readings, meanLoads))}`,
         }),
       );
-    }
   }
   figures.push(...findCutBack(log, warn));
   return { figures, pictures: [pictureOf(points.timeS, airC, rise, fit, context)], fit: span };
@@ -254,11 +242,64 @@ function pictureOf(
   };
 }
 
-/** Mean power while the load that heats is there. */
-function meanOfLoaded(watts: readonly number[], load: readonly number[]): number {
+const sum = (values: readonly number[]): number => values.reduce((total, value) => total + value, 0);
+const slowestOf = ({ timeConstantsS }: HeatModel): number => timeConstantsS.at(-1)!;
+
+/** The slowest node slower by a factor; it then settles higher by the same. */
+function slowed(model: HeatModel, factor: number): HeatModel {
+  const last = model.timeConstantsS.length - 1;
+  return { ...model, timeConstantsS: model.timeConstantsS.map((tau, k) => (k === last ? tau * factor : tau)) };
+}
+function driven(model: HeatModel, factor: number): HeatModel {
+  return { ...model, gains: model.gains.map((gain) => gain.map((value) => value * factor)) };
+}
+
+/** Time until half of a settled rise is left, s. */
+function halfLifeOf(model: HeatModel, meanLoads: readonly number[]): number {
+  const parts = settledOf(model, meanLoads);
+  const left = (t: number): number =>
+    sum(parts.map((part, node) => part * Math.exp(-t / model.timeConstantsS[node]!))) / sum(parts) - 0.5;
+  return findRoot(left, 0, LONG_ENOUGH * slowestOf(model));
+}
+
+/** Time from the air to a rise, s; NaN where it is never reached. */
+function timeTo(allowedK: number, model: HeatModel, meanLoads: readonly number[]): number {
+  const parts = settledOf(model, meanLoads);
+  if (!(sum(parts) > allowedK)) return NaN;
+  const short = (t: number): number =>
+    sum(parts.map((part, node) => part * (1 - Math.exp(-t / model.timeConstantsS[node]!)))) - allowedK;
+  return findRoot(short, 0, LONG_ENOUGH * slowestOf(model));
+}
+
+/** Share s of the load whose settled rise is the allowed one: what follows power grows with s, what follows a square with s². */
+function shareOfLoad(
+  allowedK: number,
+  model: HeatModel,
+  { loads }: HeatReadings,
+  meanLoads: readonly number[],
+): number {
+  let [linear, square] = [0, 0];
+  loads.forEach(({ name }, j) => {
+    const rise = sum(
+      settledOf(
+        model,
+        meanLoads.map((load, k) => (k === j ? load : 0)),
+      ),
+    );
+    if (name === 'power') linear += rise;
+    else square += rise;
+  });
+  if (square === 0) return allowedK / linear;
+  return (-linear + Math.sqrt(linear ** 2 + 4 * square * allowedK)) / (2 * square);
+}
+
+/** Points at which the load that heats is there. */
+function loadedPoints(load: readonly number[]): number[] {
   const most = load.reduce((a, b) => Math.max(a, b), 0);
-  const loaded = watts.filter((_, k) => load[k]! > 0.2 * most);
-  return loaded.length > 0 ? loaded.reduce((sum, one) => sum + one, 0) / loaded.length : 0;
+  return load.flatMap((value, k) => (value > 0.2 * most ? [k] : []));
+}
+function meanAt(values: readonly number[], points: readonly number[]): number {
+  return points.length > 0 ? sum(points.map((k) => values[k]!)) / points.length : 0;
 }
 
 function meanOf(values: Float64Array | undefined): number | undefined {
