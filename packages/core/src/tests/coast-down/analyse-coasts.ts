@@ -7,10 +7,12 @@ import {
   type Figure,
   type Warn,
 } from '../figure.js';
+import { directionsOf } from '../directions.js';
 import { givenSpans, type Picture, type Span } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { airDensityOf, type TestContext } from '../test-context.js';
 import { correlationInflation } from '../uneven-scatter.js';
+import { findCoasts, LEAST_COAST_S } from './find-coasts.js';
 import { fitCoasts, type Coast, type CoastParameter } from './fit-coasts.js';
 
 export interface CoastStretch {
@@ -24,13 +26,6 @@ export interface CoastResult {
   readonly figures: readonly Figure[];
 }
 
-/** Battery current of a controller that only idles, A. */
-const IDLE_A = 0.8;
-/** What the motor's last push may still do, s. */
-const AFTER_POWER_S = 0.6;
-const LEAST_COAST_S = 8;
-const LEAST_FALL_MPS = 1.5;
-const SLOWEST_MPS = 1.5;
 const MOST_SAMPLES = 2500;
 const MASS_LIMIT = 0.01;
 const DENSITY_LIMIT = 0.01;
@@ -40,7 +35,7 @@ const DEFAULT_ROTATING_MASS_FACTOR = 1.02;
 /**
  * Drag area `cda` m², rolling resistance `crr`, `slope` and `wind` m/s (head wind in direction +1) of coasts.
  *
- * A coast is where the battery gives no current and the speed falls, for 8 s or more. With coasts in both directions all
+ * A coast is where the battery gives no current and the speed falls, for 8 s or more, until somebody brakes. With coasts in both directions all
  * four are found; with one direction only, slope and wind stand in rolling and drag and cannot be told apart: they are
  * taken as 0, and that is said. Method: `fitCoasts`; standard errors widened by the residuals' autocorrelation, and by the
  * limits of mass (1 %), air density (1 %), rotating mass (1 %) and speed.
@@ -53,15 +48,15 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
     return { coasts: [], pictures: [], figures: [] };
   }
   const given = givenSpans(log, context.spans, 'coast');
-  const coasts = (given ?? findCoasts(log)).map(
-    ({ from, to, ...set }, k): CoastStretch & { from: number; to: number } => ({
-      from,
-      to,
-      direction: ('direction' in set ? set.direction : context.directions?.[k]) ?? (k % 2 === 0 ? 1 : -1),
-      startS: log.timeS[from]!,
-      endS: log.timeS[to]!,
-    }),
-  );
+  const found = given ?? findCoasts(log);
+  const directions = directionsOf(log, found, context.directions);
+  const coasts = found.map(({ from, to }, k): CoastStretch & { from: number; to: number } => ({
+    from,
+    to,
+    direction: directions.of[k]!,
+    startS: log.timeS[from]!,
+    endS: log.timeS[to]!,
+  }));
   const shown = coasts.map(({ direction, startS, endS }) => ({ direction, startS, endS }));
   if (coasts.length === 0) {
     warn(
@@ -77,7 +72,7 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
     warn('no-mass', 'Drag and rolling need the mass of bike, rider and load.');
     return refused;
   }
-  if (!context.directions && !given?.every(({ direction }) => direction !== undefined) && coasts.length > 1)
+  if (directions.isInTurns && coasts.length > 1)
     warn('directions-in-turns', 'Nothing tells the direction of the coasts: they are taken to alternate.');
   const density = airDensityOf(context);
   if (density === undefined) {
@@ -219,33 +214,6 @@ function correlationWords(fit: NonNullable<ReturnType<typeof fitCoasts>>, k: num
     return Math.abs(correlation) > 0.5 ? [`${name} ${correlation.toFixed(2)}`] : [];
   });
   return others.length > 0 ? `; correlated with ${others.join(', ')}` : '';
-}
-
-function findCoasts({ timeS, channels }: CleanLog): { from: number; to: number }[] {
-  const { speed, current, power, cadence, brake } = channels;
-  const isFree = (k: number): boolean => {
-    const v = speed![k]!;
-    if (Number.isNaN(v) || v < SLOWEST_MPS) return false;
-    if (current && Math.abs(current[k]!) > IDLE_A) return false;
-    if (!current && power && Math.abs(power[k]!) > 50) return false;
-    return !(cadence && cadence[k]! > 0) && !(brake && brake[k]! > 0.5);
-  };
-  const coasts: { from: number; to: number }[] = [];
-  let from = -1;
-  for (let k = 0; k <= timeS.length; k++) {
-    if (k < timeS.length && (isFree(k) || (from >= 0 && Number.isNaN(speed![k]!)))) {
-      if (from < 0) from = k;
-      continue;
-    }
-    if (from < 0) continue;
-    let start = from;
-    while (start < k - 1 && timeS[start]! - timeS[from]! < AFTER_POWER_S) start++;
-    const end = k - 1;
-    if (timeS[end]! - timeS[start]! >= LEAST_COAST_S && speed![start]! - speed![end]! >= LEAST_FALL_MPS)
-      coasts.push({ from: start, to: end });
-    from = -1;
-  }
-  return coasts;
 }
 
 /** Means of so many samples each: the noise of a sample is not worth a step of the integration. */

@@ -10,6 +10,7 @@ import {
   type Figure,
   type Warn,
 } from '../figure.js';
+import { directionsOf } from '../directions.js';
 import { curveOf, givenSpans, type Picture, type Span } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { helpEnds } from '../assist-response/help-ends.js';
@@ -53,7 +54,7 @@ const NEAR_SHARE = 0.01;
  * speed changes by less than 0.12 m/s². The two-way speed is the mean of the directions' means, which leaves a bias of
  * about w²/v. Still air: wind and drive force are those that make both directions' speeds fit their measured powers
  * (½ρC_dA(v ± w)² + rolling = η·P/v); between the two speeds the drive force is linear, and meets the force in still air.
- * Directions: `context.directions` in order, else taken in turns, which is said. Windows that a tester set are taken as they are.
+ * Directions: as set or noted, else by positions, else taken in turns, which is said. Windows that a tester set are taken as they are.
  */
 export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn): TopSpeedResult {
   const instrument = { ...DEFAULT_INSTRUMENT, ...context.instrument };
@@ -64,15 +65,16 @@ export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn)
   }
   const power = electricalPower(log.channels)?.powerW;
   const given = givenSpans(log, context.spans, 'pass');
-  const passes = (given ?? findPasses(log.timeS, speed)).flatMap(({ from, to, ...set }, k, all): SpeedPass[] => {
+  const found = given ?? findPasses(log.timeS, speed);
+  const directions = directionsOf(log, found, context.directions);
+  const passes = found.flatMap(({ from, to }, k, all): SpeedPass[] => {
     const window = given ? { first: from, last: to, choiceMps: 0 } : steadiest(log.timeS, speed, from, to);
     const mean = window && meanOfStretch(speed.subarray(window.first, window.last + 1));
     if (!window || !mean) return [];
-    const direction = 'direction' in set ? set.direction : context.directions?.[k];
     const watts = power && meanOfStretch(power.subarray(window.first, window.last + 1));
     return [
       {
-        direction: direction ?? (k % 2 === 0 ? 1 : -1),
+        direction: directions.of[k]!,
         // A pass begins where the one before ended: between them the bike turns.
         startS: k === 0 ? log.timeS[0]! : log.timeS[all[k - 1]!.to]!,
         endS: log.timeS[to]!,
@@ -89,7 +91,7 @@ export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn)
     warn('no-pass', 'No pass at a steady top speed of 5 s is in this log.');
     return { passes, pictures: [], figures: [] };
   }
-  if (!context.directions && !given?.every(({ direction }) => direction !== undefined))
+  if (directions.isInTurns)
     warn('directions-in-turns', 'Nothing tells the direction of the passes: they are taken to alternate.');
   const there = passes.filter(({ direction }) => direction === 1);
   const back = passes.filter(({ direction }) => direction === -1);
