@@ -12,8 +12,8 @@ function analysed({
   seconds = 4 * EACH_S,
   settlesS = 8,
   noise = 0.15,
-  more = {} as Record<string, (t: number) => number>,
-  context = {} as TestContext,
+  more = {},
+  context = {},
 } = {}) {
   const random = seededRandom(9);
   const level = (t: number): number => Math.min(3, Math.floor(t / EACH_S));
