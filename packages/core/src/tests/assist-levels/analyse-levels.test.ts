@@ -7,14 +7,15 @@ const EACH_S = 120;
 const SPEEDS_KMH = [18, 22, 22, 25];
 const POWERS_W = [90, 180, 180, 300];
 
+interface Ridden {
+  readonly more?: Record<string, (t: number) => number>;
+  readonly context?: TestContext;
+}
+
 /** Four levels of two minutes: each settles within half of a minute. Levels 2 and 3 are one. */
-function analysed({
-  seconds = 4 * EACH_S,
-  settlesS = 8,
-  noise = 0.15,
-  more = {},
-  context = {},
-} = {}) {
+function analysed({ more = {}, context = {} }: Ridden = {}) {
+  const noise = 0.15;
+  const settlesS = 8;
   const random = seededRandom(9);
   const level = (t: number): number => Math.min(3, Math.floor(t / EACH_S));
   const towards = (values: readonly number[], start: number) => (t: number) => {
@@ -23,7 +24,7 @@ function analysed({
     return now + (before - now) * Math.exp(-(t - level(t) * EACH_S) / settlesS);
   };
   const watts = towards(POWERS_W, 0);
-  const log = logOfColumns(seconds - 0.2, 5, {
+  const log = logOfColumns(4 * EACH_S - 0.2, 5, {
     'speed (km/h)': (t) => towards(SPEEDS_KMH, 5)(t) + noise * standardNormal(random),
     'assist level': (t) => level(t) + 1,
     'voltage (V)': () => 50,
