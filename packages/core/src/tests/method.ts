@@ -10,10 +10,10 @@ const VERSIONS: Readonly<Record<TestKind, string>> = {
   'assist-levels': '1.1',
   'top-speed': '1.2',
   'hill-climb': '1.1',
-  'assist-response': '1.1',
+  'assist-response': '1.2',
   heating: '1.2',
   battery: '1.1',
-  'coast-down': '1.0',
+  'coast-down': '1.1',
   stand: '1.0',
 };
 /** The present method of each kind of test. */

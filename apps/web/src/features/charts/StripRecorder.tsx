@@ -259,6 +259,8 @@ function Lane({ channel, top, left, right, colour, x, cleaning, clip, cursorS }:
   const spikes = cleaning.spikes.find(({ channel: name }) => name === channel.name);
   const stuck = cleaning.stuck.filter(({ channel: name }) => name === channel.name);
   const bin = cursorS === undefined || channel.timesS.length === 0 ? undefined : nearestBin(channel.timesS, cursorS);
+  const fontSize = left < LEFT ? 11.5 : 13;
+  const name = linesOf(channel.label, (left - 14) / (LETTER_WIDTH * fontSize));
   const reading = bin === undefined ? undefined : readingText(channel, bin);
   return (
     <g>
@@ -273,17 +275,14 @@ function Lane({ channel, top, left, right, colour, x, cleaning, clip, cursorS }:
       {y.ticks(3).map((tick) => (
         <line key={tick} x1={left} x2={right} y1={y(tick)} y2={y(tick)} stroke="var(--band)" />
       ))}
-      <text
-        x={left - 10}
-        y={top + 18}
-        textAnchor="end"
-        fontWeight={650}
-        fontSize={left < LEFT ? 11.5 : 13}
-        fill={colour}
-      >
-        {channel.label}
+      <text textAnchor="end" fontWeight={650} fontSize={fontSize} fill={colour}>
+        {name.map((words, k) => (
+          <tspan key={words} x={left - 10} y={top + 18 + 15 * k}>
+            {words}
+          </tspan>
+        ))}
       </text>
-      <text x={left - 10} y={top + 34} textAnchor="end" fontSize={12} fill="var(--ink-2)">
+      <text x={left - 10} y={top + 19 + 15 * name.length} textAnchor="end" fontSize={12} fill="var(--ink-2)">
         {unitText(channel.unit)}
       </text>
       <g className="figures" fontSize={11} fill="var(--ink-2)">
@@ -338,4 +337,13 @@ function inUnits(channel: Channel, system: ReturnType<typeof useUnits>): Channel
   const convert = (value: number | null): number | null =>
     value === null ? null : convertUnit(value, channel.unit, unit);
   return { ...channel, unit, low: channel.low.map(convert), high: channel.high.map(convert) };
+}
+
+/** Mean width of a bold letter, in font sizes. */
+const LETTER_WIDTH = 0.56;
+
+/** A name on one line, or its last word on a second where it is too long. */
+function linesOf(name: string, letters: number): string[] {
+  const at = name.length > letters ? name.lastIndexOf(' ') : -1;
+  return at < 0 ? [name] : [name.slice(0, at), name.slice(at + 1)];
 }

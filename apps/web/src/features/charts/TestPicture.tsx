@@ -1,4 +1,5 @@
 import { scaleLinear } from 'd3-scale';
+import { useState } from 'react';
 import {
   CartesianGrid,
   ErrorBar,
@@ -14,11 +15,17 @@ import type { PictureDto } from '@ebrix/contract';
 import { convertUnit, convertUnitDifference, displayUnit, type UnitName } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
 import { plain, unitText } from '../../shared/format/format-quantity.js';
+import { spreadLabels } from './spread-labels.js';
 import { SERIES_STYLES } from './series-styles.js';
 
 const HEIGHT = 270;
-/** Lines that lie close together say their names in different corners. */
-const LINE_LABELS = ['insideTopLeft', 'insideBottomRight', 'insideTopRight', 'insideBottomLeft'] as const;
+const MARGIN = { top: 10, right: 16, bottom: 20, left: 2 };
+const ACROSS_HEIGHT = 30;
+const PLOT_HEIGHT = HEIGHT - MARGIN.top - MARGIN.bottom - ACROSS_HEIGHT;
+/** Wide enough for the names of lines beside the plot; narrower, they stand below it with their values. */
+const WIDE = 620;
+const NAMES_WIDTH = 190;
+const NAME_GAP = 15;
 const TABLE_ROWS = 40;
 
 /** One picture of a test: points and curves on axes with units, lines at the values that matter, its numbers in a table behind. */
@@ -30,6 +37,7 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
   const styleOf = stylesOf(series);
   const legend = series.filter(({ isFit }) => !isFit);
   const isNamed = series.length > 1;
+  const [width, setWidth] = useState(0);
   const across = ticksOf(
     [
       ...series.flatMap(({ points }) => points.map((point) => point.x)),
@@ -45,6 +53,11 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
       ...lines.filter((l) => l.axis === 'y').map((l) => l.at),
     ]),
   );
+  const level = lines.filter((line) => line.axis === 'y');
+  const isBeside = width > WIDE && level.length > 0;
+  const [lowest, highest] = ends(up);
+  const heights = level.map(({ at }) => (PLOT_HEIGHT * (highest - at)) / (highest - lowest));
+  const nameHeights = spreadLabels(heights, NAME_GAP, PLOT_HEIGHT);
   return (
     <figure className="picture">
       <figcaption>{title}</figcaption>
@@ -52,12 +65,13 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
         role="img"
         aria-label={`${title}: ${named(y.label, y.unit)} over ${named(x.label, x.unit)}. Its numbers stand in the table below.`}
       >
-        <ResponsiveContainer width="100%" height={HEIGHT}>
-          <ScatterChart margin={{ top: 10, right: 16, bottom: 20, left: 2 }} accessibilityLayer={false}>
+        <ResponsiveContainer width="100%" height={HEIGHT} onResize={setWidth}>
+          <ScatterChart margin={{ ...MARGIN, ...(isBeside && { right: NAMES_WIDTH }) }} accessibilityLayer={false}>
             <CartesianGrid stroke="var(--band)" />
             <XAxis
               dataKey="x"
               type="number"
+              height={ACROSS_HEIGHT}
               domain={x.categories ? [-0.5, x.categories.length - 0.5] : ends(across)}
               ticks={x.categories ? x.categories.map((_, k) => k) : [...across]}
               interval={x.categories ? 0 : 'preserveStartEnd'}
@@ -104,19 +118,23 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
                 color: 'var(--ink)',
               }}
             />
-            {lines.map(({ axis: along, at, label }, k) => (
+            {lines.map(({ axis: along, at, label }) => (
               <ReferenceLine
                 key={along + label}
                 {...(along === 'y' ? { y: at } : { x: at })}
                 stroke="var(--ink)"
                 strokeDasharray="5 3"
                 ifOverflow="extendDomain"
-                label={{
-                  value: label,
-                  position: along === 'y' ? LINE_LABELS[k % LINE_LABELS.length]! : 'insideTopRight',
-                  fill: 'var(--ink)',
-                  fontSize: 12,
-                }}
+                {...(along === 'x' && {
+                  label: { value: label, position: 'insideTopRight', className: 'line-name', fontSize: 12 },
+                })}
+                {...(along === 'y' &&
+                  isBeside && {
+                    label: lineName(
+                      label,
+                      nameHeights[level.findIndex((line) => line.at === at && line.label === label)]!,
+                    ),
+                  })}
               />
             ))}
             {series.map(({ label, drawAs, points }, k) => {
@@ -144,9 +162,9 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
           </ScatterChart>
         </ResponsiveContainer>
       </div>
-      {legend.length > 1 && (
+      {(legend.length > 1 || (!isBeside && level.length > 0)) && (
         <ul className="picture-names">
-          {legend.map(({ label, drawAs }) => {
+          {(legend.length > 1 ? legend : []).map(({ label, drawAs }) => {
             const { colour, dash, mark } = styleOf(series.findIndex((one) => one.label === label));
             return (
               <li key={label}>
@@ -161,6 +179,15 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
               </li>
             );
           })}
+          {!isBeside &&
+            level.map(({ at, label }) => (
+              <li key={label}>
+                <svg width={26} height={12} aria-hidden="true">
+                  <line x1={0} x2={26} y1={6} y2={6} stroke="var(--ink)" strokeDasharray="5 3" />
+                </svg>
+                {label}, {plain(at, 4)} {unitText(y.unit)}
+              </li>
+            ))}
         </ul>
       )}
       <details>
@@ -199,6 +226,27 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
       </details>
     </figure>
   );
+}
+
+interface LabelProps {
+  readonly viewBox?: unknown;
+}
+
+/** The name of a level line, beside the plot with a thread to its line. */
+function lineName(label: string, height: number) {
+  return function LineName({ viewBox }: LabelProps) {
+    const { x, y, width } = viewBox as { x: number; y: number; width: number };
+    const end = x + width;
+    const at = MARGIN.top + height;
+    return (
+      <g className="line-name">
+        <path d={`M${end + 2} ${y}L${end + 12} ${at}`} stroke="var(--ink-2)" fill="none" />
+        <text x={end + 16} y={at} dominantBaseline="central" fontSize={12}>
+          {label}
+        </text>
+      </g>
+    );
+  };
 }
 
 interface Point {

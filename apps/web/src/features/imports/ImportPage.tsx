@@ -70,8 +70,9 @@ function Files({ files }: { readonly files: readonly ImportFile[] }) {
       )}
       {files.length === 0 && (
         <p className="quiet" style={{ marginTop: 16, maxWidth: 620 }}>
-          Each file becomes a run. A log needs a time and at least one channel, such as speed (km/h), distance (m),
-          voltage (V) and current (A). Nothing is guessed: what a file does not tell is asked.
+          Each file becomes a run, the log of a whole outing several. A log needs a time and at least one channel, such
+          as speed (km/h), distance (m), voltage (V) and current (A). Nothing is guessed: what a file does not tell is
+          asked.
         </p>
       )}
     </>

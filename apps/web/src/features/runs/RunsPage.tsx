@@ -74,13 +74,13 @@ export default function RunsPage() {
       title: 'Day',
       sorter: true,
       sortOrder: orderOf('date'),
-      width: 118,
+      width: 108,
       render: (_, run) => <Link to={`/runs/${run.id}`}>{formatDay(run.outing.date)}</Link>,
     },
     {
       key: 'setup',
       title: 'Setup',
-      width: 265,
+      width: 182,
       sorter: true,
       sortOrder: orderOf('setup'),
       render: (_, run) => (
@@ -98,22 +98,31 @@ export default function RunsPage() {
     {
       key: 'course',
       title: 'Course, outing',
-      width: 190,
+      width: 150,
       sorter: true,
       sortOrder: orderOf('course'),
       render: (_, run) => (
         <>
           {run.course.name}
           <div className="quiet" style={{ fontSize: 12.5 }}>
-            {run.testKind !== 'range' && `${TEST_KINDS[run.testKind].label} · `}
             {run.outing.title}
           </div>
+        </>
+      ),
+    },
+    {
+      key: 'test',
+      title: 'Test and what it found',
+      width: 186,
+      render: (_, run) => (
+        <>
+          {TEST_KINDS[run.testKind].label}
           {run.testKind !== 'range' && run.headline && (
             <div style={{ fontSize: 12.5 }}>
-              {run.headline.label}{' '}
-              <span className="figures">
+              <span className="quiet">{run.headline.label}</span>
+              <div className="figures">
                 {formatFigure(run.headline.value, run.headline.standardUncertainty, run.headline.unit, system)}
-              </span>
+              </div>
             </div>
           )}
         </>
@@ -200,7 +209,7 @@ export default function RunsPage() {
               dataSource={[...items]}
               loading={query.isFetching}
               showSorterTooltip={false}
-              scroll={{ x: 900 }}
+              scroll={{ x: 1080 }}
               locale={{ emptyText: 'No run fits. Take a filter away.' }}
               pagination={{
                 current: filters.page,

@@ -204,42 +204,53 @@ export function analyseHeating(whole: CleanLog, context: TestContext, warn: Warn
       );
   }
   figures.push(...findCutBack(log, warn));
-  return { figures, pictures: [pictureOf(points.timeS, airC, rise, fit, context)], fit: span };
+  return { figures, pictures: picturesOf(points.timeS, airC, rise, fit, context), fit: span };
 }
 
 const DRAWN_POINTS = 300;
 
-function pictureOf(
+function picturesOf(
   timeS: readonly number[],
   airC: number,
   rise: readonly number[],
   fit: HeatFit,
   { temperatureLimitC }: TestContext,
-): Picture {
+): Picture[] {
   const every = Math.max(1, Math.ceil(timeS.length / DRAWN_POINTS));
   const kept = timeS.flatMap((_, k) => (k % every === 0 ? [k] : []));
   const six = (value: number): number => Number(value.toPrecision(6));
   const x = kept.map((k) => six(timeS[k]! / 60));
-  return {
-    key: 'temperature',
-    title: 'Motor temperature with the fitted curve',
-    x: { label: 'Time', unit: 'min' },
-    y: { label: 'Motor temperature', unit: '°C' },
-    series: [
-      { label: 'Readings', drawAs: 'points', x, y: kept.map((k) => six(airC + rise[k]!)) },
-      {
-        label: 'Fitted curve',
-        drawAs: 'line',
-        isFit: true,
-        x,
-        y: kept.map((k) => six(airC + rise[k]! - fit.residuals[k]!)),
-      },
-    ],
-    lines: [
-      { axis: 'y', at: airC, label: 'Air' },
-      ...(temperatureLimitC === undefined ? [] : [{ axis: 'y' as const, at: temperatureLimitC, label: 'Limit' }]),
-    ],
-  };
+  const time = { label: 'Time', unit: 'min' } as const;
+  return [
+    {
+      key: 'temperature',
+      title: 'Motor temperature with the fitted curve',
+      x: time,
+      y: { label: 'Motor temperature', unit: '°C' },
+      series: [
+        { label: 'Readings', drawAs: 'points', x, y: kept.map((k) => six(airC + rise[k]!)) },
+        {
+          label: 'Fitted curve',
+          drawAs: 'line',
+          isFit: true,
+          x,
+          y: kept.map((k) => six(airC + rise[k]! - fit.residuals[k]!)),
+        },
+      ],
+      lines: [
+        { axis: 'y', at: airC, label: 'Air' },
+        ...(temperatureLimitC === undefined ? [] : [{ axis: 'y' as const, at: temperatureLimitC, label: 'Limit' }]),
+      ],
+    },
+    {
+      key: 'residuals',
+      title: 'Readings beside the curve: what it leaves over',
+      x: time,
+      y: { label: 'Reading less curve', unit: 'K' },
+      series: [{ label: 'Reading less curve', drawAs: 'points', x, y: kept.map((k) => six(fit.residuals[k]!)) }],
+      lines: [],
+    },
+  ];
 }
 
 const sum = (values: readonly number[]): number => values.reduce((total, value) => total + value, 0);

@@ -213,6 +213,13 @@ export function passSpans(passes: readonly SpeedPass[]): Span[] {
   }));
 }
 
+/** What the lines across are called beside the picture, where the label of their figure is long. */
+const LINE_NAMES: Readonly<Record<string, string>> = {
+  twoWayTopSpeed: 'Mean of both directions',
+  stillAirTopSpeed: 'In still air',
+  assistEnds: 'Help ends',
+};
+
 /** Speed of all passes over the time from the start of their steady windows. */
 function pictureOf(
   { timeS }: CleanLog,
@@ -235,7 +242,7 @@ function pictureOf(
         firstAtOrAfter(timeS, toS + AFTER_S) - 1,
       ),
     })),
-    lines: figures.map(({ value, label }) => ({ axis: 'y', at: value, label })),
+    lines: figures.map(({ key, value, label }) => ({ axis: 'y', at: value, label: LINE_NAMES[key] ?? label })),
   };
 }
 
