@@ -136,7 +136,6 @@ async function benchCore() {
   row('ride model at 100 Hz, times real time', rideS / (ride / 1000), '×', 'real time', 1, 2000, true);
 }
 
-/** The setup of the demo with the most checks that apply. */
 /** How often the stated intervals hold the truth; the table of the last whole run is kept in docs/methods.md. */
 async function benchCoverage() {
   const kinds = (await import(`${root}/packages/core/dist/tests/index.js`)).TEST_KIND_NAMES;
@@ -165,6 +164,7 @@ async function benchCoverage() {
   say(missed.length === 0 ? 'All within 90 to 99 %.' : `Outside 90 to 99 %: ${missed.join('; ')}.`);
 }
 
+/** The setup of the demo with the most checks that apply. */
 async function demoSetupFacts() {
   const parts = await import(`${root}/apps/server/dist/demo/bench-parts.js`);
   const { BENCH_SETUPS } = await import(`${root}/apps/server/dist/demo/bench-setups.js`);
