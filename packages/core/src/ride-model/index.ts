@@ -12,7 +12,7 @@ export {
   type Stop,
 } from './parameters.js';
 export { simulateRide, type EnergyBook, type RideResult, type RideTrace } from './simulate-ride.js';
-export { rideTest, type TestDay, type TestRide } from './test-rides.js';
+export { rideTest, type TestDay, type TestRide } from './test-rides/index.js';
 export { joinTraces, thinTrace } from './traces.js';
 export { writeRideCsv, type LoggerModel } from './write-ride-csv.js';
 export { EFFORTS, modelFromFacts, type Effort, type ModelFromFacts, type WayOfRiding } from './model-from-facts.js';

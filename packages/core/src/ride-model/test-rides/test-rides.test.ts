@@ -1,7 +1,7 @@
-import { exampleRideModel } from '../testing/example-ride-model.js';
-import { csvOf, loggedOf, logOf } from '../testing/test-logs.js';
-import { analyseTest, TEST_KIND_NAMES, type TestKind } from '../tests/index.js';
-import { joinTraces, rideTest, thinTrace, type RideModel, type TestDay, type TestRide } from './index.js';
+import { exampleRideModel } from '../../testing/example-ride-model.js';
+import { csvOf, loggedOf, logOf } from '../../testing/test-logs.js';
+import { analyseTest, TEST_KIND_NAMES, type TestKind } from '../../tests/index.js';
+import { joinTraces, rideTest, thinTrace, type RideModel, type TestDay, type TestRide } from '../index.js';
 
 const model: RideModel = {
   ...exampleRideModel,

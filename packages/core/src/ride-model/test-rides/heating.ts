@@ -1,0 +1,49 @@
+import { settledHeatK, slowTimeConstantS, warmMotor, type MotorHeat } from '../motor-heat.js';
+import type { MotorModel, RideModel } from '../parameters.js';
+import { simulateRide } from '../simulate-ride.js';
+import { PEDALS, BRAKES, conditionsOf, straight, contextOf, type Ridden, type TestDay } from './common.js';
+
+const LOADED_S = 900;
+const COOLED_S = 1500;
+
+export function rideHeating(model: RideModel, day: TestDay): Ridden {
+  const { trace, book } = simulateRide(model, straight(20_000, 0.07), conditionsOf(day, 0), {
+    stepS: 0.05,
+    recordHz: Math.min(day.recordHz, 20),
+    timeLimitS: LOADED_S + COOLED_S,
+    script: [
+      { ...PEDALS, fromS: 0, level: 4, levelShare: 0.75, riderW: model.rider.powerW },
+      { ...BRAKES, fromS: LOADED_S },
+    ],
+  });
+  const tau = slowTimeConstantS(model.motor);
+  const settled = settledHeatK(model.motor, book.copperLossJ / LOADED_S, book.ironLossJ / LOADED_S);
+  const settledK = settled.windingK;
+  const temperatureLimitC = 90;
+  const allowedK = temperatureLimitC - day.airTemperatureC;
+  return {
+    trace,
+    context: { ...contextOf(model, day, 0), ambientC: day.airTemperatureC, temperatureLimitC },
+    truth: {
+      timeConstant: tau,
+      coolingHalfLife: halfLifeOf(model.motor, settled),
+      riseAtLoad: settledK,
+      headroom: allowedK - settledK,
+      ...(!model.motor.winding &&
+        settledK > 1.1 * allowedK && { timeToLimit: -tau * Math.log(1 - allowedK / settledK) }),
+      peakTemperature: trace.motorC.reduce((most, value) => Math.max(most, value), -Infinity),
+    },
+  };
+}
+
+/** How long a settled motor's winding takes to lose half of its rise, s. */
+function halfLifeOf(motor: MotorModel, { windingK, bodyK }: { windingK: number; bodyK: number }): number {
+  const stepS = 0.1;
+  let heat: MotorHeat = { windingC: windingK, bodyC: bodyK };
+  let seconds = 0;
+  while (heat.windingC > windingK / 2) {
+    heat = warmMotor(motor, heat, { copperJ: 0, ironJ: 0 }, 0, stepS);
+    seconds += stepS;
+  }
+  return seconds;
+}
