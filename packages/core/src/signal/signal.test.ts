@@ -80,3 +80,52 @@ describe('lines through a window', () => {
     expect([slope[1], slopeStandardError[1]]).toEqual([0, Infinity]);
   });
 });
+
+describe('local lines that move along', () => {
+  /** The line of each window on its own, summed about its own mean. */
+  function oneByOne(x: readonly number[], y: readonly number[], width: number) {
+    return x.map((centre) => {
+      const at = x.flatMap((value, k) => (Math.abs(value - centre) <= width / 2 ? [k] : []));
+      const [meanX, meanY] = [x, y].map((list) => at.reduce((sum, k) => sum + list[k]!, 0) / at.length) as [
+        number,
+        number,
+      ];
+      const sxx = at.reduce((sum, k) => sum + (x[k]! - meanX) ** 2, 0);
+      const slope =
+        sxx > 1e-12 * width * width ? at.reduce((sum, k) => sum + (x[k]! - meanX) * (y[k]! - meanY), 0) / sxx : 0;
+      const squares = at.reduce((sum, k) => sum + (y[k]! - meanY - slope * (x[k]! - meanX)) ** 2, 0);
+      return {
+        level: meanY + slope * (centre - meanX),
+        slope,
+        error: sxx > 1e-12 * width * width && at.length > 2 ? Math.sqrt(squares / (at.length - 2) / sxx) : Infinity,
+      };
+    });
+  }
+  it('are those of each window on its own, also far from zero, over gaps and at a standstill', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.constantFrom(0, 0.2, 0.2, 0.2, 1, 40), fc.double({ min: -3, max: 3, noNaN: true })), {
+          minLength: 3,
+          maxLength: 160,
+        }),
+        fc.constantFrom(0, 1e5),
+        fc.constantFrom(1, 6, 50),
+        (steps, far, width) => {
+          const x: number[] = [];
+          const y: number[] = [];
+          steps.forEach(([step, noise], k) => {
+            x.push((x[k - 1] ?? far) + step);
+            y.push(far + 0.3 * x[k]! + noise);
+          });
+          const { level, slope, slopeStandardError } = fitLocalLines(x, y, width);
+          oneByOne(x, y, width).forEach((wanted, k) => {
+            expect(Math.abs(level[k]! - wanted.level)).toBeLessThan(1e-7);
+            expect(Math.abs(slope[k]! - wanted.slope)).toBeLessThan(1e-6);
+            if (wanted.error === Infinity) expect(slopeStandardError[k]).toBe(Infinity);
+            else expect(Math.abs(slopeStandardError[k]! - wanted.error)).toBeLessThan(1e-5);
+          });
+        },
+      ),
+    );
+  });
+});

@@ -9,7 +9,7 @@ const VERSIONS: Readonly<Record<TestKind, string>> = {
   range: '1.1',
   'assist-levels': '1.1',
   'top-speed': '1.2',
-  'hill-climb': '1.1',
+  'hill-climb': '1.2',
   'assist-response': '1.2',
   heating: '1.2',
   battery: '1.1',

@@ -28,13 +28,33 @@ const BIN_KMH = 0.3;
 const PLATEAU_BINS = 4;
 
 /** Mean power of each stretch of speeds: a speed that was held for long does not outweigh those that were passed through. */
-function binBySpeed(samples: readonly SpeedBin[]): SpeedBin[] {
-  const sums = new Map<number, { v: number; w: number; n: number }>();
-  for (const { v, w } of samples) {
-    const sum = sums.get(Math.floor(v / BIN_KMH)) ?? { v: 0, w: 0, n: 0 };
-    sums.set(Math.floor(v / BIN_KMH), { v: sum.v + v, w: sum.w + w, n: sum.n + 1 });
+class SpeedBins {
+  count = 0;
+  fastest = 0;
+  private readonly speeds: number[] = [];
+  private readonly powers: number[] = [];
+  private readonly counts: number[] = [];
+
+  add(kmh: number, watts: number): void {
+    const at = Math.floor(kmh / BIN_KMH);
+    while (this.counts.length <= at) {
+      this.speeds.push(0);
+      this.powers.push(0);
+      this.counts.push(0);
+    }
+    this.speeds[at]! += kmh;
+    this.powers[at]! += watts;
+    this.counts[at]!++;
+    this.count++;
+    if (kmh > this.fastest) this.fastest = kmh;
   }
-  return [...sums].sort(([a], [b]) => a - b).map(([, { v, w, n }]) => ({ v: v / n, w: w / n }));
+  /** In the order of speed; bins without a sample, and those slower than `kmh`, are left out. */
+  means(kmh: number): SpeedBin[] {
+    return this.counts.flatMap((n, at) => {
+      const v = this.speeds[at]! / n;
+      return n > 0 && v > kmh ? [{ v, w: this.powers[at]! / n }] : [];
+    });
+  }
 }
 
 /** The plateau: highest mean of a few neighbouring bins, and the speed in their middle. */
@@ -65,18 +85,17 @@ export function helpEnds(
 ): Figure | undefined {
   const speed = log.channels.speed!;
   const instrument = { ...DEFAULT_INSTRUMENT, ...context.instrument };
-  const samples: SpeedBin[] = [];
+  const seen = new SpeedBins();
   for (const { from, to } of pulses) {
     const plateau = plateauOf(log.timeS, power, from, to);
     let full = from;
     while (full <= to && !(power[full]! > 0.9 * plateau)) full++;
     for (let k = full; k <= to; k++)
-      if (isOn(k) && !Number.isNaN(speed[k]!) && !Number.isNaN(power[k]!))
-        samples.push({ v: speed[k]! * 3.6, w: power[k]! });
+      if (isOn(k) && !Number.isNaN(speed[k]!) && !Number.isNaN(power[k]!)) seen.add(speed[k]! * 3.6, power[k]!);
   }
-  if (samples.length < 50) return undefined;
-  const fastest = samples.reduce((most, { v }) => Math.max(most, v), 0);
-  const bins = binBySpeed(samples.filter(({ v }) => v > NEAR_END_SHARE * fastest));
+  if (seen.count < 50) return undefined;
+  const { fastest } = seen;
+  const bins = seen.means(NEAR_END_SHARE * fastest);
   const top = strongestBins(bins);
   if (!top) return undefined;
   // Beyond the plateau only: how the help rises to it is another matter.

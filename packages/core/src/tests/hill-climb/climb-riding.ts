@@ -124,6 +124,7 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
       unit: 'K',
       contributions: [
         { source: 'scatter of the readings', standardUncertainty: edges.standardError },
+        { source: 'warming that bends at the ends', standardUncertainty: fromLimit(edges.bendK) },
         { source: 'temperature sensor', standardUncertainty: fromLimit(0.5 * SENSOR_LIMIT_K), isSystematic: true },
       ],
       formula: 'end of a line through the last readings − start of one through the first',
@@ -158,18 +159,29 @@ function lowestMean(
 }
 
 /** Part of the climb whose readings make the line to its end. */
-const EDGE_SHARE = 0.1;
+const EDGE_SHARE = 0.05;
+/** Twice as many tell how much the warming bends there. */
+const WIDER = 2;
 
-/** Rise between the ends of lines through the first and the last readings: a motor that warms is not averaged away. */
-function edgeMeans(timeS: Float64Array, values: Float64Array): { rise: number; standardError: number } | undefined {
+/**
+ * Rise between the ends of lines through the first and the last readings: a motor that warms is not averaged away. `bendK`
+ * is what lines twice as long would change, beyond their scatter.
+ */
+function edgeMeans(
+  timeS: Float64Array,
+  values: Float64Array,
+): { rise: number; standardError: number; bendK: number } | undefined {
   const known = Array.from(values.keys()).filter((k) => !Number.isNaN(values[k]!));
   const few = Math.max(5, Math.round(EDGE_SHARE * known.length));
-  if (known.length < 2 * few) return undefined;
-  const [start, end] = [
-    lineEnd(known.slice(0, few).reverse(), timeS, values),
-    lineEnd(known.slice(-few), timeS, values),
-  ];
-  return { rise: end.value - start.value, standardError: Math.hypot(start.standardError, end.standardError) };
+  if (known.length < 2 * WIDER * few) return undefined;
+  const riseBy = (count: number): { rise: number; standardError: number } => {
+    const start = lineEnd(known.slice(0, count).reverse(), timeS, values);
+    const end = lineEnd(known.slice(-count), timeS, values);
+    return { rise: end.value - start.value, standardError: Math.hypot(start.standardError, end.standardError) };
+  };
+  const near = riseBy(few);
+  const bendK = Math.max(0, Math.abs(near.rise - riseBy(WIDER * few).rise) - near.standardError);
+  return { ...near, bendK };
 }
 
 /** Value of the least-squares line at the last of these samples, with its standard error. */

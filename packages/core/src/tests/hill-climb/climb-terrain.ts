@@ -10,6 +10,8 @@ export function addSteepest(profile: AltitudeProfile, lengthM: number, put: Put)
   const { distanceM, altitudeM, gradeFraction, gradeStandardError } = profile;
   if (lengthM < 2 * STEEP_M) return;
   let best = { grade: -Infinity, error: 0 };
+  const apart: { grade: number; error: number }[] = [];
+  let lastApartM = -Infinity;
   let from = 0;
   for (let to = 0; to < distanceM.length; to++) {
     while (distanceM[to]! - distanceM[from + 1]! >= STEEP_M) from++;
@@ -17,25 +19,31 @@ export function addSteepest(profile: AltitudeProfile, lengthM: number, put: Put)
     const grade = (altitudeM[to]! - altitudeM[from]!) / way;
     const error = gradeStandardError[(from + to) >> 1]!;
     // Where the readings lie too far apart nothing tells how far the line may be off.
-    if (way >= STEEP_M && grade > best.grade && Number.isFinite(error)) best = { grade, error };
+    if (way < STEEP_M || !Number.isFinite(error)) continue;
+    if (grade > best.grade) best = { grade, error };
+    if (distanceM[to]! - lastApartM < STEEP_M) continue;
+    lastApartM = distanceM[to]!;
+    apart.push({ grade, error });
   }
   if (!Number.isFinite(best.grade)) return;
   const meanOfGrades = gradeFraction.reduce((sum, one) => sum + one, 0) / gradeFraction.length;
+  // Of n stretches that are as steep but for the scatter, the one that looks steepest lies up to σ·√(2 ln n) too high.
+  const alike = apart.filter(({ grade, error }) => best.grade - grade < 3 * Math.hypot(error, best.error)).length;
+  const choice = best.error * Math.sqrt(2 * Math.log(Math.max(1, alike)));
+  const value = 100 * (best.grade - choice / 2);
   put({
     key: 'maxGrade',
     label: 'Steepest 50 m',
-    value: 100 * best.grade,
+    value,
     unit: '%',
     contributions: [
       { source: 'scatter of the altitude', standardUncertainty: 100 * best.error },
-      // The steepest of many stretches looks a little steeper than it is, and smoothing takes a little off.
-      {
-        source: 'choice of the steepest, smoothing',
-        standardUncertainty: fromLimit(10 * Math.abs(best.grade - meanOfGrades)),
-      },
+      { source: 'choice of the steepest', standardUncertainty: fromLimit(100 * (choice / 2)) },
+      // Smoothing over as long a stretch takes a little off what sticks out.
+      { source: 'smoothing', standardUncertainty: fromLimit(10 * Math.abs(best.grade - choice / 2 - meanOfGrades)) },
     ],
-    formula: 'greatest rise over 50 m of the altitude smoothed over 50 m',
-    substituted: `${num(100 * best.grade)} %`,
+    formula: 'greatest rise over 50 m of the altitude smoothed over 50 m, less half of what choosing it may add',
+    substituted: `${num(100 * best.grade)} % − ${num(50 * choice)} %`,
     inputs: ['altitude', 'distance'],
   });
 }
