@@ -33,15 +33,27 @@ export interface SummaryRow {
 
 const alias = (key: ListedFigure): string => `f_${toColumnName(key)}`;
 
-/** A run with all that names it: what lists filter by. */
-export function joinRuns(database: Knex): Knex.QueryBuilder {
+/** A run with what it is filtered by: its revision, and whether it is left out. */
+function filterableRuns(database: Knex): Knex.QueryBuilder {
   return database('run as r')
     .join('setup_revision as rev', 'rev.id', 'r.setup_revision_id')
+    .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'));
+}
+
+/** A run with all that names it. */
+export function joinRuns(database: Knex): Knex.QueryBuilder {
+  return filterableRuns(database)
     .join('setup as s', 's.id', 'rev.setup_id')
     .join('course as c', 'c.id', 'r.course_id')
     .join('outing as o', 'o.id', 'r.outing_id')
-    .join('log as l', 'l.id', 'r.log_id')
-    .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'));
+    .join('log as l', 'l.id', 'r.log_id');
+}
+
+/** How many runs fit, without joining what only names them. */
+export function countRuns(database: Knex, query: RunQuery): Knex.QueryBuilder {
+  const count = filterableRuns(database).count('r.id as count');
+  filterRuns(count, query);
+  return count;
 }
 
 function joinFigure(query: Knex.QueryBuilder, key: ListedFigure): string {
@@ -100,19 +112,28 @@ export function selectSummaries(database: Knex): Knex.QueryBuilder {
   return query;
 }
 
-export function filterRuns(query: Knex.QueryBuilder, filters: Partial<RunQuery>): void {
+const NAMES = [
+  ['rev.setup_id', 'setup', 'name'],
+  ['r.course_id', 'course', 'name'],
+  ['r.outing_id', 'outing', 'title'],
+  ['r.log_id', 'log', 'file_name'],
+] as const;
+
+function filterRuns(query: Knex.QueryBuilder, filters: Partial<RunQuery>): void {
   const { setup, revision, course, outing, state, kind, text } = filters;
-  if (setup) void query.where('s.id', setup);
+  if (setup) void query.where('rev.setup_id', setup);
   if (revision) void query.where('rev.id', revision);
-  if (course) void query.where('c.id', course);
-  if (outing) void query.where('o.id', outing);
+  if (course) void query.where('r.course_id', course);
+  if (outing) void query.where('r.outing_id', outing);
   if (kind) void query.where('r.test_kind', kind);
   if (state) void (state === 'excluded' ? query.whereNotNull('x.id') : query.whereNull('x.id'));
   if (text?.trim()) {
     // The person's per cent signs and underscores are letters, not wildcards.
     const pattern = `%${text.trim().replaceAll(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+    // Names are few beside runs: each is looked at once, not once a run.
     void query.where((where) => {
-      for (const column of ['s.name', 'c.name', 'o.title', 'l.file_name']) void where.orWhereILike(column, pattern);
+      for (const [own, table, name] of NAMES)
+        void where.orWhereIn(own, (named) => void named.from(table).select('id').whereILike(name, pattern));
     });
   }
 }

@@ -14,7 +14,7 @@ import type { Analysis } from '../compute/tasks.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 import { findingsOf, RunFigureRepository, toFigure, type FigureRow } from './run-figure.repository.js';
-import { filterRuns, joinRuns, selectPage, selectSummaries, toSummary, type SummaryRow } from './run-query.js';
+import { countRuns, selectPage, selectSummaries, toSummary, type SummaryRow } from './run-query.js';
 
 export interface RunForAnalysis {
   readonly bytes: Buffer;
@@ -135,17 +135,15 @@ export class RunRepository {
   }
 
   async list(query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
-    const count = joinRuns(this.database).count<{ count: string }[]>('r.id as count');
-    filterRuns(count, query);
     const [page, [counted]] = await Promise.all([
       selectPage(this.database, query) as unknown as Promise<{ id: string }[]>,
-      count,
+      countRuns(this.database, query) as unknown as Promise<[{ count: string }]>,
     ]);
     const ids = page.map(({ id }) => id);
     const rows = (await selectSummaries(this.database).whereIn('r.id', ids)) as SummaryRow[];
     const byId = new Map(rows.map((row) => [row.id, toSummary(row)]));
     // A run deleted between the two questions is simply not there.
-    return { items: ids.flatMap((id) => byId.get(id) ?? []), total: Number(counted!.count) };
+    return { items: ids.flatMap((id) => byId.get(id) ?? []), total: Number(counted.count) };
   }
 
   /** All runs of some setup revisions, on one course or on any. */
