@@ -67,11 +67,15 @@ async function checkSources() {
 
 function runJest(cluster) {
   say('> Unit tests (jest)');
-  const { status } = spawnSync(bin('jest'), ['--json', `--outputFile=${JEST_REPORT}`, '--silent=false'], {
-    cwd: root,
-    stdio: ['ignore', 'ignore', 'inherit'],
-    env: { ...process.env, EBRIX_TEST_DATABASE: cluster.urlOf('postgres') },
-  });
+  const { status } = spawnSync(
+    bin('jest'),
+    ['--json', `--outputFile=${JEST_REPORT}`, '--silent=false', '--maxWorkers=2'],
+    {
+      cwd: root,
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, EBRIX_TEST_DATABASE: cluster.urlOf('postgres') },
+    },
+  );
   if (!existsSync(JEST_REPORT)) refuse('The unit tests did not run to their end.');
   const { numPassedTests, numFailedTests, numTotalTests } = JSON.parse(readFileSync(JEST_REPORT, 'utf8'));
   if (numTotalTests === 0) refuse('No unit test ran.');

@@ -85,7 +85,7 @@ describe('local lines that move along', () => {
   /** The line of each window on its own, summed about its own mean. */
   function oneByOne(x: readonly number[], y: readonly number[], width: number) {
     return x.map((centre) => {
-      const at = x.flatMap((value, k) => (Math.abs(value - centre) <= width / 2 ? [k] : []));
+      const at = x.flatMap((value, k) => (value >= centre - width / 2 && value <= centre + width / 2 ? [k] : []));
       const [meanX, meanY] = [x, y].map((list) => at.reduce((sum, k) => sum + list[k]!, 0) / at.length) as [
         number,
         number,
