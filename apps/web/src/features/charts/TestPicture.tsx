@@ -16,7 +16,7 @@ import { convertUnit, convertUnitDifference, displayUnit, type UnitName } from '
 import { useUnits } from '../../app/hooks.js';
 import { plain, unitText } from '../../shared/format/format-quantity.js';
 import { spreadLabels } from './spread-labels.js';
-import { SERIES_STYLES } from './series-styles.js';
+import { SERIES_STYLES, type SeriesStyle } from './series-styles.js';
 
 const HEIGHT = 270;
 const MARGIN = { top: 10, right: 16, bottom: 20, left: 2 };
@@ -264,10 +264,19 @@ interface Drawn extends Omit<PictureDto, 'series'> {
 }
 
 /** A fitted curve wears the colour of what it is fitted to. */
-function stylesOf(series: Drawn['series']): (k: number) => (typeof SERIES_STYLES)[number] {
+function stylesOf(series: Drawn['series']): (k: number) => SeriesStyle {
   let own = -1;
   const places = series.map(({ isFit }) => (isFit ? own : ++own));
-  return (k) => SERIES_STYLES[Math.max(0, places[k]!) % SERIES_STYLES.length]!;
+  return (k) => {
+    const place = Math.max(0, places[k]!);
+    const style = SERIES_STYLES[place % SERIES_STYLES.length]!;
+    if (place < SERIES_STYLES.length) return style;
+    // More curves than colours: the colours come again, each with another's dash.
+    return {
+      ...style,
+      dash: SERIES_STYLES[(place + Math.floor(place / SERIES_STYLES.length)) % SERIES_STYLES.length]!.dash,
+    };
+  };
 }
 
 /** The picture in the person's units. */

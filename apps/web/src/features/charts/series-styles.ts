@@ -13,3 +13,4 @@ export const SERIES_STYLES = [
   },
   { colour: 'var(--ink)', dash: '1 2', shape: 'circle', mark: 'M-4 0a4 4 0 1 0 8 0a4 4 0 1 0 -8 0' },
 ] as const;
+export type SeriesStyle = Omit<(typeof SERIES_STYLES)[number], 'dash'> & { readonly dash: string | undefined };

@@ -19,10 +19,18 @@ import { STATE_WORDS, stopSentence } from './ride-words.js';
 import type { Steps } from './steps.js';
 import { useMarks, useRideEvents } from './use-ride.js';
 
+const ASK_AGAIN_MS = 4000;
+
 /** The roadside console of one ride: for a phone in a wet hand and for sunlight. */
 export default function ConsolePage() {
   const { id = '' } = useParams();
   const query = useGetRideQuery(id);
+  const { state, runId, making } = query.data ?? {};
+  // Beside the stream: a console must not wait for ever for a word that was lost on the way.
+  useGetRideQuery(id, {
+    pollingInterval: ASK_AGAIN_MS,
+    skip: !(state === 'kept' && runId === null && making?.status !== 'failed'),
+  });
   return (
     <main className="console" id="main">
       <Answer query={query}>{(ride) => <Console ride={ride} />}</Answer>

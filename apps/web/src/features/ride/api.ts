@@ -8,7 +8,7 @@ import {
   type RidePlace,
   type RideStep,
 } from '@ebrix/contract';
-import type { AppDispatch } from '../../app/store.js';
+import type { AppDispatch, RootState } from '../../app/store.js';
 import { baseApi, checked } from '../../shared/api/base-api.js';
 
 export const ridesApi = baseApi.injectEndpoints({
@@ -60,14 +60,29 @@ export const ridesApi = baseApi.injectEndpoints({
     }),
   }),
 });
+/** An answer may be overtaken by the stream of what happens: the ride that is further on stays. */
+function isFurther(shown: Ride, come: Ride): boolean {
+  return (
+    shown.version > come.version || (shown.version === come.version && shown.runId !== null && come.runId === null)
+  );
+}
+
+/** A ride as the server told it, unless a later word of it is here already. */
+export function takeRide(ride: Ride) {
+  return async (dispatch: AppDispatch, getState: () => RootState): Promise<void> => {
+    const { data: shown } = ridesApi.endpoints.getRide.select(ride.id)(getState());
+    if (!shown || !isFurther(shown, ride)) await dispatch(ridesApi.util.upsertQueryData('getRide', ride.id, ride));
+  };
+}
+
 /** The ride as the server answered is the one that is shown: its version counts for the next change. */
 async function keepAnswer(
-  { id }: { id: string },
+  _: { id: string },
   { dispatch, queryFulfilled }: { dispatch: AppDispatch; queryFulfilled: Promise<{ data: Ride }> },
 ): Promise<void> {
   try {
     const { data } = await queryFulfilled;
-    await dispatch(ridesApi.util.upsertQueryData('getRide', id, data));
+    await dispatch(takeRide(data));
   } catch {
     // The hook that asked shows why.
   }

@@ -5,6 +5,8 @@ import type { Live, Ride } from '@ebrix/contract';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { exampleMark, exampleRide } from '../../testing/ride-examples.js';
+import { makeStore } from '../../app/store.js';
+import { ridesApi, takeRide } from './api.js';
 import ConsolePage from './ConsolePage.js';
 import { readClock } from './Finished.js';
 import { dropMarks, keepMark, waitingMarks } from './mark-queue.js';
@@ -321,4 +323,22 @@ describe('small parts of the console', () => {
     [exampleMark(5, 'note', { text: 'Cart', elapsedS: null }), 'Cart'],
   ])('put a mark in words: %#', (mark, words) => expect(markSentence(mark, 'metric')).toBe(words));
   it('count preparations', () => expect(preparedCount(exampleRide()).lacking).toHaveLength(6));
+});
+
+describe('what is told of a ride', () => {
+  const runId = '01a21758-e5ae-7639-a440-89e560d894d6';
+  const shownAfter = async (...told: readonly Ride[]): Promise<Ride | undefined> => {
+    const store = makeStore();
+    for (const ride of told) await store.dispatch(takeRide(ride));
+    return ridesApi.endpoints.getRide.select(told[0]!.id)(store.getState()).data;
+  };
+  it('an answer that the stream has overtaken does not take the run away again', async () => {
+    const kept = exampleRide({ state: 'kept', version: 5 });
+    expect((await shownAfter(kept, { ...kept, runId }, kept))!.runId).toBe(runId);
+  });
+  it('an older version does not undo a newer one, and a newer one is taken', async () => {
+    const [older, newer] = [exampleRide({ version: 2 }), exampleRide({ version: 3, state: 'armed' })];
+    expect((await shownAfter(newer, older))!.state).toBe('armed');
+    expect((await shownAfter(older, newer))!.version).toBe(3);
+  });
 });

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { liveSchema, rideSchema, type Live, type Ride, type RideMarkInput } from '@ebrix/contract';
 import type { AppDispatch } from '../../app/store.js';
-import { ridesApi, useSendMarksMutation } from './api.js';
+import { takeRide, useSendMarksMutation } from './api.js';
 import { dropMarks, keepMark, waitingMarks } from './mark-queue.js';
 
 const RETRY_MS = 1500;
@@ -18,7 +18,7 @@ export function useRideEvents(rideId: string): { live: Live | undefined; isConne
     source.addEventListener('error', () => setConnected(false));
     source.addEventListener('ride', ({ data }: MessageEvent<string>) => {
       const parsed = rideSchema.safeParse(JSON.parse(data));
-      if (parsed.success) void dispatch(ridesApi.util.upsertQueryData('getRide', rideId, parsed.data));
+      if (parsed.success) void dispatch(takeRide(parsed.data));
     });
     source.addEventListener('live', ({ data }: MessageEvent<string>) => {
       const parsed = liveSchema.safeParse(JSON.parse(data));

@@ -137,7 +137,9 @@ function Row({ row }: { readonly row: RepeatedFigure }) {
         <>
           <td className="number">{formatFigure(only!.value, only!.standardUncertainty, row.unit, system)}</td>
           <td colSpan={5} className="quiet">
-            {row.runs.length === 1 ? 'one run says nothing of how far it repeats' : 'all runs gave the same'}
+            {row.runs.length === 1
+              ? 'one run, with its standard uncertainty: how far runs repeat is not known'
+              : 'all runs gave the same'}
           </td>
         </>
       )}

@@ -271,7 +271,9 @@ describe('figures of a setup', () => {
     expect(row).toHaveTextContent('9.62 ± 0.24 Wh/km');
     expect(row).toHaveTextContent('0.19 Wh/km 2.0 %');
     expect(row).toHaveTextContent('0.53 Wh/km');
-    expect(screen.getByText('Top speed', { selector: 'td' }).closest('tr')).toHaveTextContent('one run says nothing');
+    expect(screen.getByText('Top speed', { selector: 'td' }).closest('tr')).toHaveTextContent(
+      'how far runs repeat is not known',
+    );
   });
   it('give the Peukert exponent once there are three discharges', async () => {
     const discharge = (key: string, values: readonly number[]) =>
