@@ -120,7 +120,14 @@ export const repeatedFigureSchema = z.strictObject({
   label: z.string(),
   unit: unitSchema,
   revisionNumbers: z.array(z.int()),
-  runs: z.array(z.strictObject({ id: z.uuid(), value: z.number(), standardUncertainty: z.number() })),
+  runs: z.array(
+    z.strictObject({
+      id: z.uuid(),
+      value: z.number(),
+      standardUncertainty: z.number(),
+      interval95: z.tuple([z.number(), z.number()]),
+    }),
+  ),
 });
 export type RepeatedFigure = z.output<typeof repeatedFigureSchema>;
 

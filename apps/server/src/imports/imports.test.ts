@@ -1,3 +1,4 @@
+import { METHODS } from '@ebrix/core/tests';
 import type { ImportFile, RunDetail } from '@ebrix/contract';
 import { importOne, makeBench, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
@@ -37,7 +38,7 @@ describe('bringing in rides', () => {
     expect(net.value).toBeGreaterThan(14.5);
     expect(net.value).toBeLessThan(15.3);
     expect(net.interval95[0]).toBeLessThan(net.value);
-    expect(run.method).toEqual({ name: 'range', version: '1.1' });
+    expect(run.method).toEqual(METHODS.range);
     expect(await stage(csv, 'again.csv')).toMatchObject({ status: 'known', runId: done.runId });
   });
 

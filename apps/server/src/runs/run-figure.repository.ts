@@ -33,6 +33,8 @@ interface RepeatedRow {
   unit: RepeatedFigure['unit'];
   value: number;
   standard_uncertainty: number;
+  interval_lower: number;
+  interval_upper: number;
 }
 
 /** `superseded`: they were asked for again meanwhile, and that later asking stores them. */
@@ -168,6 +170,8 @@ export class RunFigureRepository {
         'f.unit',
         'f.value',
         'f.standard_uncertainty',
+        'f.interval_lower',
+        'f.interval_upper',
       );
     const groups = new Map<string, RepeatedFigure>();
     for (const row of rows) {
@@ -182,7 +186,12 @@ export class RunFigureRepository {
         runs: [],
       };
       groups.set(at, group);
-      group.runs.push({ id: row.id, value: row.value, standardUncertainty: row.standard_uncertainty });
+      group.runs.push({
+        id: row.id,
+        value: row.value,
+        standardUncertainty: row.standard_uncertainty,
+        interval95: [row.interval_lower, row.interval_upper],
+      });
       if (!group.revisionNumbers.includes(row.revision_number)) group.revisionNumbers.push(row.revision_number);
     }
     return [...groups.values()];

@@ -162,6 +162,14 @@ export const CHANNELS = {
     impliedUnit: 'level',
     units: ['level'],
   },
+  lap: {
+    label: 'lap or mark',
+    dimension: 'count',
+    storedUnit: 'level',
+    fieldUnit: 'level',
+    impliedUnit: 'level',
+    units: ['level'],
+  },
   stateOfCharge: {
     label: 'state of charge',
     dimension: 'fraction',

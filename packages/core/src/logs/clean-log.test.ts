@@ -1,4 +1,5 @@
 import { cleanLog, readLog, toCsv, csvCell, sanitiseFileName, haversineM } from './index.js';
+import { seededRandom, standardNormal } from '../numeric/index.js';
 
 const clean = (header: string, rows: readonly (readonly (number | string)[])[]) => {
   const raw = readLog(new TextEncoder().encode([header, ...rows.map((row) => row.join(','))].join('\n')));
@@ -18,6 +19,18 @@ describe('cleaning', () => {
     ]);
     expect(channels.speed![100]).toBeNaN();
     expect(channels.speed![99]).toBeCloseTo(wobble(99) / 3.6, 6);
+  });
+
+  it('does not take ordinary noise for spikes because the bike stood for most of the log', () => {
+    const random = seededRandom(7);
+    const rows = Array.from({ length: 3000 }, (_, t) => [
+      t,
+      (t < 1200 ? 22 + 0.1 * standardNormal(random) : 0).toFixed(2),
+      (t < 1200 ? 50 + 0.03 * standardNormal(random) : 52).toFixed(2),
+    ]);
+    rows[500]![1] = 60;
+    const { spikes } = clean('time (s),speed (km/h),voltage (V)', rows).report;
+    expect(spikes.map(({ channel, timesS }) => [channel, timesS])).toEqual([['speed', [500]]]);
   });
 
   it('does not take hard braking or a steep current for spikes', () => {

@@ -83,6 +83,9 @@ const HALF_WINDOW = 3;
 const THRESHOLD = 3;
 /** Noise beyond this many standard deviations is a spike; fewer would take ordinary noise for one. */
 const NOISE_MULTIPLE = 6;
+const NOISE_BLOCK = 200;
+const MOST_BLOCKS = 200;
+const LIVELY_QUANTILE = 0.8;
 const STUCK_S = 60;
 const MAX_GPS_SPEED_MPS = 45;
 const KEPT_EXAMPLES = 500;
@@ -182,7 +185,7 @@ function removeSpikes(
   const bounds = BOUNDS[name];
   if (bounds) for (let k = 0; k < values.length; k++) if (values[k]! < bounds[0] || values[k]! > bounds[1]) remove(k);
   if (INERTIAL.has(name) || ELECTRICAL.has(name)) {
-    const floor = Math.max(NOISE_MULTIPLE * estimateNoise(values), 2.5 * estimateResolution(values));
+    const floor = Math.max(NOISE_MULTIPLE * livelyNoise(values), 2.5 * estimateResolution(values));
     let outliers = findHampelOutliers(values, { halfWindow: HALF_WINDOW, threshold: THRESHOLD, floor });
     if (ELECTRICAL.has(name)) outliers = outliersBeyondTheRest(values, outliers);
     outliers.forEach(remove);
@@ -266,4 +269,16 @@ function varies(values: Float64Array, from: number, to: number): boolean {
   const seen = new Set<number>();
   for (let k = from; k < to && seen.size < 4; k++) if (!Number.isNaN(values[k]!)) seen.add(values[k]!);
   return seen.size >= 4;
+}
+
+/** Noise of the livelier parts of a log: at a standstill a sensor shows none, which says nothing of its noise in motion. */
+function livelyNoise(values: Float64Array): number {
+  const blocks = Math.max(1, Math.floor(values.length / NOISE_BLOCK));
+  const every = Math.max(1, Math.ceil(blocks / MOST_BLOCKS));
+  const noises: number[] = [];
+  for (let block = 0; block < blocks; block += every) {
+    const from = block * NOISE_BLOCK;
+    noises.push(estimateNoise(values.subarray(from, block === blocks - 1 ? values.length : from + NOISE_BLOCK)));
+  }
+  return noises.sort((a, b) => a - b)[Math.floor(LIVELY_QUANTILE * (noises.length - 1))]!;
 }

@@ -160,6 +160,7 @@ const WORDS: Record<HeaderMeaning, readonly string[]> = {
   riderTorque: ['rider torque', 'torque', 'crank torque', 'pedal torque', 'drehmoment'],
   heartRate: ['heart rate', 'heartrate', 'hr', 'pulse', 'puls', 'herzfrequenz'],
   gear: ['gear', 'gear number', 'gang'],
+  lap: ['lap', 'laps', 'lap number', 'mark', 'marks', 'marker', 'runde', 'tour', 'vuelta'],
   stateOfCharge: [
     'state of charge',
     'soc',

@@ -6,15 +6,15 @@ export interface Method {
   readonly version: string;
 }
 const VERSIONS: Readonly<Record<TestKind, string>> = {
-  range: '1.1',
-  'assist-levels': '1.1',
+  range: '1.2',
+  'assist-levels': '1.2',
   'top-speed': '1.2',
   'hill-climb': '1.2',
   'assist-response': '1.2',
   heating: '1.2',
-  battery: '1.1',
+  battery: '1.2',
   'coast-down': '1.1',
-  stand: '1.0',
+  stand: '1.1',
 };
 /** The present method of each kind of test. */
 export const METHODS = Object.fromEntries(

@@ -63,6 +63,18 @@ describe('an outing', () => {
     ]);
     expect(splitOuting(log)).toHaveLength(1);
   });
+  it.each([
+    ['a lap that counts on', 'lap', (t: number) => (t < 200 ? 3 : 4)],
+    ['a lap button that is held for two seconds', 'marker', (t: number) => (t >= 200 && t < 202 ? 1 : 0)],
+  ])('is split where the log itself has marks: %s', (_, header, lap) => {
+    const log = logOfColumns(400, 1, { 'speed (km/h)': () => 18, 'distance (m)': (t) => 5 * t, [header]: lap });
+    const runs = splitOuting(log);
+    expect(runs.map(({ fromS, toS }) => [fromS, toS])).toEqual([
+      [0, 200],
+      [200, 400],
+    ]);
+    expect(runs[1]!.why).toContain('a mark');
+  });
 
   it('is cut from gate to gate where positions tell them, in both directions', () => {
     const gate = (metres: number) => ({ latitude: -21.4, longitude: -24.6 + metres / 103_500 });

@@ -39,7 +39,8 @@ const MOVING_MPS = 0.5;
 
 /**
  * Splits the log of an outing into the runs it seems to hold: at stops of 20 s or more, at gaps of a minute or more, at
- * `marksS` (s of the log), and, where positions and gates are known, from start gate to finish gate in either direction.
+ * marks (`marksS`, s of the log, and where its lap or mark channel counts on), and, where positions and gates are known, from
+ * start gate to finish gate in either direction.
  *
  * Method: the kind is guessed from what a stretch shows: level changes, coasts without current, standing starts, a climb of
  * 3 % or more, passes with turns between them; else range. It is a proposal: nothing is made of it before a tester confirms.
@@ -50,7 +51,7 @@ export function splitOuting(
 ): ProposedRun[] {
   if (!log.hasClock || log.timeS.length < 5) return [];
   const crossed = gates ? betweenGates(log, gates) : [];
-  const rest = piecesOf(log, marksS).flatMap((piece) => without(piece, crossed));
+  const rest = piecesOf(log, [...marksS, ...marksIn(log)]).flatMap((piece) => without(piece, crossed));
   return [
     ...crossed.map(({ fromS, toS, direction }) =>
       propose(log, fromS, toS, 'From start gate to finish gate', direction),
@@ -59,6 +60,19 @@ export function splitOuting(
   ]
     .flatMap((run) => run ?? [])
     .sort((a, b) => a.fromS - b.fromS);
+}
+
+/** Where the rider pressed the lap button: its count rises, or its signal comes. */
+function marksIn({ timeS, channels: { lap } }: CleanLog): number[] {
+  if (!lap) return [];
+  const marks: number[] = [];
+  let last = NaN;
+  for (let k = 0; k < lap.length; k++) {
+    if (Number.isNaN(lap[k]!)) continue;
+    if (lap[k]! > last) marks.push(timeS[k]!);
+    last = lap[k]!;
+  }
+  return marks;
 }
 
 interface Piece {

@@ -28,7 +28,7 @@ const GAP = 12;
 const AXIS = 26;
 const SHORTEST_DRAG_PX = 6;
 /** Channels that say little as a line over time. */
-const HIDDEN_AT_FIRST: ReadonlySet<string> = new Set(['distance', 'latitude', 'longitude', 'gear']);
+const HIDDEN_AT_FIRST: ReadonlySet<string> = new Set(['distance', 'latitude', 'longitude', 'gear', 'lap']);
 const COLOURS = [
   'var(--ink)',
   'var(--acting)',

@@ -26,6 +26,7 @@ const PLOT_HEIGHT = HEIGHT - MARGIN.top - MARGIN.bottom - ACROSS_HEIGHT;
 const WIDE = 620;
 const NAMES_WIDTH = 190;
 const NAME_GAP = 15;
+const LINE = { stroke: 'var(--ink)', strokeDasharray: '5 3', ifOverflow: 'extendDomain' } as const;
 const TABLE_ROWS = 40;
 
 /** One picture of a test: points and curves on axes with units, lines at the values that matter, its numbers in a table behind. */
@@ -38,11 +39,10 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
   const legend = series.filter(({ isFit }) => !isFit);
   const isNamed = series.length > 1;
   const [width, setWidth] = useState(0);
+  const level = lines.filter((line) => line.axis === 'y');
+  const upright = lines.filter((line) => line.axis === 'x');
   const across = ticksOf(
-    [
-      ...series.flatMap(({ points }) => points.map((point) => point.x)),
-      ...lines.filter((l) => l.axis === 'x').map((l) => l.at),
-    ],
+    [...series.flatMap(({ points }) => points.map((point) => point.x)), ...upright.map(({ at }) => at)],
     x.unit === 'level' ? 1 : undefined,
   );
   const up = ticksOf(
@@ -50,10 +50,9 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
       ...series.flatMap(({ points }) =>
         points.flatMap((point) => [point.y - (point.plusMinus ?? 0), point.y + (point.plusMinus ?? 0)]),
       ),
-      ...lines.filter((l) => l.axis === 'y').map((l) => l.at),
+      ...level.map(({ at }) => at),
     ]),
   );
-  const level = lines.filter((line) => line.axis === 'y');
   const isBeside = width > WIDE && level.length > 0;
   const [lowest, highest] = ends(up);
   const heights = level.map(({ at }) => (PLOT_HEIGHT * (highest - at)) / (highest - lowest));
@@ -118,23 +117,20 @@ export default function TestPicture({ picture }: { readonly picture: PictureDto 
                 color: 'var(--ink)',
               }}
             />
-            {lines.map(({ axis: along, at, label }) => (
+            {level.map(({ at, label }, k) => (
               <ReferenceLine
-                key={along + label}
-                {...(along === 'y' ? { y: at } : { x: at })}
-                stroke="var(--ink)"
-                strokeDasharray="5 3"
-                ifOverflow="extendDomain"
-                {...(along === 'x' && {
-                  label: { value: label, position: 'insideTopRight', className: 'line-name', fontSize: 12 },
-                })}
-                {...(along === 'y' &&
-                  isBeside && {
-                    label: lineName(
-                      label,
-                      nameHeights[level.findIndex((line) => line.at === at && line.label === label)]!,
-                    ),
-                  })}
+                key={label}
+                y={at}
+                {...LINE}
+                {...(isBeside && { label: lineName(label, nameHeights[k]!) })}
+              />
+            ))}
+            {upright.map(({ at, label }) => (
+              <ReferenceLine
+                key={label}
+                x={at}
+                {...LINE}
+                label={{ value: label, position: 'insideTopRight', fill: 'var(--ink)', fontSize: 12 }}
               />
             ))}
             {series.map(({ label, drawAs, points }, k) => {

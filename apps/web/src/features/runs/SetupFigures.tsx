@@ -103,6 +103,8 @@ function Group({ title, courseId, rows }: GroupOfFigures) {
   );
 }
 
+const halfOf = ([lower, upper]: readonly [number, number]): number => (upper - lower) / 2;
+
 function Row({ row }: { readonly row: RepeatedFigure }) {
   const system = useUnits();
   const repeats = repeatsOf(row.runs.map(({ value }) => value));
@@ -135,11 +137,9 @@ function Row({ row }: { readonly row: RepeatedFigure }) {
         </>
       ) : (
         <>
-          <td className="number">{formatFigure(only!.value, only!.standardUncertainty, row.unit, system)}</td>
+          <td className="number">{formatFigure(only!.value, halfOf(only!.interval95), row.unit, system)}</td>
           <td colSpan={5} className="quiet">
-            {row.runs.length === 1
-              ? 'one run, with its standard uncertainty: how far runs repeat is not known'
-              : 'all runs gave the same'}
+            {row.runs.length === 1 ? 'one run says nothing of how far it repeats' : 'all runs gave the same'}
           </td>
         </>
       )}

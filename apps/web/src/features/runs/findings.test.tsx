@@ -254,7 +254,12 @@ describe('figures of a setup', () => {
     label,
     unit: 'Wh/km',
     revisionNumbers: [1],
-    runs: values.map((value, k) => ({ id: exampleRun(k, value).id, value, standardUncertainty: 0.05 })),
+    runs: values.map((value, k) => ({
+      id: exampleRun(k, value).id,
+      value,
+      standardUncertainty: 0.05,
+      interval95: [value - 0.1, value + 0.1],
+    })),
     ...more,
   });
   const show = (figures: RepeatedFigure[]) => {
@@ -272,7 +277,7 @@ describe('figures of a setup', () => {
     expect(row).toHaveTextContent('0.19 Wh/km 2.0 %');
     expect(row).toHaveTextContent('0.53 Wh/km');
     expect(screen.getByText('Top speed', { selector: 'td' }).closest('tr')).toHaveTextContent(
-      'how far runs repeat is not known',
+      /± 0.10.*one run says nothing of how far it repeats/,
     );
   });
   it('give the Peukert exponent once there are three discharges', async () => {

@@ -16,7 +16,12 @@ const COAST_S = 40;
 const EACH_S = 70;
 
 /** Coasts from 11 m/s there and back by turns, by small steps of the equation of motion; the wheel reads to 0.02 m/s. */
-function coasted({ cda, crr, slope, windMps }: Strip, count: number, directions: readonly (1 | -1)[], brakesMps2 = 3) {
+function coasted(
+  { cda, crr, slope, windMps }: Strip,
+  count: number,
+  directions: readonly (1 | -1)[],
+  { brakesMps2 = 3, hz = 5 } = {},
+) {
   const random = seededRandom(2);
   const rolled = directions.map((direction) => {
     const speeds = [11];
@@ -38,7 +43,7 @@ function coasted({ cda, crr, slope, windMps }: Strip, count: number, directions:
       ? rolled[k]![Math.floor((s - 20) * 5 + 1e-6)]!
       : Math.max(0, rolled[k]!.at(-1)! - brakesMps2 * (s - 60));
   };
-  const log = logOfColumns(count * EACH_S - 0.2, 5, {
+  const log = logOfColumns(count * EACH_S - 0.2, hz, {
     'speed (m/s)': (t) => Math.max(0, speed(t) + 0.02 * standardNormal(random)),
     'voltage (V)': () => 50,
     'current (A)': (t) => (t % EACH_S < 20 ? 9 : 0),
@@ -90,11 +95,18 @@ describe('coasts on one strip', () => {
   it.each([0.6, 1.2])(
     'end where somebody brakes, however gently: by %s m/s², which no brake sensor tells',
     (brakes) => {
-      const { of } = coasted(strip, 4, BOTH, brakes);
+      const { of } = coasted(strip, 4, BOTH, { brakesMps2: brakes });
       expect(Math.abs(of('cda')!.value - strip.cda)).toBeLessThan(0.03);
       expect(Math.abs(of('crr')!.value - strip.crr)).toBeLessThan(0.0006);
     },
   );
+  it.each([1, 0.5])('are found by a slow logger as well: %s readings a second', (hz) => {
+    const { of } = coasted(strip, 4, BOTH, { hz });
+    const { value, interval95 } = of('cda')!;
+    expect(Math.abs(value - strip.cda)).toBeLessThan(0.12);
+    expect(interval95[0]).toBeLessThan(strip.cda);
+    expect(interval95[1]).toBeGreaterThan(strip.cda);
+  });
   it('in one direction leave the slope in the rolling resistance, which is said', () => {
     const { of, codes } = coasted({ ...strip, windMps: 0 }, 2, [1, 1]);
     expect(codes).toContain('not-separable');

@@ -1,6 +1,7 @@
 import { estimateNoise } from '../../signal/index.js';
 import { correlationInflation } from '../uneven-scatter.js';
-import { fitHeat, scatterOf, settledOf, type HeatFit, type HeatReadings } from './heat-model.js';
+import { settledOf, settledRise } from './heat-behaviour.js';
+import { fitHeat, scatterOf, type HeatFit, type HeatReadings } from './heat-model.js';
 
 /** Of a time constant of two, in shares of it: more than this and its node is not seen. */
 const MOST_RELATIVE_ERROR = 0.3;
@@ -16,24 +17,31 @@ const LEAST_NOISE_K = 0.02;
  * Method: Akaike's criterion with the small-sample term, AICc = n·ln(S/n) + 2p + 2p(p + 1)/(n − p − 1) (Burnham & Anderson
  * 2002, 7.3), with n the readings that count once the autocorrelation of the nearest curve's residuals is allowed for.
  * A load must warm the motor, and both time constants must follow from the readings. The air is fitted as well, held to
- * the noted one as closely as two thermometers agree. Undefined where no load tells a curve.
+ * the noted one as closely as two thermometers agree. Of a log that only cools, no load need be seen. Undefined where no
+ * curve of a motor fits.
  */
-export function chooseHeatFit({ timeS, riseK, loads }: Omit<HeatReadings, 'airWeight'>): HeatFit | undefined {
+export function chooseHeatFit(
+  { timeS, riseK, loads }: Omit<HeatReadings, 'airWeight'>,
+  onlyCools = false,
+): HeatFit | undefined {
   const noiseK = Math.max(LEAST_NOISE_K, estimateNoise(riseK));
   const airWeight = (noiseK / AIR_STANDARD_K) ** 2;
   const fitOf = (chosen: HeatReadings['loads'], nodes: 1 | 2): HeatFit | undefined =>
     fitHeat({ timeS, riseK, loads: chosen, airWeight }, nodes);
   const power = loads.find(({ name }) => name === 'power');
   const squares = loads.filter((load) => load !== power);
-  const sets = [...loads.map((load) => [load]), ...(power ? squares.map((square) => [power, square]) : [])];
+  const sets = [
+    ...(onlyCools ? [[]] : []),
+    ...loads.map((load) => [load]),
+    ...(power ? squares.map((square) => [power, square]) : []),
+  ];
   const single = sets.flatMap((set) => fitOf(set, 1) ?? []);
-  if (single.length === 0) return undefined;
   const double = sets.flatMap((set) => fitOf(set, 2) ?? []).filter((fit) => isTold(fit));
   const candidates = [...single, ...double].filter(isMotor);
-  // Without a curve that warms as a motor does, the nearest one still shows what the readings are.
-  const richest = smallest(candidates.length > 0 ? candidates : single, ({ squares: misfit }) => misfit);
-  const counted = richest.residuals.length / correlationInflation(richest.residuals) ** 2;
-  const best = smallest(candidates.length > 0 ? candidates : single, (fit) => criterionOf(fit, counted));
+  if (candidates.length === 0) return undefined;
+  const nearest = smallest(candidates, ({ squares: misfit }) => misfit);
+  const counted = nearest.residuals.length / correlationInflation(nearest.residuals) ** 2;
+  const best = smallest(candidates, (fit) => criterionOf(fit, counted));
   const scatter = scatterOf(best);
   if (!scatter) return best;
   // Readings that hang together count less beside the noted air than their number says.
@@ -41,14 +49,12 @@ export function chooseHeatFit({ timeS, riseK, loads }: Omit<HeatReadings, 'airWe
   return fitHeat(held, double.includes(best) ? 2 : 1, best.model.timeConstantsS);
 }
 
-/** Each load warms the body, and in the end the whole. */
+/** Each load warms the body, and in the end the whole; what only cools began warm. */
 function isMotor({ model, readings }: HeatFit): boolean {
+  if (readings.loads.length === 0) return model.startsK.at(-1)! > 0;
   return readings.loads.every((_, j) => {
-    const alone = settledOf(
-      model,
-      readings.loads.map((__, k) => (k === j ? 1 : 0)),
-    );
-    return alone.at(-1)! > 0 && alone.reduce((sum, one) => sum + one, 0) > 0;
+    const alone = readings.loads.map((__, k) => (k === j ? 1 : 0));
+    return settledOf(model, alone).at(-1)! > 0 && settledRise(model, alone) > 0;
   });
 }
 

@@ -2,9 +2,10 @@ import { seededRandom, standardNormal } from '../../numeric/index.js';
 import { settledHeatK, slowTimeConstantS, warmMotor, type MotorHeat } from '../../ride-model/motor-heat.js';
 import { exampleRideModel } from '../../testing/example-ride-model.js';
 import { logOfColumns } from '../../testing/test-logs.js';
-import { analyseTest } from '../index.js';
+import { analyseTest, type TestContext } from '../index.js';
 import { chooseHeatFit } from './choose-heat-fit.js';
-import { fitHeat, scatterOf, settledOf } from './heat-model.js';
+import { settledOf } from './heat-behaviour.js';
+import { fitHeat, scatterOf } from './heat-model.js';
 
 const LOADED_S = 900;
 const LOGGED_S = 2700;
@@ -103,6 +104,61 @@ describe('figures of a warmed motor', () => {
     const ridden = warmed(undefined, 0.1);
     for (const noted of [AIR_C - 1, AIR_C + 1])
       expect(holds(analysed(ridden, noted).get('timeConstant')!, slowTimeConstantS(ridden.motor))).toBe(true);
+  });
+});
+
+describe('a log that shows less than a whole soak', () => {
+  const analyse = (columns: Record<string, (t: number) => number>, context: TestContext = {}) => {
+    const random = seededRandom(5);
+    const { 'motor temperature (°C)': celsius, ...rest } = columns;
+    const log = logOfColumns(1800, 1, {
+      'motor temperature (°C)': (t) => celsius!(t) + 0.1 * standardNormal(random),
+      ...rest,
+    });
+    const { figures, warnings } = analyseTest('heating', log, { ambientC: AIR_C, temperatureLimitC: 90, ...context });
+    return { of: new Map(figures.map((figure) => [figure.key, figure])), codes: warnings.map(({ code }) => code) };
+  };
+  const cooling = (t: number): number => AIR_C + 40 * Math.exp(-t / 700);
+  it.each([
+    ['without a current', {}],
+    ['with a current that is none', { 'voltage (V)': () => 50, 'current (A)': () => 0 }],
+  ])('the cooling alone tells time constant and half-life, and nothing of a load: %s', (_, more) => {
+    const { of, codes } = analyse({ 'motor temperature (°C)': cooling, ...more });
+    expect(holds(of.get('timeConstant')!, 700)).toBe(true);
+    expect(Math.abs(of.get('timeConstant')!.value / 700 - 1)).toBeLessThan(0.02);
+    expect(holds(of.get('coolingHalfLife')!, 700 * Math.LN2)).toBe(true);
+    expect(codes).toContain('only-cooling');
+    for (const key of ['riseAtLoad', 'headroom', 'timeToLimit', 'continuousLoad']) expect(of.has(key)).toBe(false);
+  });
+  it('a temperature that rises with no current in the log is refused', () => {
+    const { of, codes } = analyse({ 'motor temperature (°C)': (t) => AIR_C + t / 60 });
+    expect([codes, of.size]).toEqual([expect.arrayContaining(['no-load']), expect.any(Number)]);
+    expect(of.has('timeConstant')).toBe(false);
+  });
+  it('a load under which the motor grows cooler gives no rise at a load', () => {
+    const { of, codes } = analyse({
+      'motor temperature (°C)': (t) => (t < 900 ? AIR_C + 30 - t / 40 : AIR_C + 7.5 + (t - 900) / 40),
+      'voltage (V)': () => 50,
+      'current (A)': (t) => (t < 900 ? 8 : 0),
+    });
+    expect(of.has('riseAtLoad') && of.get('riseAtLoad')!.value < 0).toBe(false);
+    expect(codes.some((code) => ['no-time-constant', 'only-cooling'].includes(code))).toBe(true);
+  });
+  it('a limit below the air is said, and has no load that could be held', () => {
+    const { of, codes } = (() => {
+      const ridden = warmed(undefined, 0.1);
+      return analyse(
+        {
+          'motor temperature (°C)': (t) => ridden.celsius[Math.round(t)]!,
+          'voltage (V)': () => 48,
+          'current (A)': amps,
+        },
+        { temperatureLimitC: 15 },
+      );
+    })();
+    expect(codes).toContain('limit-below-air');
+    expect(of.get('headroom')!.value).toBeLessThan(0);
+    expect(of.has('continuousLoad')).toBe(false);
   });
 });
 

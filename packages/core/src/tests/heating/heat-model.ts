@@ -276,8 +276,3 @@ export function scatterOf({ readings, model, residuals, ...fit }: HeatFit): Heat
     },
   };
 }
-
-/** K above the air once a steady load has settled, of each node. */
-export function settledOf({ gains, timeConstantsS }: HeatModel, loads: readonly number[]): number[] {
-  return timeConstantsS.map((tau, node) => tau * gains.reduce((sum, gain, j) => sum + gain[node]! * loads[j]!, 0));
-}

@@ -163,6 +163,23 @@ describe('what the log cannot carry is a reason', () => {
   });
 });
 
+describe('energy regenerated, where none is seen', () => {
+  // Idle for half of the hour; noise of a tenth of an ampere about zero.
+  const current = (t: number): number => (Math.floor(t / 60) % 2 ? 5 : 0) + 0.1 * Math.sin(2.4 * t);
+  const none = (offsetA: number) =>
+    analyse({ current }, { instrument: { currentOffsetA: offsetA } }).get('energyRegenerated');
+  it('is none within what noise and offset of the sensor could hide', () => {
+    const { value, interval95, standardUncertainty } = none(0.1);
+    expect(value).toBe(0);
+    expect(standardUncertainty).toBeGreaterThan(0);
+    // 0.1 A at 50 V for the half hour of idling are 2.5 Wh.
+    expect(interval95[1]).toBeGreaterThan(2.5);
+    expect(interval95[1]).toBeLessThan(15);
+  });
+  it('is told closer by a better sensor', () =>
+    expect(none(0.02).standardUncertainty).toBeLessThan(none(0.3).standardUncertainty));
+});
+
 describe('the other schools of range', () => {
   const pack = { capacityAh: 10, nominalVoltageV: 50, usableShare: 0.9 };
   it('ridden to empty is the distance itself, and only if it was', () => {

@@ -31,7 +31,7 @@ export interface RangeAnalysis {
  * Figures: `distance`, `movingTime`, `meanMovingSpeed`, `energyOut`, `energyRegenerated`, `netConsumption`,
  * `grossConsumption`, `chargeUsed`, `climbed`, `rangeToCutoff`, `rangeWithReserve` (metered), `rangeRiddenToEmpty`,
  * `rangeRuleOfThumb`, `rangeByGauge`, `netConsumptionAtReference`. What the log cannot carry is named in a warning.
- * Method: docs/methods.md, "range" 1.0; uncertainty after JCGM 100:2008.
+ * Method: docs/methods.md, "range"; uncertainty after JCGM 100:2008.
  */
 export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAnalysis {
   const instrument: InstrumentErrors = { ...DEFAULT_INSTRUMENT, ...context.instrument };
@@ -241,6 +241,19 @@ function addEnergy(parts: {
             ]
           : []),
         { source: 'braking begins and ends between samples', standardUncertainty: edgeWh },
+        // None seen is not none: so much could lie within noise and offset of the sensor.
+        ...(regeneratedWh === 0
+          ? [
+              {
+                source: 'what noise and offset about zero hide',
+                standardUncertainty: fromLimit(
+                  regeneration.hiddenJ / JOULES_PER_WATT_HOUR +
+                    (power.hasCurrent ? instrument.currentOffsetA * regeneration.idleVoltHours : 0),
+                ),
+                isSystematic: true,
+              },
+            ]
+          : []),
       ],
       formula: '−∫ V·I dt where the current is below zero beyond its noise',
       substituted: `${num(regeneratedWh)} Wh`,

@@ -106,6 +106,10 @@ export interface Regeneration {
   readonly edgeUncertaintyJ: number;
   /** ∫ V dt over the pulses, V·h: what an offset of the current makes of them. */
   readonly voltHours: number;
+  /** The most that could lie within the noise about zero while the battery is idle, J. */
+  readonly hiddenJ: number;
+  /** ∫ V dt while it is idle, V·h. */
+  readonly idleVoltHours: number;
 }
 
 /**
@@ -127,6 +131,7 @@ export function regeneratedEnergy(
   let netCorrectionJ = 0;
   let edgeVariance = 0;
   let voltSeconds = 0;
+  let [hiddenJ, idleVoltSeconds] = [0, 0];
   let last = -1;
   for (let k = 0; k < powerW.length; k++) {
     const b = powerW[k]!;
@@ -138,6 +143,10 @@ export function regeneratedEnergy(
     const step = timeS[k]! - timeS[from]!;
     const isBefore = signal[from]! < threshold;
     const isAfter = signal[k]! < threshold;
+    if (step <= gapLimitS && Math.abs(signal[k]!) <= -threshold) {
+      hiddenJ -= threshold * (current ? voltage?.[k] || 0 : 1) * step;
+      idleVoltSeconds += (voltage?.[k] || 0) * step;
+    }
     if (step > gapLimitS || !(isBefore || isAfter)) continue;
     voltSeconds += (voltage?.[k] || 0) * step * (isBefore && isAfter ? 1 : 0.5);
     if (isBefore && isAfter) {
@@ -152,7 +161,14 @@ export function regeneratedEnergy(
     netCorrectionJ += regenerating * share * step + driving * (1 - share) * step - ((a + b) / 2) * step;
     edgeVariance += ((driving - regenerating) * step * (located === undefined ? UNKNOWN_EDGE : LOCATED_EDGE)) ** 2;
   }
-  return { energyJ, netCorrectionJ, edgeUncertaintyJ: Math.sqrt(edgeVariance), voltHours: voltSeconds / 3600 };
+  return {
+    energyJ,
+    netCorrectionJ,
+    edgeUncertaintyJ: Math.sqrt(edgeVariance),
+    voltHours: voltSeconds / 3600,
+    hiddenJ,
+    idleVoltHours: idleVoltSeconds / 3600,
+  };
 }
 
 /** Standard uncertainty of an edge, as a share of the step: anywhere in it (1/√12), or found from the speed. */
