@@ -1,25 +1,37 @@
 import { randomBytes } from 'node:crypto';
-import knex from 'knex';
+import knex, { type Knex } from 'knex';
 import { revisionPartsSchema, setupFitSchema, setupSettingsSchema } from '@ebrix/contract';
 import { connect } from './database.module.js';
 import * as first from './migrations/0001-first.js';
+import * as findings from './migrations/0004-findings.js';
 import { MigrationSource } from './migration-source.js';
 
 /** Forward only, on an empty database (every other test does that) and on one filled by the version before. */
+const source = new MigrationSource();
+const id = (n: number): string => `01900000-0000-7000-8000-00000000000${n}`;
+
+async function inNewDatabase(work: (database: Knex) => Promise<void>): Promise<void> {
+  const cluster = process.env['EBRIX_TEST_DATABASE']!;
+  const name = `test_${randomBytes(6).toString('hex')}`;
+  const admin = knex({ client: 'pg', connection: cluster, pool: { min: 0, max: 1 } });
+  await admin.raw(`create database ${name}`);
+  const url = new URL(cluster);
+  url.pathname = `/${name}`;
+  const database = connect(url.href);
+  try {
+    await work(database);
+  } finally {
+    await database.destroy();
+    await admin.raw(`drop database ${name} with (force)`);
+    await admin.destroy();
+  }
+}
+
 describe('migrations', () => {
   it('carry a filled database of the first version over, and its revisions can be read', async () => {
-    const cluster = process.env['EBRIX_TEST_DATABASE']!;
-    const name = `test_${randomBytes(6).toString('hex')}`;
-    const admin = knex({ client: 'pg', connection: cluster, pool: { min: 0, max: 1 } });
-    await admin.raw(`create database ${name}`);
-    const url = new URL(cluster);
-    url.pathname = `/${name}`;
-    const database = connect(url.href);
-    try {
-      const source = new MigrationSource();
+    await inNewDatabase(async (database) => {
       await database.migrate.up({ migrationSource: source });
       expect(await database('knex_migrations').pluck('name')).toEqual([first.name]);
-      const id = (n: number): string => `01900000-0000-7000-8000-00000000000${n}`;
       const stored = { version: 1, updatedAt: '2026-04-07T08:00:00.000Z', archivedAt: null, notes: '' };
       await database('bike').insert({ id: id(1), name: 'Round bike', mass_kg: 24 });
       await database('kit').insert({ id: id(2), name: 'Corvane R2', motor_kind: 'rear-hub-geared' });
@@ -79,10 +91,43 @@ describe('migrations', () => {
       expect(setupFitSchema.parse(row['fit'])).toMatchObject({ washersLeftMm: null, payloadPlace: 'rear-rack' });
       expect(await database('bike').first('cog_teeth', 'mass_kg')).toEqual({ cog_teeth: [], mass_kg: 24 });
       await database.migrate.latest({ migrationSource: source });
-    } finally {
-      await database.destroy();
-      await admin.raw(`drop database ${name} with (force)`);
-      await admin.destroy();
-    }
+    });
+  });
+  it('do not forget figures that were asked for and not worked out before the change of version', async () => {
+    await inNewDatabase(async (database) => {
+      for (let applied: string[] = []; !applied.includes(findings.name);) {
+        await database.migrate.up({ migrationSource: source });
+        applied = (await database('knex_migrations').pluck('name')) as string[];
+      }
+      const bike = { id: id(1), name: 'Round bike', mass_kg: 24 };
+      await database('bike').insert(bike);
+      await database('kit').insert({ id: id(2), name: 'Corvane R2', motor_kind: 'rear-hub-geared' });
+      await database('setup').insert({ id: id(4), name: 'As it was' });
+      const revision = { id: id(5), setup_id: id(4), number: 1, bike_id: id(1), kit_id: id(2), change: 'x' };
+      await database('setup_revision').insert({ ...revision, settings: '{}', parts: '{}' });
+      await database('course').insert({ id: id(6), name: 'Level round', kind: 'loop', surface: 'asphalt' });
+      await database('outing').insert({ id: id(7), date: '2026-04-07' });
+      const log = { id: id(8), sha256: 'a', file_name: 'ride.csv', bytes: Buffer.from('x'), byte_count: 1 };
+      await database('log').insert({
+        ...log,
+        format: 'csv',
+        cleaning: '{}',
+        has_clock: true,
+        duration_s: 1,
+        sample_count: 1,
+      });
+      const run = { log_id: id(8), setup_revision_id: id(5), course_id: id(6), outing_id: id(7), warnings: '[]' };
+      const method = { method_name: 'range', method_version: '1.1' };
+      await database('run').insert([
+        { ...run, ...method, id: id(1), test_kind: 'range', analysis_asked_at: new Date() },
+        { ...run, ...method, id: id(2), test_kind: 'battery', analysis_asked_at: null },
+      ]);
+      await database.migrate.latest({ migrationSource: source });
+      const rows = await database('run').select('id', 'analyses_asked', 'analyses_done').orderBy('id');
+      expect(rows).toEqual([
+        { id: id(1), analyses_asked: 1, analyses_done: 0 },
+        { id: id(2), analyses_asked: 0, analyses_done: 0 },
+      ]);
+    });
   });
 });

@@ -27,6 +27,9 @@ const SLOWEST_STEP_S = 0.1;
 const THROTTLE_ON = 0.05;
 /** A crank sensor has magnets, a current sensor a filter: neither tells at once. */
 const SENSOR_DELAY_S = 0.02;
+/** Where a log does not tell the pace at an edge. */
+const USUAL_RPM = 60;
+const USUAL_MPS = 8;
 
 /**
  * Assist response: per start `latency`, crank turn, `riseTime` (10–90 %), `overrun` after pedalling stops, `brakeCutoff`,
@@ -127,10 +130,21 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
     ]);
   };
   putEdges('latency', 'Delay until help', 's', 'first power above the quiet − first pedalling');
-  putEdges('crankTurn', 'Crank turn before help', 'deg', '∫ cadence dt over the delay', 6 * 60);
+  // What a second at an edge is worth: the crank's pace when help comes, and the bike's while it runs on.
+  const degreesPerS = median(
+    events.flatMap(({ startS, latency }) =>
+      latency === null || !cadence ? [] : 6 * (cadence[firstAtOrAfter(timeS, startS + latency)] ?? NaN),
+    ),
+  );
+  const metresPerS = median(
+    events.flatMap(({ overrun, overrunM }) =>
+      overrun !== null && overrunM !== null && overrun > 0 ? overrunM / overrun : [],
+    ),
+  );
+  putEdges('crankTurn', 'Crank turn before help', 'deg', '∫ cadence dt over the delay', degreesPerS || 6 * USUAL_RPM);
   putEdges('riseTime', 'Rise of the help, 10 to 90 %', 's', 'time at 90 % − time at 10 % of the plateau');
   putEdges('overrun', 'Run-on after pedalling stops', 's', 'power below 5 % − last pedalling');
-  putEdges('overrunM', 'Way of the run-on', 'm', 'run-on × speed', 8);
+  putEdges('overrunM', 'Way of the run-on', 'm', 'run-on × speed', metresPerS || USUAL_MPS);
   putEdges('brakeCutoff', 'Cut-off by the brake', 's', 'power below 5 % − brake pulled');
   putEdges('time0to20', 'From 0 to 20 km/h', 's', 'speed reaches 20 km/h − first pedalling', 1, 0.05);
   putEdges('time0to25', 'From 0 to 25 km/h', 's', 'speed reaches 25 km/h − first pedalling', 1, 0.05);
