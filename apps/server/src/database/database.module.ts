@@ -2,6 +2,7 @@ import { Global, Inject, Injectable, Module, type OnApplicationShutdown } from '
 import knex, { type Knex } from 'knex';
 import pg from 'pg';
 import { CONFIG, type Config } from '../common/config.js';
+import { checkMigrations } from './check-migrations.js';
 import { MigrationSource } from './migration-source.js';
 import { Notices } from './notices.js';
 
@@ -37,6 +38,7 @@ class DatabaseLifetime implements OnApplicationShutdown {
       useFactory: async (config: Config): Promise<Knex> => {
         const database = connect(config.DATABASE_URL);
         await database.migrate.latest();
+        await checkMigrations(database);
         return database;
       },
     },

@@ -25,8 +25,8 @@ export interface TestApp {
   readonly close: () => Promise<void>;
 }
 
-/** The whole server on a fresh database of the throw-away cluster that `npm test` started. */
-export async function startTestApp(): Promise<TestApp> {
+/** The whole server on a fresh database of the throw-away cluster that `npm test` started, or on one that `fill` made. */
+export async function startTestApp(fill?: (url: string) => Promise<void>): Promise<TestApp> {
   const cluster = process.env['EBRIX_TEST_DATABASE'];
   if (!cluster) throw new Error('Server tests need EBRIX_TEST_DATABASE, which `npm test` sets.');
   const name = `test_${randomBytes(6).toString('hex')}`;
@@ -34,6 +34,7 @@ export async function startTestApp(): Promise<TestApp> {
   await admin.raw(`create database ${name}`);
   const url = new URL(cluster);
   url.pathname = `/${name}`;
+  await fill?.(url.href);
   const config = readConfig({ DATABASE_URL: url.href, LOG_LEVEL: 'error' });
   const module = await Test.createTestingModule({ imports: [AppModule.with(config)] })
     .overrideProvider(ComputePool)

@@ -1,0 +1,9 @@
+/** SHA-256 of each migration's file. A new migration adds a line; a line never changes. */
+export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
+  '0001-first': 'd8a9044d74173800251c6cec56f83ea53f73786d5c8a250acd3ede6eeb97748a',
+  '0002-bench': '340c97a82dcb014eb85b525790b66130552c0f0c04b92e7478a34ebf09cfac5a',
+  '0003-plan-and-ride': '3852c0e713d334a581236ffc0594bf9b75536dde09a4562146b8fc6783d09326',
+  '0004-findings': '8b7754ffa9aaa4585ba5b12d6d73b1f91fec7b583571ec4f85500581da1a0cf9',
+  '0005-analyses-asked': '66c465bffeb5ae098694058b4c8db7f64ffda7f3d7ee7ab63e1b6433230121c3',
+  '0006-catch-up': '7f189954987f9ccb198d499b3451d5fb65bd02278420c707fc343728b30443b7',
+};
