@@ -25,7 +25,7 @@ module.exports = {
       severity: 'error',
       comment: 'units, errors → numeric → statistics, signal → physics and the rest.',
       from: { path: '^packages/core/src/(units|errors|numeric)/', pathNot: '\\.test\\.ts$' },
-      to: { path: '^packages/core/src/(statistics|signal|physics|logs|tests|compare|ride-model|battery)/' },
+      to: { path: '^packages/core/src/(statistics|signal|physics|logs|analysis|compare|ride-model|battery)/' },
     },
   ],
   options: {

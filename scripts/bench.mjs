@@ -138,7 +138,7 @@ async function benchCore() {
 
 /** How often the stated intervals hold the truth; the table of the last whole run is kept in docs/methods.md. */
 async function benchCoverage() {
-  const kinds = (await import(`${root}/packages/core/dist/tests/index.js`)).TEST_KIND_NAMES;
+  const kinds = (await import(`${root}/packages/core/dist/analysis/index.js`)).TEST_KIND_NAMES;
   const ordinary = Object.keys(LOGGERS)[0];
   const worse = Object.keys(LOGGERS).slice(1);
   const tables = await coverageTables([

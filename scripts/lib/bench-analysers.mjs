@@ -8,7 +8,7 @@ export async function analyserTimes(best) {
     `${root}/packages/core/dist/ride-model/index.js`
   );
   const { cleanLog, readLog } = await import(`${root}/packages/core/dist/logs/index.js`);
-  const { analyseTest, TEST_KIND_NAMES } = await import(`${root}/packages/core/dist/tests/index.js`);
+  const { analyseTest, TEST_KIND_NAMES } = await import(`${root}/packages/core/dist/analysis/index.js`);
   const { seededRandom } = await import(`${root}/packages/core/dist/numeric/index.js`);
   const { rideModelOf } = await import(`${root}/apps/server/dist/demo/demo-ride.js`);
   const model = rideModelOf({ setup: 'corvane', course: 'level', outing: 'o1' }, (mean) => mean);

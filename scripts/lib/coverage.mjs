@@ -23,7 +23,7 @@ export async function coverageOf(kind, rides, loggerName = '10 Hz', seed = 1) {
   const { seededRandom } = await import('@ebrix/core/numeric');
   const { rideTest, thinTrace, writeRideCsv } = await import('@ebrix/core/ride-model');
   const { cleanLog, readLog } = await import('@ebrix/core/logs');
-  const { analyseTest, DEFAULT_INSTRUMENT } = await import('@ebrix/core/tests');
+  const { analyseTest, DEFAULT_INSTRUMENT } = await import('@ebrix/core/analysis');
   const logger = LOGGERS[loggerName];
   const random = seededRandom(seed);
   const between = (low, high) => low + (high - low) * random();

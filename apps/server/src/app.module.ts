@@ -9,6 +9,7 @@ import { DemoModule } from './demo/demo.module.js';
 import { FittingModule } from './fitting/fitting.module.js';
 import { ImportModule } from './imports/import.module.js';
 import { MetaModule } from './meta/meta.module.js';
+import { JobWorkerModule } from './jobs/job-worker.module.js';
 import { LoggingModule } from './loggers/logger.module.js';
 import { OutingModule } from './outings/outing.module.js';
 import { PhotoModule } from './photos/photo.module.js';
@@ -56,6 +57,7 @@ export class AppModule {
         CourseModule,
         OutingModule,
         ImportModule,
+        JobWorkerModule,
         RunModule,
         TrialModule,
         PlanModule,

@@ -7,8 +7,8 @@ import { AppModule } from './app.module.js';
 import { readConfig } from './common/config.js';
 import { configureApp } from './configure-app.js';
 import { DemoService } from './demo/demo.service.js';
-import { Notices } from './database/notices.js';
-import { ImportProcessor } from './imports/import.processor.js';
+import { ChangeNotifications } from './database/change-notifications.js';
+import { JobWorkers } from './jobs/job-workers.js';
 
 const config = readConfig(process.env);
 const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), {
@@ -19,8 +19,8 @@ const app = await NestFactory.create<NestExpressApplication>(AppModule.with(conf
 });
 app.useLogger(app.get(Logger));
 configureApp(app, config.EBRIX_WEB);
-await app.get(Notices).listen();
-await app.get(ImportProcessor).start(Math.max(1, Math.min(4, availableParallelism())));
+await app.get(ChangeNotifications).listen();
+await app.get(JobWorkers).start(Math.max(1, Math.min(4, availableParallelism())));
 await app.listen(config.PORT, config.HOST);
 if (config.EBRIX_DEMO === 'yes') await app.get(DemoService).beginIfWanted();
 process.send?.({ ready: true });

@@ -4,7 +4,7 @@ import { NestFactory } from '@nestjs/core';
 import { Logger } from 'nestjs-pino';
 import { AppModule } from './app.module.js';
 import { readConfig } from './common/config.js';
-import { ImportProcessor } from './imports/import.processor.js';
+import { JobWorkers } from './jobs/job-workers.js';
 
 /** Takes jobs from the database without serving pages; any number of these may run. */
 const worker = await NestFactory.createApplicationContext(AppModule.with(readConfig(process.env)), {
@@ -12,5 +12,5 @@ const worker = await NestFactory.createApplicationContext(AppModule.with(readCon
 });
 worker.useLogger(worker.get(Logger));
 worker.enableShutdownHooks();
-await worker.get(ImportProcessor).start(availableParallelism());
+await worker.get(JobWorkers).start(availableParallelism());
 process.stdout.write('Ebrix worker takes jobs. Ctrl-C stops it.\n');

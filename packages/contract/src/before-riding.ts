@@ -26,7 +26,7 @@ export type MarkInput = z.output<typeof markInputSchema>;
 export const unmarkSchema = z.strictObject({ ids: z.array(z.string().min(1).max(60)).min(1).max(80) });
 
 /** Gates of a revision waived together when rides are brought in that were ridden before. */
-export const gatesWaiverSchema = z.strictObject({ by: signatureSchema, reason: reasonSchema });
+export const clearanceWaiverSchema = z.strictObject({ by: signatureSchema, reason: reasonSchema });
 
 const stepFields = {
   id: z.string().min(1).max(60),

@@ -38,3 +38,15 @@ export const storedFields = {
   updatedAt: z.iso.datetime(),
   archivedAt: z.iso.datetime().nullable(),
 };
+
+/** A payload whose fields were named otherwise in the version before: scripts may send the former names for one version more. */
+export function withFormerNames<Schema extends z.ZodType>(
+  names: Readonly<Record<string, string>>,
+  schema: Schema,
+): z.ZodPreprocess<Schema> {
+  return z.preprocess((value) => {
+    if (typeof value !== 'object' || value === null || Array.isArray(value)) return value;
+    const given = Object.entries(value as Record<string, unknown>);
+    return Object.fromEntries(given.map(([name, field]) => [names[name] ?? name, field]));
+  }, schema);
+}

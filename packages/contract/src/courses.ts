@@ -18,16 +18,16 @@ export const courseInputSchema = z.strictObject({
   /** A slope as somebody guessed it, to be set beside the profile. */
   guessedGradeDeg: z.number().min(-45).max(45).nullable().default(null),
 });
-export const gateSchema = z.strictObject({
+export const timingGateSchema = z.strictObject({
   kind: z.enum(['start', 'finish', 'lap', 'temperature-stop']),
   name: z.string().trim().max(60).default(''),
   distanceM: z.number().min(0).max(1_000_000),
 });
-export type Gate = z.output<typeof gateSchema>;
-export const gatesInputSchema = z.strictObject({
+export type TimingGate = z.output<typeof timingGateSchema>;
+export const timingGatesInputSchema = z.strictObject({
   version: versionSchema,
   gates: z
-    .array(gateSchema)
+    .array(timingGateSchema)
     .max(30, 'At most thirty gates.')
     .refine((gates) => gates.filter(({ kind }) => kind === 'start').length <= 1, 'One start gate at most.')
     .refine((gates) => gates.filter(({ kind }) => kind === 'finish').length <= 1, 'One finish gate at most.')
@@ -73,7 +73,7 @@ export const courseSchema = z.strictObject({
   ...courseInputSchema.shape,
   runCount: z.int(),
   track: trackSchema.nullable(),
-  gates: z.array(gateSchema),
+  gates: z.array(timingGateSchema),
 });
 export type CourseInput = z.output<typeof courseInputSchema>;
 export type Course = z.output<typeof courseSchema>;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { CHANNEL_NAMES, type ChannelName } from '@ebrix/core/logs';
-import { SPAN_KINDS } from '@ebrix/core/tests';
+import { SPAN_KINDS } from '@ebrix/core/analysis';
 import { UNITS, type UnitName } from '@ebrix/core/units';
 
 export const unitSchema = z.enum(Object.keys(UNITS) as [UnitName, ...UnitName[]]);
@@ -84,7 +84,7 @@ export const givenSpanSchema = z
 export type GivenSpanDto = z.output<typeof givenSpanSchema>;
 
 const axisSchema = z.strictObject({ label: z.string(), unit: unitSchema });
-export const pictureSchema = z.strictObject({
+export const chartSchema = z.strictObject({
   key: z.string(),
   title: z.string(),
   x: z.strictObject({ ...axisSchema.shape, categories: z.array(z.string()).optional() }),
@@ -101,7 +101,7 @@ export const pictureSchema = z.strictObject({
   ),
   lines: z.array(z.strictObject({ axis: z.enum(['x', 'y']), at: z.number(), label: z.string() })),
 });
-export type PictureDto = z.output<typeof pictureSchema>;
+export type ChartDto = z.output<typeof chartSchema>;
 
 /** A stretch of channels to draw: least and greatest of each bin, in field units. */
 export const stripSchema = z.strictObject({

@@ -1,7 +1,8 @@
 import { z } from 'zod';
-import { gatesWaiverSchema } from './before-riding.js';
-import { TEST_KIND_NAMES, type TestKind } from '@ebrix/core/tests';
+import { clearanceWaiverSchema } from './before-riding.js';
+import { TEST_KIND_NAMES, type TestKind } from '@ebrix/core/analysis';
 import { UNITS, type UnitName } from '@ebrix/core/units';
+import { withFormerNames } from './common.js';
 import { channelNameSchema, stripSchema, unitSchema } from './figures.js';
 
 export const timeFormatSchema = z.enum(['number', 'clock', 'iso', 'epoch-s', 'epoch-ms']);
@@ -47,6 +48,9 @@ export const importStatusSchema = z.enum([
   'failed',
   'cancelled',
 ]);
+/** What is being done with a file just now; empty once nothing is. */
+export const importStepSchema = z.enum(['', 'waiting', 'reading', 'storing']);
+export type ImportStep = z.output<typeof importStepSchema>;
 export const importFileSchema = z.strictObject({
   id: z.uuid(),
   fileName: z.string(),
@@ -58,14 +62,14 @@ export const importFileSchema = z.strictObject({
   runId: z.uuid().nullable(),
   /** How many runs the file became: an outing holds several. */
   runCount: z.int(),
-  step: z.string(),
+  step: importStepSchema,
   createdAt: z.iso.datetime(),
 });
 export type ImportFile = z.output<typeof importFileSchema>;
 
 export const testKindSchema = z.enum(TEST_KIND_NAMES as [TestKind, ...TestKind[]]);
 /** What was timed and read off beside a log, or without one. */
-export const handRecordSchema = z.strictObject({
+export const manualReadingsSchema = z.strictObject({
   laps: z
     .array(
       z.strictObject({
@@ -100,7 +104,7 @@ export const handRecordSchema = z.strictObject({
     .max(500)
     .optional(),
 });
-export type HandRecordDto = z.output<typeof handRecordSchema>;
+export type ManualReadingsDto = z.output<typeof manualReadingsSchema>;
 /** Bars or lights of a battery gauge before and after the ride; `bars` is how many it has when full. */
 export const gaugeSchema = z
   .strictObject({
@@ -113,7 +117,7 @@ export const gaugeSchema = z
     'The gauge cannot show more at the end than at the start, nor more than it has.',
   );
 
-export const stretchSchema = z
+export const logSpanSchema = z
   .strictObject({ fromS: z.number().min(0), toS: z.number().positive() })
   .refine(({ fromS, toS }) => toS > fromS, 'A stretch has to end after it begins.');
 
@@ -136,14 +140,14 @@ export const runAssignmentSchema = z.strictObject({
   direction: z.union([z.literal(1), z.literal(-1)]).default(1),
   /** The planned run it fulfils. */
   slotId: z.uuid().nullable().default(null),
-  hand: handRecordSchema.nullable().default(null),
+  manualReadings: manualReadingsSchema.nullable().default(null),
   /** Part of the log that is this run, s of the log; null: all of it. */
-  stretch: stretchSchema.nullable().default(null),
+  logSpan: logSpanSchema.nullable().default(null),
 });
 export type RunAssignment = z.output<typeof runAssignmentSchema>;
 /** One run out of the log of an outing. */
 export const partOfOutingSchema = z.strictObject({
-  stretch: stretchSchema,
+  logSpan: logSpanSchema,
   testKind: testKindSchema,
   courseId: z.uuid(),
   direction: z.union([z.literal(1), z.literal(-1)]).default(1),
@@ -172,17 +176,23 @@ export type Split = z.output<typeof splitSchema>;
 export const startImportSchema = z.strictObject({
   items: z
     .array(
-      z.strictObject({
-        importId: z.uuid(),
-        mapping: mappingSchema.nullable(),
-        assignment: runAssignmentSchema,
-        /** Runs that this file holds; none: the whole file is one run. Each differs from the assignment in what is given here. */
-        parts: z.array(partOfOutingSchema).max(50).default([]),
-        /** Remember the mapping for files with the same header under this name. */
-        profileName: z.string().trim().max(80).nullable().default(null),
-        /** Needed when gates of this setup are open: why it was ridden all the same. */
-        gatesWaiver: gatesWaiverSchema.nullable().default(null),
-      }),
+      withFormerNames(
+        { gatesWaiver: 'clearanceWaiver' },
+        z.strictObject({
+          importId: z.uuid(),
+          mapping: mappingSchema.nullable(),
+          assignment: withFormerNames({ hand: 'manualReadings', stretch: 'logSpan' }, runAssignmentSchema),
+          /** Runs that this file holds; none: the whole file is one run. Each differs from the assignment in what is given here. */
+          parts: z
+            .array(withFormerNames({ stretch: 'logSpan' }, partOfOutingSchema))
+            .max(50)
+            .default([]),
+          /** Remember the mapping for files with the same header under this name. */
+          profileName: z.string().trim().max(80).nullable().default(null),
+          /** Needed when gates of this setup are open: why it was ridden all the same. */
+          clearanceWaiver: clearanceWaiverSchema.nullable().default(null),
+        }),
+      ),
     )
     .min(1)
     .max(200),

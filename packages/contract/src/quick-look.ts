@@ -1,11 +1,12 @@
 import { z } from 'zod';
+import { withFormerNames } from './common.js';
 import { comparisonSchema } from './comparison.js';
 import {
   cleaningReportSchema,
   channelNameSchema,
   figureSchema,
   methodSchema,
-  pictureSchema,
+  chartSchema,
   spanSchema,
   stripSchema,
   unitSchema,
@@ -15,26 +16,30 @@ import { mappingSchema, testKindSchema } from './imports.js';
 
 const finite = z.number();
 /** All of it optional: what is left out is unknown, and figures that need it say so. */
-export const quickLookContextSchema = z
-  .strictObject({
-    airTemperatureC: finite.min(-60).max(60),
-    airDensity: finite.positive().max(2),
-    totalMassKg: finite.positive().max(1000),
-    cdaM2: finite.positive().max(5),
-    crr: finite.positive().max(0.2),
-    rotatingMassFactor: finite.min(1).max(2),
-    windMs: finite.min(-60).max(60),
-    directions: z.array(z.union([z.literal(1), z.literal(-1)])).max(1000),
-    gates: z.strictObject({ startDistanceM: finite.min(0), finishDistanceM: finite.positive() }),
-    ambientC: finite.min(-60).max(60),
-    temperatureLimitC: finite.min(0).max(300),
-    capacityAh: finite.positive().max(1000),
-    nominalVoltageV: finite.positive().max(200),
-    usableShare: finite.positive().max(1),
-    assistLimitKmh: finite.positive().max(120),
-    mapping: mappingSchema,
-  })
-  .partial();
+export const quickLookContextSchema = withFormerNames(
+  { windMs: 'windMps' },
+  z
+    .strictObject({
+      airTemperatureC: finite.min(-60).max(60),
+      airDensity: finite.positive().max(2),
+      totalMassKg: finite.positive().max(1000),
+      cdaM2: finite.positive().max(5),
+      crr: finite.positive().max(0.2),
+      rotatingMassFactor: finite.min(1).max(2),
+      /** Head wind in direction +1. */
+      windMps: finite.min(-60).max(60),
+      directions: z.array(z.union([z.literal(1), z.literal(-1)])).max(1000),
+      gates: z.strictObject({ startDistanceM: finite.min(0), finishDistanceM: finite.positive() }),
+      ambientC: finite.min(-60).max(60),
+      temperatureLimitC: finite.min(0).max(300),
+      capacityAh: finite.positive().max(1000),
+      nominalVoltageV: finite.positive().max(200),
+      usableShare: finite.positive().max(1),
+      assistLimitKmh: finite.positive().max(120),
+      mapping: mappingSchema,
+    })
+    .partial(),
+);
 export type QuickLookContext = z.output<typeof quickLookContextSchema>;
 
 export const quickLookLogFieldsSchema = z.strictObject({
@@ -85,32 +90,35 @@ export const quickLookLogSchema = z.strictObject({
   ),
   /** The same stretches in one list, as the page draws them. */
   spans: z.array(spanSchema),
-  pictures: z.array(pictureSchema),
+  charts: z.array(chartSchema),
   strip: stripSchema,
 });
 export type QuickLookLog = z.output<typeof quickLookLogSchema>;
 
 const columnName = z.string().trim().min(1).max(200);
-export const quickLookTableFieldsSchema = z.strictObject({
-  setup: columnName,
-  value: columnName,
-  block: columnName.optional(),
-  covariate: columnName.optional(),
-  group: columnName.optional(),
-  /** In the unit of the values, or with a per cent sign. */
-  sdm: z
-    .string()
-    .trim()
-    .regex(/^\d+([.,]\d+)?\s*%?$/, 'Give a number, or a number with %.')
-    .default('5 %'),
-  better: z.enum(['less', 'more']).default('less'),
-  seed: z.coerce
-    .number()
-    .int()
-    .min(0)
-    .max(2 ** 31 - 1)
-    .default(1),
-});
+export const quickLookTableFieldsSchema = withFormerNames(
+  { sdm: 'smallestDifference' },
+  z.strictObject({
+    setup: columnName,
+    value: columnName,
+    block: columnName.optional(),
+    covariate: columnName.optional(),
+    group: columnName.optional(),
+    /** In the unit of the values, or with a per cent sign. */
+    smallestDifference: z
+      .string()
+      .trim()
+      .regex(/^\d+([.,]\d+)?\s*%?$/, 'Give a number, or a number with %.')
+      .default('5 %'),
+    better: z.enum(['less', 'more']).default('less'),
+    seed: z.coerce
+      .number()
+      .int()
+      .min(0)
+      .max(2 ** 31 - 1)
+      .default(1),
+  }),
+);
 export type QuickLookTableFields = z.output<typeof quickLookTableFieldsSchema>;
 
 const adjusted = {

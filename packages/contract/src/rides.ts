@@ -54,7 +54,7 @@ export const preparationSchema = z.strictObject({
   startVoltageV: z.number().positive().max(120).nullable().default(null),
   gaugeStart: z.number().min(0).max(100).nullable().default(null),
   gaugeBars: z.number().min(1).max(100).nullable().default(null),
-  areGatesValid: z.boolean().default(false),
+  isClearanceConfirmed: z.boolean().default(false),
   airTemperatureC: z.number().min(-40).max(55).nullable().default(null),
   windMps: z.number().min(0).max(40).nullable().default(null),
   windFromDeg: z.number().min(0).max(360).nullable().default(null),
@@ -130,7 +130,7 @@ export const rideSchema = z.strictObject({
     })
     .nullable(),
   setup: z.strictObject({ id: z.uuid(), name: z.string(), revisionId: z.uuid(), revisionNumber: z.int() }),
-  openGates: z.int(),
+  openClearance: z.int(),
   course: z.strictObject({
     id: z.uuid(),
     name: z.string(),
@@ -160,7 +160,7 @@ export const rideSchema = z.strictObject({
   session: loggerSessionSchema.nullable(),
   runId: z.uuid().nullable(),
   /** How far making a run of it is: working, or why it failed. */
-  making: z.strictObject({ status: z.string(), message: z.string() }).nullable(),
+  conversion: z.strictObject({ status: z.string(), message: z.string() }).nullable(),
 });
 export type Ride = z.output<typeof rideSchema>;
 
@@ -205,14 +205,14 @@ export const nextSlotSchema = z.strictObject({
   outing: z.int(),
   number: z.int(),
   of: z.int(),
-  openGates: z.int(),
+  openClearance: z.int(),
 });
-export const ridePlaceSchema = z.strictObject({
+export const rideOverviewSchema = z.strictObject({
   underway: z.array(rideListItemSchema),
   next: z.array(nextSlotSchema),
   recent: z.array(rideListItemSchema),
 });
-export type RidePlace = z.output<typeof ridePlaceSchema>;
+export type RideOverview = z.output<typeof rideOverviewSchema>;
 
 /** The newest readings of a ride, a few times a second. */
 export const liveSchema = z.strictObject({

@@ -26,7 +26,7 @@ import {
   courseInputSchema,
   courseSchema,
   drawingSchema,
-  gatesInputSchema,
+  timingGatesInputSchema,
   outingInputSchema,
   outingSchema,
 } from './courses.js';
@@ -39,7 +39,7 @@ import {
   marksInputSchema,
   newRideSchema,
   rideChangeSchema,
-  ridePlaceSchema,
+  rideOverviewSchema,
   rideSchema,
   rideStepSchema,
   simulateSchema,
@@ -80,7 +80,7 @@ export const ROUTES: readonly Route[] = [
     method: 'post',
     path: '/api/quick-look/table',
     summary: 'Comparison of a table of run results; nothing is stored',
-    multipart: ['file', 'setup', 'value', 'block', 'covariate', 'group', 'sdm', 'better', 'seed'],
+    multipart: ['file', 'setup', 'value', 'block', 'covariate', 'group', 'smallestDifference', 'better', 'seed'],
     response: quickLookTableSchema,
   },
   ...(Object.keys(partSchemas) as (keyof typeof partSchemas)[]).flatMap((kind): Route[] => [
@@ -224,7 +224,7 @@ export const ROUTES: readonly Route[] = [
     method: 'put',
     path: '/api/courses/{id}/gates',
     summary: 'Set the gates; with runs on the course only when they are to be cut anew',
-    body: gatesInputSchema,
+    body: timingGatesInputSchema,
     response: courseSchema,
   },
   {
@@ -248,7 +248,12 @@ export const ROUTES: readonly Route[] = [
     body: planBasisQuerySchema,
     response: planBasisSchema,
   },
-  { method: 'get', path: '/api/rides', summary: 'Rides under way, next by plan, and over', response: ridePlaceSchema },
+  {
+    method: 'get',
+    path: '/api/rides',
+    summary: 'Rides under way, next by plan, and over',
+    response: rideOverviewSchema,
+  },
   {
     method: 'post',
     path: '/api/rides',

@@ -5,12 +5,12 @@ import {
   figureSchema,
   givenSpanSchema,
   methodSchema,
-  pictureSchema,
+  chartSchema,
   spanSchema,
   unitSchema,
   warningSchema,
 } from './figures.js';
-import { gaugeSchema, handRecordSchema, runAssignmentSchema, stretchSchema, testKindSchema } from './imports.js';
+import { gaugeSchema, manualReadingsSchema, runAssignmentSchema, logSpanSchema, testKindSchema } from './imports.js';
 
 const reference = z.strictObject({ id: z.uuid(), name: z.string() });
 const shortFigure = z.strictObject({ value: z.number(), standardUncertainty: z.number(), unit: unitSchema });
@@ -72,17 +72,17 @@ export const runDetailSchema = z.strictObject({
   notes: z.string(),
   direction: z.union([z.literal(1), z.literal(-1)]),
   slotId: z.uuid().nullable(),
-  hand: handRecordSchema.nullable(),
-  stretch: stretchSchema.nullable(),
+  manualReadings: manualReadingsSchema.nullable(),
+  logSpan: logSpanSchema.nullable(),
   /** Stretches that the figures rest on, and what there is to see of the test. */
   spans: z.array(spanSchema),
-  pictures: z.array(pictureSchema),
+  charts: z.array(chartSchema),
   /** Stretches that a tester set, newest first. */
   corrections: z.array(
     z.strictObject({ what: z.string(), at: z.iso.datetime(), undoneAt: z.iso.datetime().nullable() }),
   ),
   /** Its figures are being worked out again: those shown are the ones before. */
-  isBeingWorkedOut: z.boolean(),
+  isRecalculating: z.boolean(),
   method: methodSchema,
   allFigures: z.array(figureSchema),
   warnings: z.array(warningSchema),

@@ -104,8 +104,8 @@ export const clearanceSchema = z.strictObject({
   passed: z.int(),
   /** Failed or open checks that can hurt someone. */
   stops: z.int(),
-  openGates: z.int(),
-  gates: z.int(),
+  openClearance: z.int(),
+  items: z.int(),
 });
 export type Clearance = z.output<typeof clearanceSchema>;
 

@@ -39,7 +39,7 @@ export const trialSetupSchema = z.strictObject({
   countedRuns: z.int(),
   excludedRuns: z.int(),
   /** Gates neither passed nor waived: it is not to be ridden yet. */
-  openGates: z.int(),
+  openClearance: z.int(),
 });
 export const trialSchema = z.strictObject({
   ...storedFields,

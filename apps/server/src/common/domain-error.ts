@@ -19,7 +19,7 @@ export const STATUS_OF = {
   'already-there': 409,
   'not-empty': 409,
   'wrong-state': 409,
-  'gates-open': 409,
+  'clearance-open': 409,
   'recut-needed': 409,
   'reason-needed': 409,
   'unknown-logger': 403,
@@ -28,6 +28,8 @@ export const STATUS_OF = {
   'cannot-read': 422,
   'cannot-compute': 422,
   'database-unreachable': 503,
+  'took-too-long': 422,
+  'too-much-memory': 422,
   busy: 503,
 } as const satisfies Record<string, number>;
 export type DomainErrorCode = keyof typeof STATUS_OF;

@@ -4,9 +4,10 @@ import { MulterError } from 'multer';
 import { LogProblemError, LOG_LIMITS } from '@ebrix/core/logs';
 import { CoreError } from '@ebrix/core/errors';
 import type { ApiError } from '@ebrix/contract';
+import { isConnectionLost } from './connection-lost.js';
 import { DomainError, STATUS_OF } from './domain-error.js';
 
-interface Answer {
+interface ErrorAnswer {
   readonly status: number;
   readonly code: string;
   readonly message: string;
@@ -42,7 +43,7 @@ export class ErrorFilter implements ExceptionFilter {
     response.status(status).json(body);
   }
 
-  private answer(error: unknown): Answer {
+  private answer(error: unknown): ErrorAnswer {
     if (error instanceof DomainError)
       return { status: STATUS_OF[error.code], code: error.code, message: error.message, details: error.details };
     if (error instanceof LogProblemError) {
@@ -55,7 +56,7 @@ export class ErrorFilter implements ExceptionFilter {
     return databaseProblem(error) ?? bodyProblem(error) ?? this.unknown(error);
   }
 
-  private unknown(error: unknown): Answer {
+  private unknown(error: unknown): ErrorAnswer {
     this.logger.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
     return {
       status: 500,
@@ -65,7 +66,7 @@ export class ErrorFilter implements ExceptionFilter {
   }
 }
 
-function uploadProblem(error: MulterError): Answer {
+function uploadProblem(error: MulterError): ErrorAnswer {
   if (error.code === 'LIMIT_FILE_SIZE')
     return {
       status: 413,
@@ -77,28 +78,23 @@ function uploadProblem(error: MulterError): Answer {
   return { status: 400, code: 'invalid-request', message: `The upload is not as expected: ${error.message}.` };
 }
 
-function httpProblem(error: HttpException): Answer {
+function httpProblem(error: HttpException): ErrorAnswer {
   const status = error.getStatus();
   if (status === 404) return { status, code: 'not-found', message: 'There is nothing at this address.' };
   return { status, code: status === 413 ? 'too-large' : 'invalid-request', message: error.message };
 }
 
-const CONNECTION_CODES: ReadonlySet<string> = new Set([
-  'ECONNREFUSED',
-  'ECONNRESET',
-  'EPIPE',
-  '57P01',
-  '57P02',
-  '57P03',
-  '08006',
-  '08003',
-  '53300',
-]);
-
-function databaseProblem(error: unknown): Answer | undefined {
-  const { code, name, message } = error as { code?: unknown; name?: string; message?: string };
+function databaseProblem(error: unknown): ErrorAnswer | undefined {
+  const { code, detail } = error as { code?: unknown; detail?: string };
   if (code === '23505')
     return { status: 409, code: 'already-there', message: 'There is one like this already. Give it another name.' };
+  if (code === '23503' && /is not present in table/.test(detail ?? ''))
+    return {
+      status: 409,
+      code: 'not-there',
+      message:
+        'Something that was chosen is not here any more: it may have been deleted in another window. Choose again; nothing was stored.',
+    };
   if (code === '23503')
     return {
       status: 409,
@@ -111,11 +107,7 @@ function databaseProblem(error: unknown): Answer | undefined {
       code: 'disk-full',
       message: 'The disk of the database is full: nothing was stored. Free some room and try again.',
     };
-  const isLost =
-    (typeof code === 'string' && CONNECTION_CODES.has(code)) ||
-    name === 'KnexTimeoutError' ||
-    /Connection terminated|Connection ended/.test(message ?? '');
-  return isLost
+  return isConnectionLost(error)
     ? {
         status: 503,
         code: 'database-unreachable',
@@ -125,7 +117,7 @@ function databaseProblem(error: unknown): Answer | undefined {
 }
 
 /** Errors of the body parser carry a status and a type. */
-function bodyProblem(error: unknown): Answer | undefined {
+function bodyProblem(error: unknown): ErrorAnswer | undefined {
   const { status, type } = error as { status?: unknown; type?: unknown };
   if (typeof status !== 'number' || typeof type !== 'string' || status < 400 || status > 499) return undefined;
   if (type === 'entity.too.large')

@@ -1,6 +1,6 @@
 import { Global, Module } from '@nestjs/common';
-import { ComputePool } from './compute-pool.js';
+import { JobPool, PagePool } from './compute-pool.js';
 
 @Global()
-@Module({ providers: [ComputePool], exports: [ComputePool] })
+@Module({ providers: [JobPool, PagePool], exports: [JobPool, PagePool] })
 export class ComputeModule {}

@@ -1,6 +1,6 @@
 import { channelDefinition, CHANNEL_NAMES, type ChannelName, type CleanLog } from '@ebrix/core/logs';
 import { binExtremes } from '@ebrix/core/signal';
-import { firstAtOrAfter } from '@ebrix/core/tests';
+import { firstAtOrAfter } from '@ebrix/core/analysis';
 import { convertUnit } from '@ebrix/core/units';
 import type { Strip } from '@ebrix/contract';
 

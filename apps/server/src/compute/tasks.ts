@@ -36,16 +36,16 @@ import {
   type Figure,
   type FigureWarning,
   type Findings,
-  type GatePositions,
+  type TimingGatePositions,
   type ProposedRun,
   type Method,
   type TestContext,
   type TestKind,
-} from '@ebrix/core/tests';
+} from '@ebrix/core/analysis';
 import type { QuickLookLog, Strip, Track } from '@ebrix/contract';
 import { encodeColumn, encodingOf, type Encoding } from '../database/columns.js';
 import { rideDemoLog, type DemoRide } from '../demo/demo-ride.js';
-import { isHandRecord } from '../rides/hand-file.js';
+import { isManualReadings } from '../rides/manual-readings-file.js';
 import { stripOfLog } from './strip.js';
 import { unpack } from './unpack.js';
 
@@ -106,7 +106,7 @@ export const TASKS = {
     runs: readonly RunToAnalyse[];
   }): LogOutcome<ReadRide> =>
     catchLogProblem(() => {
-      if (isHandRecord(bytes)) return readHandRecord(runs);
+      if (isManualReadings(bytes)) return readManualReadings(runs);
       const { format, log } = readAndClean(bytes, mapping);
       return {
         format,
@@ -128,7 +128,7 @@ export const TASKS = {
     context,
   }: RunToAnalyse & { bytes: Uint8Array; mapping: LogMapping | null }): LogOutcome<Analysis> =>
     catchLogProblem(() =>
-      analyseTest(testKind, isHandRecord(bytes) ? null : readAndClean(bytes, mapping).log, context),
+      analyseTest(testKind, isManualReadings(bytes) ? null : readAndClean(bytes, mapping).log, context),
     ),
 
   /** The runs that the log of an outing seems to hold. */
@@ -139,7 +139,7 @@ export const TASKS = {
   }: {
     bytes: Uint8Array;
     mapping: LogMapping | null;
-    gates: GatePositions | null;
+    gates: TimingGatePositions | null;
   }): LogOutcome<{ totalS: number; runs: readonly ProposedRun[]; strip: Strip }> =>
     catchLogProblem(() => {
       const { log } = readAndClean(bytes, mapping);
@@ -228,12 +228,15 @@ function catchCore<T>(work: () => T): Outcome<T> {
 }
 
 /** A ride without a logger: its figures rest on what was written down, which the run keeps. */
-function readHandRecord(runs: readonly RunToAnalyse[]): ReadRide {
+function readManualReadings(runs: readonly RunToAnalyse[]): ReadRide {
   return {
     format: 'record',
     hasClock: false,
     startEpochS: null,
-    durationS: Math.max(0, ...runs.flatMap(({ context }) => context.hand?.laps ?? []).map(({ elapsedS }) => elapsedS)),
+    durationS: Math.max(
+      0,
+      ...runs.flatMap(({ context }) => context.manualReadings?.laps ?? []).map(({ elapsedS }) => elapsedS),
+    ),
     sampleCount: 0,
     cleaning: NOTHING_CLEANED,
     channels: [],
@@ -289,7 +292,7 @@ function quickLookOf(log: CleanLog, test: TestKind, context: TestContext): Quick
       code: 'gates-not-reached',
       message: 'The ride ends before the finish gate: the figures are those of the whole log.',
     });
-  const { method, figures, passes, coasts, levels, events, spans, pictures } = analyseLog(
+  const { method, figures, passes, coasts, levels, events, spans, charts } = analyseLog(
     test,
     cut.log,
     context,
@@ -333,7 +336,7 @@ function quickLookOf(log: CleanLog, test: TestKind, context: TestContext): Quick
     figures: figures as unknown as QuickLookLog['figures'],
     warnings: [...warnings],
     spans: [...spans],
-    pictures: pictures as unknown as QuickLookLog['pictures'],
+    charts: charts as unknown as QuickLookLog['charts'],
     strip,
   };
 }

@@ -15,7 +15,7 @@ import { z } from 'zod';
 import {
   courseInputSchema,
   drawingSchema,
-  gatesInputSchema,
+  timingGatesInputSchema,
   idSchema,
   versionSchema,
   type Course,
@@ -66,7 +66,7 @@ export class CourseController {
   @Put(':id/gates')
   setGates(
     @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(gatesInputSchema)) body: z.output<typeof gatesInputSchema>,
+    @Body(new ZodPipe(timingGatesInputSchema)) body: z.output<typeof timingGatesInputSchema>,
   ): Promise<Course> {
     return this.courses.setGates(id, body);
   }

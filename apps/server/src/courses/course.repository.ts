@@ -1,7 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import type { Course, CourseInput, Gate, Track } from '@ebrix/contract';
+import type { Course, CourseInput, TimingGate, Track } from '@ebrix/contract';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 
@@ -21,7 +21,7 @@ interface CourseRow {
   wind_exposure: Course['windExposure'];
   is_both_ways: boolean;
   guessed_grade_deg: number | null;
-  gates: Gate[];
+  gates: TimingGate[];
   run_count: number;
 }
 
@@ -64,7 +64,8 @@ export class CourseRepository {
   async update(
     id: string,
     version: number,
-    change: CourseInput | { archived: boolean } | { gates: readonly Gate[] } | { track: Track | null },
+    change: CourseInput | { archived: boolean } | { gates: readonly TimingGate[] } | { track: Track | null },
+    database: Knex = this.database,
   ): Promise<boolean> {
     const values =
       'archived' in change
@@ -77,9 +78,9 @@ export class CourseRepository {
           : 'gates' in change
             ? { gates: JSON.stringify(change.gates) }
             : toRow(change);
-    const count = await this.database('course')
+    const count = await database('course')
       .where({ id, version })
-      .update({ ...values, version: version + 1, updated_at: this.database.fn.now() });
+      .update({ ...values, version: version + 1, updated_at: database.fn.now() });
     return count > 0;
   }
 

@@ -1,14 +1,16 @@
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
 import { haversineM, LogProblemError } from '@ebrix/core/logs';
-import type { GatePositions } from '@ebrix/core/tests';
+import type { TimingGatePositions } from '@ebrix/core/analysis';
 import type { z } from 'zod';
-import { courseGates, placeOnCourse, trackOfDrawing } from '@ebrix/core/courses';
-import type { Course, CourseInput, drawingSchema, gatesInputSchema } from '@ebrix/contract';
+import { timedSection, placeOnCourse, trackOfDrawing } from '@ebrix/core/courses';
+import type { Course, CourseInput, drawingSchema, timingGatesInputSchema } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { DomainError, notFound } from '../common/domain-error.js';
 import type { UploadedLog } from '../common/uploads.js';
-import { ComputePool } from '../compute/compute-pool.js';
-import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
+import { PagePool } from '../compute/compute-pool.js';
+import { KNEX } from '../database/database.module.js';
+import { AnalysisRequests } from '../jobs/analysis-requests.js';
 import { CourseRepository } from './course.repository.js';
 
 /** Gates nearer to each other than this cannot be told apart by positions. */
@@ -17,9 +19,10 @@ const NEAR_M = 60;
 @Injectable()
 export class CourseService {
   constructor(
+    @Inject(KNEX) private readonly database: Knex,
     private readonly courses: CourseRepository,
-    private readonly pool: ComputePool,
-    private readonly analyses: RunAnalysisQueue,
+    private readonly pool: PagePool,
+    private readonly analyses: AnalysisRequests,
   ) {}
 
   list(): Promise<Course[]> {
@@ -52,7 +55,7 @@ export class CourseService {
   }
 
   /** Moves gates. Fails: `recut-needed` when the course has runs and the tester did not say that they are to be cut anew. */
-  async setGates(id: string, { version, gates, recutRuns }: z.output<typeof gatesInputSchema>): Promise<Course> {
+  async setGates(id: string, { version, gates, recutRuns }: z.output<typeof timingGatesInputSchema>): Promise<Course> {
     const course = await this.get(id);
     const beyond = gates.find(({ distanceM }) => course.lengthM !== null && distanceM > course.lengthM + 0.5);
     if (beyond)
@@ -66,16 +69,21 @@ export class CourseService {
         `${course.runCount} runs were ridden on this course. Moving its gates cuts them anew: their figures change, the old ones stay in their history.`,
         { runs: course.runCount },
       );
-    const changed = await this.change(id, version, { gates });
-    await this.analyses.enqueueRunsOfCourse(id);
-    return changed;
+    const isChanged = await this.database.transaction(async (transaction) => {
+      if (!(await this.courses.update(id, version, { gates }, transaction))) return false;
+      await this.analyses.analyse({ course_id: id }, transaction);
+      return true;
+    });
+    const current = await this.get(id);
+    if (!isChanged) throw changedMeanwhile(current);
+    return current;
   }
 
   /** Start and finish of the timed part on the earth; null where the track has no positions, or the course comes back to its start. */
-  async gatePositions(id: string): Promise<GatePositions | null> {
+  async gatePositions(id: string): Promise<TimingGatePositions | null> {
     const { track, gates, lengthM } = await this.get(id);
     if (!track || lengthM === null) return null;
-    const { startM, finishM } = courseGates(gates, lengthM);
+    const { startM, finishM } = timedSection(gates, lengthM);
     const shape = { lengthM: track.lengthM, plan: track.plan, ...(track.origin && { origin: track.origin }) };
     const [start, finish] = [placeOnCourse(shape, startM), placeOnCourse(shape, finishM)];
     return start && finish && haversineM(start.latitude, start.longitude, finish.latitude, finish.longitude) > NEAR_M

@@ -4,7 +4,7 @@ import pg from 'pg';
 import { CONFIG, type Config } from '../common/config.js';
 import { checkMigrations } from './check-migrations.js';
 import { MigrationSource } from './migration-source.js';
-import { Notices } from './notices.js';
+import { ChangeNotifications } from './change-notifications.js';
 
 // A day is a day: the driver would make it a midnight of this machine's time zone.
 pg.types.setTypeParser(pg.types.builtins.DATE, (text) => text);
@@ -43,8 +43,8 @@ class DatabaseLifetime implements OnApplicationShutdown {
       },
     },
     DatabaseLifetime,
-    Notices,
+    ChangeNotifications,
   ],
-  exports: [KNEX, Notices],
+  exports: [KNEX, ChangeNotifications],
 })
 export class DatabaseModule {}

@@ -5,6 +5,8 @@ import * as planAndRide from './migrations/0003-plan-and-ride.js';
 import * as findings from './migrations/0004-findings.js';
 import * as analysesAsked from './migrations/0005-analyses-asked.js';
 import * as catchUp from './migrations/0006-catch-up.js';
+import * as plainNames from './migrations/0007-plain-names.js';
+import * as importLeases from './migrations/0008-import-leases.js';
 
 interface Migration {
   readonly name: string;
@@ -15,7 +17,16 @@ interface Migration {
  * Forward only, statically imported: the build, the tests and a worker run the very same migrations. One that has landed is
  * never edited (`migrations/checksums.ts` is held against the files by a test): what it should have done comes in a new one.
  */
-const MIGRATIONS: readonly Migration[] = [first, bench, planAndRide, findings, analysesAsked, catchUp];
+const MIGRATIONS: readonly Migration[] = [
+  first,
+  bench,
+  planAndRide,
+  findings,
+  analysesAsked,
+  catchUp,
+  plainNames,
+  importLeases,
+];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {
   getMigrations(): Promise<Migration[]> {

@@ -123,10 +123,10 @@ describe('migrations', () => {
         { ...run, ...method, id: id(2), test_kind: 'battery', analysis_asked_at: null },
       ]);
       await database.migrate.latest({ migrationSource: source });
-      const rows = await database('run').select('id', 'analyses_asked', 'analyses_done').orderBy('id');
+      const rows = await database('run').select('id', 'analyses_requested', 'analyses_completed').orderBy('id');
       expect(rows).toEqual([
-        { id: id(1), analyses_asked: 1, analyses_done: 0 },
-        { id: id(2), analyses_asked: 0, analyses_done: 0 },
+        { id: id(1), analyses_requested: 1, analyses_completed: 0 },
+        { id: id(2), analyses_requested: 0, analyses_completed: 0 },
       ]);
     });
   });

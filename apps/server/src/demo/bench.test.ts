@@ -2,8 +2,8 @@ import {
   checkSetup,
   countChecks,
   fittingSteps,
-  gatesOf,
-  openGates,
+  clearanceItems,
+  openClearance,
   type Mark,
   type SetupFacts,
 } from '@ebrix/core/bench';
@@ -58,7 +58,7 @@ describe('the bench of the demo', () => {
       const facts = factsOf(setup);
       const checks = checkSetup(facts, marksOf(setup));
       expect([setup.name, countChecks(checks).stops, countChecks(checks).open]).toEqual([setup.name, 0, 0]);
-      expect(openGates(gatesOf(facts, checks, [])).some(({ id }) => id === 'gate-checks')).toBe(false);
+      expect(openClearance(clearanceItems(facts, checks, [])).some(({ id }) => id === 'clearance-checks')).toBe(false);
     }
   });
 

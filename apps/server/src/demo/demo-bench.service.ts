@@ -1,5 +1,5 @@
 import { Injectable } from '@nestjs/common';
-import { checkSetup, gatesOf } from '@ebrix/core/bench';
+import { checkSetup, clearanceItems } from '@ebrix/core/bench';
 import { revisionInputSchema, type PartKind, type SetupDetail } from '@ebrix/contract';
 import { PartsService } from '../bench/parts.service.js';
 import { FittingService } from '../fitting/fitting.service.js';
@@ -76,8 +76,8 @@ export class DemoBenchService {
       await this.setups.mark(revision.id, { ids: [...ids], kind: 'waived', by: SIGNED, reason });
     if (!isCleared) return;
     const facts = toFacts(revision);
-    const gates = gatesOf(facts, checkSetup(facts), []).filter(({ isComputed }) => !isComputed);
-    await this.setups.mark(revision.id, { ids: gates.map(({ id }) => id), kind: 'passed', by: SIGNED, reason: '' });
+    const items = clearanceItems(facts, checkSetup(facts), []).filter(({ isComputed }) => !isComputed);
+    await this.setups.mark(revision.id, { ids: items.map(({ id }) => id), kind: 'passed', by: SIGNED, reason: '' });
   }
 
   private async record(setup: SetupDetail, { fitting, stand, findings }: BenchSetup): Promise<void> {

@@ -1,7 +1,7 @@
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { DomainError } from '../common/domain-error.js';
-import { ComputePool } from '../compute/compute-pool.js';
+import { JobPool } from '../compute/compute-pool.js';
 import { courseInputSchema, planInputSchema, trialInputSchema } from '@ebrix/contract';
 import { balancedOrder } from '@ebrix/core/planning';
 import { CourseService } from '../courses/course.service.js';
@@ -58,7 +58,7 @@ export class DemoService {
     private readonly runs: RunRepository,
     private readonly trials: TrialService,
     private readonly plans: PlanService,
-    private readonly pool: ComputePool,
+    private readonly pool: JobPool,
   ) {}
 
   async state(): Promise<{
@@ -219,7 +219,7 @@ export class DemoService {
             importId: file.id,
             mapping: file.inspection!.mapping,
             profileName: null,
-            gatesWaiver: null,
+            clearanceWaiver: null,
             parts: [],
             assignment: {
               setupRevisionId: ids.revisions[plan.setup],
@@ -235,8 +235,8 @@ export class DemoService {
               notes: '',
               direction: 1,
               slotId: null,
-              hand: null,
-              stretch: null,
+              manualReadings: null,
+              logSpan: null,
             },
           },
         ],

@@ -1,5 +1,5 @@
 import { cleanLog, readLog } from '@ebrix/core/logs';
-import { analyseRange } from '@ebrix/core/tests';
+import { analyseRange } from '@ebrix/core/analysis';
 import { rideDemoLog } from './demo-ride.js';
 import { COURSES, OUTINGS, RIDES, SETUPS, TRIALS, type PlannedRide } from './scenario.js';
 

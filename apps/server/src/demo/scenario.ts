@@ -1,7 +1,7 @@
 import type { ControllerModel, MotorModel, PackModel, RideCourse } from '@ebrix/core/ride-model';
 import type { z } from 'zod';
-import type { courseInputSchema, Gate, OutingInput, trialInputSchema } from '@ebrix/contract';
-import type { TestKind } from '@ebrix/core/tests';
+import type { courseInputSchema, TimingGate, OutingInput, trialInputSchema } from '@ebrix/contract';
+import type { TestKind } from '@ebrix/core/analysis';
 import { BIKES, PACKS } from './bench-parts.js';
 
 /**
@@ -134,7 +134,7 @@ export type SetupKey = keyof typeof SETUPS;
 export interface DemoCourse {
   readonly input: z.input<typeof courseInputSchema>;
   readonly ride: RideCourse;
-  readonly gates?: readonly Gate[];
+  readonly gates?: readonly TimingGate[];
 }
 /** Doors where milk and bread are left. */
 const doors = (lengthM: number, count: number) =>

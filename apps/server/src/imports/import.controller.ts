@@ -25,7 +25,7 @@ import {
 import { DomainError } from '../common/domain-error.js';
 import { toUploadedLog, UPLOAD_OPTIONS } from '../common/uploads.js';
 import { ZodPipe } from '../common/zod.pipe.js';
-import { Notices, NOTICES } from '../database/notices.js';
+import { ChangeNotifications, CHANGE_CHANNELS } from '../database/change-notifications.js';
 import { ImportRepository } from './import.repository.js';
 import { ImportService } from './import.service.js';
 
@@ -37,7 +37,7 @@ export class ImportController {
   constructor(
     private readonly imports: ImportService,
     private readonly repository: ImportRepository,
-    private readonly notices: Notices,
+    private readonly notifications: ChangeNotifications,
   ) {}
 
   @Get()
@@ -48,7 +48,7 @@ export class ImportController {
   /** States of imports as they change; a beat now and then keeps the line open. */
   @Sse('events')
   events(): Observable<MessageEvent> {
-    const changes = this.notices.stream(NOTICES.import).pipe(
+    const changes = this.notifications.stream(CHANGE_CHANNELS.import).pipe(
       bufferTime(GATHER_MS),
       filter((ids) => ids.length > 0),
       concatMap((ids) => from(this.repository.list([...new Set(ids)]))),

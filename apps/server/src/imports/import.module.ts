@@ -7,10 +7,10 @@ import { ImportProcessor } from './import.processor.js';
 import { ImportRepository } from './import.repository.js';
 import { ImportService } from './import.service.js';
 import { ProfileRepository } from './profile.repository.js';
-import { QueueModule } from './queue.module.js';
+import { JobModule } from '../jobs/job.module.js';
 
 @Module({
-  imports: [QueueModule, RunModule, SetupModule, CourseModule],
+  imports: [JobModule, RunModule, SetupModule, CourseModule],
   controllers: [ImportController],
   providers: [ImportService, ImportProcessor, ImportRepository, ProfileRepository],
   exports: [ImportService, ImportProcessor, ImportRepository],

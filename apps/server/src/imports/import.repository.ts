@@ -1,10 +1,10 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import type { ImportFile, Inspection, MappingDto, PartOfOuting, RunAssignment } from '@ebrix/contract';
+import type { ImportFile, ImportStep, Inspection, MappingDto, PartOfOuting, RunAssignment } from '@ebrix/contract';
 import { iso } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
-import { NOTICES } from '../database/notices.js';
+import { CHANGE_CHANNELS } from '../database/change-notifications.js';
 
 export type ImportProblem = NonNullable<ImportFile['problem']>;
 interface ImportRow {
@@ -13,7 +13,7 @@ interface ImportRow {
   sha256: string;
   byte_count: number;
   status: ImportFile['status'];
-  step: string;
+  step: ImportStep;
   inspection: Inspection | null;
   problem: ImportProblem | null;
   run_id: string | null;
@@ -43,6 +43,8 @@ const SHOWN = [
   'run_count',
   'created_at',
 ];
+/** How long a process may be silent before another takes its file; renewed far more often. */
+const LEASE_S = 20;
 /** Finished files stay in the list of the import page this long. */
 const SHOWN_FOR = "interval '1 day'";
 
@@ -87,7 +89,7 @@ export class ImportRepository {
   }
 
   /** Staged or failed files become queued; gives back those that were not in such a state. */
-  async queue(
+  async enqueue(
     items: readonly {
       importId: string;
       mapping: MappingDto | null;
@@ -106,6 +108,8 @@ export class ImportRepository {
         .update({
           status: 'queued',
           step: 'waiting',
+          leased_by: null,
+          leased_until: null,
           problem: null,
           mapping: mapping && JSON.stringify(mapping),
           assignment: JSON.stringify(assignment),
@@ -118,11 +122,25 @@ export class ImportRepository {
     return refused;
   }
 
-  async claim(id: string): Promise<ClaimedImport | undefined> {
+  /**
+   * Takes a file to work on, for as long as the lease is renewed: nobody else takes it meanwhile, and when this process ends
+   * without a word it lapses. `leased` while another works on it; undefined when nothing of it is to be done.
+   */
+  async claim(id: string, holder: string): Promise<ClaimedImport | 'leased' | undefined> {
     const [row] = await this.database('import_file')
       .where({ id })
-      .whereIn('status', ['queued', 'working'])
-      .update({ status: 'working', step: 'reading the file', updated_at: this.database.fn.now() })
+      .where((query) => {
+        void query
+          .where({ status: 'queued' })
+          .orWhere((inner) => void inner.where({ status: 'working' }).whereRaw('leased_until < clock_timestamp()'));
+      })
+      .update({
+        status: 'working',
+        step: 'reading',
+        leased_by: holder,
+        leased_until: this.leaseEnd(),
+        updated_at: this.database.fn.now(),
+      })
       .returning<
         {
           id: string;
@@ -134,7 +152,10 @@ export class ImportRepository {
           parts: PartOfOuting[];
         }[]
       >(['id', 'file_name', 'sha256', 'bytes', 'mapping', 'assignment', 'parts']);
-    if (!row) return undefined;
+    if (!row) {
+      const { status } = (await this.database<ImportRow>('import_file').select('status').where({ id }).first()) ?? {};
+      return status === 'working' ? 'leased' : undefined;
+    }
     await this.notify(id);
     return {
       id: row.id,
@@ -147,28 +168,50 @@ export class ImportRepository {
     };
   }
 
-  async setStep(id: string, step: string): Promise<void> {
+  async renewLease(id: string, holder: string): Promise<void> {
+    await this.database('import_file')
+      .where({ id, status: 'working', leased_by: holder })
+      .update({ leased_until: this.leaseEnd() });
+  }
+
+  /** Back to waiting, for whoever is free next. */
+  async release(id: string, holder: string): Promise<void> {
+    await this.database('import_file')
+      .where({ id, status: 'working', leased_by: holder })
+      .update({ status: 'queued', step: 'waiting', leased_by: null, leased_until: null });
+    await this.notify(id);
+  }
+
+  private leaseEnd(): Knex.Raw {
+    return this.database.raw(`clock_timestamp() + interval '${LEASE_S} seconds'`);
+  }
+
+  async setStep(id: string, step: ImportStep): Promise<void> {
     await this.database('import_file')
       .where({ id, status: 'working' })
       .update({ step, updated_at: this.database.fn.now() });
     await this.notify(id);
   }
 
-  async fail(id: string, problem: ImportProblem): Promise<void> {
+  async fail(id: string, holder: string, problem: ImportProblem): Promise<void> {
     await this.database('import_file')
-      .where({ id, status: 'working' })
+      .where({ id, status: 'working', leased_by: holder })
       .update({ status: 'failed', step: '', problem: JSON.stringify(problem), updated_at: this.database.fn.now() });
     await this.notify(id);
     await this.database.raw(
       'select pg_notify(?, ride_id::text) from import_file where id = ? and ride_id is not null',
-      [NOTICES.ride, id],
+      [CHANGE_CHANNELS.ride, id],
     );
   }
 
-  /** Holds the row for the rest of the transaction; false when the import was cancelled or is done. */
-  async lockWorking(id: string, transaction: Knex): Promise<boolean> {
-    const row = await transaction<ImportRow>('import_file').select('status').where({ id }).forUpdate().first();
-    return row?.status === 'working';
+  /** Holds the row for the rest of the transaction; false when the import was cancelled, is done or went to another process. */
+  async lockWorking(id: string, holder: string, transaction: Knex): Promise<boolean> {
+    const row = await transaction<ImportRow & { leased_by: string | null }>('import_file')
+      .select('status', 'leased_by')
+      .where({ id })
+      .forUpdate()
+      .first();
+    return row?.status === 'working' && row.leased_by === holder;
   }
 
   /** With the ride that the file was made of, where it was recorded at the roadside. */
@@ -188,7 +231,7 @@ export class ImportRepository {
     const rideId = row?.ride_id ?? null;
     if (rideId === null) return;
     await transaction('ride').where({ id: rideId }).update({ run_id: runId, updated_at: transaction.fn.now() });
-    await transaction.raw('select pg_notify(?, ?)', [NOTICES.ride, rideId]);
+    await transaction.raw('select pg_notify(?, ?)', [CHANGE_CHANNELS.ride, rideId]);
   }
 
   /** A file made of a ride that was recorded at the roadside: queued at once, out of sight of the import page until it fails. */
@@ -244,7 +287,7 @@ export class ImportRepository {
   }
 
   async notify(id: string): Promise<void> {
-    await this.database.raw('select pg_notify(?, ?)', [NOTICES.import, id]);
+    await this.database.raw('select pg_notify(?, ?)', [CHANGE_CHANNELS.import, id]);
   }
 }
 

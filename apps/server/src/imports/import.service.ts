@@ -5,14 +5,14 @@ import { LogProblemError, type LogInspection, type LogMapping } from '@ebrix/cor
 import type { ImportFile, Inspection, MappingDto, Split, StartImport } from '@ebrix/contract';
 import { DomainError, notFound } from '../common/domain-error.js';
 import type { UploadedLog } from '../common/uploads.js';
-import { ComputePool } from '../compute/compute-pool.js';
+import { PagePool } from '../compute/compute-pool.js';
 import { CourseService } from '../courses/course.service.js';
 import { KNEX } from '../database/database.module.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { SetupService } from '../setups/setup.service.js';
+import { AnalysisRequests } from '../jobs/analysis-requests.js';
 import { ImportRepository } from './import.repository.js';
 import { ProfileRepository } from './profile.repository.js';
-import { RunAnalysisQueue } from './run-analysis.queue.js';
 
 @Injectable()
 export class ImportService {
@@ -21,8 +21,8 @@ export class ImportService {
     private readonly imports: ImportRepository,
     private readonly profiles: ProfileRepository,
     private readonly runs: RunRepository,
-    private readonly queue: RunAnalysisQueue,
-    private readonly pool: ComputePool,
+    private readonly requests: AnalysisRequests,
+    private readonly pool: PagePool,
     private readonly setups: SetupService,
     private readonly courses: CourseService,
   ) {}
@@ -76,9 +76,9 @@ export class ImportService {
 
   async start({ items }: StartImport): Promise<ImportFile[]> {
     const ids = items.map(({ importId }) => importId);
-    await this.passGates(items);
+    // All or nothing: what is refused leaves no waiver behind, and a file that is queued has its job.
     await this.database.transaction(async (transaction) => {
-      const refused = await this.imports.queue(items, transaction);
+      const refused = await this.imports.enqueue(items, transaction);
       if (refused.length > 0) {
         const names = (await this.imports.list(refused)).map(({ fileName }) => fileName);
         throw new DomainError(
@@ -86,30 +86,32 @@ export class ImportService {
           `Not waiting to be read (any more): ${names.join(', ') || 'a file'}. Nothing was started.`,
         );
       }
+      await this.passClearance(items, transaction);
       for (const { mapping, profileName } of items)
         if (mapping && profileName) await this.profiles.save(profileName, mapping, transaction);
+      for (const id of ids) await this.requests.readImport(id, transaction);
     });
-    for (const id of ids) await this.queue.enqueueImport(id);
     return this.imports.list(ids);
   }
 
-  /** A ride on a setup with open gates is taken only with the reason, which waives them in writing. Fails: `gates-open`. */
-  private async passGates(items: StartImport['items']): Promise<void> {
+  /** A ride on a setup with open safety checks is taken only with the reason, which waives them in writing. Fails: `clearance-open`. */
+  private async passClearance(items: StartImport['items'], transaction: Knex): Promise<void> {
     const revisionIds = [...new Set(items.map(({ assignment }) => assignment.setupRevisionId))];
     const clearances = await this.setups.clearances(revisionIds);
-    const open = revisionIds.filter((id) => (clearances.get(id)?.openGates ?? 0) > 0);
+    const open = revisionIds.filter((id) => (clearances.get(id)?.openClearance ?? 0) > 0);
     const waiverOf = (id: string) =>
-      items.find(({ assignment, gatesWaiver }) => assignment.setupRevisionId === id && gatesWaiver)?.gatesWaiver;
+      items.find(({ assignment, clearanceWaiver }) => assignment.setupRevisionId === id && clearanceWaiver)
+        ?.clearanceWaiver;
     const unsigned = open.filter((id) => !waiverOf(id));
     if (unsigned.length > 0)
       throw new DomainError(
-        'gates-open',
+        'clearance-open',
         'Gates of this setup are open: pass them on its page, or say in writing why it was ridden all the same. Nothing was started.',
         { revisionIds: unsigned },
       );
     for (const id of open) {
       const { by, reason } = waiverOf(id)!;
-      await this.setups.waiveOpenGates(id, by, reason);
+      await this.setups.waiveOpenClearance(id, by, reason, transaction);
     }
   }
 

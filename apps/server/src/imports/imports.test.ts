@@ -1,4 +1,4 @@
-import { METHODS } from '@ebrix/core/tests';
+import { METHODS } from '@ebrix/core/analysis';
 import type { ImportFile, RunDetail } from '@ebrix/contract';
 import { importOne, makeBench, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
@@ -80,8 +80,8 @@ describe('bringing in rides', () => {
       .attach('files', Buffer.from([0x89, 0x50, 0x4e, 0x47, 1, 2, 3]), 'holiday.csv')
       .attach('files', Buffer.from(makeRideCsv({ salt: 4 })), '../../etc/\u202epasswd.csv')
       .expect(201);
-    const [picture, good] = answer.body as ImportFile[];
-    expect(picture).toMatchObject({
+    const [chart, good] = answer.body as ImportFile[];
+    expect(chart).toMatchObject({
       status: 'refused',
       problem: { code: 'not-a-log', message: expect.stringContaining('picture') },
     });

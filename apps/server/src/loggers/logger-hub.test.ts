@@ -174,16 +174,16 @@ describe('a session', () => {
   });
 
   it('tells that the bike moves after three samples above walking pace, and again and again', async () => {
-    const told: string[] = [];
-    hub.events.subscribe(({ kind }) => told.push(kind));
+    const events: string[] = [];
+    hub.events.subscribe(({ kind }) => events.push(kind));
     const session = await hub.open(HELLO);
     hub.take(session, { n: 0, t: 0, values: [1, 50] });
     take(session, 1, 2);
-    expect(told).toEqual(['opened']);
+    expect(events).toEqual(['opened']);
     take(session, 3, 4);
-    expect(told).toEqual(['opened', 'moved']);
+    expect(events).toEqual(['opened', 'moved']);
     nowMs += 600;
     take(session, 5);
-    expect(told).toEqual(['opened', 'moved', 'moved']);
+    expect(events).toEqual(['opened', 'moved', 'moved']);
   });
 });

@@ -20,12 +20,12 @@ const FLUSH_MS = 250;
 const SENDING_MS = 15_000;
 const COUNTS_EVERY_MS = 2000;
 /** Lines kept in memory while the database does not answer: minutes of many loggers. */
-const MOST_PENDING = 2_000_000;
+const MAX_PENDING = 2_000_000;
 const BAD_LINES_KEPT = 20;
 /** A session that nobody speaks of any more leaves memory; a logger that comes back finds it in the database. */
 const FORGET_MS = 3600_000;
 /** One insert carries no more than this. */
-const MOST_CHUNKS = 500;
+const MAX_CHUNKS = 500;
 
 /** The newest readings of a session, in field units. */
 export interface Newest {
@@ -59,7 +59,7 @@ export class OpenSession {
   readonly acknowledge = new Set<(n: number) => void>();
   readonly values = new Map<ChannelName, number>();
   movingSamples = 0;
-  toldMovingAt = 0;
+  movementNotifiedAt = 0;
 
   constructor(
     readonly stored: StoredSession,
@@ -101,7 +101,7 @@ export class OpenSession {
 /** Slower than this is standing, km/h. */
 const MOVING_KMH = 2;
 const MOVING_SAMPLES = 3;
-const TELL_MOVING_MS = 500;
+const MOVEMENT_NOTICE_MS = 500;
 
 /** Takes the lines of all loggers: counts, sorts out duplicates, and has every line on disk within a fraction of a second. */
 @Injectable()
@@ -115,7 +115,7 @@ export class LoggerHub implements OnApplicationShutdown {
   private countsAt = 0;
   private hasWarned = false;
   /** Lines of one session kept in memory while the database is away. */
-  mostPending = MOST_PENDING;
+  mostPending = MAX_PENDING;
 
   constructor(
     private readonly repository: SessionRepository,
@@ -202,9 +202,9 @@ export class LoggerHub implements OnApplicationShutdown {
     const speed = session.values.get('speed') ?? 0;
     session.movingSamples = speed > MOVING_KMH ? session.movingSamples + 1 : 0;
     // Told again and again: a ride may be made ready while the bike already rolls.
-    const isDue = session.lastSeenAt.getTime() - session.toldMovingAt >= TELL_MOVING_MS;
+    const isDue = session.lastSeenAt.getTime() - session.movementNotifiedAt >= MOVEMENT_NOTICE_MS;
     if (session.movingSamples < MOVING_SAMPLES || !isDue) return;
-    session.toldMovingAt = session.lastSeenAt.getTime();
+    session.movementNotifiedAt = session.lastSeenAt.getTime();
     this.happened.next({ kind: 'moved', sessionId: session.id, loggerId: session.stored.loggerId, t });
   }
 
@@ -235,7 +235,7 @@ export class LoggerHub implements OnApplicationShutdown {
 
   private async write(): Promise<void> {
     const now = this.clock.now();
-    const full = [...this.sessions.values()].filter(({ pending }) => pending.length > 0).slice(0, MOST_CHUNKS);
+    const full = [...this.sessions.values()].filter(({ pending }) => pending.length > 0).slice(0, MAX_CHUNKS);
     const taken = full.map((session) => ({ session, lines: session.pending }));
     for (const { session } of taken) session.pending = [];
     try {
@@ -250,7 +250,7 @@ export class LoggerHub implements OnApplicationShutdown {
     }
     for (const { session, lines } of taken) {
       const highest = lines.reduce((most, [n]) => Math.max(most, n), 0);
-      for (const tell of session.acknowledge) tell(highest);
+      for (const acknowledge of session.acknowledge) acknowledge(highest);
     }
     if (now.getTime() - this.countsAt <= COUNTS_EVERY_MS) return;
     this.countsAt = now.getTime();

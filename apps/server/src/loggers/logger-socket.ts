@@ -8,7 +8,7 @@ import { LineReader } from './line-reader.js';
 import { LoggerHub } from './logger-hub.js';
 
 export const LOGGER_STREAM = '/api/logger/stream';
-const MOST_MESSAGE_BYTES = 1024 * 1024;
+const MAX_MESSAGE_BYTES = 1024 * 1024;
 const REFUSED = 4403;
 const BROKEN = 4400;
 /** A dead line is found within this time. */
@@ -18,7 +18,7 @@ const PING_MS = 15_000;
 @Injectable()
 export class LoggerSocket implements OnModuleDestroy {
   private readonly log = new Logger('loggers');
-  private readonly sockets = new WebSocketServer({ noServer: true, maxPayload: MOST_MESSAGE_BYTES });
+  private readonly sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_MESSAGE_BYTES });
   private readonly alive = new WeakSet<WebSocket>();
   private timer: NodeJS.Timeout | undefined;
 

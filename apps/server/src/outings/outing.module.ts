@@ -1,13 +1,13 @@
 import { Module } from '@nestjs/common';
-import { QueueModule } from '../imports/queue.module.js';
+import { JobModule } from '../jobs/job.module.js';
 import { OutingController } from './outing.controller.js';
 import { OutingRepository } from './outing.repository.js';
 import { OutingService } from './outing.service.js';
 
 @Module({
-  imports: [QueueModule],
+  imports: [JobModule],
   controllers: [OutingController],
   providers: [OutingService, OutingRepository],
-  exports: [OutingService],
+  exports: [OutingService, OutingRepository],
 })
 export class OutingModule {}

@@ -32,14 +32,14 @@ export class OutingRepository {
     return (rows as unknown as Row[]).map(toOuting);
   }
 
-  async insert(input: OutingInput): Promise<string> {
+  async insert(input: OutingInput, database: Knex = this.database): Promise<string> {
     const id = uuidv7();
-    await this.database('outing').insert({ id, ...toRow(input) });
+    await database('outing').insert({ id, ...toRow(input) });
     return id;
   }
 
-  async update(id: string, version: number, input: OutingInput): Promise<boolean> {
-    const count = await this.database('outing')
+  async update(id: string, version: number, input: OutingInput, database: Knex = this.database): Promise<boolean> {
+    const count = await database('outing')
       .where({ id, version })
       .update({ ...toRow(input), version: version + 1, updated_at: this.database.fn.now() });
     return count > 0;

@@ -1,15 +1,18 @@
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
 import type { Outing, OutingInput } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { notFound } from '../common/domain-error.js';
-import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
+import { KNEX } from '../database/database.module.js';
+import { AnalysisRequests } from '../jobs/analysis-requests.js';
 import { OutingRepository } from './outing.repository.js';
 
 @Injectable()
 export class OutingService {
   constructor(
+    @Inject(KNEX) private readonly database: Knex,
     private readonly outings: OutingRepository,
-    private readonly queue: RunAnalysisQueue,
+    private readonly requests: AnalysisRequests,
   ) {}
 
   list(): Promise<Outing[]> {
@@ -28,10 +31,13 @@ export class OutingService {
 
   /** The weather goes into the figures of its runs, so they are computed again. */
   async change(id: string, version: number, input: OutingInput): Promise<Outing> {
-    const isChanged = await this.outings.update(id, version, input);
+    const isChanged = await this.database.transaction(async (transaction) => {
+      if (!(await this.outings.update(id, version, input, transaction))) return false;
+      await this.requests.analyse({ outing_id: id }, transaction);
+      return true;
+    });
     const current = await this.get(id);
     if (!isChanged) throw changedMeanwhile(current);
-    await this.queue.enqueueRunsOfOuting(id);
     return current;
   }
 

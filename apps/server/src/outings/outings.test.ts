@@ -73,9 +73,9 @@ describe('an outing', () => {
       .put(`/api/outings/${bench.outing.id}`)
       .send({ title, date, ...WEATHER, airTemperatureC: -5, version })
       .expect(200);
-    for (let k = 0; k < 100 && (await run()).isBeingWorkedOut; k++) await new Promise((done) => setTimeout(done, 100));
+    for (let k = 0; k < 100 && (await run()).isRecalculating; k++) await new Promise((done) => setTimeout(done, 100));
     const after = await run();
-    expect(after.isBeingWorkedOut).toBe(false);
+    expect(after.isRecalculating).toBe(false);
     expect(valueOf(after, 'distance')).toBe(valueOf(before, 'distance'));
     // A pack in the cold gives less.
     expect(valueOf(after, 'rangeToCutoff')!).toBeLessThan(0.97 * valueOf(before, 'rangeToCutoff')!);

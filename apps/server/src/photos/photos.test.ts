@@ -18,7 +18,7 @@ const add = (bytes: Buffer, fields: Record<string, string> = {}, name = 'photo.j
     void request.field(field, value);
   return request;
 };
-const picture = (width: number, height: number) =>
+const chart = (width: number, height: number) =>
   sharp({ create: { width, height, channels: 3, background: '#336655' } });
 
 /** A PNG that says it has `side`² pixels and packs them into a few kilobytes. */
@@ -51,7 +51,7 @@ function bomb(side: number): Buffer {
 
 describe('photos', () => {
   it('are made smaller and lose the place they were taken at', async () => {
-    const taken = await picture(3000, 2000)
+    const taken = await chart(3000, 2000)
       .withExif({ IFD0: { Make: 'Camera' }, IFD3: { GPSLatitudeRef: 'N', GPSLatitude: '31/1 12/1 0/1' } })
       .jpeg()
       .toBuffer();
@@ -66,13 +66,12 @@ describe('photos', () => {
   });
 
   it('stand upright, however the camera was held', async () => {
-    const sideways = await picture(200, 100).withMetadata({ orientation: 6 }).jpeg().toBuffer();
+    const sideways = await chart(200, 100).withMetadata({ orientation: 6 }).jpeg().toBuffer();
     expect((await add(sideways).expect(201)).body).toMatchObject({ width: 100, height: 200 });
   });
 
   it.each(['png', 'webp'] as const)('are taken as %s too', async (format) => {
-    const photo = (await add(await picture(200, 100)[format]().toBuffer(), {}, `a.${format}`).expect(201))
-      .body as Photo;
+    const photo = (await add(await chart(200, 100)[format]().toBuffer(), {}, `a.${format}`).expect(201)).body as Photo;
     expect(photo).toMatchObject({ width: 200, height: 100 });
   });
 
@@ -97,7 +96,7 @@ describe('photos', () => {
   });
 
   it('belong to something that is there', async () => {
-    const small = await picture(20, 20).jpeg().toBuffer();
+    const small = await chart(20, 20).jpeg().toBuffer();
     await add(small, { ownerId: '01900000-0000-7000-8000-000000000000' }).expect(409);
     await add(small, { owner: 'rider' }).expect(400);
     await server.api.post('/api/photos').field('owner', 'kit').field('ownerId', bench.kit.id).expect(400);
@@ -105,7 +104,7 @@ describe('photos', () => {
 
   it('are removed and brought back', async () => {
     const photo = (
-      await add(await picture(30, 30).jpeg().toBuffer(), { owner: 'bike', ownerId: bench.bike.id }).expect(201)
+      await add(await chart(30, 30).jpeg().toBuffer(), { owner: 'bike', ownerId: bench.bike.id }).expect(201)
     ).body as Photo;
     const list = async () =>
       (await server.api.get('/api/photos').query({ owner: 'bike', ownerId: bench.bike.id }).expect(200))

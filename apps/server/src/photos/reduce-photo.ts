@@ -4,7 +4,7 @@ import { DomainError } from '../common/domain-error.js';
 /** Longest side kept: enough to read a marking on a caliper. */
 const LONGEST_SIDE_PX = 1600;
 /** Beyond this an image is not unpacked at all: a few kilobytes can unfold into gigabytes. */
-export const MOST_PIXELS = 60_000_000;
+export const MAX_PIXELS = 60_000_000;
 const FORMATS: ReadonlySet<string> = new Set(['jpeg', 'png', 'webp']);
 
 export interface ReducedPhoto {
@@ -23,13 +23,13 @@ export async function reducePhoto(bytes: Uint8Array): Promise<ReducedPhoto> {
   if (!FORMATS.has(format))
     throw new DomainError('cannot-read', 'This is no JPEG, PNG or WebP picture. Nothing was stored.');
   const pixels = width * height * Math.max(1, pages);
-  if (pixels > MOST_PIXELS)
+  if (pixels > MAX_PIXELS)
     throw new DomainError(
       'too-large',
-      `The picture unfolds to ${Math.round(pixels / 1e6)} million pixels; at most ${MOST_PIXELS / 1e6} million are taken. Save it smaller. Nothing was stored.`,
+      `The picture unfolds to ${Math.round(pixels / 1e6)} million pixels; at most ${MAX_PIXELS / 1e6} million are taken. Save it smaller. Nothing was stored.`,
     );
   try {
-    const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error', pages: 1 })
+    const { data, info } = await sharp(bytes, { limitInputPixels: MAX_PIXELS, failOn: 'error', pages: 1 })
       .autoOrient()
       .resize({ width: LONGEST_SIDE_PX, height: LONGEST_SIDE_PX, fit: 'inside', withoutEnlargement: true })
       .flatten({ background: '#ffffff' })

@@ -1,13 +1,13 @@
 import { Injectable } from '@nestjs/common';
 import { packEnergy } from '@ebrix/core/bench';
-import { courseGates } from '@ebrix/core/courses';
+import { timedSection } from '@ebrix/core/courses';
 import { repeatabilityOf } from '@ebrix/core/planning';
 import { airDensityKgPerM3 } from '@ebrix/core/physics';
 import { modelFromFacts, rideCourseOf, type RideCourse } from '@ebrix/core/ride-model';
 import type { Course, Plan, PlanBasis, PlanSave, PlanTest, RunSummary } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { DomainError, notFound } from '../common/domain-error.js';
-import { ComputePool } from '../compute/compute-pool.js';
+import { PagePool } from '../compute/compute-pool.js';
 import type { EstimateRequest } from '../compute/tasks.js';
 import { CourseRepository } from '../courses/course.repository.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
@@ -30,7 +30,7 @@ export class PlanService {
     private readonly courses: CourseRepository,
     private readonly runs: RunRepository,
     private readonly figures: RunFigureRepository,
-    private readonly pool: ComputePool,
+    private readonly pool: PagePool,
   ) {}
 
   async get(trialId: string): Promise<Plan | null> {
@@ -213,7 +213,7 @@ const UNKNOWN_LENGTH_M = 5000;
 
 export function rideOf(course: Course, direction: 1 | -1 = 1): RideCourse {
   const lengthM = course.lengthM ?? UNKNOWN_LENGTH_M;
-  const timed = courseGates(course.gates, lengthM, direction);
+  const timed = timedSection(course.gates, lengthM, direction);
   // Gates that cut a loop do not shorten the way round.
   const isWhole = timed.isWhole || course.kind === 'loop';
   return rideCourseOf(

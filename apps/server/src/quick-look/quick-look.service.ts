@@ -1,17 +1,17 @@
 import { Injectable } from '@nestjs/common';
 import { CoreError } from '@ebrix/core/errors';
 import { LogProblemError, type LogMapping } from '@ebrix/core/logs';
-import type { TestKind, TestContext } from '@ebrix/core/tests';
+import type { TestKind, TestContext } from '@ebrix/core/analysis';
 import type { Inspection, QuickLookContext, QuickLookLog, QuickLookTable, QuickLookTableFields } from '@ebrix/contract';
 import { withoutNulls } from '../common/row.js';
-import { ComputePool } from '../compute/compute-pool.js';
+import { PagePool } from '../compute/compute-pool.js';
 
 const RESAMPLES = 10_000;
 
 /** Figures and comparisons of files that are not kept. */
 @Injectable()
 export class QuickLookService {
-  constructor(private readonly pool: ComputePool) {}
+  constructor(private readonly pool: PagePool) {}
 
   async log(bytes: Uint8Array, test: TestKind, context: QuickLookContext): Promise<QuickLookLog> {
     const outcome = await this.pool.run('quickLook', {
@@ -33,12 +33,12 @@ export class QuickLookService {
   }
 
   async table(bytes: Uint8Array, fields: QuickLookTableFields): Promise<QuickLookTable> {
-    const { setup, value, block, covariate, group, sdm, better, seed } = fields;
-    const number = Number.parseFloat(sdm.replace(',', '.'));
+    const { setup, value, block, covariate, group, smallestDifference, better, seed } = fields;
+    const number = Number.parseFloat(smallestDifference.replace(',', '.'));
     const outcome = await this.pool.run('table', {
       bytes,
       columns: { setup, value, ...withoutNulls({ block, covariate, group }) },
-      smallestDifference: sdm.endsWith('%')
+      smallestDifference: smallestDifference.endsWith('%')
         ? { kind: 'relative', value: number / 100 }
         : { kind: 'absolute', value: number },
       better,
@@ -58,7 +58,7 @@ export class QuickLookService {
 }
 
 function toTestContext({
-  windMs,
+  windMps,
   capacityAh,
   nominalVoltageV,
   usableShare,
@@ -76,7 +76,7 @@ function toTestContext({
       cdaM2,
       crr,
       rotatingMassFactor,
-      windMps: windMs,
+      windMps,
       ambientC,
       temperatureLimitC,
       assistLimitKmh,

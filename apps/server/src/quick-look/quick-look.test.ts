@@ -5,7 +5,7 @@ import type { QuickLookLog, QuickLookTable } from '@ebrix/contract';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
 
 const CORE = join(__dirname, '../../../../packages/core/src');
-const ride = readFileSync(join(CORE, 'tests/range/reference/range-ride.csv'));
+const ride = readFileSync(join(CORE, 'analysis/range/reference/range-ride.csv'));
 const statistics = JSON.parse(readFileSync(join(CORE, 'statistics/reference/statistics.json'), 'utf8'));
 
 let server: TestApp;

@@ -3,10 +3,10 @@ import { join } from 'node:path';
 import type { QuickLookLog } from '@ebrix/contract';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
 
-const CORE = join(__dirname, '../../../../packages/core/src/tests');
+const CORE = join(__dirname, '../../../../packages/core/src/analysis');
 const truth = JSON.parse(
   readFileSync(join(CORE, 'reference/truth.json'), 'utf8'),
-) as typeof import('../../../../packages/core/src/tests/reference/truth.json');
+) as typeof import('../../../../packages/core/src/analysis/reference/truth.json');
 const csvOf = (name: string): string =>
   readFileSync(join(CORE, name === 'range-ride' ? 'range/reference' : 'reference', `${name}.csv`), 'utf8');
 

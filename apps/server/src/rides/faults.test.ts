@@ -93,8 +93,8 @@ async function step(ride: Ride, to: string): Promise<Ride> {
 }
 const runOf = (id: string): Promise<RunDetail> =>
   untilTrue(async () => {
-    const { runId, making } = await get(id);
-    if (making?.status === 'failed') throw new Error(making.message);
+    const { runId, conversion } = await get(id);
+    if (conversion?.status === 'failed') throw new Error(conversion.message);
     return runId === null ? undefined : ((await api().get(`/api/runs/${runId}`).expect(200)).body as RunDetail);
   }, 'the run');
 

@@ -16,7 +16,7 @@ import { channelDefinition, type ChannelName } from '@ebrix/core/logs';
 import { stopConditions } from '@ebrix/core/ride';
 import type { Live, Ride } from '@ebrix/contract';
 import { Clock } from '../common/clock.js';
-import { Notices, NOTICES } from '../database/notices.js';
+import { ChangeNotifications, CHANGE_CHANNELS } from '../database/change-notifications.js';
 import { LoggerHub } from '../loggers/logger-hub.js';
 import { BEFORE_START_S } from './ride-states.js';
 import { RideRepository, type StoredRide } from './ride.repository.js';
@@ -55,7 +55,7 @@ export class LiveService implements OnApplicationBootstrap {
     private readonly hub: LoggerHub,
     private readonly rides: RideService,
     private readonly repository: RideRepository,
-    private readonly notices: Notices,
+    private readonly notifications: ChangeNotifications,
     private readonly clock: Clock,
   ) {}
 
@@ -75,17 +75,18 @@ export class LiveService implements OnApplicationBootstrap {
   }
 
   events(rideId: string): Observable<RideEvent> {
-    const told = merge(this.notices.stream(NOTICES.ride).pipe(filter((id) => id === rideId)), interval(REREAD_MS)).pipe(
-      share(),
-    );
-    const changes = told.pipe(
+    const notified = merge(
+      this.notifications.stream(CHANGE_CHANNELS.ride).pipe(filter((id) => id === rideId)),
+      interval(REREAD_MS),
+    ).pipe(share());
+    const changes = notified.pipe(
       startWith(rideId),
       concatMap(() => from(this.rides.get(rideId).catch(() => undefined))),
       filter((ride) => ride !== undefined),
       distinctUntilChanged(isSame),
       map((data): RideEvent => ({ type: 'ride', data })),
     );
-    const live = told.pipe(
+    const live = notified.pipe(
       startWith(rideId),
       concatMap(() => from(this.repository.find(rideId).catch(() => undefined))),
       filter((ride) => ride !== undefined),

@@ -11,12 +11,12 @@ import {
   type NewRide,
   type Ride,
   type RideChange,
-  type RidePlace,
+  type RideOverview,
   type RideStep,
 } from '@ebrix/contract';
 import { ZodPipe } from '../common/zod.pipe.js';
 import { LiveService } from './live.service.js';
-import { RidePlaceService } from './ride-place.service.js';
+import { RideOverviewService } from './ride-overview.service.js';
 import { RideService } from './ride.service.js';
 import { SimulatedRidesService } from './simulated-rides.service.js';
 
@@ -26,14 +26,14 @@ const undoSchema = z.strictObject({ undone: z.boolean().default(true) });
 export class RideController {
   constructor(
     private readonly rides: RideService,
-    private readonly places: RidePlaceService,
+    private readonly overviews: RideOverviewService,
     private readonly live: LiveService,
     private readonly simulated: SimulatedRidesService,
   ) {}
 
   @Get()
-  place(): Promise<RidePlace> {
-    return this.places.place();
+  overview(): Promise<RideOverview> {
+    return this.overviews.overview();
   }
 
   @Post()

@@ -3,13 +3,13 @@ import { BenchModule } from '../bench/bench.module.js';
 import { Clock } from '../common/clock.js';
 import { CourseModule } from '../courses/course.module.js';
 import { ImportModule } from '../imports/import.module.js';
-import { QueueModule } from '../imports/queue.module.js';
+import { JobModule } from '../jobs/job.module.js';
 import { LoggingModule } from '../loggers/logger.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { PlanModule } from '../plans/plan.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { LiveService } from './live.service.js';
-import { RidePlaceService } from './ride-place.service.js';
+import { RideOverviewService } from './ride-overview.service.js';
 import { RunOfRideService } from './run-of-ride.service.js';
 import { RideController } from './ride.controller.js';
 import { RideRepository } from './ride.repository.js';
@@ -17,11 +17,11 @@ import { RideService } from './ride.service.js';
 import { SimulatedRidesService } from './simulated-rides.service.js';
 
 @Module({
-  imports: [BenchModule, CourseModule, ImportModule, LoggingModule, OutingModule, PlanModule, QueueModule, SetupModule],
+  imports: [BenchModule, CourseModule, ImportModule, LoggingModule, OutingModule, PlanModule, JobModule, SetupModule],
   controllers: [RideController],
   providers: [
     RideService,
-    RidePlaceService,
+    RideOverviewService,
     RunOfRideService,
     RideRepository,
     LiveService,

@@ -12,7 +12,8 @@ import {
 } from '@ebrix/contract';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
-import { NOTICES } from '../database/notices.js';
+import { OVER } from './ride-states.js';
+import { CHANGE_CHANNELS } from '../database/change-notifications.js';
 
 interface RideRow {
   id: string;
@@ -65,7 +66,10 @@ interface MarkRow {
 }
 
 /** A ride as stored, before its course, setup and logger were looked at. */
-export interface StoredRide extends Omit<Ride, 'course' | 'fullVoltageV' | 'marks' | 'openGates' | 'session' | 'slot'> {
+export interface StoredRide extends Omit<
+  Ride,
+  'course' | 'fullVoltageV' | 'marks' | 'openClearance' | 'session' | 'slot'
+> {
   readonly slotId: string | null;
   readonly courseId: string;
   readonly sessionId: string | null;
@@ -130,8 +134,14 @@ export class RideRepository {
     return rows.length > 0 ? id : undefined;
   }
 
-  async find(id: string): Promise<StoredRide | undefined> {
-    return (await this.select((query) => void query.where('r.id', id)))[0];
+  async find(id: string, database: Knex = this.database): Promise<StoredRide | undefined> {
+    return (await this.select((query) => void query.where('r.id', id), database))[0];
+  }
+
+  /** Holds the ride for the rest of the transaction: marks and steps of other phones wait. */
+  async lock(id: string, transaction: Knex): Promise<StoredRide | undefined> {
+    await transaction('ride').select('id').where({ id }).forUpdate();
+    return this.find(id, transaction);
   }
 
   async findOfSlot(slotId: string): Promise<string | undefined> {
@@ -158,15 +168,18 @@ export class RideRepository {
     );
   }
 
-  private async select(narrow: (query: Knex.QueryBuilder) => void): Promise<StoredRide[]> {
-    const query = this.database('ride as r')
+  private async select(
+    narrow: (query: Knex.QueryBuilder) => void,
+    database: Knex = this.database,
+  ): Promise<StoredRide[]> {
+    const query = database('ride as r')
       .join('setup_revision as rev', 'rev.id', 'r.revision_id')
       .join('setup as s', 's.id', 'rev.setup_id')
       .leftJoin('outing as o', 'o.id', 'r.outing_id')
       .leftJoin('rider as p', 'p.id', 'r.rider_id')
       .leftJoin('logger as l', 'l.id', 'r.logger_id')
       .leftJoin(
-        this.database.raw(
+        database.raw(
           '(select distinct on (ride_id) ride_id, status, problem from import_file where ride_id is not null order by ride_id, created_at desc) as i',
         ) as never,
         'i.ride_id',
@@ -188,8 +201,8 @@ export class RideRepository {
     return ((await query) as RideRow[]).map(toRide);
   }
 
-  async marksOf(rideId: string): Promise<RideMark[]> {
-    const rows: MarkRow[] = await this.database('ride_mark')
+  async marksOf(rideId: string, database: Knex = this.database): Promise<RideMark[]> {
+    const rows: MarkRow[] = await database('ride_mark')
       .select('*')
       .where({ ride_id: rideId })
       .orderByRaw('coalesce(elapsed_s, 0), at, id');
@@ -206,9 +219,21 @@ export class RideRepository {
     }));
   }
 
-  /** A mark that came before is left as it is: sending twice is once. */
-  async addMarks(rideId: string, marks: readonly (Omit<RideMark, 'at' | 'isUndone'> & { at: Date })[]): Promise<void> {
-    await this.database.transaction(async (transaction) => {
+  /**
+   * A mark that came before is left as it is: sending twice is once. False when the ride is over and some of them are new: a
+   * run is made of it already, which they would not be part of.
+   */
+  async addMarks(
+    rideId: string,
+    marks: readonly (Omit<RideMark, 'at' | 'isUndone'> & { at: Date })[],
+  ): Promise<boolean> {
+    return this.database.transaction(async (transaction) => {
+      const ride = await this.lock(rideId, transaction);
+      if (!ride || OVER.includes(ride.state)) {
+        const ids = marks.map(({ id }) => id);
+        const known = await transaction('ride_mark').where({ ride_id: rideId }).whereIn('id', ids).pluck('id');
+        return known.length === ids.length;
+      }
       await transaction('ride_mark')
         .insert(
           marks.map((mark) => ({
@@ -226,6 +251,7 @@ export class RideRepository {
         .onConflict('id')
         .ignore();
       await this.touch(rideId, transaction);
+      return true;
     });
   }
 
@@ -270,7 +296,7 @@ export class RideRepository {
           }),
           ...(change.outingId !== undefined && { outing_id: change.outingId }),
         });
-      if (count > 0) await this.tell(id, transaction);
+      if (count > 0) await this.notify(id, transaction);
       return count > 0;
     });
   }
@@ -298,7 +324,7 @@ export class RideRepository {
         ...(values.reason !== undefined && { reason: values.reason }),
         ...(values.outingId !== undefined && { outing_id: values.outingId }),
       });
-    if (count > 0) await this.tell(id, transaction);
+    if (count > 0) await this.notify(id, transaction);
     return count > 0;
   }
 
@@ -308,12 +334,14 @@ export class RideRepository {
       .whereIn('state', ['armed', 'running'])
       .andWhereRaw('session_id is distinct from ?', [sessionId])
       .update({ session_id: sessionId, updated_at: this.database.fn.now() });
-    if (count > 0) await this.tell(id, this.database);
+    if (count > 0) await this.notify(id, this.database);
   }
 
   /** The outing of an earlier ride of the same planned outing, on the same day. */
-  async outingOfPlan(trialId: string, outing: number, day: string): Promise<string | undefined> {
-    const row = await this.database('ride as r')
+  async outingOfPlan(trialId: string, outing: number, day: string, transaction: Knex): Promise<string | undefined> {
+    // Two runs of one outing kept at the same moment make one outing.
+    await transaction.raw('select pg_advisory_xact_lock(hashtext(?))', [`outing ${trialId} ${outing} ${day}`]);
+    const row = await transaction('ride as r')
       .join('plan_slot as s', 's.id', 'r.slot_id')
       .join('outing as o', 'o.id', 'r.outing_id')
       .select<{ id: string }[]>('o.id')
@@ -325,11 +353,11 @@ export class RideRepository {
 
   private async touch(id: string, transaction: Knex): Promise<void> {
     await transaction('ride').where({ id }).update({ updated_at: transaction.fn.now() });
-    await this.tell(id, transaction);
+    await this.notify(id, transaction);
   }
 
-  private async tell(id: string, transaction: Knex): Promise<void> {
-    await transaction.raw('select pg_notify(?, ?)', [NOTICES.ride, id]);
+  private async notify(id: string, transaction: Knex): Promise<void> {
+    await transaction.raw('select pg_notify(?, ?)', [CHANGE_CHANNELS.ride, id]);
   }
 }
 
@@ -361,7 +389,7 @@ function toRide(row: RideRow): StoredRide {
     finishedAt: isoOrNull(row.finished_at),
     reason: row.reason,
     runId: row.run_id,
-    making:
+    conversion:
       row.run_id !== null || row.import_status === null
         ? null
         : { status: row.import_status, message: row.import_problem?.message ?? '' },

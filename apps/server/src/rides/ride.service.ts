@@ -1,7 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { fullVoltageV } from '@ebrix/core/bench';
-import { courseGates } from '@ebrix/core/courses';
+import { timedSection } from '@ebrix/core/courses';
 import { SequenceLedger } from '@ebrix/core/logger';
 import { canBecome, NEEDS_REASON, USUAL_LIMITS, type RideState } from '@ebrix/core/ride';
 import {
@@ -28,7 +28,7 @@ import { RunOfRideService } from './run-of-ride.service.js';
 import { RideRepository, type RideStepValues, type RideToStore, type StoredRide } from './ride.repository.js';
 
 /** A phone's clock further off than this is wrong by its date: the mark is then timed by its arrival. */
-const MOST_SKEW_MS = 24 * 3600 * 1000;
+const MAX_SKEW_MS = 24 * 3600 * 1000;
 
 @Injectable()
 export class RideService {
@@ -67,7 +67,7 @@ export class RideService {
     const live = sessionId === null ? undefined : this.hub.find(sessionId);
     const session = live?.toDto() ?? (sessionId === null ? null : await this.storedSession(sessionId));
     const pack = facts.get(ride.setup.revisionId)?.parts.packs[0];
-    const timed = course?.lengthM ? courseGates(course.gates, course.lengthM, ride.direction) : undefined;
+    const timed = course?.lengthM ? timedSection(course.gates, course.lengthM, ride.direction) : undefined;
     return {
       ...shown,
       slot: planned
@@ -81,7 +81,7 @@ export class RideService {
             of: planned.slots.length,
           }
         : null,
-      openGates: clearances.get(ride.setup.revisionId)?.openGates ?? 0,
+      openClearance: clearances.get(ride.setup.revisionId)?.openClearance ?? 0,
       course: {
         id: courseId,
         name: course?.name ?? '',
@@ -237,11 +237,11 @@ export class RideService {
       case 'armed':
         return this.arm(ride, from);
       case 'running':
-        if (from === 'finished') await this.settle(id, from, to, { finishedAt: null, toT: null });
+        if (from === 'finished') await this.transition(id, from, to, { finishedAt: null, toT: null });
         else await this.run(ride, now);
         break;
       case 'finished':
-        await this.settle(id, from, to, { finishedAt: now, toT: this.newestT(ride) ?? null });
+        await this.transition(id, from, to, { finishedAt: now, toT: this.newestT(ride) ?? null });
         break;
       case 'kept':
         if (ride.startedAt === null) throw new DomainError('wrong-state', 'This ride never ran.');
@@ -264,20 +264,20 @@ export class RideService {
         });
         break;
       case 'preparing':
-        await this.settle(id, from, to, {});
+        await this.transition(id, from, to, {});
     }
     return this.get(id);
   }
 
   private async arm(ride: StoredRide, from: RideState): Promise<Ride> {
     const clearance = (await this.setups.clearances([ride.setup.revisionId])).get(ride.setup.revisionId);
-    if ((clearance?.openGates ?? 0) > 0)
+    if ((clearance?.openClearance ?? 0) > 0)
       throw new DomainError(
-        'gates-open',
-        `${clearance!.openGates} gates of ${ride.setup.name} are open. Pass them on its page, or waive them there in writing, before anyone rides.`,
+        'clearance-open',
+        `${clearance!.openClearance} gates of ${ride.setup.name} are open. Pass them on its page, or waive them there in writing, before anyone rides.`,
         { setupId: ride.setup.id },
       );
-    await this.settle(ride.id, from, 'armed', {});
+    await this.transition(ride.id, from, 'armed', {});
     if (ride.logger) await this.bindSession(ride.id, ride.logger.id);
     return this.get(ride.id);
   }
@@ -286,7 +286,7 @@ export class RideService {
   private async run(ride: StoredRide, at: Date, loggerT?: number): Promise<void> {
     const session = ride.sessionId === null ? undefined : this.hub.find(ride.sessionId);
     const t = loggerT ?? session?.newest?.t;
-    await this.settle(ride.id, 'armed', 'running', {
+    await this.transition(ride.id, 'armed', 'running', {
       startedAt: at,
       fromT: t === undefined ? null : t - BEFORE_START_S,
       startDistanceM: distanceOf(session?.values.get('distance')),
@@ -301,7 +301,7 @@ export class RideService {
       const bound = { ...ride, sessionId };
       if (kind === 'moved' && ride.state === 'armed') await this.run(bound, this.clock.now(), t).catch(ignoreOvertaken);
       if (kind === 'ended' && ride.state === 'running' && ride.sessionId === sessionId)
-        await this.settle(ride.id, 'running', 'finished', { finishedAt: this.clock.now(), toT: t }).catch(
+        await this.transition(ride.id, 'running', 'finished', { finishedAt: this.clock.now(), toT: t }).catch(
           ignoreOvertaken,
         );
     }
@@ -311,25 +311,25 @@ export class RideService {
     return ride.sessionId === null ? undefined : this.hub.find(ride.sessionId)?.newest?.t;
   }
 
-  private async settle(id: string, from: RideState, to: RideState, values: RideStepValues): Promise<void> {
+  private async transition(id: string, from: RideState, to: RideState, values: RideStepValues): Promise<void> {
     if (!(await this.rides.step(id, from, to, values))) throw changedMeanwhile(await this.get(id));
   }
 
   async addMarks(id: string, { marks, sentAt }: z.output<typeof marksInputSchema>): Promise<Ride> {
     const ride = await this.stored(id);
-    if (OVER.includes(ride.state)) throw new DomainError('wrong-state', 'This ride is over. Correct its run instead.');
     const now = this.clock.now().getTime();
     const skewMs = now - Date.parse(sentAt);
     const pace = await this.paceOf(ride);
     const startedMs = ride.startedAt === null ? null : Date.parse(ride.startedAt);
-    await this.rides.addMarks(
+    const isAdded = await this.rides.addMarks(
       id,
       marks.map((mark) => {
-        const atMs = Math.abs(skewMs) > MOST_SKEW_MS ? now : Date.parse(mark.at) + skewMs;
+        const atMs = Math.abs(skewMs) > MAX_SKEW_MS ? now : Date.parse(mark.at) + skewMs;
         const elapsed = startedMs === null ? null : Math.max(0, ((atMs - startedMs) / 1000) * pace);
         return { ...mark, at: new Date(atMs), elapsedS: mark.elapsedS ?? elapsed };
       }),
     );
+    if (!isAdded) throw new DomainError('wrong-state', 'This ride is over. Correct its run instead.');
     return this.get(id);
   }
 

@@ -67,8 +67,8 @@ const untilTrue = async <T>(look: () => Promise<T | undefined>, what: string): P
 };
 const runOf = (ride: Ride): Promise<RunDetail> =>
   untilTrue(async () => {
-    const { runId, making } = await get(ride.id);
-    if (making?.status === 'failed') throw new Error(making.message);
+    const { runId, conversion } = await get(ride.id);
+    if (conversion?.status === 'failed') throw new Error(conversion.message);
     return runId === null ? undefined : ((await server.api.get(`/api/runs/${runId}`).expect(200)).body as RunDetail);
   }, 'the run of the ride');
 const mark = (ride: Ride, kind: string, change: object = {}) =>
@@ -177,7 +177,7 @@ describe('a ride with a logger', () => {
     const value = (key: string): number => run.allFigures.find((figure) => figure.key === key)!.value;
     expect(value('distance')).toBeCloseTo((299 * 5.5556) / 1000, 2);
     expect(value('energyOut')).toBeCloseTo((250 * 299) / 3600, 0);
-    expect(run.hand).toMatchObject({ temperatures: [{ place: 'motor', valueC: 61 }] });
+    expect(run.manualReadings).toMatchObject({ temperatures: [{ place: 'motor', valueC: 61 }] });
     expect(run.outing.title).toMatch(/^Ride of/);
   });
 
@@ -437,11 +437,11 @@ describe('planned runs', () => {
     const ride = await go(await begin({ slotId: open.id }), 'armed', 'running', 'finished');
     await step(ride, 'repeated', 'Wrong level for half the way.').expect(200);
     expect((await plan()).slots.find(({ id }) => id === open.id)!.state).toBe('planned');
-    const place = (await server.api.get('/api/rides').expect(200)).body as {
-      next: { slotId: string; openGates: number }[];
+    const overview = (await server.api.get('/api/rides').expect(200)).body as {
+      next: { slotId: string; openClearance: number }[];
       recent: unknown[];
     };
-    expect(place.next).toContainEqual(expect.objectContaining({ slotId: open.id, openGates: 0 }));
+    expect(overview.next).toContainEqual(expect.objectContaining({ slotId: open.id, openClearance: 0 }));
   });
 
   it('are not armed while a gate of the setup is open', async () => {
@@ -456,7 +456,7 @@ describe('planned runs', () => {
       .body as SetupDetail;
     const ride = await free({ revisionId: setup.revisions[0]!.id });
     const answer = await step(ride, 'armed').expect(409);
-    expect(answer.body).toMatchObject({ error: { code: 'gates-open', details: { setupId: setup.id } } });
+    expect(answer.body).toMatchObject({ error: { code: 'clearance-open', details: { setupId: setup.id } } });
   });
 });
 

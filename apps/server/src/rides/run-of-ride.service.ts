@@ -2,24 +2,24 @@ import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { assembleLog, fitClock, toLoggerTime, type StoredLine } from '@ebrix/core/logger';
-import { TEST_KINDS } from '@ebrix/core/tests';
+import { TEST_KINDS } from '@ebrix/core/analysis';
 import type { MappingDto, RunAssignment } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { DomainError } from '../common/domain-error.js';
 import { KNEX } from '../database/database.module.js';
 import { ImportRepository } from '../imports/import.repository.js';
-import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
+import { AnalysisRequests } from '../jobs/analysis-requests.js';
 import { LoggerHub } from '../loggers/logger-hub.js';
 import { SessionRepository } from '../loggers/session.repository.js';
-import { OutingService } from '../outings/outing.service.js';
+import { OutingRepository } from '../outings/outing.repository.js';
 import { PlanRepository } from '../plans/plan.repository.js';
-import { handOfRide } from './hand-of-ride.js';
-import { writeHandFile } from './hand-file.js';
+import { manualReadingsOfRide } from './manual-readings-of-ride.js';
+import { writeManualReadingsFile } from './manual-readings-file.js';
 import { BEFORE_START_S } from './ride-states.js';
 import { RideRepository, type StoredRide } from './ride.repository.js';
 
 /** Fewer lines than this are no log: the logger fell silent before the ride. */
-const LEAST_SAMPLES = 10;
+const MIN_SAMPLES = 10;
 
 /** Turns a finished ride into a file and queues it as an import, in one transaction with what the ride becomes. */
 @Injectable()
@@ -29,9 +29,9 @@ export class RunOfRideService {
     private readonly rides: RideRepository,
     private readonly plans: PlanRepository,
     private readonly parts: PartsRepository,
-    private readonly outings: OutingService,
+    private readonly outings: OutingRepository,
     private readonly imports: ImportRepository,
-    private readonly queue: RunAnalysisQueue,
+    private readonly requests: AnalysisRequests,
     private readonly hub: LoggerHub,
     private readonly sessions: SessionRepository,
   ) {}
@@ -39,10 +39,22 @@ export class RunOfRideService {
   /** Makes a run of the ride: of the logger's lines where there are some, else of what was written down. */
   async make(ride: StoredRide): Promise<void> {
     await this.hub.flush();
-    const marks = await this.rides.marksOf(ride.id);
     const log = await this.logOf(ride);
-    const hand = handOfRide(marks, ride.preparation, ride.after);
-    if (!log && !hand)
+    await this.database.transaction((transaction) => this.makeWithin(ride.id, log, transaction));
+  }
+
+  /** The ride is held: marks that arrive meanwhile wait, and are refused once it is kept, so that none is lost unseen. */
+  private async makeWithin(
+    id: string,
+    log: Awaited<ReturnType<RunOfRideService['logOf']>>,
+    transaction: Knex,
+  ): Promise<void> {
+    const ride = await this.rides.lock(id, transaction);
+    if (ride?.state !== 'finished')
+      throw new DomainError('changed-meanwhile', 'Another phone went on with this ride meanwhile.');
+    const marks = await this.rides.marksOf(ride.id, transaction);
+    const manualReadings = manualReadingsOfRide(marks, ride.preparation, ride.after);
+    if (!log && !manualReadings)
       throw new DomainError(
         'cannot-compute',
         'No logger line and no reading: there is nothing to make a run of. Type in what the display, the gauge or the stopwatch showed, or abort with the reason.',
@@ -50,10 +62,10 @@ export class RunOfRideService {
     const file = log
       ? { bytes: Buffer.from(log.csv), mapping: log.mapping as unknown as MappingDto, suffix: 'csv' }
       : {
-          bytes: writeHandFile({
+          bytes: writeManualReadingsFile({
             rideId: ride.id,
             startedAt: ride.startedAt,
-            hand,
+            manualReadings,
             preparation: ride.preparation,
             after: ride.after,
             marks,
@@ -61,39 +73,36 @@ export class RunOfRideService {
           mapping: null,
           suffix: 'json',
         };
-    const outingId = ride.outing?.id ?? (await this.outingFor(ride));
-    const assignment = await this.assignmentOf(ride, outingId, hand);
-    const importId = await this.database.transaction(async (transaction) => {
-      if (!(await this.rides.step(ride.id, 'finished', 'kept', { outingId }, transaction)))
-        throw new DomainError('changed-meanwhile', 'Another phone went on with this ride meanwhile.');
-      if (ride.slotId !== null) await this.plans.setState(ride.slotId, 'ridden', transaction);
-      return this.imports.insertOfRide(
-        {
-          fileName: `${TEST_KINDS[ride.testKind].label.toLowerCase().replaceAll(' ', '-')}-${ride.startedAt!.slice(0, 16).replace(':', '')}.${file.suffix}`,
-          sha256: createHash('sha256').update(file.bytes).digest('hex'),
-          bytes: file.bytes,
-          mapping: file.mapping,
-          assignment,
-          rideId: ride.id,
-        },
-        transaction,
-      );
-    });
-    await this.queue.enqueueImport(importId);
+    const outingId = ride.outing?.id ?? (await this.outingFor(ride, transaction));
+    const assignment = await this.assignmentOf(ride, outingId, manualReadings);
+    await this.rides.step(ride.id, 'finished', 'kept', { outingId }, transaction);
+    if (ride.slotId !== null) await this.plans.setState(ride.slotId, 'ridden', transaction);
+    const importId = await this.imports.insertOfRide(
+      {
+        fileName: `${TEST_KINDS[ride.testKind].label.toLowerCase().replaceAll(' ', '-')}-${ride.startedAt!.slice(0, 16).replace(':', '')}.${file.suffix}`,
+        sha256: createHash('sha256').update(file.bytes).digest('hex'),
+        bytes: file.bytes,
+        mapping: file.mapping,
+        assignment,
+        rideId: ride.id,
+      },
+      transaction,
+    );
+    await this.requests.readImport(importId, transaction);
   }
 
   private async logOf(ride: StoredRide): Promise<ReturnType<typeof assembleLog>> {
     if (ride.sessionId === null) return undefined;
     const session = await this.sessions.find({ 's.id': ride.sessionId });
     if (!session) return undefined;
-    const { fromT, toT } = await this.stretchOf(ride, session.hello.pace);
+    const { fromT, toT } = await this.spanOf(ride, session.hello.pace);
     const lines: StoredLine[] = await this.sessions.linesOf(session.id, fromT, toT);
     const log = assembleLog(session.hello, lines, fromT, toT);
-    return log && log.samples >= LEAST_SAMPLES ? log : undefined;
+    return log && log.samples >= MIN_SAMPLES ? log : undefined;
   }
 
   /** Where the ride lies on the logger's clock: as noted at start and finish, else by when lines arrived. */
-  private async stretchOf(ride: StoredRide, pace: number): Promise<{ fromT: number; toT: number }> {
+  private async spanOf(ride: StoredRide, pace: number): Promise<{ fromT: number; toT: number }> {
     if (ride.fromT !== null && ride.toT !== null) return { fromT: ride.fromT, toT: ride.toT };
     const map = fitClock(await this.sessions.arrivalsOf(ride.sessionId!), pace);
     const at = (iso: string | null, otherwise: number): number =>
@@ -104,29 +113,24 @@ export class RunOfRideService {
     };
   }
 
-  private async outingFor(ride: StoredRide): Promise<string> {
+  private async outingFor(ride: StoredRide, transaction: Knex): Promise<string> {
     const day = localDay(new Date(ride.startedAt!));
     const planned = ride.slotId === null ? undefined : await this.plans.findSlot(ride.slotId);
     if (planned) {
-      const known = await this.rides.outingOfPlan(planned.trialId, planned.slot.outing, day);
+      const known = await this.rides.outingOfPlan(planned.trialId, planned.slot.outing, day, transaction);
       if (known !== undefined) return known;
     }
     const { airTemperatureC, windMps, windFromDeg, airPressureHpa } = ride.preparation;
     const title = planned ? `${planned.question.slice(0, 60)} outing ${planned.slot.outing}` : `Ride of ${day}`;
-    const outing = await this.outings.add({
-      title,
-      date: day,
-      airTemperatureC,
-      windMps,
-      windFromDeg,
-      airPressureHpa,
-      relativeHumidity: null,
-      notes: '',
-    });
-    return outing.id;
+    const weather = { airTemperatureC, windMps, windFromDeg, airPressureHpa, relativeHumidity: null };
+    return this.outings.insert({ title, date: day, ...weather, notes: '' }, transaction);
   }
 
-  private async assignmentOf(ride: StoredRide, outingId: string, hand: RunAssignment['hand']): Promise<RunAssignment> {
+  private async assignmentOf(
+    ride: StoredRide,
+    outingId: string,
+    manualReadings: RunAssignment['manualReadings'],
+  ): Promise<RunAssignment> {
     const { preparation, after } = ride;
     const { gaugeStart, gaugeBars } = preparation;
     const notes = [
@@ -158,8 +162,8 @@ export class RunOfRideService {
       notes,
       direction: ride.direction,
       slotId: ride.slotId,
-      hand,
-      stretch: null,
+      manualReadings,
+      logSpan: null,
     };
   }
 }

@@ -1,4 +1,4 @@
-import { TEST_KINDS } from '@ebrix/core/tests';
+import { TEST_KINDS } from '@ebrix/core/analysis';
 import type {
   ImportFile,
   Reanalysis,
@@ -11,7 +11,8 @@ import type {
 import { importOne, makeBench, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
-import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
+import { JobWorkers } from '../jobs/job-workers.js';
+import { AnalysisRequests } from '../jobs/analysis-requests.js';
 import { ReanalysisRepository } from './reanalysis.repository.js';
 import { RunFigureRepository } from './run-figure.repository.js';
 import { RunRepository } from './run.repository.js';
@@ -42,10 +43,10 @@ async function until<T>(look: () => Promise<T | undefined>, what: string): Promi
   }
   throw new Error(`not in time: ${what}`);
 }
-const settled = (id: string): Promise<RunDetail> =>
+const waitForAnalysis = (id: string): Promise<RunDetail> =>
   until(async () => {
     const run = await get(id);
-    return run.isBeingWorkedOut ? undefined : run;
+    return run.isRecalculating ? undefined : run;
   }, 'worked out again');
 /** Four passes, there and back, of a bike that goes 24 and 26 km/h. */
 function passesCsv(salt: number): string {
@@ -88,7 +89,7 @@ describe('a run of another kind than range', () => {
     expect(run.spans.map(({ kind, direction }) => [kind, direction])).toEqual(
       [1, -1, 1, -1].map((way) => ['pass', way]),
     );
-    expect(run.pictures.map(({ key }) => key)).toEqual(['passes']);
+    expect(run.charts.map(({ key }) => key)).toEqual(['passes']);
     expect(valueOf(run, 'twoWayTopSpeed')).toBeCloseTo(25, 0);
     expect(run.headline).toMatchObject({ key: TEST_KINDS['top-speed'].headline });
     // A consumption between passes is no figure of a top-speed test.
@@ -103,7 +104,7 @@ describe('stretches set by a tester', () => {
     const before = await get(runId!);
     const spans = before.spans.map(({ label: _label, ...span }) => span);
     const slower = [{ ...spans[0]!, fromS: spans[0]!.fromS, toS: spans[0]!.fromS + 3 }, ...spans.slice(1, 2)];
-    const asked = await server.api
+    const slowRequest = await server.api
       .put(`/api/runs/${runId}/spans`)
       .send({
         version: before.version,
@@ -111,15 +112,15 @@ describe('stretches set by a tester', () => {
         what: 'Pass 1: moved',
       })
       .expect(200);
-    expect((asked.body as RunDetail).version).toBe(before.version + 1);
-    const corrected = await settled(runId!);
+    expect((slowRequest.body as RunDetail).version).toBe(before.version + 1);
+    const corrected = await waitForAnalysis(runId!);
     expect(corrected.spans).toHaveLength(2);
     expect(valueOf(corrected, 'twoWayTopSpeed')).toBeLessThan(valueOf(before, 'twoWayTopSpeed') - 2);
     expect(corrected.corrections).toMatchObject([{ what: 'Pass 1: moved', undoneAt: null }]);
     expect(corrected.figureHistory.some(({ key }) => key === 'twoWayTopSpeed')).toBe(true);
 
     await server.api.delete(`/api/runs/${runId}/spans?version=${corrected.version}`).expect(200);
-    const back = await settled(runId!);
+    const back = await waitForAnalysis(runId!);
     expect(valueOf(back, 'twoWayTopSpeed')).toBe(valueOf(before, 'twoWayTopSpeed'));
     expect(back.spans).toEqual(before.spans);
     expect(back.corrections[0]!.undoneAt).not.toBeNull();
@@ -163,13 +164,15 @@ describe('figures that are asked for again while they are worked out', () => {
       .put(`/api/runs/${id}/spans`)
       .send({ version: before.version, spans: [span, other], what: 'Both set' })
       .expect(200);
-    const settledRun = await settled(id);
-    const late = { method: before.method, figures: [], warnings: [], spans: [], pictures: [] };
-    const end = await database.transaction((transaction) => figures.replace(id, slow!.asked, late, transaction));
+    const recalculated = await waitForAnalysis(id);
+    const late = { method: before.method, figures: [], warnings: [], spans: [], charts: [] };
+    const end = await database.transaction((transaction) =>
+      figures.replace(id, slow!.requestNumber, late, transaction),
+    );
     expect(end).toBe('superseded');
-    expect((await get(id)).allFigures).toEqual(settledRun.allFigures);
-    await server.api.delete(`/api/runs/${id}/spans?version=${settledRun.version}`).expect(200);
-    await settled(id);
+    expect((await get(id)).allFigures).toEqual(recalculated.allFigures);
+    await server.api.delete(`/api/runs/${id}/spans?version=${recalculated.version}`).expect(200);
+    await waitForAnalysis(id);
   });
 
   it('that cannot be worked out keep the old ones, say why, and leave nothing waiting', async () => {
@@ -187,24 +190,23 @@ describe('figures that are asked for again while they are worked out', () => {
     await database('log')
       .where({ id: logId })
       .update({ bytes: Buffer.from('no log at all') });
-    await server.app.get(RunAnalysisQueue).enqueueRun(id);
-    const failed = await settled(id);
+    await database.transaction((trx) => server.app.get(AnalysisRequests).analyse({ id }, trx));
+    const failed = await waitForAnalysis(id);
     expect(failed.allFigures).toEqual(before.allFigures);
     expect(failed.warnings.find(({ code }) => code === 'not-worked-out')!.message).toContain('those of before');
     await database('log').where({ id: logId }).update({ bytes });
-    await server.app.get(RunAnalysisQueue).enqueueRun(id);
-    expect((await settled(id)).warnings.some(({ code }) => code === 'not-worked-out')).toBe(false);
+    await database.transaction((trx) => server.app.get(AnalysisRequests).analyse({ id }, trx));
+    expect((await waitForAnalysis(id)).warnings.some(({ code }) => code === 'not-worked-out')).toBe(false);
   });
 
   it('are taken up again by the next process', async () => {
     const [{ id }] = (await runs('to-correct.csv')) as [RunSummary];
     // Asked for, but the process ended before the job was sent.
-    await server.app.get<Knex>(KNEX)('run').where({ id }).increment('analyses_asked', 1);
-    expect((await get(id)).isBeingWorkedOut).toBe(true);
-    const open = await server.app.get(RunFigureRepository).open();
-    expect(open).toEqual([id]);
-    await server.app.get(RunAnalysisQueue).resume(open);
-    await settled(id);
+    await server.app.get<Knex>(KNEX)('run').where({ id }).increment('analyses_requested', 1);
+    expect((await get(id)).isRecalculating).toBe(true);
+    expect(await server.app.get(RunFigureRepository).pending()).toEqual([id]);
+    await server.app.get(JobWorkers).resume();
+    await waitForAnalysis(id);
   });
 
   it('of another kind of test are found anew, without the stretches of the one before', async () => {
@@ -214,10 +216,10 @@ describe('figures that are asked for again while they are worked out', () => {
       .put(`/api/runs/${id}/spans`)
       .send({ version: run.version, spans: [{ kind: 'pass', direction: 1, fromS: 20, toS: 30 }], what: 'One set' })
       .expect(200);
-    const set = await settled(id);
+    const set = await waitForAnalysis(id);
     const change = { version: set.version, assignment: assignment({ testKind: 'coast-down' }) };
     await server.api.put(`/api/runs/${id}`).send(change).expect(200);
-    const changed = await settled(id);
+    const changed = await waitForAnalysis(id);
     expect(changed.corrections.every(({ undoneAt }) => undoneAt !== null)).toBe(true);
     expect(changed.spans.some(({ kind }) => kind === 'pass')).toBe(false);
   });
@@ -257,7 +259,7 @@ describe('the log of an outing', () => {
             mapping: file.inspection!.mapping,
             assignment: assignment(),
             parts: split.runs.map(({ fromS, toS }) => ({
-              stretch: { fromS, toS },
+              logSpan: { fromS, toS },
               testKind: 'range',
               courseId: bench.course.id,
             })),
@@ -278,7 +280,7 @@ describe('the log of an outing', () => {
     const amps = details.map((run) => (3600 * valueOf(run, 'chargeUsed')) / valueOf(run, 'movingTime')).sort();
     expect(amps[0]!).toBeCloseTo(4, 0);
     expect(amps[1]!).toBeCloseTo(6, 0);
-    for (const { spans, stretch } of details) expect(spans[0]!.fromS).toBeGreaterThanOrEqual(stretch!.fromS - 1);
+    for (const { spans, logSpan } of details) expect(spans[0]!.fromS).toBeGreaterThanOrEqual(logSpan!.fromS - 1);
     // The same file again is known by its first run; a file that waits no more cannot be split.
     expect((await stage(outing(), 'again.csv')).status).toBe('known');
     await server.api.post(`/api/imports/${file.id}/split`).send({ mapping: null }).expect(409);
@@ -304,25 +306,25 @@ describe('figures of a setup', () => {
 });
 
 describe('working figures out again', () => {
-  const place = async () =>
+  const overview = async () =>
     (await server.api.get('/api/reanalysis').expect(200)).body as { outdated: number; latest: Reanalysis | null };
   const ended = (id: string): Promise<Reanalysis> =>
     until(async () => {
-      const { latest } = await place();
+      const { latest } = await overview();
       return latest?.id === id && latest.state !== 'working' ? latest : undefined;
     }, 'worked out');
 
   it('has nothing to do at first; runs of an earlier method are counted, worked out, and the old figures kept', async () => {
-    expect((await place()).outdated).toBe(0);
+    expect((await overview()).outdated).toBe(0);
     const [run] = await runs('gathered-2.csv');
     const database = server.app.get<Knex>(KNEX);
     await database('run').where({ id: run!.id }).update({ method_version: '0.1' });
     await database('figure').where({ run_id: run!.id, key: 'energyOut' }).update({ value: 1, method_version: '0.1' });
-    expect((await place()).outdated).toBe(1);
+    expect((await overview()).outdated).toBe(1);
     const begun = (await server.api.post('/api/reanalysis').send({ scope: 'outdated' }).expect(202)).body as Reanalysis;
     expect(begun).toMatchObject({ state: 'working', total: 1 });
     expect(await ended(begun.id)).toMatchObject({ state: 'done', total: 1, done: 1, failed: 0, changed: 1 });
-    expect((await place()).outdated).toBe(0);
+    expect((await overview()).outdated).toBe(0);
     const again = await get(run!.id);
     expect(valueOf(again, 'energyOut')).toBeGreaterThan(10);
     expect(again.figureHistory).toContainEqual(expect.objectContaining({ key: 'energyOut', value: 1 }));
@@ -330,7 +332,7 @@ describe('working figures out again', () => {
 
   it('goes on where a killed process left it, each run once', async () => {
     const repository = server.app.get(ReanalysisRepository);
-    const id = await repository.begin('all');
+    const id = await server.app.get<Knex>(KNEX).transaction((trx) => repository.begin('all', trx));
     const { total } = (await repository.find(id))!;
     expect(total).toBeGreaterThan(3);
     // One run is done; the process dies in the middle of the next: its transaction is taken back.
@@ -349,16 +351,16 @@ describe('working figures out again', () => {
     expect(await repository.find(id)).toMatchObject({ state: 'working', done: 1 });
     expect(await repository.unfinished()).toEqual([id]);
     // As a process does when it starts.
-    await server.app.get(ReanalysisService).start();
+    await server.app.get(JobWorkers).resume();
     expect(await ended(id)).toMatchObject({ state: 'done', done: total, failed: 0, changed: 0 });
   });
 
   it('is stopped where it is', async () => {
     const repository = server.app.get(ReanalysisRepository);
-    const id = await repository.begin('all');
+    const id = await server.app.get<Knex>(KNEX).transaction((trx) => repository.begin('all', trx));
     const stopped = (await server.api.delete(`/api/reanalysis/${id}`).expect(200)).body as Reanalysis;
     expect(stopped.state).toBe('cancelled');
-    expect(await repository.workOnNext(id, () => Promise.reject(new Error('not to be worked on')))).toBe(false);
+    expect(await repository.workOnNext(id, () => Promise.reject(new Error('not to be worked on')))).toBe('none');
     await server.api.delete('/api/reanalysis/01900000-0000-7000-8000-00000000dead').expect(404);
   });
 });

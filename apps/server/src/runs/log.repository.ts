@@ -9,12 +9,12 @@ import { KNEX } from '../database/database.module.js';
 
 const BYTES_PER_BIN = VALUES_PER_BIN * 4;
 
-export interface ChannelStretch {
+export interface ChannelSpan {
   readonly name: string;
   readonly low: ArrayLike<number>;
   readonly high: ArrayLike<number>;
 }
-interface StretchRow {
+interface SpanRow {
   name: string;
   encoding: Encoding;
   piece: Buffer;
@@ -58,10 +58,10 @@ export class LogRepository {
   }
 
   /** Samples [from, to) of every channel. */
-  async samples(logId: string, from: number, to: number): Promise<ChannelStretch[]> {
+  async samples(logId: string, from: number, to: number): Promise<ChannelSpan[]> {
     const rows = await this.database('channel')
       .where({ log_id: logId })
-      .select<StretchRow[]>('name', 'encoding')
+      .select<SpanRow[]>('name', 'encoding')
       .select(
         this.database.raw(
           `substring(samples from (? * (case encoding when 'f64' then ${BYTES_PER_SAMPLE.f64} else ${BYTES_PER_SAMPLE.f32} end) + 1)
@@ -69,20 +69,14 @@ export class LogRepository {
           [from, to - from],
         ),
       );
-    return (rows as unknown as StretchRow[]).map(({ name, encoding, piece }) => {
+    return (rows as unknown as SpanRow[]).map(({ name, encoding, piece }) => {
       const values = decodeColumn(piece, encoding);
       return { name, low: values, high: values };
     });
   }
 
   /** Extremes of the bins of one pyramid level that cover samples [from, to). */
-  async extremes(
-    logId: string,
-    sampleCount: number,
-    level: number,
-    from: number,
-    to: number,
-  ): Promise<ChannelStretch[]> {
+  async extremes(logId: string, sampleCount: number, level: number, from: number, to: number): Promise<ChannelSpan[]> {
     const bin = PYRAMID_BINS[level]!;
     const first = Math.floor(from / bin);
     const last = Math.ceil(to / bin);
@@ -90,14 +84,14 @@ export class LogRepository {
     const rows = await this.database('channel')
       .where({ log_id: logId })
       .whereNot({ name: 'time' })
-      .select<StretchRow[]>('name', 'encoding')
+      .select<SpanRow[]>('name', 'encoding')
       .select(
         this.database.raw('substring(pyramid from ? for ?) as piece', [
           start * BYTES_PER_BIN + 1,
           (last - first) * BYTES_PER_BIN,
         ]),
       );
-    return (rows as unknown as StretchRow[]).map(({ name, piece }) => {
+    return (rows as unknown as SpanRow[]).map(({ name, piece }) => {
       const values = decodeColumn(piece, 'f32');
       const every = (offset: number): Float32Array =>
         Float32Array.from({ length: values.length / VALUES_PER_BIN }, (_, k) => values[k * VALUES_PER_BIN + offset]!);

@@ -9,8 +9,8 @@ export class ReanalysisController {
   constructor(private readonly reanalyses: ReanalysisService) {}
 
   @Get()
-  place(): Promise<{ outdated: number; latest: Reanalysis | null }> {
-    return this.reanalyses.place();
+  overview(): Promise<{ outdated: number; latest: Reanalysis | null }> {
+    return this.reanalyses.overview();
   }
 
   @Post()

@@ -1,7 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import { BY_HAND_METHOD, METHODS } from '@ebrix/core/tests';
+import { MANUAL_METHOD, METHODS } from '@ebrix/core/analysis';
 import type { Reanalysis } from '@ebrix/contract';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
@@ -26,10 +26,10 @@ export class ReanalysisRepository {
     const present = Object.entries(METHODS).map(([kind, { version }]) => [kind, version]);
     return database('run')
       .where((query) => {
-        void query.whereNot('method_name', BY_HAND_METHOD.name).whereNotIn(['test_kind', 'method_version'], present);
+        void query.whereNot('method_name', MANUAL_METHOD.name).whereNotIn(['test_kind', 'method_version'], present);
       })
       .orWhere((query) => {
-        void query.where('method_name', BY_HAND_METHOD.name).whereNot('method_version', BY_HAND_METHOD.version);
+        void query.where('method_name', MANUAL_METHOD.name).whereNot('method_version', MANUAL_METHOD.version);
       });
   }
 
@@ -38,19 +38,28 @@ export class ReanalysisRepository {
     return Number(row!.count);
   }
 
-  async begin(scope: 'outdated' | 'all'): Promise<string> {
+  async begin(scope: 'outdated' | 'all', transaction: Knex): Promise<string> {
     const id = uuidv7();
-    await this.database.transaction(async (transaction) => {
-      const wanted = scope === 'all' ? transaction('run') : this.outdatedRuns(transaction);
-      const runs = await wanted.select<{ id: string }[]>('id');
-      await transaction('reanalysis').insert({ id });
-      await transaction.batchInsert(
-        'reanalysis_run',
-        runs.map((run) => ({ reanalysis_id: id, run_id: run.id })),
-        1000,
-      );
-    });
+    const wanted = scope === 'all' ? transaction('run') : this.outdatedRuns(transaction);
+    const runs = await wanted.select<{ id: string }[]>('id');
+    await transaction('reanalysis').insert({ id });
+    await transaction.batchInsert(
+      'reanalysis_run',
+      runs.map((run) => ({ reanalysis_id: id, run_id: run.id })),
+      1000,
+    );
     return id;
+  }
+
+  /** The one under way, if any; two windows that begin at once wait for each other here. */
+  async lockUnderway(transaction: Knex): Promise<string | undefined> {
+    await transaction.raw('lock table reanalysis in share row exclusive mode');
+    const row = await transaction<{ id: string; finished_at: Date | null; cancelled_at: Date | null }>('reanalysis')
+      .select('id')
+      .whereNull('finished_at')
+      .whereNull('cancelled_at')
+      .first();
+    return row?.id;
   }
 
   async find(id?: string): Promise<Reanalysis | undefined> {
@@ -87,13 +96,13 @@ export class ReanalysisRepository {
   }
 
   /**
-   * Takes one run that waits and works on it in the same transaction, so that figures and mark are stored together; false when
-   * none is left. What `work` stored of a run that failed is taken back, and the run marked as failed.
+   * Takes one run that waits and works on it in the same transaction, so that figures and mark are stored together; `none` when
+   * none is left, `busy` when it stays waiting. What `work` stored of a run that failed is taken back, and the run marked as failed.
    */
   async workOnNext(
     id: string,
-    work: (runId: string, transaction: Knex) => Promise<'changed' | 'failed' | 'same'>,
-  ): Promise<boolean> {
+    work: (runId: string, transaction: Knex) => Promise<'busy' | 'changed' | 'failed' | 'same'>,
+  ): Promise<'busy' | 'none' | 'worked'> {
     return this.database.transaction(async (transaction) => {
       const next = (await transaction('reanalysis_run as r')
         .join('reanalysis as a', 'a.id', 'r.reanalysis_id')
@@ -105,12 +114,13 @@ export class ReanalysisRepository {
         .forUpdate('r')
         .skipLocked()
         .first()) as { run_id: string } | undefined;
-      if (!next) return false;
+      if (!next) return 'none';
       const end = await work(next.run_id, transaction);
+      if (end === 'busy') return 'busy';
       await transaction('reanalysis_run')
         .where({ reanalysis_id: id, run_id: next.run_id })
         .update({ state: end === 'failed' ? 'failed' : 'done', is_changed: end === 'changed' });
-      return true;
+      return 'worked';
     });
   }
 

@@ -1,7 +1,9 @@
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
 import type { Reanalysis } from '@ebrix/contract';
+import { KNEX } from '../database/database.module.js';
 import { notFound } from '../common/domain-error.js';
-import { Boss, QUEUES } from '../imports/boss.js';
+import { JobQueue, QUEUES, type JobEnd } from '../jobs/job-queue.js';
 import { ReanalysisRepository } from './reanalysis.repository.js';
 import { RunAnalyser } from './run-analyser.js';
 
@@ -12,27 +14,29 @@ const SLICE_MS = 60_000;
 @Injectable()
 export class ReanalysisService {
   constructor(
-    private readonly boss: Boss,
+    @Inject(KNEX) private readonly database: Knex,
+    private readonly jobQueue: JobQueue,
     private readonly reanalyses: ReanalysisRepository,
     private readonly analyser: RunAnalyser,
   ) {}
 
-  /** Takes the jobs, and goes on with what a process that ended left. */
-  async start(): Promise<void> {
-    await this.boss.work(QUEUES.reanalyse, 1, (id) => this.work(id));
-    for (const id of await this.reanalyses.unfinished()) await this.boss.send(QUEUES.reanalyse, { id });
+  unfinished(): Promise<string[]> {
+    return this.reanalyses.unfinished();
   }
 
-  async place(): Promise<{ outdated: number; latest: Reanalysis | null }> {
+  async overview(): Promise<{ outdated: number; latest: Reanalysis | null }> {
     const [outdated, latest] = await Promise.all([this.reanalyses.countOutdated(), this.reanalyses.find()]);
     return { outdated, latest: latest ?? null };
   }
 
   async begin(scope: 'outdated' | 'all'): Promise<Reanalysis> {
-    const [underWay] = await this.reanalyses.unfinished();
-    if (underWay !== undefined) return this.get(underWay);
-    const id = await this.reanalyses.begin(scope);
-    await this.boss.send(QUEUES.reanalyse, { id });
+    const id = await this.database.transaction(async (transaction) => {
+      const underway = await this.reanalyses.lockUnderway(transaction);
+      if (underway !== undefined) return underway;
+      const begun = await this.reanalyses.begin(scope, transaction);
+      await this.jobQueue.enqueue(QUEUES.reanalyse, begun, { transaction });
+      return begun;
+    });
     return this.get(id);
   }
 
@@ -48,16 +52,21 @@ export class ReanalysisService {
     return found;
   }
 
-  private async work(id: string): Promise<void> {
+  async takeJob(id: string): Promise<JobEnd> {
     const until = Date.now() + SLICE_MS;
     while (Date.now() < until) {
-      const isMore = await this.reanalyses.workOnNext(id, async (runId, transaction) => {
+      const next = await this.reanalyses.workOnNext(id, async (runId, transaction) => {
         const end = await this.analyser.analyse(runId, transaction);
-        // Gone or asked for anew meanwhile: whoever did that has seen to it.
-        return end === 'failed' || end === 'changed' ? end : 'same';
+        // Gone, or requested again meanwhile: whoever did that has seen to it.
+        return end === 'failed' || end === 'changed' || end === 'busy' ? end : 'same';
       });
-      if (!isMore) return this.reanalyses.finish(id);
+      if (next === 'busy') return 'later';
+      if (next === 'none') {
+        await this.reanalyses.finish(id);
+        return 'done';
+      }
     }
-    await this.boss.send(QUEUES.reanalyse, { id });
+    await this.jobQueue.enqueue(QUEUES.reanalyse, id);
+    return 'done';
   }
 }

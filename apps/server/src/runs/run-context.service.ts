@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
-import { courseGates, judgeCourse } from '@ebrix/core/courses';
-import type { HandRecord, TestContext } from '@ebrix/core/tests';
+import { timedSection, assessCourse } from '@ebrix/core/courses';
+import type { ManualReadings, TestContext } from '@ebrix/core/analysis';
 import { fullVoltageV, helpEndsKmh, totalMass } from '@ebrix/core/bench';
 import { USUAL_LIMITS } from '@ebrix/core/ride';
 import type { Course, Part, RevisionParts, RunAssignment } from '@ebrix/contract';
@@ -56,8 +56,8 @@ export class RunContextService {
       ...(ruleOfThumbWhPerKm !== null && { ruleOfThumbWhPerKm }),
       ...(logger && { instrument: instrumentOf(logger) }),
       ...(course && courseKnowledge(course, assignment.direction)),
-      ...(assignment.hand && { hand: assignment.hand as HandRecord }),
-      ...(assignment.stretch && { stretch: assignment.stretch }),
+      ...(assignment.manualReadings && { manualReadings: assignment.manualReadings as ManualReadings }),
+      ...(assignment.logSpan && { logSpan: assignment.logSpan }),
       ...withoutNulls({
         assistLimitKmh: helpEndsKmh(toFacts(revision)),
         fullVoltageV: revision.parts.packs[0] ? fullVoltageV(revision.parts.packs[0]) : null,
@@ -87,13 +87,13 @@ function massWith(stored: StoredFacts, rider: Part<'riders'> | undefined): numbe
 function courseKnowledge(course: Course, direction: 1 | -1): Pick<TestContext, 'course'> {
   const { lengthM, kind, gates, track } = course;
   if (lengthM === null) return {};
-  const timed = courseGates(gates, lengthM, direction);
+  const timed = timedSection(gates, lengthM, direction);
   const profile = track?.profile && track.profile.length > 1 ? track.profile : null;
   const [fromM, toM] =
     direction === 1 ? [timed.startM, timed.finishM] : [lengthM - timed.finishM, lengthM - timed.startM];
   const mean =
     profile &&
-    judgeCourse(
+    assessCourse(
       profile.map(({ distanceM, altitudeM, grade = 0, gradeUncertainty = 0 }) => ({
         distanceM,
         altitudeM,

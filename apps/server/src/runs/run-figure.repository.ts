@@ -1,7 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import type { Figure } from '@ebrix/core/tests';
+import type { Figure } from '@ebrix/core/analysis';
 import type { FigureDto, RepeatedFigure, RunSummary } from '@ebrix/contract';
 import type { Analysis } from '../compute/tasks.js';
 import { KNEX } from '../database/database.module.js';
@@ -68,16 +68,16 @@ export class RunFigureRepository {
   }
 
   /**
-   * New figures in place of the old, which go into the history where they differ. `asked` is the asking that they answer:
+   * New figures in place of the old, which go into the history where they differ. `requestNumber` is the asking that they answer:
    * the row is held, and figures of an earlier asking, worked out from what was true before, are not stored over later ones.
    */
-  async replace(runId: string, asked: number, analysis: Analysis, transaction: Knex): Promise<Replacement> {
-    const run = await transaction<{ id: string; analyses_asked: number }>('run')
-      .select('analyses_asked')
+  async replace(runId: string, requestNumber: number, analysis: Analysis, transaction: Knex): Promise<Replacement> {
+    const run = await transaction<{ id: string; analyses_requested: number }>('run')
+      .select('analyses_requested')
       .where({ id: runId })
       .forUpdate()
       .first();
-    if (run?.analyses_asked !== asked) return 'superseded';
+    if (run?.analyses_requested !== requestNumber) return 'superseded';
     const old = await transaction<FigureRow>('figure')
       .select('key', 'value', 'unit', 'standard_uncertainty', 'method_name', 'method_version', 'computed_at')
       .where({ run_id: runId } as object);
@@ -97,18 +97,18 @@ export class RunFigureRepository {
         method_version: analysis.method.version,
         warnings: JSON.stringify(analysis.warnings),
         findings: findingsOf(analysis),
-        analyses_done: asked,
+        analyses_completed: requestNumber,
         updated_at: transaction.fn.now(),
       });
     return replaced.length > 0 ? 'changed' : 'same';
   }
 
   /** The figures stay those of before, and the run says why. */
-  async giveUp(runId: string, asked: number, warning: { code: string; message: string }): Promise<void> {
+  async giveUp(runId: string, requestNumber: number, warning: { code: string; message: string }): Promise<void> {
     await this.database('run')
       .where({ id: runId })
       .update({
-        analyses_done: this.database.raw('greatest(analyses_done, ?)', [asked]),
+        analyses_completed: this.database.raw('greatest(analyses_completed, ?)', [requestNumber]),
         warnings: this.database.raw(
           "(select coalesce(jsonb_agg(w), '[]') from jsonb_array_elements(warnings) w where w->>'code' <> ?) || ?::jsonb",
           [warning.code, JSON.stringify([warning])],
@@ -117,8 +117,10 @@ export class RunFigureRepository {
   }
 
   /** Runs whose figures were asked for and are not there yet. */
-  async open(): Promise<string[]> {
-    const rows = await this.database('run').select<{ id: string }[]>('id').whereRaw('analyses_done < analyses_asked');
+  async pending(): Promise<string[]> {
+    const rows = await this.database('run')
+      .select<{ id: string }[]>('id')
+      .whereRaw('analyses_completed < analyses_requested');
     return rows.map(({ id }) => id);
   }
 
@@ -210,8 +212,8 @@ export class RunFigureRepository {
   }
 }
 
-export function findingsOf({ spans, pictures }: Analysis): string {
-  return JSON.stringify({ spans, pictures });
+export function findingsOf({ spans, charts }: Analysis): string {
+  return JSON.stringify({ spans, charts });
 }
 
 export function toFigure(row: FigureRow): FigureDto {

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { TEST_KINDS } from '@ebrix/core/tests';
+import { TEST_KINDS } from '@ebrix/core/analysis';
 import { LISTED_FIGURES, type ListedFigure, type RunQuery, type RunSummary } from '@ebrix/contract';
 import { iso, isoOrNull, toColumnName } from '../common/row.js';
 

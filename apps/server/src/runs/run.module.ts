@@ -1,6 +1,6 @@
 import { Module } from '@nestjs/common';
 import { BenchModule } from '../bench/bench.module.js';
-import { QueueModule } from '../imports/queue.module.js';
+import { JobModule } from '../jobs/job.module.js';
 import { CourseModule } from '../courses/course.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { OutingRepository } from '../outings/outing.repository.js';
@@ -18,7 +18,7 @@ import { RunService } from './run.service.js';
 import { StripService } from './strip.service.js';
 
 @Module({
-  imports: [BenchModule, CourseModule, SetupModule, OutingModule, QueueModule],
+  imports: [BenchModule, CourseModule, SetupModule, OutingModule, JobModule],
   controllers: [RunController, ReanalysisController],
   providers: [
     RunService,

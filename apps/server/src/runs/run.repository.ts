@@ -20,7 +20,7 @@ export interface RunForAnalysis {
   readonly bytes: Buffer;
   readonly mapping: MappingDto | null;
   /** Which asking this is: figures of an earlier one are not stored. */
-  readonly asked: number;
+  readonly requestNumber: number;
   /** As a tester set them; empty: all found by the program. */
   readonly spans: readonly GivenSpanDto[];
   readonly assignment: RunAssignment;
@@ -46,7 +46,7 @@ interface AssignmentRow {
   notes: string;
   direction: RunAssignment['direction'];
   slot_id: string | null;
-  hand: RunAssignment['hand'];
+  manual_readings: RunAssignment['manualReadings'];
   from_s: number | null;
   to_s: number | null;
 }
@@ -55,9 +55,9 @@ interface DetailRow extends AssignmentRow {
   method_name: string;
   method_version: string;
   warnings: RunDetail['warnings'];
-  findings: Pick<RunDetail, 'pictures' | 'spans'>;
-  analyses_asked: number;
-  analyses_done: number;
+  findings: Pick<RunDetail, 'charts' | 'spans'>;
+  analyses_requested: number;
+  analyses_completed: number;
   cleaning: CleaningReportDto;
   sha256: string;
   byte_count: number;
@@ -78,7 +78,7 @@ const ASSIGNMENT = [
   'notes',
   'direction',
   'slot_id',
-  'hand',
+  'manual_readings',
   'from_s',
   'to_s',
 ] as const;
@@ -115,23 +115,25 @@ export class RunRepository {
   }
 
   /** Stretches as a tester set them; false when the version is no longer the stored one. */
-  async correct(id: string, version: number, spans: readonly GivenSpanDto[], what: string): Promise<boolean> {
-    return this.database.transaction(async (transaction) => {
-      if (!(await this.bump(id, version, transaction))) return false;
-      await transaction('run_correction').insert({ id: uuidv7(), run_id: id, spans: JSON.stringify(spans), what });
-      return true;
-    });
+  async correct(
+    id: string,
+    version: number,
+    spans: readonly GivenSpanDto[],
+    what: string,
+    transaction: Knex,
+  ): Promise<boolean> {
+    if (!(await this.bump(id, version, transaction))) return false;
+    await transaction('run_correction').insert({ id: uuidv7(), run_id: id, spans: JSON.stringify(spans), what });
+    return true;
   }
 
   /** Takes the newest correction back, so that the one before it, or what the program found, holds; false on another version. */
-  async undoCorrection(id: string, version: number): Promise<boolean> {
-    return this.database.transaction(async (transaction) => {
-      if (!(await this.bump(id, version, transaction))) return false;
-      const newest = await standingCorrection(id, transaction);
-      if (newest)
-        await transaction('run_correction').where({ id: newest.id }).update({ undone_at: transaction.fn.now() });
-      return true;
-    });
+  async undoCorrection(id: string, version: number, transaction: Knex): Promise<boolean> {
+    if (!(await this.bump(id, version, transaction))) return false;
+    const newest = await standingCorrection(id, transaction);
+    if (newest)
+      await transaction('run_correction').where({ id: newest.id }).update({ undone_at: transaction.fn.now() });
+    return true;
   }
 
   async list(query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
@@ -177,8 +179,8 @@ export class RunRepository {
         'r.method_version',
         'r.warnings',
         'r.findings',
-        'r.analyses_asked',
-        'r.analyses_done',
+        'r.analyses_requested',
+        'r.analyses_completed',
         'l.cleaning',
         'l.sha256',
         'l.byte_count',
@@ -221,16 +223,16 @@ export class RunRepository {
       notes: detail.notes,
       direction: detail.direction,
       slotId: detail.slot_id,
-      hand: detail.hand,
-      stretch: toStretch(detail),
+      manualReadings: detail.manual_readings,
+      logSpan: toLogSpan(detail),
       spans: detail.findings.spans,
-      pictures: detail.findings.pictures,
+      charts: detail.findings.charts,
       corrections: corrections.map(({ what, at, undone_at: undoneAt }) => ({
         what,
         at: iso(at),
         undoneAt: isoOrNull(undoneAt),
       })),
-      isBeingWorkedOut: detail.analyses_done < detail.analyses_asked,
+      isRecalculating: detail.analyses_completed < detail.analyses_requested,
       method: { name: detail.method_name, version: detail.method_version },
       allFigures: figures.map(toFigure),
       warnings: detail.warnings,
@@ -272,34 +274,33 @@ export class RunRepository {
   async findForAnalysis(id: string): Promise<RunForAnalysis | undefined> {
     const row = (await this.database('run as r')
       .join('log as l', 'l.id', 'r.log_id')
-      .select(...ASSIGNMENT.map((column) => `r.${column}`), 'r.analyses_asked', 'l.bytes', 'l.mapping')
+      .select(...ASSIGNMENT.map((column) => `r.${column}`), 'r.analyses_requested', 'l.bytes', 'l.mapping')
       .where('r.id', id)
-      .first()) as (AssignmentRow & { analyses_asked: number; bytes: Buffer; mapping: MappingDto | null }) | undefined;
+      .first()) as
+      (AssignmentRow & { analyses_requested: number; bytes: Buffer; mapping: MappingDto | null }) | undefined;
     if (!row) return undefined;
     const correction = await standingCorrection(id, this.database);
     return {
       bytes: row.bytes,
       mapping: row.mapping,
       assignment: toAssignment(row),
-      asked: row.analyses_asked,
+      requestNumber: row.analyses_requested,
       spans: correction?.spans ?? [],
     };
   }
 
   /** False when the version is no longer the stored one. */
-  async assign(id: string, version: number, assignment: RunAssignment): Promise<boolean> {
-    return this.database.transaction(async (transaction) => {
-      const before = await transaction<AssignmentRow & { id: string }>('run').select('test_kind').where({ id }).first();
-      if (!(await this.bump(id, version, transaction))) return false;
-      await transaction('run').where({ id }).update(toAssignmentRow(assignment));
-      // Stretches of a pass say nothing of a climb: another kind of test is found anew.
-      if (before && before.test_kind !== assignment.testKind)
-        await transaction('run_correction')
-          .where({ run_id: id })
-          .whereNull('undone_at')
-          .update({ undone_at: transaction.fn.now() });
-      return true;
-    });
+  async assign(id: string, version: number, assignment: RunAssignment, transaction: Knex): Promise<boolean> {
+    const before = await transaction<AssignmentRow & { id: string }>('run').select('test_kind').where({ id }).first();
+    if (!(await this.bump(id, version, transaction))) return false;
+    await transaction('run').where({ id }).update(toAssignmentRow(assignment));
+    // Stretches of a pass say nothing of a climb: another kind of test is found anew.
+    if (before && before.test_kind !== assignment.testKind)
+      await transaction('run_correction')
+        .where({ run_id: id })
+        .whereNull('undone_at')
+        .update({ undone_at: transaction.fn.now() });
+    return true;
   }
 
   async exclude(id: string, version: number, reason: string): Promise<boolean> {
@@ -344,9 +345,9 @@ function toAssignmentRow(a: RunAssignment): AssignmentRow {
     notes: a.notes,
     direction: a.direction,
     slot_id: a.slotId,
-    hand: a.hand,
-    from_s: a.stretch?.fromS ?? null,
-    to_s: a.stretch?.toS ?? null,
+    manual_readings: a.manualReadings,
+    from_s: a.logSpan?.fromS ?? null,
+    to_s: a.logSpan?.toS ?? null,
   };
 }
 
@@ -365,12 +366,12 @@ function toAssignment(row: AssignmentRow): RunAssignment {
     notes: row.notes,
     direction: row.direction,
     slotId: row.slot_id,
-    hand: row.hand,
-    stretch: toStretch(row),
+    manualReadings: row.manual_readings,
+    logSpan: toLogSpan(row),
   };
 }
 
-function toStretch({ from_s: fromS, to_s: toS }: AssignmentRow): RunAssignment['stretch'] {
+function toLogSpan({ from_s: fromS, to_s: toS }: AssignmentRow): RunAssignment['logSpan'] {
   return fromS === null || toS === null ? null : { fromS, toS };
 }
 

@@ -2,7 +2,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { channelDefinition, CHANNEL_NAMES, toCsv } from '@ebrix/core/logs';
 import { DECIDING_FIGURE_KEYS, DECIDING_FIGURES } from '@ebrix/core/compare';
-import { SETTABLE_SPANS, TEST_KINDS, unlikeOthers, type FigureWarning, type TestKind } from '@ebrix/core/tests';
+import { SETTABLE_SPANS, TEST_KINDS, outlyingEffort, type FigureWarning, type TestKind } from '@ebrix/core/analysis';
 import { convertUnit } from '@ebrix/core/units';
 import type {
   CorrectionInput,
@@ -17,7 +17,7 @@ import type {
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { KNEX } from '../database/database.module.js';
-import { RunAnalysisQueue } from '../imports/run-analysis.queue.js';
+import { AnalysisRequests } from '../jobs/analysis-requests.js';
 import { LogRepository } from './log.repository.js';
 import { RunFigureRepository } from './run-figure.repository.js';
 import { RunRepository, type StoredRun } from './run.repository.js';
@@ -33,7 +33,7 @@ const REPEATED_FIGURES = [
 /** Rounding of an edge that was dragged, s. */
 const EDGE_S = 0.5;
 /** Rows of an export: all runs a tester will ever have. */
-const MOST_EXPORTED = 100_000;
+const MAX_EXPORTED = 100_000;
 
 @Injectable()
 export class RunService {
@@ -43,7 +43,7 @@ export class RunService {
     private readonly figures: RunFigureRepository,
     private readonly logs: LogRepository,
     private readonly strips: StripService,
-    private readonly queue: RunAnalysisQueue,
+    private readonly requests: AnalysisRequests,
   ) {}
 
   list(query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
@@ -85,7 +85,7 @@ export class RunService {
     const own = figures.find(({ key }) => key === EFFORT);
     if (!own) return undefined;
     const others = await this.figures.othersLike(run, EFFORT);
-    return unlikeOthers(own.value, others);
+    return outlyingEffort(own.value, others);
   }
 
   async strip(id: string, bins: number, fromS?: number, toS?: number): Promise<Strip> {
@@ -97,21 +97,21 @@ export class RunService {
   async exclude(id: string, version: number, reason: string): Promise<RunDetail> {
     const current = await this.get(id);
     if (current.exclusion) throw new DomainError('wrong-state', 'This run is left out already.');
-    return this.settle(id, await this.runs.exclude(id, version, reason));
+    return this.finishChange(id, await this.runs.exclude(id, version, reason));
   }
 
   async include(id: string, version: number): Promise<RunDetail> {
-    return this.settle(id, await this.runs.include(id, version));
+    return this.finishChange(id, await this.runs.include(id, version));
   }
 
   async assign(id: string, version: number, assignment: RunAssignment): Promise<RunDetail> {
-    return this.settleAndAnalyse(id, await this.runs.assign(id, version, assignment));
+    return this.changeAndAnalyse(id, (transaction) => this.runs.assign(id, version, assignment, transaction));
   }
 
   /** Sets the stretches that figures rest on. Fails: `invalid-request` outside the log or of a kind that cannot be set. */
   async correct(id: string, { version, spans, what }: CorrectionInput): Promise<RunDetail> {
-    const { stretch, ...run } = await this.get(id);
-    const [fromS, toS] = stretch ? [stretch.fromS, stretch.toS] : [0, run.durationS];
+    const { logSpan, ...run } = await this.get(id);
+    const [fromS, toS] = logSpan ? [logSpan.fromS, logSpan.toS] : [0, run.durationS];
     for (const span of spans) {
       if (!SETTABLE_SPANS.has(span.kind))
         throw new DomainError('invalid-request', `A ${span.kind} is what the log shows: it cannot be set.`);
@@ -121,14 +121,14 @@ export class RunService {
           `The stretch from ${span.fromS.toFixed(1)} to ${span.toS.toFixed(1)} s does not lie in this run, ${fromS.toFixed(1)} to ${toS.toFixed(1)} s.`,
         );
     }
-    return this.settleAndAnalyse(id, await this.runs.correct(id, version, spans, what));
+    return this.changeAndAnalyse(id, (transaction) => this.runs.correct(id, version, spans, what, transaction));
   }
 
   async undoCorrection(id: string, version: number): Promise<RunDetail> {
     const { corrections } = await this.get(id);
     if (!corrections.some(({ undoneAt }) => undoneAt === null))
       throw new DomainError('wrong-state', 'No correction of this run is left to be undone.');
-    return this.settleAndAnalyse(id, await this.runs.undoCorrection(id, version));
+    return this.changeAndAnalyse(id, (transaction) => this.runs.undoCorrection(id, version, transaction));
   }
 
   async file(id: string): Promise<{ fileName: string; bytes: Buffer }> {
@@ -139,7 +139,7 @@ export class RunService {
 
   /** Runs as the list shows them, for a spreadsheet. */
   async csv(query: RunQuery): Promise<string> {
-    const { items } = await this.runs.list({ ...query, page: 1, pageSize: MOST_EXPORTED });
+    const { items } = await this.runs.list({ ...query, page: 1, pageSize: MAX_EXPORTED });
     const figures = ['netConsumption', 'distance', 'meanMovingSpeed', 'rangeWithReserve'] as const;
     const units = { netConsumption: 'Wh/km', distance: 'km', meanMovingSpeed: 'km/h', rangeWithReserve: 'km' };
     return toCsv([
@@ -192,12 +192,17 @@ export class RunService {
     return run;
   }
 
-  private async settleAndAnalyse(id: string, isChanged: boolean): Promise<RunDetail> {
-    if (isChanged) await this.queue.enqueueRun(id);
-    return this.settle(id, isChanged);
+  /** The change and the request for new figures stand or fall together. */
+  private async changeAndAnalyse(id: string, change: (transaction: Knex) => Promise<boolean>): Promise<RunDetail> {
+    const isChanged = await this.database.transaction(async (transaction) => {
+      if (!(await change(transaction))) return false;
+      await this.requests.analyse({ id }, transaction);
+      return true;
+    });
+    return this.finishChange(id, isChanged);
   }
 
-  private async settle(id: string, isChanged: boolean): Promise<RunDetail> {
+  private async finishChange(id: string, isChanged: boolean): Promise<RunDetail> {
     const run = await this.get(id);
     if (!isChanged) throw changedMeanwhile(run);
     return run;

@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { CHANNEL_NAMES } from '@ebrix/core/logs';
 import { PYRAMID_BINS, pyramidLevelFor } from '@ebrix/core/signal';
-import { firstAtOrAfter } from '@ebrix/core/tests';
+import { firstAtOrAfter } from '@ebrix/core/analysis';
 import type { Strip } from '@ebrix/contract';
 import { drawChannel } from '../compute/strip.js';
 import { LogRepository } from './log.repository.js';
@@ -24,21 +24,21 @@ export class StripService {
     const from = fromS === undefined ? 0 : Math.max(0, firstAtOrAfter(timeS, fromS) - 1);
     const to = toS === undefined ? timeS.length : Math.min(timeS.length, firstAtOrAfter(timeS, toS) + 1);
     const level = pyramidLevelFor(to - from, bins);
-    const stretches =
+    const channelSpans =
       level === undefined
         ? await this.logs.samples(logId, from, to)
         : await this.logs.extremes(logId, timeS.length, level, from, to);
     const bin = level === undefined ? 1 : PYRAMID_BINS[level]!;
     const start = Math.floor(from / bin) * bin;
     const timeAt = (k: number): number => timeS[Math.min(timeS.length - 1, start + k * bin + (bin >> 1))]!;
-    const byName = new Map(stretches.map((stretch) => [stretch.name, stretch]));
+    const byName = new Map(channelSpans.map((logSpan) => [logSpan.name, logSpan]));
     return {
       fromS: fromS ?? 0,
       toS: toS ?? totalS,
       totalS,
       channels: CHANNEL_NAMES.flatMap((name) => {
-        const stretch = byName.get(name);
-        return stretch ? [drawChannel(name, stretch.low, stretch.high, timeAt, bins)] : [];
+        const logSpan = byName.get(name);
+        return logSpan ? [drawChannel(name, logSpan.low, logSpan.high, timeAt, bins)] : [];
       }),
     };
   }

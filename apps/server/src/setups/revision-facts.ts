@@ -1,4 +1,4 @@
-import { checkSetup, countChecks, gatesOf, openGates, type Mark, type SetupFacts } from '@ebrix/core/bench';
+import { checkSetup, countChecks, clearanceItems, openClearance, type Mark, type SetupFacts } from '@ebrix/core/bench';
 import type { Clearance, RevisionParts, SetupFit, SetupSettings } from '@ebrix/contract';
 
 export interface StoredFacts {
@@ -15,6 +15,6 @@ export function toFacts({ parts, settings, fit }: StoredFacts): SetupFacts {
 export function clearanceOf(stored: StoredFacts, marks: readonly Mark[]): Clearance {
   const facts = toFacts(stored);
   const checks = checkSetup(facts, marks);
-  const gates = gatesOf(facts, checks, marks);
-  return { ...countChecks(checks), openGates: openGates(gates).length, gates: gates.length };
+  const items = clearanceItems(facts, checks, marks);
+  return { ...countChecks(checks), openClearance: openClearance(items).length, items: items.length };
 }

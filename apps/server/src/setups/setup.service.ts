@@ -1,7 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import type { z } from 'zod';
-import { checkSetup, gatesOf, openGates, type Mark } from '@ebrix/core/bench';
+import { checkSetup, clearanceItems, openClearance, type Mark } from '@ebrix/core/bench';
 import type {
   Clearance,
   MarkInput,
@@ -112,12 +112,12 @@ export class SetupService {
     if (!facts || setupId === undefined) throw notFound('This revision');
     const setup = toFacts(facts);
     const checks = checkSetup(setup);
-    const gates = gatesOf(setup, checks, []).filter(({ isComputed }) => !isComputed);
+    const items = clearanceItems(setup, checks, []).filter(({ isComputed }) => !isComputed);
     for (const id of input.ids) {
       const check = checks.find((one) => one.id === id);
-      if (!check && !gates.some((gate) => gate.id === id))
+      if (!check && !items.some((item) => item.id === id))
         throw new DomainError('wrong-state', `There is no check or gate "${id}" on this setup.`);
-      if (check && input.kind === 'passed' && !check.isByHand)
+      if (check && input.kind === 'passed' && !check.isManual)
         throw new DomainError(
           'wrong-state',
           `"${check.title}" is judged by its numbers: fill them in, mend it, or waive it in writing.`,
@@ -141,7 +141,7 @@ export class SetupService {
   }
 
   /** Waives every gate that is open, and every check that keeps one shut, with one reason. */
-  async waiveOpenGates(revisionId: string, by: string, reason: string): Promise<void> {
+  async waiveOpenClearance(revisionId: string, by: string, reason: string, transaction: Knex): Promise<void> {
     const facts = (await this.setups.findFacts([revisionId])).get(revisionId);
     if (!facts) throw notFound('This revision');
     const marks = (await this.marks.listOf([revisionId])).get(revisionId) ?? [];
@@ -150,12 +150,10 @@ export class SetupService {
     const stops = checks.filter(
       ({ severity, state }) => severity === 'stop' && (state === 'failed' || state === 'open'),
     );
-    const gates = openGates(gatesOf(setup, checks, marks)).filter(({ isComputed }) => !isComputed);
-    const ids = [...stops, ...gates].map(({ id }) => id);
+    const items = openClearance(clearanceItems(setup, checks, marks)).filter(({ isComputed }) => !isComputed);
+    const ids = [...stops, ...items].map(({ id }) => id);
     if (ids.length === 0) return;
-    await this.database.transaction((transaction) =>
-      this.marks.insert(revisionId, { ids, kind: 'waived', by, reason }, transaction),
-    );
+    await this.marks.insert(revisionId, { ids, kind: 'waived', by, reason }, transaction);
   }
 
   private async partsOf(revision: RevisionInput, transaction: Knex): Promise<RevisionParts> {

@@ -98,7 +98,7 @@ describe('revisions', () => {
 describe('checks and gates', () => {
   it('start open and are told with the setup', async () => {
     const setup = await addBare('Unchecked');
-    expect(setup.clearance.openGates).toBe(setup.clearance.gates);
+    expect(setup.clearance.openClearance).toBe(setup.clearance.items);
     expect(setup.clearance.stops).toBeGreaterThan(5);
     expect(setup.clearance.passed).toBe(0);
   });
@@ -109,22 +109,22 @@ describe('checks and gates', () => {
     const passed = await mark(setup, { ids: ['axle-width'], kind: 'passed', by }).expect(409);
     expect(passed.body.error.message).toContain('judged by its numbers');
     await mark(setup, { ids: ['axle-width'], kind: 'waived', by, reason: 'no' }).expect(400);
-    await mark(setup, { ids: ['gate-checks'], kind: 'passed', by }).expect(409);
+    await mark(setup, { ids: ['clearance-checks'], kind: 'passed', by }).expect(409);
     await mark(setup, { ids: ['no-such-check'], kind: 'waived', by, reason: 'Because of it.' }).expect(409);
     const waived = (
       await mark(setup, {
-        ids: ['axle-width', 'gate-cut'],
+        ids: ['axle-width', 'clearance-cut'],
         kind: 'waived',
         by,
         reason: 'Measured by hand twice.',
       }).expect(200)
     ).body as SetupDetail;
-    expect(waived.clearance).toMatchObject({ waived: 1, openGates: setup.clearance.openGates - 1 });
+    expect(waived.clearance).toMatchObject({ waived: 1, openClearance: setup.clearance.openClearance - 1 });
     expect(waived.revisions[0]!.marks[0]).toMatchObject({ by, reason: 'Measured by hand twice.' });
     const back = (
       await server.api
         .post(`/api/revisions/${setup.revisions[0]!.id}/unmark`)
-        .send({ ids: ['axle-width', 'gate-cut'] })
+        .send({ ids: ['axle-width', 'clearance-cut'] })
         .expect(200)
     ).body as SetupDetail;
     expect(back.clearance).toEqual(setup.clearance);
@@ -133,14 +133,14 @@ describe('checks and gates', () => {
   it('belong to a revision: a new one starts with open gates', async () => {
     const setup = await bench.addSetup('Cleared once');
     const cleared = (await server.api.get(`/api/setups/${setup.id}`)).body as SetupDetail;
-    expect(cleared.clearance.openGates).toBe(0);
+    expect(cleared.clearance.openClearance).toBe(0);
     const next = (
       await server.api
         .post(`/api/setups/${setup.id}/revisions`)
         .send(revision({ change: 'New motor' }))
         .expect(201)
     ).body as SetupDetail;
-    expect(next.clearance.openGates).toBe(next.clearance.gates);
+    expect(next.clearance.openClearance).toBe(next.clearance.items);
     expect(next.revisions[1]!.marks.length).toBeGreaterThan(0);
   });
 
@@ -159,7 +159,7 @@ describe('checks and gates', () => {
       .post('/api/imports/start')
       .send({ items: [item] })
       .expect(409);
-    expect(refused.body.error.code).toBe('gates-open');
+    expect(refused.body.error.code).toBe('clearance-open');
     const trial = (
       await server.api
         .post('/api/trials')
@@ -171,17 +171,17 @@ describe('checks and gates', () => {
         })
         .expect(201)
     ).body as Trial;
-    expect(trial.setups[0]!.openGates).toBe(setup.clearance.openGates);
+    expect(trial.setups[0]!.openClearance).toBe(setup.clearance.openClearance);
 
-    const gatesWaiver = { by: 'Bram Tellow', reason: 'Ridden before the gates were kept here.' };
+    const clearanceWaiver = { by: 'Bram Tellow', reason: 'Ridden before the gates were kept here.' };
     await server.api
       .post('/api/imports/start')
-      .send({ items: [{ ...item, gatesWaiver }] })
+      .send({ items: [{ ...item, clearanceWaiver }] })
       .expect(202);
     const after = (await server.api.get(`/api/setups/${setup.id}`)).body as SetupDetail;
-    expect(after.clearance).toMatchObject({ openGates: 0, stops: 0 });
-    expect(after.revisions[0]!.marks.every(({ reason }) => reason === gatesWaiver.reason)).toBe(true);
-    expect(((await server.api.get(`/api/trials/${trial.id}`)).body as Trial).setups[0]!.openGates).toBe(0);
+    expect(after.clearance).toMatchObject({ openClearance: 0, stops: 0 });
+    expect(after.revisions[0]!.marks.every(({ reason }) => reason === clearanceWaiver.reason)).toBe(true);
+    expect(((await server.api.get(`/api/trials/${trial.id}`)).body as Trial).setups[0]!.openClearance).toBe(0);
     // A second ride needs no second waiver.
     const [next] = (
       await server.api.post('/api/imports').attach('files', Buffer.from(makeRideCsv({ salt: 72 })), 'later.csv')
@@ -206,7 +206,7 @@ describe('a setup as one file', () => {
     expect(((await server.api.get('/api/bench/kits')).body as Part[]).length).toBe(parts);
     expect({ ...(await fileOf(back)), name: file.name }).toEqual(file);
     // Marks are a promise about one bike on one stand: they do not travel.
-    expect(back.clearance.openGates).toBe(back.clearance.gates);
+    expect(back.clearance.openClearance).toBe(back.clearance.items);
   });
 
   it('adds parts that differ under a free name, and uses those when it comes again', async () => {

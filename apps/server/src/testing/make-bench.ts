@@ -1,4 +1,4 @@
-import { checkSetup, gatesOf } from '@ebrix/core/bench';
+import { checkSetup, clearanceItems } from '@ebrix/core/bench';
 import type { Course, ImportFile, MappingDto, Outing, Part, PartKind, Setup, SetupDetail } from '@ebrix/contract';
 import { toFacts } from '../setups/revision-facts.js';
 import type { TestApp } from './test-app.js';
@@ -9,8 +9,10 @@ export interface Bench {
   readonly pack: Part;
   readonly course: Course;
   readonly outing: Outing;
-  /** Ready to ride: all that would keep a gate shut is waived. */
-  addSetup(name: string): Promise<SetupDetail>;
+  /** Ready to ride, all that would keep it from that being waived, unless it is not to be. */
+  addSetup(name: string, options?: { isCleared: boolean }): Promise<SetupDetail>;
+  /** What a run of this setup is assigned to. */
+  assignment(setup: Setup): { setupRevisionId: string; courseId: string; outingId: string };
   /** Brings a ride in through the import and gives back its run's id. */
   addRun(csv: string, setup: Setup, fileName?: string): Promise<string>;
 }
@@ -42,16 +44,22 @@ export async function makeBench({ api }: TestApp): Promise<Bench> {
       .send({ title: 'Morning 1', date: '2026-04-07', airTemperatureC: 12, windMps: 2 })
       .expect(201)
   ).body as Outing;
+  const assignment: Bench['assignment'] = (setup) => ({
+    setupRevisionId: setup.revisions[0]!.id,
+    courseId: course.id,
+    outingId: outing.id,
+  });
   return {
     bike,
     kit,
     pack,
     course,
     outing,
-    async addSetup(name) {
+    assignment,
+    async addSetup(name, { isCleared } = { isCleared: true }) {
       const revision = { bikeId: bike.id, kitId: kit.id, packIds: [pack.id], settings: {}, change: 'As first fitted' };
       const setup = (await api.post('/api/setups').send({ name, revision }).expect(201)).body as SetupDetail;
-      await waiveAll({ api }, setup);
+      if (isCleared) await waiveAll({ api }, setup);
       return setup;
     },
     async addRun(csv, setup, fileName = 'ride.csv') {
@@ -60,7 +68,7 @@ export async function makeBench({ api }: TestApp): Promise<Bench> {
       const { runId } = await importOne(
         { api },
         file!.id,
-        { setupRevisionId: setup.revisions[0]!.id, courseId: course.id, outingId: outing.id },
+        assignment(setup),
         file!.inspection?.mapping ?? null,
       );
       return runId!;
@@ -74,7 +82,7 @@ export async function waiveAll({ api }: Pick<TestApp, 'api'>, { revisions }: Set
   const checks = checkSetup(facts);
   const ids = [
     ...checks.filter(({ severity, state }) => severity === 'stop' && state !== 'passed'),
-    ...gatesOf(facts, checks, []).filter(({ isComputed }) => !isComputed),
+    ...clearanceItems(facts, checks, []).filter(({ isComputed }) => !isComputed),
   ].map(({ id }) => id);
   await api
     .post(`/api/revisions/${revisions[0]!.id}/marks`)

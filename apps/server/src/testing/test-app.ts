@@ -7,10 +7,10 @@ import request from 'supertest';
 import type TestAgent from 'supertest/lib/agent.js';
 import { AppModule } from '../app.module.js';
 import { readConfig } from '../common/config.js';
-import { ComputePool } from '../compute/compute-pool.js';
+import { JobPool, PagePool } from '../compute/compute-pool.js';
 import { TASKS, type TaskInput, type TaskName } from '../compute/tasks.js';
 import { configureApp } from '../configure-app.js';
-import { ImportProcessor } from '../imports/import.processor.js';
+import { JobWorkers } from '../jobs/job-workers.js';
 
 /** The tasks without threads: Jest translates sources in this process only. */
 class InlinePool {
@@ -37,13 +37,15 @@ export async function startTestApp(fill?: (url: string) => Promise<void>): Promi
   await fill?.(url.href);
   const config = readConfig({ DATABASE_URL: url.href, LOG_LEVEL: 'error' });
   const module = await Test.createTestingModule({ imports: [AppModule.with(config)] })
-    .overrideProvider(ComputePool)
+    .overrideProvider(PagePool)
+    .useClass(InlinePool)
+    .overrideProvider(JobPool)
     .useClass(InlinePool)
     .compile();
   const app = module.createNestApplication<NestExpressApplication>({ bodyParser: false, logger: ['error', 'warn'] });
   configureApp(app, undefined);
   await app.init();
-  await app.get(ImportProcessor).start(1);
+  await app.get(JobWorkers).start(1);
   return {
     app,
     api: request(app.getHttpServer()),

@@ -35,7 +35,7 @@ interface TrialSetupRow {
 }
 /** With the packs each setup rides on, which the API does not show, and before its setups were judged. */
 export interface StoredTrial extends Omit<Trial, 'setups'> {
-  readonly setups: readonly Omit<Trial['setups'][number], 'openGates'>[];
+  readonly setups: readonly Omit<Trial['setups'][number], 'openClearance'>[];
   readonly packIdsOf: ReadonlyMap<string, readonly string[]>;
 }
 

@@ -18,12 +18,12 @@ export class TrialService {
 
   async list(): Promise<TrialListItem[]> {
     const trials = await this.trials.list();
-    const judged = await this.judged(trials);
+    const shown = await this.withClearance(trials);
     return Promise.all(
       trials.map(async (trial, k) => {
         const { headline, comparison } = await this.verdicts.verdictOn(trial, { resamples: 0, isBrief: true });
         return {
-          ...judged[k]!,
+          ...shown[k]!,
           headline,
           verdictKinds: comparison?.pairs.map(({ verdict }) => verdict) ?? [],
         };
@@ -32,7 +32,7 @@ export class TrialService {
   }
 
   async get(id: string): Promise<Trial> {
-    const [trial] = await this.judged([await this.stored(id)]);
+    const [trial] = await this.withClearance([await this.stored(id)]);
     return trial!;
   }
 
@@ -69,12 +69,15 @@ export class TrialService {
   }
 
   /** As the API shows them: without packs, with the gates of each setup. */
-  private async judged(trials: readonly StoredTrial[]): Promise<Trial[]> {
+  private async withClearance(trials: readonly StoredTrial[]): Promise<Trial[]> {
     const revisionIds = trials.flatMap(({ setups }) => setups.map(({ revisionId }) => revisionId));
     const clearances = await this.setups.clearances([...new Set(revisionIds)]);
     return trials.map(({ packIdsOf: _packIdsOf, setups, ...trial }) => ({
       ...trial,
-      setups: setups.map((setup) => ({ ...setup, openGates: clearances.get(setup.revisionId)?.openGates ?? 0 })),
+      setups: setups.map((setup) => ({
+        ...setup,
+        openClearance: clearances.get(setup.revisionId)?.openClearance ?? 0,
+      })),
     }));
   }
 }

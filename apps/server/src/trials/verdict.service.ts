@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import {
   DECIDING_FIGURES,
-  figureWords,
+  figureVocabulary,
   nextRideRange,
   riddenRange,
   type Comparison,
@@ -9,7 +9,7 @@ import {
   type SetupValues,
 } from '@ebrix/core/compare';
 import type { ComparisonDto, RunSummary, Verdict } from '@ebrix/contract';
-import { ComputePool } from '../compute/compute-pool.js';
+import { PagePool } from '../compute/compute-pool.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
 import type { StoredTrial } from './trial.repository.js';
@@ -35,7 +35,7 @@ export class VerdictService {
   constructor(
     private readonly runs: RunRepository,
     private readonly figures: RunFigureRepository,
-    private readonly pool: ComputePool,
+    private readonly pool: PagePool,
   ) {}
 
   /** `isBrief`: only what a list shows. */
@@ -106,7 +106,7 @@ export class VerdictService {
     const input: ComparisonInput = {
       setups,
       smallestDifference: trial.smallestDifference,
-      words: figureWords(trial.decidingFigure, label, better),
+      words: figureVocabulary(trial.decidingFigure, label, better),
       unitText: unit,
       seed: SEED,
       resamples,

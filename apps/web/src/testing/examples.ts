@@ -20,7 +20,7 @@ export const exampleSetups: Setup[] = ['Corvane R2', 'Dromel D5'].map((name, k) 
   name,
   notes: '',
   trials: [],
-  clearance: { failed: 1, open: 2, waived: 0, passed: 30, stops: 1, openGates: 3, gates: 9 },
+  clearance: { failed: 1, open: 2, waived: 0, passed: 30, stops: 1, openClearance: 3, items: 9 },
   revisions: [
     {
       id: id(20 + k),
@@ -114,7 +114,7 @@ export const exampleTrial: Trial = {
     revisionNumber: 1,
     countedRuns: 3,
     excludedRuns: k,
-    openGates: 0,
+    openClearance: 0,
   })),
   notes: 'Same rider.',
   furtherFigures: [],

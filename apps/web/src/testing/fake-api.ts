@@ -1,6 +1,6 @@
 /** Answers of the server by path (without `/api/` and query), and what was asked of it. */
 export interface FakeApi {
-  readonly asked: {
+  readonly requests: {
     readonly method: string;
     readonly path: string;
     readonly query: URLSearchParams;
@@ -8,11 +8,11 @@ export interface FakeApi {
   }[];
 }
 /** Data, or a function of the request that gives data or a whole response. */
-type Answer = object | ((request: { body: unknown; method: string }) => unknown);
+type QueryView = object | ((request: { body: unknown; method: string }) => unknown);
 
 /** Puts canned answers in place of the network; what has none is a 404 in the server's own error shape. */
-export function fakeApi(answers: Readonly<Record<string, Answer>>): FakeApi {
-  const asked: FakeApi['asked'] = [];
+export function fakeApi(answers: Readonly<Record<string, QueryView>>): FakeApi {
+  const requests: FakeApi['requests'] = [];
   globalThis.fetch = async (input: RequestInfo | URL, init?: RequestInit): Promise<Response> => {
     const request = new Request(input, init);
     const url = new URL(request.url);
@@ -22,7 +22,7 @@ export function fakeApi(answers: Readonly<Record<string, Answer>>): FakeApi {
       .text()
       .catch(() => '');
     const body: unknown = /^[{[]/.test(text) ? JSON.parse(text) : undefined;
-    asked.push({ method: request.method, path, query: url.searchParams, body });
+    requests.push({ method: request.method, path, query: url.searchParams, body });
     const answer = answers[`${request.method} ${path}`] ?? answers[path];
     if (answer === undefined)
       return Response.json({ error: { code: 'not-found', message: 'Not in this test.' } }, { status: 404 });
@@ -32,7 +32,7 @@ export function fakeApi(answers: Readonly<Record<string, Answer>>): FakeApi {
         : answer;
     return given instanceof Response ? given : Response.json(given);
   };
-  return { asked };
+  return { requests };
 }
 
 export function refusal(status: number, code: string, message: string): Response {

@@ -31,7 +31,7 @@ export const exampleRide = (more: Partial<Ride> = {}): Ride => ({
   createdAt: '2026-04-07T08:00:00.000Z',
   slot: null,
   setup: { id: id(1), name: 'Corvane R2', revisionId: exampleTrial.setups[0]!.revisionId, revisionNumber: 1 },
-  openGates: 0,
+  openClearance: 0,
   course: {
     id: exampleCourse.id,
     name: 'Level round',
@@ -59,7 +59,7 @@ export const exampleRide = (more: Partial<Ride> = {}): Ride => ({
   reason: '',
   session: null,
   runId: null,
-  making: null,
+  conversion: null,
   ...more,
 });
 

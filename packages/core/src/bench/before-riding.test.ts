@@ -10,10 +10,10 @@ import {
 } from '../testing/example-bench.js';
 import {
   checkSetup,
-  CHECKS_GATE,
+  CHECKS_ITEM,
   fittingSteps,
-  gatesOf,
-  openGates,
+  clearanceItems,
+  openClearance,
   plainText,
   standFigures,
   SYMPTOMS,
@@ -30,24 +30,24 @@ const mark = (id: string, kind: Mark['kind'] = 'passed'): Mark => ({
   reason: kind === 'waived' ? 'No switches on this kit; stops in half a turn.' : '',
   at: '2026-04-01T08:00:00.000Z',
 });
-const gates = (setup: SetupFacts, marks: Mark[] = []) => gatesOf(setup, checkSetup(setup, marks), marks);
+const items = (setup: SetupFacts, marks: Mark[] = []) => clearanceItems(setup, checkSetup(setup, marks), marks);
 
 describe('gates', () => {
   it('are all open at first but the one that is computed', () => {
-    const list = gates(hubSetup());
-    expect(list[0]).toMatchObject({ id: CHECKS_GATE, state: 'passed', isComputed: true });
-    expect(openGates(list)).toHaveLength(list.length - 1);
+    const list = items(hubSetup());
+    expect(list[0]).toMatchObject({ id: CHECKS_ITEM, state: 'passed', isComputed: true });
+    expect(openClearance(list)).toHaveLength(list.length - 1);
   });
   it('open the way only when every one is passed or waived', () => {
-    const ids = gates(hubSetup())
+    const ids = items(hubSetup())
       .map(({ id }) => id)
       .slice(1);
     const marks = ids.map((id) => mark(id));
-    expect(openGates(gates(hubSetup(), marks))).toEqual([]);
+    expect(openClearance(items(hubSetup(), marks))).toEqual([]);
     fc.assert(
       fc.property(fc.subarray(ids, { maxLength: ids.length - 1 }), (some) => {
-        const left = openGates(
-          gates(
+        const left = openClearance(
+          items(
             hubSetup(),
             some.map((id) => mark(id)),
           ),
@@ -58,21 +58,21 @@ describe('gates', () => {
   });
   it('stay shut while a check that can hurt is failed or open; waiving that check opens it', () => {
     const risky = hubSetup({ kit: { ...exampleKit, torqueArms: 0, maxTorqueNm: 60 } });
-    expect(gates(risky)[0]).toMatchObject({ state: 'open' });
-    expect(plainText(gates(risky)[0]!.what)).toContain('1 check that can hurt someone is failed or open');
-    expect(gates(risky, [mark('torque-arms', 'waived')])[0]).toMatchObject({ state: 'passed' });
+    expect(items(risky)[0]).toMatchObject({ state: 'open' });
+    expect(plainText(items(risky)[0]!.what)).toContain('1 check that can hurt someone is failed or open');
+    expect(items(risky, [mark('torque-arms', 'waived')])[0]).toMatchObject({ state: 'passed' });
   });
   it('cannot be passed by marking the computed one', () => {
     const risky = hubSetup({ kit: { ...exampleKit, torqueArms: 0, maxTorqueNm: 60 } });
-    expect(gates(risky, [mark(CHECKS_GATE)])[0]!.state).toBe('open');
+    expect(items(risky, [mark(CHECKS_ITEM)])[0]!.state).toBe('open');
   });
   it('fit the setup: mid motors have no axle nuts, lead-acid no lithium gate', () => {
-    const ids = (setup: SetupFacts) => gates(setup).map(({ id }) => id);
-    expect(ids(midSetup())).toContain('gate-mid-mount');
-    expect(ids(midSetup())).not.toContain('gate-axle');
-    expect(ids(hubSetup({ packs: [{ ...examplePack, chemistry: 'lead-acid' }] }))).not.toContain('gate-lithium');
-    const without = gates(hubSetup({ kit: { ...exampleKit, brakeSwitches: 'none' } }));
-    expect(plainText(without.find(({ id }) => id === 'gate-cut')!.what)).toContain('waive it in writing');
+    const ids = (setup: SetupFacts) => items(setup).map(({ id }) => id);
+    expect(ids(midSetup())).toContain('clearance-mid-mount');
+    expect(ids(midSetup())).not.toContain('clearance-axle');
+    expect(ids(hubSetup({ packs: [{ ...examplePack, chemistry: 'lead-acid' }] }))).not.toContain('clearance-lithium');
+    const without = items(hubSetup({ kit: { ...exampleKit, brakeSwitches: 'none' } }));
+    expect(plainText(without.find(({ id }) => id === 'clearance-cut')!.what)).toContain('waive it in writing');
   });
 });
 

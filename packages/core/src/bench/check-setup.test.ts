@@ -106,7 +106,7 @@ describe('the checks of a setup', () => {
   it('leave the rider’s duties to the rider, to be confirmed in writing', () => {
     const limits = { ...exampleLimits, minimumAge: 16, helmet: 'needed' as const };
     const [duties] = checkSetup(hubSetup({ limits }));
-    expect(duties).toMatchObject({ id: 'law-duties', state: 'open', isByHand: true });
+    expect(duties).toMatchObject({ id: 'law-duties', state: 'open', isManual: true });
     expect(plainText(duties!.arithmetic)).toContain('rider of 16 years or more, helmet');
     expect(states(hubSetup({ limits }), [waiver('law-duties', 'passed')])['law-duties']).toBe('passed');
   });
@@ -239,7 +239,7 @@ const chargeExample: (typeof worked)[number] = [
 describe('worked examples', () => {
   it.each([...worked, chargeExample])('%s', (_sum, rule, setup, wanted) => {
     const check = checkSetup(setup).find(({ id }) => id === rule)!;
-    const text = check.state === 'failed' ? plainText(check.mend) : plainText(check.arithmetic);
+    const text = check.state === 'failed' ? plainText(check.remedy) : plainText(check.arithmetic);
     expect(`${check.state}: ${text}`).toBe(wanted);
   });
 });

@@ -1,5 +1,5 @@
 import type { SetupFacts } from './facts.js';
-import type { CheckGroup, Judgement, Need, Severity } from './rule.js';
+import type { CheckGroup, Assessment, Need, Severity } from './rule.js';
 import { RULES } from './rules/index.js';
 import { say, type Sentence } from './sentence.js';
 
@@ -23,9 +23,9 @@ export interface Check {
   readonly basis: string;
   readonly state: CheckState;
   /** Judged by arithmetic, or left to a person's eye. */
-  readonly isByHand: boolean;
+  readonly isManual: boolean;
   readonly arithmetic: Sentence;
-  readonly mend: Sentence;
+  readonly remedy: Sentence;
   readonly needs: readonly Need[];
   /** The waiver or the confirmation by hand, if there is one. */
   readonly mark: Mark | null;
@@ -37,10 +37,10 @@ export interface Check {
  */
 export function checkSetup(setup: SetupFacts, marks: readonly Mark[] = []): Check[] {
   return RULES.filter((rule) => rule.applies(setup))
-    .map(({ id, title, group, severity, basis, judge }): Check => {
-      const judgement = judge(setup);
+    .map(({ id, title, group, severity, basis, assess }): Check => {
+      const assessment = assess(setup);
       const mark = marks.find((one) => one.id === id) ?? null;
-      const state = stateOf(judgement, mark);
+      const state = stateOf(assessment, mark);
       return {
         id,
         title,
@@ -48,25 +48,25 @@ export function checkSetup(setup: SetupFacts, marks: readonly Mark[] = []): Chec
         severity,
         basis,
         state,
-        isByHand: judgement.state === 'by-hand',
+        isManual: assessment.state === 'by-hand',
         arithmetic:
-          judgement.state === 'needs'
-            ? say`Cannot check: needs ${judgement.needs.map(({ label }) => label).join(', ')}.`
-            : judgement.arithmetic,
-        mend: 'mend' in judgement ? judgement.mend : [],
-        needs: judgement.state === 'needs' ? judgement.needs : [],
+          assessment.state === 'needs'
+            ? say`Cannot check: needs ${assessment.needs.map(({ label }) => label).join(', ')}.`
+            : assessment.arithmetic,
+        remedy: 'remedy' in assessment ? assessment.remedy : [],
+        needs: assessment.state === 'needs' ? assessment.needs : [],
         // A note about a check that passes by arithmetic has nothing left to say.
-        mark: judgement.state === 'passed' ? null : state === 'waived' || state === 'passed' ? mark : null,
+        mark: assessment.state === 'passed' ? null : state === 'waived' || state === 'passed' ? mark : null,
       };
     })
     .sort((a, b) => rank(a) - rank(b));
 }
 
-function stateOf(judgement: Judgement, mark: Mark | null): CheckState {
-  if (judgement.state === 'passed') return 'passed';
+function stateOf(assessment: Assessment, mark: Mark | null): CheckState {
+  if (assessment.state === 'passed') return 'passed';
   if (mark?.kind === 'waived') return 'waived';
-  if (judgement.state === 'by-hand') return mark?.kind === 'passed' ? 'passed' : 'open';
-  return judgement.state === 'needs' ? 'open' : 'failed';
+  if (assessment.state === 'by-hand') return mark?.kind === 'passed' ? 'passed' : 'open';
+  return assessment.state === 'needs' ? 'open' : 'failed';
 }
 
 const SEVERITY_RANK: Readonly<Record<Severity, number>> = { stop: 0, caution: 1, note: 2 };

@@ -26,7 +26,7 @@ export {
 } from './facts.js';
 export { DIFFICULTY_ANCHORS, fittingSteps, type FittingStepPlan } from './fitting-steps.js';
 export { frameShape, roomAlong, type FrameShape, type PackRoom, type Point } from './frame-room.js';
-export { CHECKS_GATE, gatesOf, openGates, type Gate } from './gates.js';
+export { CHECKS_ITEM, clearanceItems, openClearance, type ClearanceItem } from './clearance.js';
 export { money, type MoneyRollUp } from './money.js';
 export {
   chargeCost,

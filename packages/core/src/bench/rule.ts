@@ -13,11 +13,11 @@ export interface Need {
   readonly label: string;
 }
 
-export type Judgement =
+export type Assessment =
   | { readonly state: 'passed'; readonly arithmetic: Sentence }
-  | { readonly state: 'failed'; readonly arithmetic: Sentence; readonly mend: Sentence }
+  | { readonly state: 'failed'; readonly arithmetic: Sentence; readonly remedy: Sentence }
   /** Not computable: a person looks and confirms in writing. */
-  | { readonly state: 'by-hand'; readonly arithmetic: Sentence; readonly mend: Sentence }
+  | { readonly state: 'by-hand'; readonly arithmetic: Sentence; readonly remedy: Sentence }
   | { readonly state: 'needs'; readonly needs: readonly Need[] };
 
 export interface Rule {
@@ -29,7 +29,7 @@ export interface Rule {
   /** What the rule goes by, and where its limit comes from. */
   readonly basis: string;
   readonly applies: (setup: SetupFacts) => boolean;
-  readonly judge: (setup: SetupFacts) => Judgement;
+  readonly assess: (setup: SetupFacts) => Assessment;
 }
 
 export interface Wanted<T> {
@@ -47,17 +47,17 @@ export function want<T>(owner: FactOwner, field: string, label: string, value: T
 /** Judges when all that is wanted is known; else says what is missing. The only way a rule gets at unknown facts. */
 export function withKnown<W extends Record<string, Wanted<unknown>>>(
   wanted: W,
-  judge: (known: Known<W>) => Judgement,
-): Judgement {
+  assess: (known: Known<W>) => Assessment,
+): Assessment {
   const needs = Object.values(wanted)
     .filter(({ value }) => value === null || value === undefined)
     .map(({ need }) => need);
   if (needs.length > 0) return { state: 'needs', needs };
-  return judge(Object.fromEntries(Object.entries(wanted).map(([name, { value }]) => [name, value])) as Known<W>);
+  return assess(Object.fromEntries(Object.entries(wanted).map(([name, { value }]) => [name, value])) as Known<W>);
 }
 
-export function verdict(isPassed: boolean, arithmetic: Sentence, mend: Sentence = say``): Judgement {
-  return isPassed ? { state: 'passed', arithmetic } : { state: 'failed', arithmetic, mend };
+export function verdict(isPassed: boolean, arithmetic: Sentence, remedy: Sentence = say``): Assessment {
+  return isPassed ? { state: 'passed', arithmetic } : { state: 'failed', arithmetic, remedy };
 }
 
 /** Sums of decimals such as 4.1 + 3.7 must not fail a limit they meet exactly. */

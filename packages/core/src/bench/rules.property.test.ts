@@ -17,7 +17,7 @@ import { RULES, type BikeFacts, type FitFacts, type KitFacts, type PackFacts, ty
 import { rotorWantedMm, RIM_LIMIT_J } from './rules/brakes.js';
 import { slotTorqueNm } from './rules/torque-arms.js';
 
-const judge = (id: string, setup: SetupFacts) => RULES.find((rule) => rule.id === id)!.judge(setup).state;
+const assess = (id: string, setup: SetupFacts) => RULES.find((rule) => rule.id === id)!.assess(setup).state;
 
 const bike = (x: Partial<BikeFacts>) => hubSetup({ bike: { ...exampleBike, ...x } });
 const kit = (x: Partial<KitFacts>) => hubSetup({ kit: { ...exampleKit, ...x } });
@@ -457,12 +457,12 @@ describe('each limit of a check', () => {
       const step = 1e-3;
       for (const value of [at, at - step, at + step])
         if (value >= range[0] && value <= range[1])
-          expect([value, judge(rule, set(value))]).toEqual([value, isGood(value) ? 'passed' : 'failed']);
+          expect([value, assess(rule, set(value))]).toEqual([value, isGood(value) ? 'passed' : 'failed']);
       fc.assert(
         fc.property(fc.double({ min: range[0], max: range[1], noNaN: true }), (value) => {
           // Closer than rounding of a gram or of the last digit says nothing.
           fc.pre(Math.abs(value - at) > step);
-          expect(judge(rule, set(value))).toBe(isGood(value) ? 'passed' : 'failed');
+          expect(assess(rule, set(value))).toBe(isGood(value) ? 'passed' : 'failed');
         }),
         { numRuns: 60 },
       );
@@ -509,7 +509,7 @@ describe('the rules that compare words', () => {
     ['brake-size', bike({ frontBrake: 'drum' })],
     ['torque-arms', kit({ torqueArms: 0, maxTorqueNm: 5 })],
     ['shell-width', mid({}, { shellSpacers: 3 })],
-  ])('%s fails on the wrong kind', (rule, setup) => expect(judge(rule, setup)).toBe('failed'));
+  ])('%s fails on the wrong kind', (rule, setup) => expect(assess(rule, setup)).toBe('failed'));
 
   it.each([
     [
@@ -523,7 +523,7 @@ describe('the rules that compare words', () => {
       'battery-mount',
       hubSetup({ bike: { ...exampleBike, mountPoints: 'none' }, packs: [{ ...examplePack, mountKind: 'straps' }] }),
     ],
-  ])('%s passes', (_what, rule, setup) => expect(judge(rule, setup)).toBe('passed'));
+  ])('%s passes', (_what, rule, setup) => expect(assess(rule, setup)).toBe('passed'));
 });
 
 describe('unknown facts', () => {
@@ -574,9 +574,9 @@ describe('unknown facts', () => {
           } as SetupFacts;
           for (const rule of RULES) {
             if (!rule.applies(setup) || !rule.applies(base)) continue;
-            const judgement = rule.judge(setup);
-            if (judgement.state === 'needs') expect(judgement.needs.length).toBeGreaterThan(0);
-            else if (judgement.state === 'passed') expect(rule.judge(base).state).toBe('passed');
+            const assessment = rule.assess(setup);
+            if (assessment.state === 'needs') expect(assessment.needs.length).toBeGreaterThan(0);
+            else if (assessment.state === 'passed') expect(rule.assess(base).state).toBe('passed');
           }
         },
       ),
@@ -601,7 +601,7 @@ describe('unknown facts', () => {
       settings: { ...nothing(exampleSettings), levels: [] },
       fit: { ...nothing(exampleFit), payloadPlace: 'rear-rack' },
     } as unknown as SetupFacts;
-    const states = RULES.filter((rule) => rule.applies(setup)).map((rule) => [rule.id, rule.judge(setup).state]);
+    const states = RULES.filter((rule) => rule.applies(setup)).map((rule) => [rule.id, rule.assess(setup).state]);
     expect(states.filter(([, state]) => state !== 'needs')).toEqual([]);
   });
 });

@@ -1,4 +1,4 @@
-import { makeFigure, type Figure } from '../tests/index.js';
+import { makeFigure, type Figure } from '../analysis/index.js';
 
 /** What is read on the stand; null: not done. Limits (±) are stated by the tester or are the usual ones below. */
 export interface StandReadings {

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { seededRandom, standardNormal } from '../numeric/index.js';
-import { compareSetups, figureWords, type ComparisonInput, type SetupValues } from './index.js';
+import { compareSetups, figureVocabulary, type ComparisonInput, type SetupValues } from './index.js';
 
 const compare = (setups: readonly SetupValues[], more: Partial<ComparisonInput> = {}) =>
   compareSetups({
     setups,
     smallestDifference: { kind: 'relative', value: 0.05 },
-    words: figureWords('netConsumption', 'Net consumption', 'less'),
+    words: figureVocabulary('netConsumption', 'Net consumption', 'less'),
     unitText: 'Wh/km',
     seed: 1,
     resamples: 0,
@@ -125,7 +125,7 @@ describe('the verdict', () => {
         { name: 'Near', values: around(50, 0.2, 5) },
       ],
       {
-        words: figureWords('rangeWithReserve', 'Range', 'more'),
+        words: figureVocabulary('rangeWithReserve', 'Range', 'more'),
         unitText: 'km',
       },
     );

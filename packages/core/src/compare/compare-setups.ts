@@ -10,7 +10,7 @@ import {
   type PairwiseInterval,
 } from '../statistics/index.js';
 import type { Comparison, ComparisonInput, PairComparison, SetupValues } from './comparison.js';
-import type { FigureWords } from './figure-words.js';
+import type { FigureVocabulary } from './figure-vocabulary.js';
 import { noSpread, testSeveral, testTwo } from './setup-tests.js';
 import { classifyDifference, verdictSentence, type VerdictKind } from './verdict.js';
 
@@ -45,7 +45,7 @@ export function compareSetups(input: ComparisonInput): Comparison {
         setups,
       )
     : undefined;
-  const pairs = differences.map((difference, k) => judgePair(input, difference, logs?.[k]));
+  const pairs = differences.map((difference, k) => assessPair(input, difference, logs?.[k]));
   const order: readonly VerdictKind[] = [
     'better-and-matters',
     'better-may-not-matter',
@@ -92,7 +92,7 @@ function simultaneousIntervals(
   return all.value;
 }
 
-function judgePair(
+function assessPair(
   input: ComparisonInput,
   difference: PairwiseInterval,
   log: PairwiseInterval | undefined,
@@ -201,7 +201,7 @@ function moreRunsEach(
 }
 
 /** A percentage with no more digits than its interval deserves, seen from the setup the sentence calls better. */
-function percentText(ratio: Interval & { estimate: number }, words: FigureWords): string {
+function percentText(ratio: Interval & { estimate: number }, words: FigureVocabulary): string {
   const aIsBetter = ratio.estimate < 1 === (words.better === 'less');
   const percent = 100 * Math.abs((aIsBetter ? ratio.estimate : 1 / ratio.estimate) - 1);
   const halfWidth = (50 * (ratio.upper - ratio.lower)) / ratio.estimate;

@@ -3,7 +3,7 @@ import { tableNumber, type Table } from '../logs/index.js';
 import { compareDesigned, type DesignedComparison, type DesignedRow } from './compare-designed.js';
 import { compareSetups } from './compare-setups.js';
 import type { Comparison, SmallestDifference } from './comparison.js';
-import { figureWords } from './figure-words.js';
+import { figureVocabulary } from './figure-vocabulary.js';
 
 export interface TableColumns {
   readonly setup: string;
@@ -21,7 +21,7 @@ export interface TableComparison {
   readonly skippedRows: readonly { readonly row: number; readonly reason: string }[];
 }
 
-const MOST_SETUPS = 12;
+const MAX_SETUPS = 12;
 
 /**
  * Compares the setups of a table with one row per run.
@@ -69,10 +69,10 @@ export function compareTable(
     });
   });
   const setups = [...new Set(rows.map(({ setup }) => setup))];
-  if (setups.length > MOST_SETUPS)
+  if (setups.length > MAX_SETUPS)
     throw new CoreError(
       'too-many-setups',
-      `Column "${columns.setup}" holds ${setups.length} different names; at most ${MOST_SETUPS} setups are compared. Is it the right column?`,
+      `Column "${columns.setup}" holds ${setups.length} different names; at most ${MAX_SETUPS} setups are compared. Is it the right column?`,
     );
   const comparison = compareSetups({
     setups: setups.map((name) => ({
@@ -80,7 +80,7 @@ export function compareTable(
       values: rows.filter(({ setup }) => setup === name).map(({ value }) => value),
     })),
     smallestDifference: options.smallestDifference,
-    words: figureWords('', columns.value, options.better),
+    words: figureVocabulary('', columns.value, options.better),
     unitText: '',
     seed: options.seed,
     resamples: options.resamples,

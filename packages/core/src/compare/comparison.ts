@@ -1,5 +1,5 @@
 import type { EquivalenceTest, Interval, SampleDescription } from '../statistics/index.js';
-import type { FigureWords } from './figure-words.js';
+import type { FigureVocabulary } from './figure-vocabulary.js';
 import type { VerdictKind } from './verdict.js';
 
 /** The smallest difference that matters: in the unit of the values, or as a fraction of the other setup. */
@@ -16,7 +16,7 @@ export interface SetupValues {
 export interface ComparisonInput {
   readonly setups: readonly SetupValues[];
   readonly smallestDifference: SmallestDifference;
-  readonly words: FigureWords;
+  readonly words: FigureVocabulary;
   /** Unit written behind absolute differences; may be empty. */
   readonly unitText: string;
   readonly seed: number;

@@ -11,9 +11,9 @@ export { compareTable, type TableColumns, type TableComparison } from './compare
 export {
   DECIDING_FIGURE_KEYS,
   DECIDING_FIGURES,
-  figureWords,
+  figureVocabulary,
   type DecidingFigureKey,
-  type FigureWords,
-} from './figure-words.js';
+  type FigureVocabulary,
+} from './figure-vocabulary.js';
 export { nextRideRange, riddenRange, type NextRideRange, type RiddenRange } from './next-ride-range.js';
 export { classifyDifference, verdictSentence, type VerdictKind } from './verdict.js';

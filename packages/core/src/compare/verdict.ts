@@ -1,4 +1,4 @@
-import type { FigureWords } from './figure-words.js';
+import type { FigureVocabulary } from './figure-vocabulary.js';
 
 export type VerdictKind = 'better-and-matters' | 'better-may-not-matter' | 'no-difference-that-matters' | 'cannot-tell';
 
@@ -30,7 +30,7 @@ export interface SentenceParts {
   /** Difference a − b as text without sign, for example "13 %". */
   readonly sizeOfDifference: string;
   readonly aIsLess: boolean;
-  readonly words: FigureWords;
+  readonly words: FigureVocabulary;
   /** The smallest difference that matters as text, for example "5 %". */
   readonly smallestThatMatters: string;
   readonly moreRunsEach?: number;
@@ -50,11 +50,11 @@ export function verdictSentence(p: SentenceParts): string {
       return `Between ${p.nameA} and ${p.nameB} there is no difference in ${noun} that matters: less than ${p.smallestThatMatters} either way.`;
     case 'cannot-tell': {
       const runs = p.moreRunsEach;
-      const settle =
+      const needed =
         runs === undefined
           ? 'too few runs to say how many more it takes'
           : `about ${runs} more run${runs === 1 ? '' : 's'} of each would show a difference of ${p.smallestThatMatters} if there is one`;
-      return `Cannot tell yet whether ${p.nameA} or ${p.nameB} ${verb} ${direction} ${noun}: ${settle}.`;
+      return `Cannot tell yet whether ${p.nameA} or ${p.nameB} ${verb} ${direction} ${noun}: ${needed}.`;
     }
   }
 }

@@ -1,5 +1,5 @@
 import { haversineM } from '../logs/index.js';
-import { climbedM, CLIMB_HYSTERESIS_M, smoothProfile } from '../tests/index.js';
+import { climbedM, CLIMB_HYSTERESIS_M, smoothProfile } from '../analysis/index.js';
 import type { CourseFile } from './read-course-file.js';
 
 export interface PlanPoint {
@@ -29,9 +29,9 @@ export interface GeoPoint {
 }
 
 /** Points kept of a track: enough for a drawing on any screen. */
-const MOST_POINTS = 1500;
+const MAX_POINTS = 1500;
 const FILL_SPACING_M = 8;
-const MOST_FILLED = 5000;
+const MAX_FILLED = 5000;
 /** A profile point that stands on two readings has no scatter of its own: the grade is then held to this. */
 const UNKNOWN_GRADE_LIMIT = 0.05;
 
@@ -167,7 +167,7 @@ function filledIn(
     const last = kept[j - 1];
     if (last !== undefined) {
       const way = distanceM[k]! - distanceM[last]!;
-      const pieces = Math.min(MOST_FILLED, Math.ceil(way / FILL_SPACING_M));
+      const pieces = Math.min(MAX_FILLED, Math.ceil(way / FILL_SPACING_M));
       for (let piece = 1; piece < pieces; piece++) {
         x.push(distanceM[last]! + (way * piece) / pieces);
         y.push(altitudeM[last]! + ((altitudeM[k]! - altitudeM[last]!) * piece) / pieces);
@@ -180,7 +180,7 @@ function filledIn(
 }
 
 function thinned<T>(items: readonly T[]): T[] {
-  const every = Math.max(1, Math.ceil(items.length / MOST_POINTS));
+  const every = Math.max(1, Math.ceil(items.length / MAX_POINTS));
   return items.filter((_, k) => k % every === 0 || k === items.length - 1);
 }
 

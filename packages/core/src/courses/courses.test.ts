@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import {
-  courseGates,
+  timedSection,
   degreesToGrade,
   gradeToDegrees,
-  judgeCourse,
+  assessCourse,
   readCourseFile,
   trackOfDrawing,
   trackOfFile,
@@ -107,24 +107,24 @@ describe('a drawn course', () => {
 describe('the judgement of a course', () => {
   it('knows a climb, and the same one from above', () => {
     const climb = profile((d) => 0.07 * d);
-    expect(judgeCourse(climb)).toMatchObject({
+    expect(assessCourse(climb)).toMatchObject({
       hill: 'steep',
       climbM: expect.closeTo(70, 6),
       descentM: 0,
-      levelStretch: null,
+      levelSection: null,
     });
-    expect(judgeCourse(climb, { direction: -1 })).toMatchObject({ climbM: 0, descentM: expect.closeTo(70, 6) });
-    expect(judgeCourse(climb).meanGrade.grade).toBeCloseTo(0.07, 9);
+    expect(assessCourse(climb, { direction: -1 })).toMatchObject({ climbM: 0, descentM: expect.closeTo(70, 6) });
+    expect(assessCourse(climb).meanGrade.grade).toBeCloseTo(0.07, 9);
     // Two altitudes, each within ± 1 m: √2 · 0.577 m over 1000 m.
-    expect(judgeCourse(climb).meanGrade.uncertainty).toBeCloseTo(0.000816, 6);
-    expect(judgeCourse(climb, { fromM: 200, toM: 600 }).climbM).toBeCloseTo(28, 6);
+    expect(assessCourse(climb).meanGrade.uncertainty).toBeCloseTo(0.000816, 6);
+    expect(assessCourse(climb, { fromM: 200, toM: 600 }).climbM).toBeCloseTo(28, 6);
   });
   it('finds the level strip and says how good it is', () => {
     const flat = profile((d) => (d < 300 ? 0.04 * d : d > 800 ? 12 + 0.03 * (d - 800) : 12));
-    const { levelStretch, levelQuality } = judgeCourse(flat);
-    expect(levelStretch).toMatchObject({ fromM: 300, toM: 800 });
+    const { levelSection, levelQuality } = assessCourse(flat);
+    expect(levelSection).toMatchObject({ fromM: 300, toM: 800 });
     expect(levelQuality).toBe('good');
-    expect(judgeCourse(profile((d) => 0.02 * d)).levelQuality).toBe('poor');
+    expect(assessCourse(profile((d) => 0.02 * d)).levelQuality).toBe('poor');
   });
   it.each([
     [0.002, 'level'],
@@ -132,14 +132,14 @@ describe('the judgement of a course', () => {
     [0.045, 'moderate'],
     [0.08, 'steep'],
     [0.13, 'very-steep'],
-  ])('a mean grade of %d is %s', (grade, hill) => expect(judgeCourse(profile((d) => grade * d)).hill).toBe(hill));
+  ])('a mean grade of %d is %s', (grade, hill) => expect(assessCourse(profile((d) => grade * d)).hill).toBe(hill));
   it('turning a course round swaps climb and descent and turns the grade', () =>
     fc.assert(
       fc.property(
         fc.array(fc.double({ min: -20, max: 20, noNaN: true }), { minLength: 11, maxLength: 11 }),
         (altitudes) => {
           const points = profile((d) => altitudes[d / 100]!, 1000, 100);
-          const [there, back] = [judgeCourse(points), judgeCourse(points, { direction: -1 })];
+          const [there, back] = [assessCourse(points), assessCourse(points, { direction: -1 })];
           expect(back.climbM).toBeCloseTo(there.descentM, 9);
           expect(back.meanGrade.grade).toBeCloseTo(-there.meanGrade.grade, 12);
           expect(there.steepestUp.grade).toBeCloseTo(-back.steepestDown.grade, 12);
@@ -163,8 +163,8 @@ describe('gates', () => {
     { kind: 'finish' as const, name: 'Chapel', distanceM: 900 },
   ];
   it('give the timed part, in the direction ridden', () => {
-    expect(courseGates(gates, 1000)).toEqual({ startM: 200, finishM: 900, isWhole: false });
-    expect(courseGates(gates, 1000, -1)).toEqual({ startM: 100, finishM: 800, isWhole: false });
-    expect(courseGates([], 1000)).toEqual({ startM: 0, finishM: 1000, isWhole: true });
+    expect(timedSection(gates, 1000)).toEqual({ startM: 200, finishM: 900, isWhole: false });
+    expect(timedSection(gates, 1000, -1)).toEqual({ startM: 100, finishM: 800, isWhole: false });
+    expect(timedSection([], 1000)).toEqual({ startM: 0, finishM: 1000, isWhole: true });
   });
 });

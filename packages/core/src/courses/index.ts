@@ -11,12 +11,12 @@ export {
   altitudeOn,
   degreesToGrade,
   gradeToDegrees,
-  judgeCourse,
+  assessCourse,
   LEVEL_GRADE,
-  type CourseJudgement,
-  type GradeOfStretch,
+  type CourseAssessment,
+  type SectionGrade,
   type HillClass,
-  type Stretch,
-} from './judge-course.js';
+  type Section,
+} from './assess-course.js';
 export { readCourseFile, type CourseFile } from './read-course-file.js';
-export { courseGates, type CourseGate, type GateKind } from './gates.js';
+export { timedSection, type TimingGate, type TimingGateKind } from './timing-gates.js';

@@ -97,7 +97,7 @@ function readGeoJson(text: string): CourseFile {
 
 /** Files are nested by feature collections and multi-lines; deeper than this is no course. */
 const DEEPEST = 8;
-const MOST_POSITIONS = 1_000_000;
+const MAX_POSITIONS = 1_000_000;
 
 function findLine(value: unknown, depth: number): readonly unknown[] | undefined {
   if (depth > DEEPEST || typeof value !== 'object' || value === null) return undefined;
@@ -116,17 +116,17 @@ function findLine(value: unknown, depth: number): readonly unknown[] | undefined
 }
 
 function limited(line: readonly unknown[]): readonly unknown[] {
-  if (line.length > MOST_POSITIONS)
+  if (line.length > MAX_POSITIONS)
     throw new LogProblemError({
       code: 'too-many-samples',
-      message: `The line has more than ${MOST_POSITIONS.toLocaleString('en')} positions. Simplify it and try again.`,
+      message: `The line has more than ${MAX_POSITIONS.toLocaleString('en')} positions. Simplify it and try again.`,
     });
   if (line.length < 2)
     throw new LogProblemError({ code: 'no-samples', message: 'The line has fewer than two positions.' });
   return line;
 }
 
-const COLUMN_WORDS = {
+const COLUMN_VOCABULARY = {
   distance: /^(distance|dist|strecke|distanz|weg|kilometre|kilometer|km|chainage)\b/i,
   altitude: /^(altitude|alt|elevation|ele|height|höhe|hoehe)\b/i,
   latitude: /^lat(itude)?\b/i,
@@ -137,8 +137,8 @@ function readProfileTable(bytes: Uint8Array): CourseFile {
   const outcome = readTable(bytes);
   if (!outcome.ok) throw new LogProblemError(outcome.problem);
   const { columns, records, decimal } = outcome.value;
-  const find = (what: keyof typeof COLUMN_WORDS): number =>
-    columns.findIndex((name) => COLUMN_WORDS[what].test(name.trim()));
+  const find = (what: keyof typeof COLUMN_VOCABULARY): number =>
+    columns.findIndex((name) => COLUMN_VOCABULARY[what].test(name.trim()));
   const column = (index: number, scale: (value: number) => number): Float64Array =>
     Float64Array.from(records, (record) => scale(tableNumber(record[index], decimal)));
   const [latitude, longitude, altitude, distance] = [

@@ -13,11 +13,11 @@ export interface ClockMap {
 }
 
 /** Fewer pairs, or a shorter time, cannot tell drift from delay. */
-const LEAST_PAIRS = 20;
-const LEAST_SPAN_S = 20;
+const MIN_PAIRS = 20;
+const MIN_SPAN_S = 20;
 const ROUNDS = 4;
 /** A cheap clock drifts by less; a fitted pace further off is delay, not drift. */
-const MOST_DRIFT = 0.02;
+const MAX_DRIFT = 0.02;
 
 /**
  * The logger's clock against the server's, from the times at which lines arrived.
@@ -31,10 +31,10 @@ export function fitClock(pairs: readonly ClockPair[], statedPace = 1): ClockMap 
   const span = pairs.at(-1)!.arrivedS - pairs[0]!.arrivedS;
   let kept = pairs;
   let pace = statedPace;
-  if (pairs.length >= LEAST_PAIRS && span >= LEAST_SPAN_S)
+  if (pairs.length >= MIN_PAIRS && span >= MIN_SPAN_S)
     for (let round = 0; round < ROUNDS; round++) {
       const fitted = slopeOf(kept);
-      if (Math.abs(fitted / statedPace - 1) > MOST_DRIFT) break;
+      if (Math.abs(fitted / statedPace - 1) > MAX_DRIFT) break;
       pace = fitted;
       kept = soonest(pairs, pace);
     }

@@ -83,7 +83,7 @@ function parseHello(value: unknown): LoggerLine {
   if (typeof units !== 'object' || units === null || Array.isArray(units))
     return bad('bad-hello', 'hello.units must be an object: {"speed":"km/h"}.');
   const names: ChannelName[] = [];
-  const settled: UnitName[] = [];
+  const resolvedUnits: UnitName[] = [];
   for (const name of channels as unknown[]) {
     if (typeof name !== 'string' || !Object.hasOwn(CHANNELS, name))
       return bad(
@@ -96,9 +96,9 @@ function parseHello(value: unknown): LoggerLine {
     if (typeof unit !== 'string' || !isUnitName(unit) || UNITS[unit].dimension !== definition.dimension)
       return bad('bad-hello', `The unit of ${name} must be one of ${definition.units.join(', ')}.`);
     names.push(name as ChannelName);
-    settled.push(unit);
+    resolvedUnits.push(unit);
   }
-  return { kind: 'hello', hello: { logger: logger.trim(), session, channels: names, units: settled, pace } };
+  return { kind: 'hello', hello: { logger: logger.trim(), session, channels: names, units: resolvedUnits, pace } };
 }
 
 /** The protocol's own unit of a channel: metres for distances, else the unit of the field. */

@@ -2,7 +2,7 @@ import { median } from '../numeric/index.js';
 import { estimateNoise, estimateResolution, findHampelOutliers } from '../signal/index.js';
 import { CHANNEL_NAMES, type ChannelColumns, type ChannelName } from './channels.js';
 import { haversineM } from './haversine.js';
-import { mendClock, type ClockStep } from './mend-clock.js';
+import { repairClock, type ClockStep } from './repair-clock.js';
 import { longestIncreasing } from './increasing-subsequence.js';
 import { LogProblemError, catchLogProblem, type LogOutcome } from './log-problem.js';
 import type { RawLog, UnreadableCells } from './raw-log.js';
@@ -19,7 +19,7 @@ export interface RemovedSpikes {
   readonly timesS: readonly number[];
   readonly values: readonly number[];
 }
-export interface StuckStretch extends Gap {
+export interface StuckSpan extends Gap {
   readonly channel: ChannelName;
 }
 export interface CleaningReport {
@@ -38,7 +38,7 @@ export interface CleaningReport {
   readonly gaps: readonly Gap[];
   readonly spikes: readonly RemovedSpikes[];
   readonly positionJumps: number;
-  readonly stuck: readonly StuckStretch[];
+  readonly stuck: readonly StuckSpan[];
   /** Wheel speed against position speed, where both are there. */
   readonly speedComparison?: SpeedComparison;
 }
@@ -84,7 +84,7 @@ const THRESHOLD = 3;
 /** Noise beyond this many standard deviations is a spike; fewer would take ordinary noise for one. */
 const NOISE_MULTIPLE = 6;
 const NOISE_BLOCK = 200;
-const MOST_BLOCKS = 200;
+const MAX_BLOCKS = 200;
 const LIVELY_QUANTILE = 0.8;
 const STUCK_S = 60;
 const MAX_GPS_SPEED_MPS = 45;
@@ -99,7 +99,7 @@ const KEPT_EXAMPLES = 500;
  */
 export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
   return catchLogProblem(() => {
-    const clock = raw.hasClock ? mendClock(raw.timeS, usualStep(raw.timeS)) : { timeS: raw.timeS, steps: [] };
+    const clock = raw.hasClock ? repairClock(raw.timeS, usualStep(raw.timeS)) : { timeS: raw.timeS, steps: [] };
     const kept = longestIncreasing(clock.timeS);
     if (kept.length < 2)
       throw new LogProblemError({
@@ -244,8 +244,8 @@ function removePositionJumps({ latitude, longitude }: ChannelColumns, timeS: Flo
 }
 
 /** Stretches over a minute in which a moving bike's speed, voltage or current shows one and the same value. */
-function findStuck(channels: ChannelColumns, timeS: Float64Array): StuckStretch[] {
-  const stuck: StuckStretch[] = [];
+function findStuck(channels: ChannelColumns, timeS: Float64Array): StuckSpan[] {
+  const stuck: StuckSpan[] = [];
   for (const channel of ['speed', 'voltage', 'current', 'power'] as const) {
     const values = channels[channel];
     const others = (['speed', 'current', 'voltage', 'distance'] as const).filter(
@@ -274,7 +274,7 @@ function varies(values: Float64Array, from: number, to: number): boolean {
 /** Noise of the livelier parts of a log: at a standstill a sensor shows none, which says nothing of its noise in motion. */
 function livelyNoise(values: Float64Array): number {
   const blocks = Math.max(1, Math.floor(values.length / NOISE_BLOCK));
-  const every = Math.max(1, Math.ceil(blocks / MOST_BLOCKS));
+  const every = Math.max(1, Math.ceil(blocks / MAX_BLOCKS));
   const noises: number[] = [];
   for (let block = 0; block < blocks; block += every) {
     const from = block * NOISE_BLOCK;

@@ -1,18 +1,18 @@
 import { LogProblemError } from './log-problem.js';
 
 /** First bytes of files that are often dropped by mistake. */
-const SIGNATURES: readonly { bytes: readonly number[]; what: string; mend: string }[] = [
-  { bytes: [0x89, 0x50, 0x4e, 0x47], what: 'a picture (PNG)', mend: 'Export the ride as CSV or GPX.' },
-  { bytes: [0xff, 0xd8, 0xff], what: 'a picture (JPEG)', mend: 'Export the ride as CSV or GPX.' },
-  { bytes: [0x47, 0x49, 0x46, 0x38], what: 'a picture (GIF)', mend: 'Export the ride as CSV or GPX.' },
-  { bytes: [0x52, 0x49, 0x46, 0x46], what: 'a picture or sound file', mend: 'Export the ride as CSV or GPX.' },
-  { bytes: [0x25, 0x50, 0x44, 0x46], what: 'a PDF document', mend: 'Export the ride as CSV or GPX.' },
+const SIGNATURES: readonly { bytes: readonly number[]; what: string; remedy: string }[] = [
+  { bytes: [0x89, 0x50, 0x4e, 0x47], what: 'a picture (PNG)', remedy: 'Export the ride as CSV or GPX.' },
+  { bytes: [0xff, 0xd8, 0xff], what: 'a picture (JPEG)', remedy: 'Export the ride as CSV or GPX.' },
+  { bytes: [0x47, 0x49, 0x46, 0x38], what: 'a picture (GIF)', remedy: 'Export the ride as CSV or GPX.' },
+  { bytes: [0x52, 0x49, 0x46, 0x46], what: 'a picture or sound file', remedy: 'Export the ride as CSV or GPX.' },
+  { bytes: [0x25, 0x50, 0x44, 0x46], what: 'a PDF document', remedy: 'Export the ride as CSV or GPX.' },
   {
     bytes: [0x50, 0x4b, 0x03, 0x04],
     what: 'a zip archive or a spreadsheet file',
-    mend: 'Unpack it, or save the sheet as CSV, and drop the file itself.',
+    remedy: 'Unpack it, or save the sheet as CSV, and drop the file itself.',
   },
-  { bytes: [0x37, 0x7a, 0xbc, 0xaf], what: 'a packed archive', mend: 'Unpack it and drop the file itself.' },
+  { bytes: [0x37, 0x7a, 0xbc, 0xaf], what: 'a packed archive', remedy: 'Unpack it and drop the file itself.' },
 ];
 
 /**
@@ -23,9 +23,9 @@ const SIGNATURES: readonly { bytes: readonly number[]; what: string; mend: strin
 export function decodeText(bytes: Uint8Array): { text: string; encoding: string } {
   if (bytes.length === 0)
     throw new LogProblemError({ code: 'empty-file', message: 'The file is empty. Copy it from the logger again.' });
-  for (const { bytes: signature, what, mend } of SIGNATURES)
+  for (const { bytes: signature, what, remedy } of SIGNATURES)
     if (signature.every((byte, k) => bytes[k] === byte))
-      throw new LogProblemError({ code: 'not-a-log', message: `This is ${what}, not a log. ${mend}` });
+      throw new LogProblemError({ code: 'not-a-log', message: `This is ${what}, not a log. ${remedy}` });
 
   const encoding = findEncoding(bytes);
   const text = decode(bytes, encoding);

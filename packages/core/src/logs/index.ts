@@ -12,7 +12,7 @@ export {
   type CleanLog,
   type Gap,
   type RemovedSpikes,
-  type StuckStretch,
+  type StuckSpan,
 } from './clean-log.js';
 export { type SpeedComparison } from './compare-speeds.js';
 export { csvCell, toCsv } from './csv-cell.js';
@@ -28,7 +28,7 @@ export {
   type LogProblemCode,
   type MappingQuestion,
 } from './log-problem.js';
-export { parseUnit } from './header-words.js';
+export { parseUnit } from './header-vocabulary.js';
 export { headerSignature, type ColumnMapping, type LogMapping } from './mapping.js';
 export { parseNumber, type DecimalMark } from './parse-number.js';
 export { type RawLog, type UnreadableCells } from './raw-log.js';

@@ -58,7 +58,7 @@ export function readLog(bytes: Uint8Array, mapping?: LogMapping): LogOutcome<Raw
     const { text } = open(bytes);
     if (isXml(text)) return readGpx(text);
     const dialect = findCsvDialect(text);
-    return readCsv(text, dialect, mapping ? checkMapping(mapping, dialect) : settleMapping(dialect));
+    return readCsv(text, dialect, mapping ? checkMapping(mapping, dialect) : resolveMapping(dialect));
   });
 }
 
@@ -75,7 +75,7 @@ function isXml(text: string): boolean {
   return /^\s*</.test(text.slice(0, 1000));
 }
 
-function settleMapping(dialect: CsvDialect): LogMapping {
+function resolveMapping(dialect: CsvDialect): LogMapping {
   const { mapping, questions } = recogniseColumns(dialect);
   const blocking = questions.filter((question) => question.blocking);
   if (blocking.length > 0)

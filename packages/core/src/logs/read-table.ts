@@ -12,7 +12,7 @@ export interface Table {
 }
 
 /** More rows than any trial has runs. */
-const MOST_RECORDS = 100_000;
+const MAX_RECORDS = 100_000;
 
 /** Reads a table of run results in any dialect of CSV. Fails like `readLog`, and `too-many-samples` over 100 000 records. */
 export function readTable(bytes: Uint8Array): LogOutcome<Table> {
@@ -22,10 +22,10 @@ export function readTable(bytes: Uint8Array): LogOutcome<Table> {
     const records: (readonly string[])[] = [];
     tokeniseCsv(text, dialect, (record) => {
       if (record.length === 1 && record[0]!.trim() === '') return;
-      if (records.length >= MOST_RECORDS)
+      if (records.length >= MAX_RECORDS)
         throw new LogProblemError({
           code: 'too-many-samples',
-          message: `The table has more than ${MOST_RECORDS.toLocaleString('en')} rows. A comparison takes one row per run.`,
+          message: `The table has more than ${MAX_RECORDS.toLocaleString('en')} rows. A comparison takes one row per run.`,
         });
       records.push(record.map((cell) => cell.trim()));
     });

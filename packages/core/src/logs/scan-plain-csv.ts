@@ -15,9 +15,9 @@ const MINUS = 45;
 const PLUS = 43;
 const SPACE = 32;
 /** Up to here a row of digits is an integer that a double holds exactly. */
-const MOST_DIGITS = 15;
+const MAX_DIGITS = 15;
 /** Powers of ten that a double holds exactly: one division of exact numbers is rounded once, as reading the text would be. */
-const POWERS = Array.from({ length: MOST_DIGITS + 1 }, (_, k) => 10 ** k);
+const POWERS = Array.from({ length: MAX_DIGITS + 1 }, (_, k) => 10 ** k);
 
 /**
  * Scans a table without quotation marks in one pass: cells that are plain decimal numbers never become text of their own.
@@ -116,7 +116,7 @@ function scanNumber(
     else break;
     code = ++k < end ? text.charCodeAt(k) : separator;
   }
-  if (code === separator && digits > 0 && digits <= MOST_DIGITS) {
+  if (code === separator && digits > 0 && digits <= MAX_DIGITS) {
     const size = decimals > 0 ? mantissa / POWERS[decimals]! : mantissa;
     numbers.push(isNegative ? -size : size);
     return k;

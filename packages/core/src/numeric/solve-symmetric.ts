@@ -1,5 +1,5 @@
 /** Pivots below this, once the diagonal is scaled to 1, are rounding. */
-const LEAST_PIVOT = 1e-11;
+const MIN_PIVOT = 1e-11;
 
 /**
  * Solution x of A·x = b for a symmetric positive definite A, row-major p × p; undefined where A is singular to rounding.
@@ -15,7 +15,7 @@ export function solveSymmetric(matrix: ArrayLike<number>, right: ArrayLike<numbe
       let sum = matrix[i * p + j]! * scale[i]! * scale[j]!;
       for (let k = 0; k < j; k++) sum -= lower[i * p + k]! * lower[j * p + k]!;
       if (i !== j) lower[i * p + j] = sum / lower[j * p + j]!;
-      else if (sum > LEAST_PIVOT) lower[i * p + i] = Math.sqrt(sum);
+      else if (sum > MIN_PIVOT) lower[i * p + i] = Math.sqrt(sum);
       else return undefined;
     }
   }

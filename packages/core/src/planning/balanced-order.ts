@@ -15,7 +15,7 @@ export interface OrderRequest {
   readonly changeCost?: (from: number, to: number) => number;
 }
 
-const MOST_SETUPS = 6;
+const MAX_SETUPS = 6;
 /** Orders looked at for the one with the least changing. */
 const CANDIDATES = 60;
 
@@ -33,7 +33,7 @@ export function balancedOrder(request: OrderRequest): RidingOrder {
   requireAtLeast(setups, 1, 'setups');
   requireAtLeast(rounds, 1, 'rounds');
   requireAtLeast(outings, 1, 'outings');
-  if (setups > MOST_SETUPS) throw new CoreError('out-of-range', `setups must be at most ${MOST_SETUPS}, got ${setups}`);
+  if (setups > MAX_SETUPS) throw new CoreError('out-of-range', `setups must be at most ${MAX_SETUPS}, got ${setups}`);
   const random = seededRandom(seed);
   if (!changeCost) return oneOrder(setups, rounds, outings, random);
   let best: RidingOrder | undefined;

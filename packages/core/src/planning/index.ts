@@ -1,13 +1,6 @@
 export { balancedOrder, type OrderRequest, type RidingOrder } from './balanced-order.js';
-export { judgeOrder, type OrderJudgement, type OrderReason } from './judge-order.js';
-export {
-  detectableDifference,
-  MOST_RUNS,
-  powerCurve,
-  powerOfPlan,
-  runsForPlan,
-  type PlanDesign,
-} from './plan-power.js';
+export { assessOrder, type OrderAssessment, type OrderReason } from './assess-order.js';
+export { detectableDifference, MAX_RUNS, powerCurve, powerOfPlan, runsForPlan, type PlanDesign } from './plan-power.js';
 export { repeatsOf, type Repeats } from './repeats.js';
 export { repeatabilityOf, type Repeatability, type UsualSpread } from './repeatability.js';
 export { estimateRide, type RideEstimate } from './estimate-ride.js';

@@ -1,4 +1,4 @@
-import { judgeOrder, type OrderJudgement } from './judge-order.js';
+import { assessOrder, type OrderAssessment } from './assess-order.js';
 import { scheduleOuting, type OutingRules, type OutingSchedule, type SlotEstimate } from './schedule-outing.js';
 
 export interface PlannedSetup {
@@ -29,7 +29,7 @@ export interface PlannedSlot {
 export interface PlanOutline {
   readonly outings: readonly (OutingSchedule & { readonly outing: number })[];
   /** Balance of every test on its own: a range ride is compared with range rides. */
-  readonly balance: readonly OrderJudgement[];
+  readonly balance: readonly OrderAssessment[];
   readonly totals: {
     readonly hours: number;
     readonly distanceM: number;
@@ -64,7 +64,7 @@ export function outlinePlan(request: {
     ),
   }));
   const balance = tests.map((_, test) =>
-    judgeOrder(
+    assessOrder(
       numbers
         .map((outing) => slots.filter((slot) => slot.outing === outing && slot.test === test).map(({ setup }) => setup))
         .filter((sequence) => sequence.length > 0),

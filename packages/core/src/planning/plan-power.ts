@@ -13,7 +13,7 @@ export interface PlanDesign {
 }
 
 /** More runs than anyone rides; a plan beyond it is answered by "more than". */
-export const MOST_RUNS = 400;
+export const MAX_RUNS = 400;
 const SEARCH_LIMIT = 1e7;
 
 /**
@@ -40,15 +40,15 @@ export function powerOfPlan(design: PlanDesign, difference: number, runs: number
   );
 }
 
-/** Runs of each setup for the wanted power, not rounded, at least 2; undefined beyond `MOST_RUNS`. */
+/** Runs of each setup for the wanted power, not rounded, at least 2; undefined beyond `MAX_RUNS`. */
 export function runsForPlan(design: PlanDesign, difference: number, power = 0.8): number | undefined {
   requirePositive({ difference: Math.abs(difference) });
   requireInOpenInterval({ power }, 0, 1);
   if (powerOfPlan(design, difference, 2) >= power) return 2;
-  if (powerOfPlan(design, difference, MOST_RUNS) < power) return undefined;
+  if (powerOfPlan(design, difference, MAX_RUNS) < power) return undefined;
   let upper = 4;
-  while (upper < MOST_RUNS && powerOfPlan(design, difference, upper) < power) upper *= 2;
-  return findRoot((n) => powerOfPlan(design, difference, n) - power, upper / 2, Math.min(upper, MOST_RUNS), 1e-10);
+  while (upper < MAX_RUNS && powerOfPlan(design, difference, upper) < power) upper *= 2;
+  return findRoot((n) => powerOfPlan(design, difference, n) - power, upper / 2, Math.min(upper, MAX_RUNS), 1e-10);
 }
 
 /** The smallest true difference that `runs` runs of each setup would show with the wanted power; unit of the spread. */

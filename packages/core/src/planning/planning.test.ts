@@ -3,7 +3,7 @@ import reference from '../statistics/reference/statistics.json' with { type: 'js
 import {
   balancedOrder,
   detectableDifference,
-  judgeOrder,
+  assessOrder,
   changeWork,
   outlinePlan,
   powerCurve,
@@ -158,7 +158,7 @@ describe('a balanced order', () => {
           expect([a, b]).toEqual([d, c]);
         }
         expect(
-          judgeOrder(
+          assessOrder(
             order.map((outing) => outing.flat()),
             2,
           ),
@@ -216,9 +216,9 @@ describe('the judgement of an order', () => {
       codes: ['outing-lacks', 'outing-lacks'],
     },
   ])('$order is $verdict', ({ order, verdict, codes }) => {
-    const judged = judgeOrder(order, 2);
-    expect(judged.verdict).toBe(verdict);
-    expect(judged.reasons.map(({ code }) => code)).toEqual(codes);
+    const assessment = assessOrder(order, 2);
+    expect(assessment.verdict).toBe(verdict);
+    expect(assessment.reasons.map(({ code }) => code)).toEqual(codes);
   });
   it('does not depend on how the setups are named', () =>
     fc.assert(
@@ -229,8 +229,8 @@ describe('the judgement of an order', () => {
         }),
         (order) => {
           const turned = order.map((outing) => outing.map((setup) => 1 - setup));
-          expect(judgeOrder(turned, 2).verdict).toBe(judgeOrder(order, 2).verdict);
-          expect(judgeOrder(turned, 2).placeSpread).toBeCloseTo(judgeOrder(order, 2).placeSpread, 12);
+          expect(assessOrder(turned, 2).verdict).toBe(assessOrder(order, 2).verdict);
+          expect(assessOrder(turned, 2).placeSpread).toBeCloseTo(assessOrder(order, 2).placeSpread, 12);
         },
       ),
     ));

@@ -37,7 +37,7 @@ const USUAL: Readonly<Record<string, UsualSpread>> = {
 const USUAL_OTHERWISE: UsualSpread = { low: 0.02, middle: 0.05, high: 0.1 };
 
 /** Fewer degrees of freedom than this say too little about a spread: its 95 % interval spans a factor of six. */
-export const LEAST_DEGREES_OF_FREEDOM = 3;
+export const MIN_DEGREES_OF_FREEDOM = 3;
 
 /**
  * Scatter of a figure between runs of the same setup, pooled over setups; else what is usual, said to be so.
@@ -60,7 +60,7 @@ export function repeatabilityOf(figure: string, groups: readonly (readonly numbe
     runs += count;
     setups++;
   }
-  if (degreesOfFreedom < LEAST_DEGREES_OF_FREEDOM || squares === 0)
+  if (degreesOfFreedom < MIN_DEGREES_OF_FREEDOM || squares === 0)
     return { relativeSd: usual.middle, degreesOfFreedom: 0, runs: 0, setups: 0, source: 'usual', usual };
   return {
     relativeSd: Math.sqrt(squares / degreesOfFreedom),

@@ -15,7 +15,7 @@ export interface Repeats {
 
 const POWER = 0.8;
 const AT_RUNS = [3, 5, 10] as const;
-const MOST_SDS = 50;
+const MAX_SDS = 50;
 
 /**
  * How repeatable a figure is between runs of one setup on one course: within-setup standard deviation, repeatability
@@ -42,7 +42,7 @@ export function repeatsOf(values: readonly number[]): Repeats | undefined {
         findRoot(
           (d) => powerOfTTest({ difference: d, standardDeviation: 1, design: 'two-sample' }, runs) - POWER,
           1e-6,
-          MOST_SDS,
+          MAX_SDS,
           1e-6,
         ),
     })),

@@ -5,7 +5,7 @@ export interface CourseShape {
   readonly profile: readonly { readonly distanceM: number; readonly altitudeM: number }[] | null;
 }
 
-const MOST_POINTS = 400;
+const MAX_POINTS = 400;
 
 /**
  * A stored course as the ride model takes it: level where there is no profile, turned round for the other direction,
@@ -22,7 +22,7 @@ export function rideCourseOf(
   const length = end - start;
   const points = profile && profile.length > 1 ? profile : [];
   const inside = points.filter(({ distanceM }) => distanceM > start && distanceM < end);
-  const every = Math.max(1, Math.ceil(inside.length / MOST_POINTS));
+  const every = Math.max(1, Math.ceil(inside.length / MAX_POINTS));
   const kept = [
     { distanceM: 0, altitudeM: altitudeAt(points, start) },
     ...inside

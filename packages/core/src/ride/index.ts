@@ -1,4 +1,4 @@
-export { graverOf, readingsByHand, type HandMark } from './readings-by-hand.js';
+export { graverOf, readingsFromMarks, type ManualMark } from './readings-from-marks.js';
 export { canBecome, isOver, NEEDS_REASON, RIDE_STATES, type RideState } from './ride-state.js';
 export {
   stopConditions,

@@ -3,11 +3,11 @@ import {
   canBecome,
   graverOf,
   isOver,
-  readingsByHand,
+  readingsFromMarks,
   RIDE_STATES,
   stopConditions,
   USUAL_LIMITS,
-  type HandMark,
+  type ManualMark,
 } from './index.js';
 
 describe('stop conditions', () => {
@@ -59,7 +59,7 @@ describe('the states of a ride', () => {
 });
 
 describe('what was read by hand', () => {
-  const mark = (kind: string, at: number, more: Partial<HandMark> = {}): HandMark => ({
+  const mark = (kind: string, at: number, more: Partial<ManualMark> = {}): ManualMark => ({
     kind,
     at: new Date(at * 1000).toISOString(),
     place: null,
@@ -75,24 +75,24 @@ describe('what was read by hand', () => {
       mark('voltage', 20, { value: 47.5 }),
       mark('note', 25),
     ];
-    expect(readingsByHand(marks)).toEqual({ motorC: 61, batteryC: 41, packV: 47.5 });
-    expect(readingsByHand([...marks].reverse())).toEqual(readingsByHand(marks));
+    expect(readingsFromMarks(marks)).toEqual({ motorC: 61, batteryC: 41, packV: 47.5 });
+    expect(readingsFromMarks([...marks].reverse())).toEqual(readingsFromMarks(marks));
   });
   it('leaves out what was undone', () =>
     expect(
-      readingsByHand([
+      readingsFromMarks([
         mark('brake-trouble', 1, { isUndone: true }),
         mark('temperature', 2, { place: 'motor', value: 99, isUndone: true }),
       ]),
     ).toEqual({}));
   it('of logger and hand the graver one counts, stops first', () => {
     const logger = stopConditions(USUAL_LIMITS, { motorC: 90, batteryC: 45 });
-    const hand = stopConditions(USUAL_LIMITS, { motorC: 97, hasBrakeTrouble: true });
-    expect(graverOf(logger, hand).map(({ code, severity, value }) => [code, severity, value])).toEqual([
+    const handStops = stopConditions(USUAL_LIMITS, { motorC: 97, hasBrakeTrouble: true });
+    expect(graverOf(logger, handStops).map(({ code, severity, value }) => [code, severity, value])).toEqual([
       ['motor-hot', 'stop', 97],
       ['brake-trouble', 'stop', null],
       ['battery-hot', 'caution', 45],
     ]);
-    expect(graverOf(hand, [])).toEqual(hand);
+    expect(graverOf(handStops, [])).toEqual(handStops);
   });
 });

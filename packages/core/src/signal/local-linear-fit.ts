@@ -25,7 +25,7 @@ export function fitLocalLines(
     const centre = x[k]!;
     while (x[from]! < centre - width / 2) from++;
     while (to < n && x[to]! <= centre + width / 2) to++;
-    if (to - from <= MOST_SUMMED) sums.moveTo(from, to);
+    if (to - from <= MAX_SUMMED) sums.moveTo(from, to);
     else sums.strideOver(from, to);
     const { count, meanX, meanY, sxx, sxy, syy } = sums.moments();
     if (sxx > 1e-12 * width * width) {
@@ -38,7 +38,7 @@ export function fitLocalLines(
 }
 
 /** At a standstill a window over a distance can hold thousands of samples: a stride keeps the work bounded. */
-const MOST_SUMMED = 200;
+const MAX_SUMMED = 200;
 /** Sums that are only moved along lose digits; after so many windows they are made afresh about a new origin. */
 const AFRESH_AFTER = 64;
 
@@ -69,7 +69,7 @@ class WindowSums {
   }
   strideOver(from: number, to: number): void {
     this.clear(from);
-    const stride = Math.max(1, Math.floor((to - from) / MOST_SUMMED));
+    const stride = Math.max(1, Math.floor((to - from) / MAX_SUMMED));
     for (let j = from; j < to; j += stride) this.add(j, 1);
     // What a stride left out is not known: the next window is summed afresh.
     this.moved = Infinity;

@@ -6,4 +6,6 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0004-findings': '8b7754ffa9aaa4585ba5b12d6d73b1f91fec7b583571ec4f85500581da1a0cf9',
   '0005-analyses-asked': '66c465bffeb5ae098694058b4c8db7f64ffda7f3d7ee7ab63e1b6433230121c3',
   '0006-catch-up': '7f189954987f9ccb198d499b3451d5fb65bd02278420c707fc343728b30443b7',
+  '0007-plain-names': 'd816f4463a253d7137007bedd717d9c608009329c7915473fdcc148611019e6f',
+  '0008-import-leases': 'd073a37721c8f6b5da56a97a5bbb9f55e9ec611516ab4422159de71672ef9dda',
 };

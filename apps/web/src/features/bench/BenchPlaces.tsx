@@ -1,6 +1,6 @@
 import { NavLink } from 'react-router';
 import { PART_KINDS } from '@ebrix/contract';
-import { PART_WORDS } from './part-fields.js';
+import { PART_FORMS } from './part-fields.js';
 
 /** What lies on the bench: setups first, then the parts they are put together from. */
 export function BenchPlaces() {
@@ -8,7 +8,7 @@ export function BenchPlaces() {
     <nav className="choice" aria-label="Kinds of parts" style={{ marginBottom: 16, flexWrap: 'wrap' }}>
       {(['setups', ...PART_KINDS] as const).map((kind) => (
         <NavLink key={kind} to={`/bench/${kind}`} className={({ isActive }) => (isActive ? 'here' : '')}>
-          {kind === 'setups' ? 'Setups' : PART_WORDS[kind].many}
+          {kind === 'setups' ? 'Setups' : PART_FORMS[kind].many}
         </NavLink>
       ))}
     </nav>

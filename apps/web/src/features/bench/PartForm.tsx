@@ -1,12 +1,12 @@
 import { Button, Drawer, Form } from 'antd';
 import { partSchemas, type Part, type PartInput, type PartKind } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { ConflictChoice, storedMeanwhile, type Difference } from '../../shared/ui/ConflictChoice.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useSavePartMutation } from './api.js';
 import { FieldInput } from './FieldInput.js';
-import { fieldsOf, PART_WORDS } from './part-fields.js';
+import { fieldsOf, PART_FORMS } from './part-fields.js';
 import { partValueText } from './part-text.js';
 import { fromFormValues, toFormValues, valueAt } from './part-values.js';
 
@@ -22,7 +22,7 @@ export function PartForm({ kind, part, onDone }: Props) {
   const draft = useDraft(`${kind}.${part?.id ?? 'new'}`, form);
   const [save, { isLoading, error, reset }] = useSavePartMutation();
   const system = useUnits();
-  const words = PART_WORDS[kind];
+  const words = PART_FORMS[kind];
   const values = Form.useWatch((all) => all, { form, preserve: true });
   const theirs = parseStored(kind, storedMeanwhile(error));
 

@@ -4,13 +4,13 @@ import { Navigate, useParams } from 'react-router';
 import { partKindSchema, type Part, type PartKind, type PhotoOwner } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { errorMessage } from '../../shared/api/base-api.js';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
 import { PhotosDrawer } from '../photos/index.js';
 import { useArchivePartMutation, useDeletePartMutation, useImportPartsMutation, useListPartsQuery } from './api.js';
 import { BenchPlaces } from './BenchPlaces.js';
-import { fieldsOf, PART_WORDS } from './part-fields.js';
+import { fieldsOf, PART_FORMS } from './part-fields.js';
 import { partValueText } from './part-text.js';
 import { PartForm } from './PartForm.js';
 import { valueAt } from './part-values.js';
@@ -34,7 +34,7 @@ function PartList({ kind }: { readonly kind: PartKind }) {
   const query = useListPartsQuery(kind);
   const [edited, setEdited] = useState<Part | 'new'>();
   const [pictured, setPictured] = useState<Part>();
-  const words = PART_WORDS[kind];
+  const words = PART_FORMS[kind];
   useShortcut('n', `New ${words.one}`, () => setEdited('new'));
   const shown = fieldsOf(kind).filter(({ isColumn }) => isColumn);
   const owner = PHOTO_OWNER[kind];
@@ -52,7 +52,7 @@ function PartList({ kind }: { readonly kind: PartKind }) {
       <p className="quiet" style={{ marginBottom: 12, maxWidth: 720 }}>
         {words.teach}
       </p>
-      <Answer query={query}>
+      <QueryView query={query}>
         {(parts) =>
           parts.length === 0 ? (
             <div className="teach">
@@ -109,7 +109,7 @@ function PartList({ kind }: { readonly kind: PartKind }) {
             </div>
           )
         }
-      </Answer>
+      </QueryView>
       {edited && (
         <PartForm kind={kind} part={edited === 'new' ? undefined : edited} onDone={() => setEdited(undefined)} />
       )}
@@ -176,7 +176,7 @@ function PartActions({ kind, part, onPhotos }: ActionsProps) {
   const [archive] = useArchivePartMutation();
   const [remove] = useDeletePartMutation();
   const { notification } = AntApp.useApp();
-  const tell = (result: { error?: unknown }): void => {
+  const showError = (result: { error?: unknown }): void => {
     if (result.error !== undefined) notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
   };
   return (
@@ -188,12 +188,12 @@ function PartActions({ kind, part, onPhotos }: ActionsProps) {
       )}
       <Button
         size="small"
-        onClick={() => void archive({ kind, stored: part, archived: part.archivedAt === null }).then(tell)}
+        onClick={() => void archive({ kind, stored: part, archived: part.archivedAt === null }).then(showError)}
       >
         {part.archivedAt ? 'Bring back' : 'Archive'}
       </Button>
       {part.archivedAt && (
-        <Button size="small" danger onClick={() => void remove({ kind, id: part.id }).then(tell)}>
+        <Button size="small" danger onClick={() => void remove({ kind, id: part.id }).then(showError)}>
           Delete
         </Button>
       )}

@@ -49,7 +49,7 @@ describe('the bench', () => {
     const current = await screen.findByLabelText('Current error ±');
     await hands.type(current, '0,8');
     await hands.click(screen.getByRole('button', { name: 'Save' }));
-    const sent = api.asked.find(({ method }) => method === 'PUT')!.body as Record<string, unknown>;
+    const sent = api.requests.find(({ method }) => method === 'PUT')!.body as Record<string, unknown>;
     expect(sent).toMatchObject({ version: 3, voltageGain: 0.004, currentOffsetA: null });
     expect(sent['currentGain']).toBeCloseTo(0.008, 12);
   });
@@ -61,7 +61,7 @@ describe('the bench', () => {
     await hands.type(await screen.findByLabelText('Mass'), 'heavy');
     await hands.click(screen.getByRole('button', { name: 'Save' }));
     expect(await screen.findByText(/Write a number, for example 23.5/)).toBeInTheDocument();
-    expect(api.asked.some(({ method }) => method === 'POST')).toBe(false);
+    expect(api.requests.some(({ method }) => method === 'POST')).toBe(false);
     sessionStorage.clear();
   });
 
@@ -83,7 +83,7 @@ describe('the bench', () => {
     const file = new File(['name,massKg'], 'riders.csv', { type: 'text/csv' });
     await user().upload(await screen.findByLabelText('CSV of parts'), file);
     expect(await screen.findByText('2 added, 1 changed, 0 as they were.')).toBeInTheDocument();
-    expect(api.asked.some(({ path, method }) => path === 'bench/riders/csv' && method === 'POST')).toBe(true);
+    expect(api.requests.some(({ path, method }) => path === 'bench/riders/csv' && method === 'POST')).toBe(true);
   });
 
   it('shows two windows on one part both versions, and saves over the stored one only when told to', async () => {
@@ -113,7 +113,7 @@ describe('the bench', () => {
     await hands.click(screen.getByRole('button', { name: 'Save mine over it' }));
     await waitFor(() => expect(screen.queryByRole('alert')).not.toBeInTheDocument());
     expect(refusals).toBe(1);
-    const last = api.asked.filter(({ method }) => method === 'PUT').at(-1)!.body as Record<string, unknown>;
+    const last = api.requests.filter(({ method }) => method === 'PUT').at(-1)!.body as Record<string, unknown>;
     expect(last).toMatchObject({ version: 4, currentGain: 0.008, calibration: '' });
     sessionStorage.clear();
   });

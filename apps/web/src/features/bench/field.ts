@@ -23,7 +23,7 @@ export interface FieldGroup {
   readonly use?: string;
   readonly fields: readonly PartField[];
 }
-export interface PartWords {
+export interface PartForm {
   readonly one: string;
   readonly many: string;
   readonly teach: string;
@@ -61,7 +61,7 @@ export const flag = (name: string, label: string, more: Partial<PartField> = {})
   kind: 'flag',
   ...more,
 });
-export const asWords = (...words: string[]): Choice[] =>
+export const asLabel = (...words: string[]): Choice[] =>
   words.map((value) => ({ value, label: value[0]!.toUpperCase() + value.slice(1).replaceAll('-', ' ') }));
 
 export const MASS = number('massKg', 'Mass', 'kg', { isColumn: true });
@@ -90,10 +90,10 @@ export const CHEMISTRY_NAMES: readonly Choice[] = [
   { value: 'li-ion-lfp', label: 'Lithium iron phosphate' },
   { value: 'lead-acid', label: 'Lead-acid' },
 ];
-export const PLACES = asWords('front-wheel', 'handlebar', 'frame', 'rear-wheel', 'front-rack', 'rear-rack', 'trailer');
-export const MATERIALS = asWords('steel', 'aluminium', 'carbon', 'titanium');
-export const BRAKES = asWords('disc', 'rim', 'drum', 'coaster', 'none');
-export const SHELLS = asWords('threaded', 'pressed', 'one-piece', 'other');
+export const PLACES = asLabel('front-wheel', 'handlebar', 'frame', 'rear-wheel', 'front-rack', 'rear-rack', 'trailer');
+export const MATERIALS = asLabel('steel', 'aluminium', 'carbon', 'titanium');
+export const BRAKES = asLabel('disc', 'rim', 'drum', 'coaster', 'none');
+export const SHELLS = asLabel('threaded', 'pressed', 'one-piece', 'other');
 export const AXLES: readonly Choice[] = [
   { value: 'open', label: 'Open slot' },
   { value: 'thru', label: 'Closed, thru-axle' },

@@ -1,7 +1,7 @@
 import type { PartKind } from '@ebrix/contract';
-import { BIKE_WORDS } from './bike-words.js';
+import { BIKE_FORM } from './bike-form.js';
 import {
-  asWords,
+  asLabel,
   CHEMISTRY_NAMES,
   choice,
   MASS,
@@ -12,10 +12,10 @@ import {
   PRICE,
   type Choice,
   type PartField,
-  type PartWords,
+  type PartForm,
 } from './field.js';
-import { KIT_WORDS } from './kit-words.js';
-import { PACK_WORDS } from './pack-words.js';
+import { KIT_FORM } from './kit-form.js';
+import { PACK_FORM } from './pack-form.js';
 
 const isKind =
   (...kinds: string[]) =>
@@ -23,10 +23,10 @@ const isKind =
     kinds.includes(String(part['kind']));
 
 /** What is asked of each kind of part; each field is there because a check, a sum or a figure uses it. */
-export const PART_WORDS: Readonly<Record<PartKind, PartWords>> = {
-  bikes: BIKE_WORDS,
-  kits: KIT_WORDS,
-  packs: PACK_WORDS,
+export const PART_FORMS: Readonly<Record<PartKind, PartForm>> = {
+  bikes: BIKE_FORM,
+  kits: KIT_FORM,
+  packs: PACK_FORM,
   chargers: {
     one: 'charger',
     many: 'Chargers',
@@ -58,7 +58,7 @@ export const PART_WORDS: Readonly<Record<PartKind, PartWords>> = {
           choice(
             'kind',
             'Kind',
-            asWords(
+            asLabel(
               'torque-arm',
               'pack-joiner',
               'cooling-fins',
@@ -112,8 +112,8 @@ export const PART_WORDS: Readonly<Record<PartKind, PartWords>> = {
           ),
           number('startOnlyKmh', 'Starting help up to', 'km/h'),
           { name: 'minimumAge', label: 'Age of the rider from', kind: 'whole' },
-          choice('helmet', 'Helmet', asWords('needed', 'not-needed'), { isColumn: true }),
-          choice('registration', 'Registration', asWords('needed', 'not-needed'), { isColumn: true }),
+          choice('helmet', 'Helmet', asLabel('needed', 'not-needed'), { isColumn: true }),
+          choice('registration', 'Registration', asLabel('needed', 'not-needed'), { isColumn: true }),
           { ...NOTES, help: 'Where you read it, and when' },
         ],
       },
@@ -151,7 +151,7 @@ export const PART_WORDS: Readonly<Record<PartKind, PartWords>> = {
 };
 
 export function fieldsOf(kind: PartKind): readonly PartField[] {
-  return PART_WORDS[kind].groups.flatMap(({ fields }) => fields);
+  return PART_FORMS[kind].groups.flatMap(({ fields }) => fields);
 }
 export function choiceLabel(choices: readonly Choice[] | undefined, value: unknown): string {
   return choices?.find((one) => one.value === value)?.label ?? String(value);

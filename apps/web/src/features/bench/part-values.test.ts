@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { partInputSchemas, PART_KINDS, type Part, type PartInput } from '@ebrix/contract';
-import { fieldsOf, PART_WORDS } from './part-fields.js';
+import { fieldsOf, PART_FORMS } from './part-fields.js';
 import { partRows, partValueText } from './part-text.js';
 import { fromFormValues, toFormValues, valueAt } from './part-values.js';
 
@@ -71,7 +71,7 @@ describe('the form of a part', () => {
 
   it('asks hubs for axles and mid motors for shells, never both', () => {
     const shown = (motorKind: string) =>
-      PART_WORDS.kits.groups
+      PART_FORMS.kits.groups
         .flatMap(({ fields }) => fields)
         .filter(({ when }) => !when || when({ motorKind }))
         .map(({ name }) => name);

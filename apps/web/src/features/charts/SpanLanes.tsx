@@ -1,4 +1,4 @@
-import { SETTABLE_SPANS } from '@ebrix/core/tests';
+import { SETTABLE_SPANS } from '@ebrix/core/analysis';
 import type { ScaleLinear } from 'd3-scale';
 import { useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { SpanDto, Strip } from '@ebrix/contract';
@@ -27,14 +27,16 @@ const HANDLE = 9;
 const KEY_STEP_S = 0.1;
 /** A stretch keeps at least this length. */
 const SHORTEST_S = 0.2;
-const EDGE_WORDS = { fromS: 'Start', toS: 'End' } as const;
+const EDGE_LABELS = { fromS: 'Start', toS: 'End' } as const;
 
-const isTold = ({ kind }: SpanDto): boolean => !SETTABLE_SPANS.has(kind);
+const isReadOnly = ({ kind }: SpanDto): boolean => !SETTABLE_SPANS.has(kind);
 
 /** What the log shows, and no figure rests on, is in a row of its own. */
 function rowsOf(spans: readonly SpanDto[]): readonly (readonly number[])[] {
   const all = spans.map((_, index) => index);
-  return [all.filter((k) => !isTold(spans[k]!)), all.filter((k) => isTold(spans[k]!))].filter((row) => row.length > 0);
+  return [all.filter((k) => !isReadOnly(spans[k]!)), all.filter((k) => isReadOnly(spans[k]!))].filter(
+    (row) => row.length > 0,
+  );
 }
 export function spanLanesHeight(spans: readonly SpanDto[]): number {
   return spans.length === 0 ? 0 : rowsOf(spans).length * ROW + BELOW;
@@ -89,14 +91,14 @@ export function SpanLanes({ spans, strip, x, left, right, height, clip, onSpan }
         <g key={row[0]}>
           <rect x={left} y={r * ROW} width={Math.max(0, right - left)} height={ROW - 2} fill="var(--band)" />
           <text x={left - 10} y={r * ROW + 15} textAnchor="end" fontSize={12} fill="var(--ink-2)">
-            {isTold(spans[row[0]!]!) ? 'seen' : 'rests on'}
+            {isReadOnly(spans[row[0]!]!) ? 'seen' : 'rests on'}
           </text>
           <g clipPath={`url(#${clip})`}>
             {row.map((index) => {
               const span = spans[index]!;
               const { fromS, toS } = edgesOf(index);
               const [a, b] = [x(fromS), x(toS)];
-              const isOnlyTold = isTold(span);
+              const readOnly = isReadOnly(span);
               return (
                 <g key={index}>
                   <rect
@@ -104,13 +106,13 @@ export function SpanLanes({ spans, strip, x, left, right, height, clip, onSpan }
                     y={r * ROW + 1}
                     width={Math.max(2, b - a)}
                     height={ROW - 4}
-                    fill={isOnlyTold ? 'var(--ink-2)' : 'var(--acting)'}
-                    opacity={isOnlyTold ? 0.35 : 0.85}
+                    fill={readOnly ? 'var(--ink-2)' : 'var(--acting)'}
+                    opacity={readOnly ? 0.35 : 0.85}
                     rx={2}
                   >
                     <title>{`${span.label}, ${formatClock(fromS)} to ${formatClock(toS)}`}</title>
                   </rect>
-                  {!isOnlyTold && (
+                  {!readOnly && (
                     <rect
                       x={a}
                       y={ROW}
@@ -126,7 +128,7 @@ export function SpanLanes({ spans, strip, x, left, right, height, clip, onSpan }
                       y={r * ROW + 15}
                       textAnchor="middle"
                       fontSize={12}
-                      fill={isOnlyTold ? 'var(--ink)' : 'var(--surface)'}
+                      fill={readOnly ? 'var(--ink)' : 'var(--surface)'}
                       pointerEvents="none"
                     >
                       {span.label}
@@ -140,7 +142,7 @@ export function SpanLanes({ spans, strip, x, left, right, height, clip, onSpan }
       ))}
       {onSpan &&
         spans.flatMap((span, index) =>
-          isTold(span)
+          isReadOnly(span)
             ? []
             : (['fromS', 'toS'] as const).map((edge) => {
                 const at = x(edgesOf(index)[edge]);
@@ -152,7 +154,7 @@ export function SpanLanes({ spans, strip, x, left, right, height, clip, onSpan }
                     key={`${index} ${edge}`}
                     role="slider"
                     tabIndex={0}
-                    aria-label={`${EDGE_WORDS[edge]} of ${span.label}`}
+                    aria-label={`${EDGE_LABELS[edge]} of ${span.label}`}
                     aria-valuemin={0}
                     aria-valuemax={strip.totalS}
                     aria-valuenow={edgesOf(index)[edge]}

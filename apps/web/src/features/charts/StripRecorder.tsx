@@ -12,7 +12,7 @@ interface Props {
   readonly strip: Strip;
   readonly cleaning: Pick<CleaningReportDto, 'gaps' | 'spikes' | 'stuck'>;
   /** Asks for another stretch; undefined is the whole ride. */
-  readonly onStretch: (stretch: { fromS: number; toS: number } | undefined) => void;
+  readonly onShowSpan: (span: { fromS: number; toS: number } | undefined) => void;
   readonly isFetching?: boolean;
   /** Stretches that figures rest on, drawn above the channels. */
   readonly spans?: readonly SpanDto[];
@@ -40,7 +40,7 @@ const COLOURS = [
 ];
 
 /** Channels stacked on one clock with one cursor; drag to zoom. */
-export function StripRecorder({ strip, cleaning, onStretch, isFetching = false, spans = [], onSpan }: Props) {
+export function StripRecorder({ strip, cleaning, onShowSpan, isFetching = false, spans = [], onSpan }: Props) {
   const system = useUnits();
   const [box, width] = useWidth<HTMLDivElement>();
   const [cursorS, setCursorS] = useState<number>();
@@ -72,7 +72,7 @@ export function StripRecorder({ strip, cleaning, onStretch, isFetching = false, 
     const middle = cursorS ?? (fromS + toS) / 2;
     const half = ((toS - fromS) * factor) / 2;
     const next = { fromS: Math.max(0, middle - half), toS: Math.min(strip.totalS, middle + half) };
-    onStretch(next.toS - next.fromS >= strip.totalS ? undefined : next);
+    onShowSpan(next.toS - next.fromS >= strip.totalS ? undefined : next);
   };
   const onKeyDown = (event: KeyboardEvent): void => {
     const step = (toS - fromS) / 100;
@@ -81,7 +81,7 @@ export function StripRecorder({ strip, cleaning, onStretch, isFetching = false, 
       ArrowRight: () => setCursorS((t) => Math.min(toS, (t ?? fromS) + step)),
       '+': () => zoom(0.5),
       '-': () => zoom(2),
-      Escape: () => onStretch(undefined),
+      Escape: () => onShowSpan(undefined),
     };
     const move = moves[event.key];
     if (!move) return;
@@ -112,10 +112,10 @@ export function StripRecorder({ strip, cleaning, onStretch, isFetching = false, 
         }}
         onPointerUp={() => {
           if (drag && Math.abs(x(drag.to) - x(drag.from)) > SHORTEST_DRAG_PX)
-            onStretch({ fromS: Math.min(drag.from, drag.to), toS: Math.max(drag.from, drag.to) });
+            onShowSpan({ fromS: Math.min(drag.from, drag.to), toS: Math.max(drag.from, drag.to) });
           setDrag(undefined);
         }}
-        onDoubleClick={() => onStretch(undefined)}
+        onDoubleClick={() => onShowSpan(undefined)}
       >
         <defs>
           <pattern id={hatch} width={6} height={6} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -229,7 +229,7 @@ export function StripRecorder({ strip, cleaning, onStretch, isFetching = false, 
             type="button"
             className="figure-button"
             style={{ fontFamily: 'inherit', minHeight: 26, padding: '2px 6px' }}
-            onClick={() => onStretch(undefined)}
+            onClick={() => onShowSpan(undefined)}
           >
             Show the whole ride
           </button>

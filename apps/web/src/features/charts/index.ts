@@ -2,4 +2,4 @@ export { cropStrip } from './crop-strip.js';
 export { StripRecorder } from './StripRecorder.js';
 export { StripTable } from './StripTable.js';
 export { useWidth } from './use-width.js';
-export { TestPictures } from './TestPictures.js';
+export { TestCharts } from './TestCharts.js';

@@ -3,7 +3,7 @@ import type { Letter } from '@ebrix/contract';
 import { decimalsFor } from '../../shared/format/format-quantity.js';
 import { SetupShape } from '../../shared/ui/SetupMark.js';
 import { useWidth } from '../charts/index.js';
-import { VERDICT_WORDS, type PairStrip } from './pair-scale.js';
+import { VERDICT_LABELS, type PairStrip } from './pair-scale.js';
 
 interface Props {
   readonly strips: readonly PairStrip[];
@@ -89,7 +89,7 @@ export function DifferenceStrips({ strips, letterOf, unit, bandText }: Props) {
                 <td>{shown(strip.estimate)}</td>
                 <td>{shown(strip.lower)}</td>
                 <td>{shown(strip.upper)}</td>
-                <td>{VERDICT_WORDS[strip.verdict]}</td>
+                <td>{VERDICT_LABELS[strip.verdict]}</td>
               </tr>
             ))}
           </tbody>
@@ -136,7 +136,7 @@ function Row({ strip, letterOf, x, middle, text, isNarrow, left, right }: RowPro
           </text>
           {!isNarrow && (
             <text x={120} y={middle + 4.5} fontSize={12} fill="var(--ink-2)">
-              {VERDICT_WORDS[strip.verdict]}
+              {VERDICT_LABELS[strip.verdict]}
             </text>
           )}
         </g>
@@ -174,5 +174,5 @@ function Row({ strip, letterOf, x, middle, text, isNarrow, left, right }: RowPro
 
 function describe({ a, b, estimate, lower, upper, verdict }: PairStrip, unit: string): string {
   const n = (value: number): string => String(Number(value.toPrecision(3)));
-  return `${a} against ${b}: ${n(estimate)} ${unit}, from ${n(lower)} to ${n(upper)}: ${VERDICT_WORDS[verdict]}.`;
+  return `${a} against ${b}: ${n(estimate)} ${unit}, from ${n(lower)} to ${n(upper)}: ${VERDICT_LABELS[verdict]}.`;
 }

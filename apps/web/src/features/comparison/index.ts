@@ -1,4 +1,4 @@
 export { DifferenceStrips } from './DifferenceStrips.js';
-export { stripsOf, VERDICT_WORDS, type PairScale, type PairStrip } from './pair-scale.js';
+export { stripsOf, VERDICT_LABELS, type PairScale, type PairStrip } from './pair-scale.js';
 export { RunPoints, type PointGroup } from './RunPoints.js';
 export { ComparisonDetails } from './ComparisonDetails.js';

@@ -59,7 +59,7 @@ function percent(ratio: number): number {
 }
 
 /** What the row of a pair says beside its strip. */
-export const VERDICT_WORDS: Readonly<Record<PairDto['verdict'], string>> = {
+export const VERDICT_LABELS: Readonly<Record<PairDto['verdict'], string>> = {
   'better-and-matters': 'differs, and it matters',
   'better-may-not-matter': 'differs, may not matter',
   'no-difference-that-matters': 'no difference that matters',

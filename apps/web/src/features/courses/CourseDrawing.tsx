@@ -3,7 +3,7 @@ import { useState, type PointerEvent } from 'react';
 import type { Course } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { useWidth } from '../charts/index.js';
 import { useDrawCourseMutation } from './api.js';
 

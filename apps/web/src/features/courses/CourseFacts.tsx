@@ -1,12 +1,12 @@
 import { useState } from 'react';
 import type { Course } from '@ebrix/contract';
-import { courseGates, degreesToGrade, gradeToDegrees, judgeCourse, type GradeOfStretch } from '@ebrix/core/courses';
+import { timedSection, degreesToGrade, gradeToDegrees, assessCourse, type SectionGrade } from '@ebrix/core/courses';
 import { useUnits } from '../../app/hooks.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
-import { HILL_WORDS } from './course-words.js';
+import { HILL_LABELS } from './course-labels.js';
 
 /** A shorter piece is no strip anyone rides a test on. */
-const LEAST_STRIP_M = 50;
+const MIN_STRIP_M = 50;
 
 /** What the profile says between the gates, in the direction looked at; in % and degrees, with its uncertainty. */
 export function CourseFacts({ course }: { readonly course: Course }) {
@@ -14,16 +14,16 @@ export function CourseFacts({ course }: { readonly course: Course }) {
   const [direction, setDirection] = useState<1 | -1>(1);
   const profile = course.track?.profile;
   if (!profile || profile.length < 2 || course.lengthM === null) return null;
-  const timed = courseGates(course.gates, course.lengthM);
+  const timed = timedSection(course.gates, course.lengthM);
   const points = profile.map(({ grade = 0, gradeUncertainty = 0, ...point }) => ({
     ...point,
     grade,
     gradeUncertainty,
   }));
-  const judged = judgeCourse(points, { direction, fromM: timed.startM, toM: timed.finishM });
+  const assessment = assessCourse(points, { direction, fromM: timed.startM, toM: timed.finishM });
   const metres = (value: number): string => formatQuantity(value, 'm', system);
-  const place = ({ fromM, toM }: GradeOfStretch): string => `${Math.round(fromM)} to ${Math.round(toM)} m`;
-  const { levelStretch, levelQuality } = judged;
+  const place = ({ fromM, toM }: SectionGrade): string => `${Math.round(fromM)} to ${Math.round(toM)} m`;
+  const { levelSection, levelQuality } = assessment;
   const guessed = course.guessedGradeDeg;
   return (
     <div>
@@ -47,11 +47,11 @@ export function CourseFacts({ course }: { readonly course: Course }) {
       <dl className="facts" style={{ marginTop: 12 }}>
         <dt>Between the gates</dt>
         <dd>
-          {metres(timed.finishM - timed.startM)}, {HILL_WORDS[judged.hill]}
+          {metres(timed.finishM - timed.startM)}, {HILL_LABELS[assessment.hill]}
         </dd>
         <dt>Mean grade</dt>
         <dd>
-          <Grade of={judged.meanGrade} />
+          <Grade of={assessment.meanGrade} />
         </dd>
         {guessed !== null && (
           <>
@@ -59,8 +59,8 @@ export function CourseFacts({ course }: { readonly course: Course }) {
             <dd>
               <span className="figures">{guessed}°</span> would be{' '}
               <span className="figures">{(100 * degreesToGrade(guessed)).toFixed(1)} %</span>
-              {Math.abs(degreesToGrade(Math.abs(guessed)) - Math.abs(judged.meanGrade.grade)) >
-              2 * judged.meanGrade.uncertainty + 0.005
+              {Math.abs(degreesToGrade(Math.abs(guessed)) - Math.abs(assessment.meanGrade.grade)) >
+              2 * assessment.meanGrade.uncertainty + 0.005
                 ? ': the profile says otherwise'
                 : ': the profile agrees'}
             </dd>
@@ -68,20 +68,20 @@ export function CourseFacts({ course }: { readonly course: Course }) {
         )}
         <dt>Steepest 50 m up</dt>
         <dd>
-          <Grade of={judged.steepestUp} /> <span className="quiet">from {place(judged.steepestUp)}</span>
+          <Grade of={assessment.steepestUp} /> <span className="quiet">from {place(assessment.steepestUp)}</span>
         </dd>
         <dt>Climb, descent</dt>
         <dd className="figures">
-          {metres(judged.climbM)}, {metres(judged.descentM)}
+          {metres(assessment.climbM)}, {metres(assessment.descentM)}
         </dd>
         <dt>Level strip</dt>
         <dd>
-          {levelStretch === null || levelStretch.toM - levelStretch.fromM < LEAST_STRIP_M ? (
+          {levelSection === null || levelSection.toM - levelSection.fromM < MIN_STRIP_M ? (
             'none: nowhere level within 0.5 % for 50 m'
           ) : (
             <>
-              {metres(levelStretch.toM - levelStretch.fromM)} within 0.5 %{' '}
-              <span className="quiet">from {place(levelStretch)}</span>:{' '}
+              {metres(levelSection.toM - levelSection.fromM)} within 0.5 %{' '}
+              <span className="quiet">from {place(levelSection)}</span>:{' '}
               {
                 {
                   good: 'long enough for top speed and assist levels',
@@ -98,7 +98,7 @@ export function CourseFacts({ course }: { readonly course: Course }) {
   );
 }
 
-function Grade({ of: { grade, uncertainty } }: { readonly of: GradeOfStretch }) {
+function Grade({ of: { grade, uncertainty } }: { readonly of: SectionGrade }) {
   const digits = uncertainty < 0.001 ? 2 : 1;
   const degrees = gradeToDegrees(grade);
   // d(atan g) = dg / (1 + g²).

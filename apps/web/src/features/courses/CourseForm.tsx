@@ -1,10 +1,10 @@
 import { Button, Checkbox, Drawer, Form, Input, Select } from 'antd';
 import { courseInputSchema, type Course } from '@ebrix/contract';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useSaveCourseMutation } from './api.js';
-import { COURSE_KINDS, EXPOSURES, SURFACES } from './course-words.js';
+import { COURSE_KINDS, EXPOSURES, SURFACES } from './course-labels.js';
 
 interface Props {
   readonly course?: Course;

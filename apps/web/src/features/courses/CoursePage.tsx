@@ -4,7 +4,7 @@ import { Link, useParams } from 'react-router';
 import type { Course } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useArchiveCourseMutation, useGetCourseQuery, useSetTrackMutation } from './api.js';
@@ -13,8 +13,8 @@ import { CourseFacts } from './CourseFacts.js';
 import { CourseRuns } from '../runs/index.js';
 import { CourseForm } from './CourseForm.js';
 import { CoursePlan } from './CoursePlan.js';
-import { GatesEditor } from './GatesEditor.js';
-import { COURSE_KINDS, labelOf, SURFACES } from './course-words.js';
+import { TimingGatesEditor } from './TimingGatesEditor.js';
+import { COURSE_KINDS, labelOf, SURFACES } from './course-labels.js';
 
 const CRUMB = <Link to="/courses">Courses</Link>;
 
@@ -24,7 +24,7 @@ export default function CoursePage() {
   if (query.data) return <CourseView course={query.data} />;
   return (
     <Page title="Course" crumb={CRUMB}>
-      <Answer query={query}>{() => null}</Answer>
+      <QueryView query={query}>{() => null}</QueryView>
     </Page>
   );
 }
@@ -81,7 +81,7 @@ function CourseView({ course }: { readonly course: Course }) {
         </section>
         <section>
           <h2 style={{ marginBottom: 4 }}>Profile and gates</h2>
-          <GatesEditor key={course.version} course={course} />
+          <TimingGatesEditor key={course.version} course={course} />
           {track?.profile && <ProfileTable profile={track.profile} />}
           {track && (
             <p className="quiet" style={{ marginTop: 8 }}>

@@ -1,4 +1,4 @@
-import type { Gate, Track } from '@ebrix/contract';
+import type { TimingGate, Track } from '@ebrix/contract';
 import { convertUnit } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
 import { plain } from '../../shared/format/format-quantity.js';
@@ -15,7 +15,7 @@ export function CoursePlan({
   onPick,
 }: {
   readonly track: Track;
-  readonly gates?: readonly Gate[];
+  readonly gates?: readonly TimingGate[];
   readonly height: number;
   readonly isSmall?: boolean;
   /** A tap on the way: how far along it. */

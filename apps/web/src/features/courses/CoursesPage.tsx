@@ -3,14 +3,14 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { useUnits } from '../../app/hooks.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { EmptyStart } from '../demo/index.js';
 import { useShortcut } from '../help/index.js';
 import { useListCoursesQuery } from './api.js';
 import { CourseForm } from './CourseForm.js';
 import { CoursePlan } from './CoursePlan.js';
-import { COURSE_KINDS, labelOf, SURFACES } from './course-words.js';
+import { COURSE_KINDS, labelOf, SURFACES } from './course-labels.js';
 
 export default function CoursesPage() {
   const system = useUnits();
@@ -27,7 +27,7 @@ export default function CoursesPage() {
         </Button>
       }
     >
-      <Answer query={query}>
+      <QueryView query={query}>
         {(courses) =>
           courses.length === 0 ? (
             <EmptyStart what="A course is a stretch you ride again and again, such as a flat loop or a known climb, so that runs can be compared." />
@@ -70,7 +70,7 @@ export default function CoursesPage() {
             </ul>
           )
         }
-      </Answer>
+      </QueryView>
       {isAdding && (
         <CourseForm
           onDone={(saved) => {

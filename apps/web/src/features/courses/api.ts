@@ -5,7 +5,7 @@ import {
   type Course,
   type CourseInput,
   type drawingSchema,
-  type Gate,
+  type TimingGate,
   type Outing,
   type OutingInput,
 } from '@ebrix/contract';
@@ -51,10 +51,12 @@ export const coursesApi = baseApi.injectEndpoints({
       },
       invalidatesTags: ['Course'],
     }),
-    setGates: build.mutation<Course, { id: string; version: number; gates: readonly Gate[]; recutRuns: boolean }>({
-      query: ({ id, ...body }) => ({ url: `courses/${id}/gates`, method: 'PUT', body }),
-      invalidatesTags: ['Course', 'Run', 'Trial'],
-    }),
+    setGates: build.mutation<Course, { id: string; version: number; gates: readonly TimingGate[]; recutRuns: boolean }>(
+      {
+        query: ({ id, ...body }) => ({ url: `courses/${id}/gates`, method: 'PUT', body }),
+        invalidatesTags: ['Course', 'Run', 'Trial'],
+      },
+    ),
     drawCourse: build.mutation<Course, { id: string } & z.input<typeof drawingSchema>>({
       query: ({ id, ...body }) => ({ url: `courses/${id}/drawing`, method: 'PUT', body }),
       invalidatesTags: ['Course'],

@@ -60,8 +60,8 @@ describe('courses', () => {
     await hands.type(await screen.findByLabelText('Name'), 'Level round');
     await hands.type(screen.getByLabelText('Length'), '9,2 km');
     await hands.click(screen.getByRole('button', { name: 'Save' }));
-    await waitFor(() => expect(api.asked.some(({ method }) => method === 'POST')).toBe(true));
-    expect(api.asked.find(({ method }) => method === 'POST')!.body).toEqual({
+    await waitFor(() => expect(api.requests.some(({ method }) => method === 'POST')).toBe(true));
+    expect(api.requests.find(({ method }) => method === 'POST')!.body).toEqual({
       name: 'Level round',
       kind: 'loop',
       lengthM: 9200,
@@ -146,10 +146,10 @@ describe('courses', () => {
     await hands.click(screen.getByRole('button', { name: 'Add finish' }));
     await hands.click(screen.getByRole('button', { name: 'Save gates' }));
     expect(await screen.findByText('Cut 6 runs anew?')).toBeInTheDocument();
-    expect(api.asked.some(({ method }) => method === 'PUT')).toBe(false);
+    expect(api.requests.some(({ method }) => method === 'PUT')).toBe(false);
     await hands.click(screen.getByRole('button', { name: 'Cut anew' }));
-    await waitFor(() => expect(api.asked.some(({ method }) => method === 'PUT')).toBe(true));
-    expect(api.asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+    await waitFor(() => expect(api.requests.some(({ method }) => method === 'PUT')).toBe(true));
+    expect(api.requests.find(({ method }) => method === 'PUT')!.body).toMatchObject({
       recutRuns: true,
       gates: [
         { kind: 'start', distanceM: 210 },

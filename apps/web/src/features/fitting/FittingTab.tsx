@@ -20,7 +20,7 @@ import {
   type SetupDetail,
 } from '@ebrix/contract';
 import { formatClock } from '../../shared/format/format-quantity.js';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { ConflictChoice, storedMeanwhile, type Difference } from '../../shared/ui/ConflictChoice.js';
 import { useShortcut } from '../help/index.js';
 import { useGetFittingQuery, useSaveFittingMutation, useSetClockMutation } from './api.js';
@@ -31,7 +31,7 @@ import { Templates } from './Templates.js';
 /** Fitting, step by step, with a clock that runs on the server: a reload or another phone does not stop it. */
 export default function FittingTab({ setup }: { readonly setup: SetupDetail }) {
   const query = useGetFittingQuery(setup.id, { refetchOnMountOrArgChange: true });
-  return <Answer query={query}>{(fitting) => <Steps fitting={fitting} />}</Answer>;
+  return <QueryView query={query}>{(fitting) => <Steps fitting={fitting} />}</QueryView>;
 }
 
 function Steps({ fitting }: { readonly fitting: Fitting }) {

@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import { formatClock } from '../../shared/format/format-quantity.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useListFittingsQuery } from './api.js';
 
@@ -9,7 +9,7 @@ export default function FittingsPage() {
   const query = useListFittingsQuery();
   return (
     <Page title="Fitting times" crumb={<Link to="/bench/setups">Bench</Link>}>
-      <Answer query={query}>
+      <QueryView query={query}>
         {(fittings) =>
           fittings.length === 0 ? (
             <div className="teach">
@@ -66,7 +66,7 @@ export default function FittingsPage() {
             </div>
           )
         }
-      </Answer>
+      </QueryView>
       <p className="quiet section" style={{ maxWidth: 640 }}>
         One fitting each: how long it takes depends on the hands and on what was learnt before. Times of the same hands
         in turns say more than one of each.

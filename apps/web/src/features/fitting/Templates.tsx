@@ -1,7 +1,7 @@
 import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import type { FittingStep, FittingStepInput } from '@ebrix/contract';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { useListTemplatesQuery, useSaveTemplateMutation } from './api.js';
 import { freshStep } from './steps.js';
 

@@ -93,7 +93,7 @@ describe('the fitting of a setup', () => {
     const hands = user();
     await hands.click(await screen.findByRole('button', { name: 'Start the clock: Step a' }));
     await waitFor(() =>
-      expect(api.asked.find(({ method }) => method === 'POST')?.body).toEqual({
+      expect(api.requests.find(({ method }) => method === 'POST')?.body).toEqual({
         version: 1,
         stepId: 'a',
         isRunning: true,
@@ -101,7 +101,7 @@ describe('the fitting of a setup', () => {
     );
     await hands.click(screen.getByRole('checkbox', { name: 'Step a: done' }));
     await waitFor(() =>
-      expect(api.asked.find(({ method }) => method === 'PUT')?.body).toMatchObject({
+      expect(api.requests.find(({ method }) => method === 'PUT')?.body).toMatchObject({
         steps: [{ id: 'a', isDone: true }],
       }),
     );
@@ -109,7 +109,7 @@ describe('the fitting of a setup', () => {
     const trouble = await screen.findByLabelText('Trouble found');
     await hands.type(trouble, 'Cup seized{Enter}');
     await waitFor(() =>
-      expect(api.asked.filter(({ method }) => method === 'PUT').at(-1)?.body).toMatchObject({
+      expect(api.requests.filter(({ method }) => method === 'PUT').at(-1)?.body).toMatchObject({
         steps: [{ trouble: 'Cup seized' }],
       }),
     );
@@ -119,7 +119,7 @@ describe('the fitting of a setup', () => {
     const api = show([step('a')], { [`PUT setups/${setup.id}/fitting`]: fitting([step('a'), step('own-1')], 2) });
     await user().type(await screen.findByLabelText('A step of your own'), 'Mudguard moved{Enter}');
     await waitFor(() =>
-      expect(api.asked.find(({ method }) => method === 'PUT')?.body).toMatchObject({
+      expect(api.requests.find(({ method }) => method === 'PUT')?.body).toMatchObject({
         version: 1,
         steps: [{ id: 'a' }, { id: 'own-1', title: 'Mudguard moved', elapsedS: 0 }],
       }),
@@ -144,7 +144,7 @@ describe('the fitting of a setup', () => {
     await hands.click(screen.getByRole('button', { name: 'Store mine over it' }));
     await waitFor(() =>
       expect(
-        api.asked.filter(({ method }) => method === 'PUT').map(({ body }) => (body as { version: number }).version),
+        api.requests.filter(({ method }) => method === 'PUT').map(({ body }) => (body as { version: number }).version),
       ).toEqual([1, 5]),
     );
   });

@@ -2,7 +2,7 @@ import { Checkbox, Form, Select } from 'antd';
 import { useState } from 'react';
 import { formatDay } from '../../shared/format/format-quantity.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
-import { TEST_KIND_NAMES, TEST_KINDS } from '@ebrix/core/tests';
+import { TEST_KIND_NAMES, TEST_KINDS } from '@ebrix/core/analysis';
 import { useListPartsQuery } from '../bench/index.js';
 import { useListCoursesQuery, useListOutingsQuery } from '../courses/index.js';
 import { useListSetupsQuery } from '../setups/index.js';

@@ -20,7 +20,7 @@ const CHANNEL_CHOICES = [
 
 /** What each column of a table was taken for, with its first values; each can be put right. */
 export function ColumnMapping({ inspection, mapping, onChange }: Props) {
-  const asked = new Set(openQuestions(inspection, mapping).flatMap(({ columns }) => columns));
+  const openColumns = new Set(openQuestions(inspection, mapping).flatMap(({ columns }) => columns));
   const change = (index: number, column: Column): void =>
     onChange({ ...mapping, columns: mapping.columns.map((known, k) => (k === index ? column : known)) });
   return (
@@ -36,7 +36,7 @@ export function ColumnMapping({ inspection, mapping, onChange }: Props) {
         </thead>
         <tbody>
           {mapping.columns.map((column, k) => (
-            <tr key={k} style={asked.has(k) ? { boxShadow: 'inset 4px 0 0 var(--caution)' } : {}}>
+            <tr key={k} style={openColumns.has(k) ? { boxShadow: 'inset 4px 0 0 var(--caution)' } : {}}>
               <td style={{ paddingLeft: 10 }}>{column.header || <span className="quiet">(no name)</span>}</td>
               <td className="figures quiet">
                 {inspection.preview
@@ -80,7 +80,7 @@ function UnitSelect({ column, onChange }: { readonly column: Column; readonly on
   const { channel, timeFormat, unit, header } = column;
   if (channel === null || channel === 'date') return null;
   if (channel === 'time' && timeFormat && timeFormat !== 'number')
-    return <span className="quiet">{TIME_WORDS[timeFormat]}</span>;
+    return <span className="quiet">{TIME_LABELS[timeFormat]}</span>;
   const units = channel === 'time' ? TIME_UNITS : channelDefinition(channel).units;
   return (
     <Select
@@ -96,7 +96,7 @@ function UnitSelect({ column, onChange }: { readonly column: Column; readonly on
   );
 }
 
-const TIME_WORDS = {
+const TIME_LABELS = {
   clock: 'h:mm:ss',
   iso: 'date and time',
   'epoch-s': 's since 1970',
@@ -127,7 +127,7 @@ export function openQuestions(inspection: Inspection, mapping: MappingDto): Insp
 }
 
 /** A mapping as it is sent: columns whose unit is still open and which no figure needs are left out. */
-export function settledMapping(inspection: Inspection, mapping: MappingDto): MappingDto {
+export function resolvedMapping(inspection: Inspection, mapping: MappingDto): MappingDto {
   const open = new Set(
     openQuestions(inspection, mapping)
       .filter(({ blocking }) => !blocking)

@@ -4,16 +4,16 @@ import { Link } from 'react-router';
 import type { ImportFile, MappingDto, PartOfOuting, RunAssignment } from '@ebrix/contract';
 import { errorCode } from '../../shared/api/base-api.js';
 import { formatBytes } from '../../shared/format/format-quantity.js';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
 import { useDiscardImportMutation, useListImportsQuery, useStageFilesMutation, useStartImportMutation } from './api.js';
-import { GatesWaiverFields, type GatesWaiver } from './GatesWaiverFields.js';
+import { ClearanceWaiverFields, type ClearanceWaiver } from './ClearanceWaiverFields.js';
 import { AssignmentFields } from './AssignmentFields.js';
 import { confirmedParts, SplitOuting, type ProposedPart } from './SplitOuting.js';
 import { toAssignment, type AssignmentValues } from './to-assignment.js';
-import { ColumnMapping, openQuestions, settledMapping } from './ColumnMapping.js';
+import { ColumnMapping, openQuestions, resolvedMapping } from './ColumnMapping.js';
 
 /** By file; `isKnown` marks those the form has seen. */
 type Assignments = Record<string, AssignmentValues & { isKnown?: boolean }>;
@@ -36,7 +36,7 @@ export default function ImportPage() {
         />
       </div>
       {staging.error !== undefined && <Problem error={staging.error} />}
-      <Answer query={query}>{(files) => <Files files={files} />}</Answer>
+      <QueryView query={query}>{(files) => <Files files={files} />}</QueryView>
     </Page>
   );
 }
@@ -79,7 +79,13 @@ function Files({ files }: { readonly files: readonly ImportFile[] }) {
   );
 }
 
-const STATUS_WORDS = {
+const STEP_LABELS: Readonly<Record<ImportFile['step'], string>> = {
+  '': '',
+  waiting: 'waiting',
+  reading: 'reading the file',
+  storing: 'storing channels and figures',
+};
+const STATUS_LABELS = {
   staged: 'waiting',
   refused: 'not read',
   known: 'known already',
@@ -109,15 +115,15 @@ function FileRow({ file }: { readonly file: ImportFile }) {
       <span style={{ flex: 1, minWidth: 220 }}>
         {file.problem ? (
           <span role="alert">
-            <strong>{STATUS_WORDS[file.status]}: </strong>
+            <strong>{STATUS_LABELS[file.status]}: </strong>
             {file.problem.message}
             {file.problem.line !== null && ` (line ${file.problem.line})`}
           </span>
         ) : isRunning ? (
-          <span className="quiet">{file.step || STATUS_WORDS[file.status]} …</span>
+          <span className="quiet">{STEP_LABELS[file.step] || STATUS_LABELS[file.status]} …</span>
         ) : (
           <>
-            {file.status === 'known' ? 'The same file was brought in before. ' : `${STATUS_WORDS[file.status]}. `}
+            {file.status === 'known' ? 'The same file was brought in before. ' : `${STATUS_LABELS[file.status]}. `}
             {file.runId && (
               <Link to={`/runs/${file.runId}`}>
                 {file.runCount > 1 ? `Open the first of ${file.runCount} runs` : 'Open the run'}
@@ -128,11 +134,11 @@ function FileRow({ file }: { readonly file: ImportFile }) {
       </span>
       {isRunning && (
         <Progress
-          percent={file.status === 'queued' ? 5 : file.step.startsWith('stor') ? 80 : 40}
+          percent={file.status === 'queued' ? 5 : file.step === 'storing' ? 80 : 40}
           showInfo={false}
           style={{ width: 120 }}
           size="small"
-          aria-label={`${file.fileName}: ${file.step}`}
+          aria-label={`${file.fileName}: ${STEP_LABELS[file.step]}`}
         />
       )}
       <Button
@@ -166,12 +172,12 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
   const [mappings, setMappings] = useState<Record<string, MappingDto>>({});
   const [profiles, setProfiles] = useState<Record<string, string | null>>({});
   const [start, { isLoading, error }] = useStartImportMutation();
-  const [gatesWaiver, setGatesWaiver] = useState<GatesWaiver | null>(null);
-  const areGatesOpen = errorCode(error) === 'gates-open';
+  const [clearanceWaiver, setClearanceWaiver] = useState<ClearanceWaiver | null>(null);
+  const isClearanceOpen = errorCode(error) === 'clearance-open';
   const [discard] = useDiscardImportMutation();
   const [parts, setParts] = useState<Record<string, readonly ProposedPart[] | undefined>>({});
   const mappingToSend = (file: ImportFile): MappingDto | null =>
-    file.inspection!.format === 'csv' ? settledMapping(file.inspection!, mappingOf(file)) : null;
+    file.inspection!.format === 'csv' ? resolvedMapping(file.inspection!, mappingOf(file)) : null;
   const partsOf = (file: ImportFile): PartOfOuting[] =>
     confirmedParts(parts[file.id], (form.getFieldValue([file.id, 'courseId']) as string | undefined) ?? '');
   const mappingOf = (file: ImportFile): MappingDto => mappings[file.id] ?? file.inspection!.mapping;
@@ -198,12 +204,12 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
         assignment: toAssignment(values[file.id]!),
         parts: partsOf(file),
         profileName: profiles[file.id] ?? null,
-        gatesWaiver,
+        clearanceWaiver,
       };
     });
     const result = await start({ items });
     if ('error' in result) return;
-    setGatesWaiver(null);
+    setClearanceWaiver(null);
     sessionStorage.removeItem(DRAFT);
     const last = items.at(-1)!.assignment;
     localStorage.setItem(LAST, JSON.stringify(last));
@@ -274,7 +280,7 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
           </span>
         )}
         {error !== undefined && <Problem error={error} />}
-        {areGatesOpen && <GatesWaiverFields value={gatesWaiver} onChange={setGatesWaiver} />}
+        {isClearanceOpen && <ClearanceWaiverFields value={clearanceWaiver} onChange={setClearanceWaiver} />}
       </div>
     </Form>
   );
@@ -288,7 +294,7 @@ interface RecognisedProps {
   readonly onProfile: (name: string | null) => void;
 }
 
-const DELIMITER_WORDS: Readonly<Record<string, string>> = {
+const DELIMITER_LABELS: Readonly<Record<string, string>> = {
   ',': 'commas',
   ';': 'semicolons',
   '\t': 'tabs',
@@ -305,7 +311,7 @@ function Recognised({ file, mapping, profile, onMapping, onProfile }: Recognised
       <p>
         {inspection.format === 'gpx'
           ? 'GPX track.'
-          : `Table with ${DELIMITER_WORDS[inspection.delimiter ?? ','] ?? 'separators'}, ${mapping.decimal === ',' ? 'decimal commas' : 'decimal points'}, ${inspection.encoding.toUpperCase()}.`}{' '}
+          : `Table with ${DELIMITER_LABELS[inspection.delimiter ?? ','] ?? 'separators'}, ${mapping.decimal === ',' ? 'decimal commas' : 'decimal points'}, ${inspection.encoding.toUpperCase()}.`}{' '}
         {used} of {mapping.columns.length} columns used.
         {inspection.profile && ` Read as logger profile "${inspection.profile.name}".`}
       </p>

@@ -1,6 +1,6 @@
 import { Button, Form, Input, Modal } from 'antd';
 import { outingInputSchema, type Outing } from '@ebrix/contract';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useSaveOutingMutation } from '../courses/index.js';

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { ImportFile, MappingDto, PartOfOuting, Split } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { formatClock, formatQuantity } from '../../shared/format/format-quantity.js';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { cropStrip, StripRecorder } from '../charts/index.js';
 import { useListCoursesQuery } from '../courses/index.js';
 import { KIND_OPTIONS } from './AssignmentFields.js';
@@ -24,7 +24,7 @@ export interface ProposedPart {
 /** What becomes runs of a file, on the file's course where a run has none of its own; none: the file is one run. */
 export function confirmedParts(parts: readonly ProposedPart[] | undefined, courseOfFile: string): PartOfOuting[] {
   return (parts ?? []).flatMap(({ isTaken, fromS, toS, testKind, courseId, direction }) =>
-    isTaken ? [{ stretch: { fromS, toS }, testKind, courseId: courseId ?? courseOfFile, direction }] : [],
+    isTaken ? [{ logSpan: { fromS, toS }, testKind, courseId: courseId ?? courseOfFile, direction }] : [],
   );
 }
 
@@ -40,7 +40,7 @@ interface Props {
 /** Channels that show where one run ends and the next begins. */
 const TELLING: ReadonlySet<string> = new Set(['speed', 'altitude', 'current', 'assistLevel']);
 
-function telling(strip: Split['strip']): Split['strip'] {
+function varyingChannels(strip: Split['strip']): Split['strip'] {
   const channels = strip.channels.filter(({ name }) => TELLING.has(name));
   return channels.length > 0 ? { ...strip, channels } : strip;
 }
@@ -86,9 +86,9 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
       )}
       {data && (
         <StripRecorder
-          strip={shown ? cropStrip(telling(data.strip), shown) : telling(data.strip)}
+          strip={shown ? cropStrip(varyingChannels(data.strip), shown) : varyingChannels(data.strip)}
           cleaning={NOTHING_CLEANED}
-          onStretch={setShown}
+          onShowSpan={setShown}
           spans={parts.flatMap(({ isTaken, fromS, toS }, k) =>
             isTaken ? [{ kind: 'ride' as const, fromS, toS, label: `Run ${k + 1}` }] : [],
           )}

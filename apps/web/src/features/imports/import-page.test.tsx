@@ -91,8 +91,8 @@ describe('bringing in rides', () => {
       '2 of 3 columns used',
     );
     await user().click(screen.getByRole('button', { name: 'Make this run' }));
-    await waitFor(() => expect(api.asked.some(({ path }) => path === 'imports/start')).toBe(true));
-    expect(api.asked.find(({ path }) => path === 'imports/start')!.body).toEqual({
+    await waitFor(() => expect(api.requests.some(({ path }) => path === 'imports/start')).toBe(true));
+    expect(api.requests.find(({ path }) => path === 'imports/start')!.body).toEqual({
       items: [
         {
           importId: id(1),
@@ -110,11 +110,11 @@ describe('bringing in rides', () => {
             notes: '',
             direction: 1,
             slotId: null,
-            stretch: null,
-            hand: null,
+            logSpan: null,
+            manualReadings: null,
           },
           profileName: null,
-          gatesWaiver: null,
+          clearanceWaiver: null,
         },
       ],
     });
@@ -125,7 +125,7 @@ describe('bringing in rides', () => {
     const api = open([file(1)]);
     await user().click(await screen.findByRole('button', { name: 'Make this run' }));
     expect((await screen.findAllByText('Choose one.')).length).toBe(3);
-    expect(api.asked.some(({ path }) => path === 'imports/start')).toBe(false);
+    expect(api.requests.some(({ path }) => path === 'imports/start')).toBe(false);
   });
 
   it('does not start while a question about a file is open', async () => {
@@ -150,8 +150,8 @@ describe('bringing in rides', () => {
   it('keeps a ride of a setup with open gates out until it is said in writing why it was ridden', async () => {
     const api = open([file(1)], {
       'POST imports/start': ({ body }: { body: unknown }) =>
-        (body as { items: { gatesWaiver: unknown }[] }).items[0]!.gatesWaiver === null
-          ? refusal(409, 'gates-open', 'Gates of this setup are open.')
+        (body as { items: { clearanceWaiver: unknown }[] }).items[0]!.clearanceWaiver === null
+          ? refusal(409, 'clearance-open', 'Gates of this setup are open.')
           : [file(1, { status: 'queued' })],
     });
     const hands = user();
@@ -160,9 +160,9 @@ describe('bringing in rides', () => {
     await hands.type(screen.getByLabelText('Why it was ridden with open gates'), 'Ridden before the gates were kept.');
     await hands.type(screen.getByLabelText('Your name'), 'Bram Tellow');
     await hands.click(screen.getByRole('button', { name: 'Make this run' }));
-    await waitFor(() => expect(api.asked.filter(({ path }) => path === 'imports/start')).toHaveLength(2));
-    expect(api.asked.filter(({ path }) => path === 'imports/start').at(-1)!.body).toMatchObject({
-      items: [{ gatesWaiver: { by: 'Bram Tellow', reason: 'Ridden before the gates were kept.' } }],
+    await waitFor(() => expect(api.requests.filter(({ path }) => path === 'imports/start')).toHaveLength(2));
+    expect(api.requests.filter(({ path }) => path === 'imports/start').at(-1)!.body).toMatchObject({
+      items: [{ clearanceWaiver: { by: 'Bram Tellow', reason: 'Ridden before the gates were kept.' } }],
     });
   });
 
@@ -173,8 +173,8 @@ describe('bringing in rides', () => {
     const hands = user();
     await hands.click(await screen.findByRole('button', { name: 'Same for all 2 files' }));
     await hands.click(screen.getByRole('button', { name: 'Make 2 runs' }));
-    await waitFor(() => expect(api.asked.some(({ path }) => path === 'imports/start')).toBe(true));
-    const { items } = api.asked.find(({ path }) => path === 'imports/start')!.body as {
+    await waitFor(() => expect(api.requests.some(({ path }) => path === 'imports/start')).toBe(true));
+    const { items } = api.requests.find(({ path }) => path === 'imports/start')!.body as {
       items: { assignment: object }[];
     };
     expect(items.map(({ assignment }) => assignment)).toEqual([
@@ -192,16 +192,16 @@ describe('bringing in rides', () => {
           problem: { code: 'empty', message: 'The file is empty.', line: 3 },
         }),
         file(2, { status: 'known', runId: id(70) }),
-        file(3, { status: 'working', step: 'cleaning' }),
+        file(3, { status: 'working', step: 'storing' }),
       ],
       { [`DELETE imports/${id(1)}`]: {} },
     );
     const refused = await screen.findByText('ride-1.csv');
     expect(refused.closest('li')).toHaveTextContent('The file is empty. (line 3)');
     expect(screen.getByText('ride-2.csv').closest('li')).toHaveTextContent('The same file was brought in before.');
-    expect(within(screen.getByText('ride-3.csv').closest('li')!).getByText(/cleaning/)).toBeInTheDocument();
+    expect(within(screen.getByText('ride-3.csv').closest('li')!).getByText(/storing/)).toBeInTheDocument();
     await user().click(screen.getByRole('button', { name: 'Take off the list: ride-1.csv' }));
-    await waitFor(() => expect(api.asked.some(({ method }) => method === 'DELETE')).toBe(true));
+    await waitFor(() => expect(api.requests.some(({ method }) => method === 'DELETE')).toBe(true));
   });
 });
 
@@ -219,7 +219,7 @@ describe('a new outing', () => {
     await hands.type(within(dialog).getByLabelText('Humidity'), '70');
     await hands.click(within(dialog).getByRole('button', { name: 'Save outing' }));
     await waitFor(() => expect(done).toEqual([outing]));
-    const sent = api.asked.find(({ method }) => method === 'POST')!.body as Outing;
+    const sent = api.requests.find(({ method }) => method === 'POST')!.body as Outing;
     expect(sent).toMatchObject({ date: '2026-04-07', windMps: null });
     expect(sent.airTemperatureC).toBeCloseTo(10, 9);
     expect(sent.relativeHumidity).toBeCloseTo(0.7, 9);
@@ -249,11 +249,11 @@ describe('a new outing', () => {
     expect(screen.getByRole('button', { name: 'Make 3 runs' })).toBeInTheDocument();
     await hands.click(screen.getByRole('checkbox', { name: 'Run 2' }));
     await hands.click(screen.getByRole('button', { name: 'Make 2 runs' }));
-    await waitFor(() => expect(api.asked.some(({ path }) => path === 'imports/start')).toBe(true));
-    const { items } = api.asked.find(({ path }) => path === 'imports/start')!.body as {
-      items: { parts: { stretch: object; testKind: string; courseId: string }[] }[];
+    await waitFor(() => expect(api.requests.some(({ path }) => path === 'imports/start')).toBe(true));
+    const { items } = api.requests.find(({ path }) => path === 'imports/start')!.body as {
+      items: { parts: { logSpan: object; testKind: string; courseId: string }[] }[];
     };
-    expect(items[0]!.parts.map(({ stretch, testKind }) => [stretch, testKind])).toEqual([
+    expect(items[0]!.parts.map(({ logSpan, testKind }) => [logSpan, testKind])).toEqual([
       [{ fromS: 10, toS: 300 }, 'range'],
       [{ fromS: 540, toS: 880 }, 'hill-climb'],
     ]);

@@ -1,5 +1,5 @@
 import type { Inspection, MappingDto } from '@ebrix/contract';
-import { openQuestions, settledMapping } from './index.js';
+import { openQuestions, resolvedMapping } from './index.js';
 
 const mapping: MappingDto = {
   columns: [
@@ -32,7 +32,7 @@ describe('questions about a file', () => {
     expect(openQuestions(inspection, withColumn(1, { channel: null })).map(({ text }) => text)).toEqual(['altitude?']);
   });
   it('that block nothing leave their column out when the file is read', () => {
-    expect(settledMapping(inspection, withColumn(1, { unit: 'km/h' })).columns.map(({ channel }) => channel)).toEqual([
+    expect(resolvedMapping(inspection, withColumn(1, { unit: 'km/h' })).columns.map(({ channel }) => channel)).toEqual([
       'time',
       'speed',
       null,

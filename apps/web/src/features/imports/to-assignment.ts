@@ -25,7 +25,7 @@ export function toAssignment(values: AssignmentValues): RunAssignment {
     notes: values.notes ?? '',
     direction: values.direction ?? 1,
     slotId: values.slotId ?? null,
-    hand: values.hand ?? null,
-    stretch: values.stretch ?? null,
+    manualReadings: values.manualReadings ?? null,
+    logSpan: values.logSpan ?? null,
   };
 }

@@ -2,7 +2,7 @@ import { App as AntApp, Button, Drawer, Image, Input } from 'antd';
 import { useRef, useState } from 'react';
 import type { PhotoOwner } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { useAddPhotoMutation, useListPhotosQuery, useRemovePhotoMutation, useRestorePhotoMutation } from './api.js';
 
 interface Props {
@@ -51,7 +51,7 @@ export function Photos({ owner, ownerId, step = '' }: Props) {
   };
   return (
     <div style={{ display: 'grid', gap: 10 }}>
-      <Answer query={query}>
+      <QueryView query={query}>
         {(photos) => {
           const shown = photos.filter((photo) => photo.step === step);
           return shown.length === 0 ? null : (
@@ -81,7 +81,7 @@ export function Photos({ owner, ownerId, step = '' }: Props) {
             </div>
           );
         }}
-      </Answer>
+      </QueryView>
       <div className="actions">
         <Input
           aria-label="Caption of the next photo"

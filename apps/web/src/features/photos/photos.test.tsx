@@ -39,7 +39,7 @@ describe('photos', () => {
     await hands.type(caption, 'Washers on the left');
     await hands.upload(screen.getByLabelText('Photo file'), new File(['x'], 'a.jpg', { type: 'image/jpeg' }));
     await waitFor(() => expect(caption).toHaveValue(''));
-    expect(api.asked.some(({ method, path }) => method === 'POST' && path === 'photos')).toBe(true);
+    expect(api.requests.some(({ method, path }) => method === 'POST' && path === 'photos')).toBe(true);
   });
 
   it('says why one is refused and keeps the caption', async () => {
@@ -65,6 +65,6 @@ describe('photos', () => {
     const hands = user();
     await hands.click(await screen.findByRole('button', { name: 'Remove Picture 1' }));
     await hands.click(await screen.findByRole('button', { name: 'Undo' }));
-    await waitFor(() => expect(api.asked.some(({ path }) => path.endsWith('/restore'))).toBe(true));
+    await waitFor(() => expect(api.requests.some(({ path }) => path.endsWith('/restore'))).toBe(true));
   });
 });

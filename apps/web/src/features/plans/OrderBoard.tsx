@@ -17,10 +17,10 @@ import { CSS } from '@dnd-kit/utilities';
 import { Link } from 'react-router';
 import type { Letter, Plan, PlanInput, Trial } from '@ebrix/contract';
 import type { OutingStep, PlanOutline } from '@ebrix/core/planning';
-import { TEST_KINDS } from '@ebrix/core/tests';
+import { TEST_KINDS } from '@ebrix/core/analysis';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { clockText, type DraftSlot } from './plan-draft.js';
-import { problemSentences, STEP_WORDS, stepsBefore } from './plan-words.js';
+import { problemSentences, STEP_LABELS, stepsBefore } from './plan-labels.js';
 
 interface Props {
   readonly trial: Trial;
@@ -134,7 +134,7 @@ function SlotRow({
     >
       {before.length > 0 && (
         <div className="quiet between">
-          {before.map(({ kind, minutes }) => `${STEP_WORDS[kind]} ${Math.round(minutes)} min`).join(', then ')}
+          {before.map(({ kind, minutes }) => `${STEP_LABELS[kind]} ${Math.round(minutes)} min`).join(', then ')}
         </div>
       )}
       <div className="slot-row">

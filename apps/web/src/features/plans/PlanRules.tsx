@@ -2,7 +2,7 @@ import { Button, Checkbox, Input, Select } from 'antd';
 import { useState, type ReactNode } from 'react';
 import type { Course, PlanInput, PlanTest } from '@ebrix/contract';
 import { EFFORTS } from '@ebrix/core/ride-model';
-import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/tests';
+import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/analysis';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
 
 interface Props {
@@ -11,7 +11,7 @@ interface Props {
   readonly onChange: (change: Partial<PlanInput>) => void;
 }
 
-const MOST_TESTS = 6;
+const MAX_TESTS = 6;
 
 /** What is ridden: tests, courses, how many runs in how many outings. */
 export function PlanTests({ input, courses, onChange }: Props) {
@@ -72,7 +72,7 @@ export function PlanTests({ input, courses, onChange }: Props) {
           </p>
         </div>
       ))}
-      {input.tests.length < MOST_TESTS && (
+      {input.tests.length < MAX_TESTS && (
         <Button onClick={() => onChange({ tests: [...input.tests, input.tests.at(-1)!] })}>Add a test</Button>
       )}
     </div>

@@ -4,7 +4,7 @@ import { planInputSchema, planSchema, type Course, type Plan, type PlanInput, ty
 import { useUnits } from '../../app/hooks.js';
 import { errorCode } from '../../shared/api/base-api.js';
 import { formatMoney, formatQuantity } from '../../shared/format/format-quantity.js';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { ConflictChoice, storedMeanwhile } from '../../shared/ui/ConflictChoice.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { useListCoursesQuery } from '../courses/index.js';
@@ -20,7 +20,7 @@ import {
   type DraftSlot,
   type PlanDraft,
 } from './plan-draft.js';
-import { joinLetters, reasonSentence } from './plan-words.js';
+import { joinLetters, reasonSentence } from './plan-labels.js';
 import { Labelled, OutingRules, PlanTests, Whole } from './PlanRules.js';
 import { RunsNeeded } from './RunsNeeded.js';
 
@@ -36,9 +36,9 @@ export function PlanStep({ trial }: { readonly trial: Trial }) {
       </div>
     );
   return (
-    <Answer query={plan}>
+    <QueryView query={plan}>
       {({ plan: stored }) => (
-        <Answer query={courses}>
+        <QueryView query={courses}>
           {(list) =>
             list.length === 0 ? (
               <div className="teach">
@@ -49,9 +49,9 @@ export function PlanStep({ trial }: { readonly trial: Trial }) {
               <Planner key={stored?.version ?? 0} trial={trial} stored={stored} courses={list} />
             )
           }
-        </Answer>
+        </QueryView>
       )}
-    </Answer>
+    </QueryView>
   );
 }
 
@@ -149,7 +149,7 @@ function Planner({
           {basis ? (
             <RunsNeeded trial={trial} input={input} basis={basis} />
           ) : (
-            <Answer query={basisQuery}>{() => null}</Answer>
+            <QueryView query={basisQuery}>{() => null}</QueryView>
           )}
         </section>
         <section>

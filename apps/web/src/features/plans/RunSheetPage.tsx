@@ -2,10 +2,10 @@ import { Button } from 'antd';
 import { Link, useParams } from 'react-router';
 import type { Course, Plan, PlanBasis, Trial } from '@ebrix/contract';
 import { EFFORTS } from '@ebrix/core/ride-model';
-import { TEST_KINDS } from '@ebrix/core/tests';
+import { TEST_KINDS } from '@ebrix/core/analysis';
 import { useUnits } from '../../app/hooks.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useListCoursesQuery } from '../courses/index.js';
@@ -13,7 +13,7 @@ import { useShortcut } from '../help/index.js';
 import { useGetTrialQuery } from '../trials/index.js';
 import { useGetPlanBasisQuery, useGetPlanQuery } from './api.js';
 import { clockText, draftOf, outlineOf } from './plan-draft.js';
-import { problemSentences, STEP_WORDS, stepsBefore } from './plan-words.js';
+import { problemSentences, STEP_LABELS, stepsBefore } from './plan-labels.js';
 
 /** What to charge, set, note and ride, in order; for the screen and for paper. */
 export default function RunSheetPage() {
@@ -36,11 +36,11 @@ export default function RunSheetPage() {
         </Button>
       }
     >
-      <Answer query={trial}>
+      <QueryView query={trial}>
         {(found) => (
-          <Answer query={plan}>
+          <QueryView query={plan}>
             {({ plan: stored }) => (
-              <Answer query={courses}>
+              <QueryView query={courses}>
                 {(list) =>
                   stored ? (
                     <Sheet trial={found} plan={stored} courses={list} />
@@ -50,11 +50,11 @@ export default function RunSheetPage() {
                     </p>
                   )
                 }
-              </Answer>
+              </QueryView>
             )}
-          </Answer>
+          </QueryView>
         )}
-      </Answer>
+      </QueryView>
     </Page>
   );
 }
@@ -76,9 +76,9 @@ function Sheet({
     setups: trial.setups.map(({ revisionId }) => revisionId).join(),
   });
   return (
-    <Answer query={basis}>
+    <QueryView query={basis}>
       {(found) => <Paper trial={trial} plan={plan} courses={courses} basis={found} slots={slots} />}
-    </Answer>
+    </QueryView>
   );
 }
 
@@ -102,7 +102,7 @@ function Paper({
   const ridden = [...new Set(input.tests.map(({ courseId }) => courseId))].flatMap((id) => courseOf(id) ?? []);
   const outings = [...new Set(slots.map(({ outing }) => outing))].sort((a, b) => a - b);
   const numberOf = new Map(slots.map(({ id }, k) => [id, k + 1]));
-  const open = trial.setups.filter(({ openGates }) => openGates > 0);
+  const open = trial.setups.filter(({ openClearance }) => openClearance > 0);
   return (
     <div className="run-sheet">
       <p style={{ fontSize: 17, fontWeight: 650 }}>{trial.question}</p>
@@ -115,8 +115,8 @@ function Paper({
       </ul>
       {open.length > 0 && (
         <p className="caution">
-          Gates are open on {open.map(({ letter, openGates }) => `${letter} (${openGates})`).join(', ')}: nobody rides
-          before they are passed or waived in writing.
+          Gates are open on {open.map(({ letter, openClearance }) => `${letter} (${openClearance})`).join(', ')}: nobody
+          rides before they are passed or waived in writing.
         </p>
       )}
       {trial.heldEqual.length > 0 && <p>Held equal: {trial.heldEqual.join(', ')}.</p>}
@@ -193,7 +193,7 @@ function Paper({
                           {schedule && stepsBefore(schedule.steps, slot.id).length > 0 && (
                             <div>
                               {stepsBefore(schedule.steps, slot.id)
-                                .map(({ kind, minutes }) => `☐ ${STEP_WORDS[kind]}, ${Math.round(minutes)} min`)
+                                .map(({ kind, minutes }) => `☐ ${STEP_LABELS[kind]}, ${Math.round(minutes)} min`)
                                 .join('  ')}
                             </div>
                           )}

@@ -1,5 +1,5 @@
 import { balancedOrder, changeWork, outlinePlan, type PlanOutline } from '@ebrix/core/planning';
-import { TEST_KINDS } from '@ebrix/core/tests';
+import { TEST_KINDS } from '@ebrix/core/analysis';
 import { planInputSchema, type Plan, type PlanBasis, type PlanInput, type PlanSlot, type Trial } from '@ebrix/contract';
 
 /** A planned run as it is moved about; `id` is the stored one or a made one that begins with "new". */

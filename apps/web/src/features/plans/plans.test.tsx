@@ -7,7 +7,7 @@ import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { exampleBasis, examplePlan } from '../../testing/ride-examples.js';
 import { clockText, draftOf, firstInput, movedSlot, orderedSlots, outlineOf } from './plan-draft.js';
-import { problemSentences, reasonSentence } from './plan-words.js';
+import { problemSentences, reasonSentence } from './plan-labels.js';
 import { PlanStep } from './PlanStep.js';
 import RunSheetPage from './RunSheetPage.js';
 
@@ -111,8 +111,8 @@ describe('the plan of a trial', () => {
     expect(screen.getByText('balanced')).toBeInTheDocument();
     expect(screen.getByText(/The bench does not know torque of the motor/)).toBeInTheDocument();
     await user().click(screen.getByRole('button', { name: 'Save the plan' }));
-    await waitFor(() => expect(api.asked.some(({ method }) => method === 'PUT')).toBe(true));
-    const body = api.asked.find(({ method }) => method === 'PUT')!.body as { version: null; slots: { id: null }[] };
+    await waitFor(() => expect(api.requests.some(({ method }) => method === 'PUT')).toBe(true));
+    const body = api.requests.find(({ method }) => method === 'PUT')!.body as { version: null; slots: { id: null }[] };
     expect(body.version).toBeNull();
     expect(body.slots).toHaveLength(8);
     expect(body.slots.every(({ id }) => id === null)).toBe(true);

@@ -1,15 +1,15 @@
-import { TEST_KIND_NAMES, TEST_KINDS, type TestKind } from '@ebrix/core/tests';
+import { TEST_KIND_NAMES, TEST_KINDS, type TestKind } from '@ebrix/core/analysis';
 import { Button, Select } from 'antd';
 import { useState } from 'react';
 import type { MappingDto, QuickLookLog } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { errorCode } from '../../shared/api/base-api.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
-import { cropStrip, StripRecorder, StripTable, TestPictures } from '../charts/index.js';
-import { ColumnMapping, openQuestions, settledMapping } from '../imports/index.js';
+import { cropStrip, StripRecorder, StripTable, TestCharts } from '../charts/index.js';
+import { ColumnMapping, openQuestions, resolvedMapping } from '../imports/index.js';
 import { CleaningReport, Derivation, FigureStrip, FigureTable } from '../runs/index.js';
 import { useLogColumnsMutation, useLookAtLogMutation } from './api.js';
 
@@ -33,18 +33,18 @@ export function LogLook() {
     totalMassKg: null,
   });
   const [test, setTest] = useState<TestKind>('range');
-  const start = async (chosen: File, settled?: MappingDto): Promise<void> => {
+  const start = async (chosen: File, resolved?: MappingDto): Promise<void> => {
     const facts = Object.fromEntries(
       Object.entries(known).filter(([, value]) => value !== null && !Number.isNaN(value)),
     );
     const result = await look({
       file: chosen,
       test,
-      context: JSON.stringify({ ...facts, ...(settled && { mapping: settled }) }),
+      context: JSON.stringify({ ...facts, ...(resolved && { mapping: resolved }) }),
     });
     if (errorCode(result.error) !== 'mapping-needed') return;
-    const asked = await readColumns(chosen);
-    if ('data' in asked && asked.data) setMapping(asked.data.mapping);
+    const columns = await readColumns(chosen);
+    if ('data' in columns && columns.data) setMapping(columns.data.mapping);
   };
   const take = (chosen: File): void => {
     setFile(chosen);
@@ -53,7 +53,7 @@ export function LogLook() {
   };
   const inspection = columns.data;
   const again = (): void => {
-    if (file) void start(file, mapping && inspection ? settledMapping(inspection, mapping) : undefined);
+    if (file) void start(file, mapping && inspection ? resolvedMapping(inspection, mapping) : undefined);
   };
   const change = (name: keyof Known) => (value: number | null) => setKnown({ ...known, [name]: value });
   return (
@@ -125,26 +125,26 @@ export function LogLook() {
 
 function Result({ fileName, look }: { readonly fileName: string; readonly look: QuickLookLog }) {
   const [open, setOpen] = useState<string | null>(null);
-  const [stretch, setStretch] = useState<{ fromS: number; toS: number }>();
+  const [span, setShownSpan] = useState<{ fromS: number; toS: number }>();
   const figure = look.figures.find(({ key }) => key === open);
-  const strip = stretch ? cropStrip(look.strip, stretch) : look.strip;
+  const strip = span ? cropStrip(look.strip, span) : look.strip;
   return (
     <div className="section">
       <h2 style={{ overflowWrap: 'anywhere', marginBottom: 8 }}>{fileName}</h2>
       <FigureStrip figures={look.figures} open={open} onOpen={setOpen} />
       {figure && (
         <div style={{ marginTop: 14 }}>
-          <Derivation figure={figure} method={look.method} onClose={() => setOpen(null)} onStretch={setStretch} />
+          <Derivation figure={figure} method={look.method} onClose={() => setOpen(null)} onShowSpan={setShownSpan} />
         </div>
       )}
       <div style={{ marginTop: 16 }}>
-        <TestPictures pictures={look.pictures} />
+        <TestCharts charts={look.charts} />
       </div>
       <div style={{ marginTop: 16 }}>
-        <StripRecorder strip={strip} cleaning={look.cleaning} onStretch={setStretch} spans={look.spans} />
+        <StripRecorder strip={strip} cleaning={look.cleaning} onShowSpan={setShownSpan} spans={look.spans} />
         <StripTable strip={strip} />
       </div>
-      <Found look={look} onStretch={setStretch} />
+      <Found look={look} onShowSpan={setShownSpan} />
       <div className="split section">
         <div>
           <h2>All figures</h2>
@@ -172,10 +172,10 @@ function Result({ fileName, look }: { readonly fileName: string; readonly look: 
 /** What was found in the log: passes, coasts, levels; each leads to its part of the chart. */
 function Found({
   look,
-  onStretch,
+  onShowSpan,
 }: {
   readonly look: QuickLookLog;
-  readonly onStretch: (stretch: { fromS: number; toS: number }) => void;
+  readonly onShowSpan: (span: { fromS: number; toS: number }) => void;
 }) {
   const system = useUnits();
   const { passes, levels, events } = look;
@@ -190,7 +190,11 @@ function Found({
           {passes.map(({ direction, startS, endS, steadySpeed }, k) => (
             <tr key={startS}>
               <td>
-                <button type="button" className="figure-button" onClick={() => onStretch({ fromS: startS, toS: endS })}>
+                <button
+                  type="button"
+                  className="figure-button"
+                  onClick={() => onShowSpan({ fromS: startS, toS: endS })}
+                >
                   {steadySpeed === null ? 'Coast' : 'Pass'} {k + 1}
                 </button>
               </td>
@@ -204,7 +208,7 @@ function Found({
                 <button
                   type="button"
                   className="figure-button"
-                  onClick={() => onStretch({ fromS: Math.max(0, startS - 1), toS: endS + 1 })}
+                  onClick={() => onShowSpan({ fromS: Math.max(0, startS - 1), toS: endS + 1 })}
                 >
                   Start {k + 1}
                 </button>
@@ -221,7 +225,11 @@ function Found({
           {levels.map(({ level, steadySpeed, consumption, sameAs, startS, endS }) => (
             <tr key={`level ${level}`}>
               <td>
-                <button type="button" className="figure-button" onClick={() => onStretch({ fromS: startS, toS: endS })}>
+                <button
+                  type="button"
+                  className="figure-button"
+                  onClick={() => onShowSpan({ fromS: startS, toS: endS })}
+                >
                   Level {level}
                 </button>
               </td>

@@ -1,7 +1,7 @@
 import { Button, Input, Radio, Select } from 'antd';
 import { useState } from 'react';
 import { LETTERS, type Letter, type QuickLookTable } from '@ebrix/contract';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { plain } from '../../shared/format/format-quantity.js';
 import { ComparisonDetails, DifferenceStrips, RunPoints, stripsOf, type PointGroup } from '../comparison/index.js';
@@ -14,13 +14,13 @@ interface Choice {
   readonly covariate?: string;
 }
 
-const OUTING_WORDS = /^(outing|day|date|block|morning|tag|datum)$/i;
+const OUTING_LABELS = /^(outing|day|date|block|morning|tag|datum)$/i;
 
 /** Where to begin: names stand first and results last in most tables; the person sees and changes it. */
 export function guessColumns(columns: readonly string[]): Choice {
   const [setup] = columns;
   const value = columns.at(-1);
-  const block = columns.find((name) => OUTING_WORDS.test(name.trim()) && name !== setup && name !== value);
+  const block = columns.find((name) => OUTING_LABELS.test(name.trim()) && name !== setup && name !== value);
   return {
     ...(setup !== undefined && { setup }),
     ...(value !== undefined && { value }),
@@ -32,7 +32,7 @@ export function guessColumns(columns: readonly string[]): Choice {
 export function TableLook() {
   const [file, setFile] = useState<File>();
   const [choice, setChoice] = useState<Choice>({});
-  const [sdm, setSdm] = useState('5 %');
+  const [smallestDifference, setSmallestDifference] = useState('5 %');
   const [better, setBetter] = useState('less');
   const [readColumns, columns] = useTableColumnsMutation();
   const [look, looked] = useLookAtTableMutation();
@@ -75,7 +75,7 @@ export function TableLook() {
           style={{ alignItems: 'flex-end' }}
           onSubmit={(event) => {
             event.preventDefault();
-            if (setup && value) void look({ file, ...choice, setup, value, sdm, better });
+            if (setup && value) void look({ file, ...choice, setup, value, smallestDifference, better });
           }}
         >
           {select('setup', 'Column with the setup', false)}
@@ -84,7 +84,11 @@ export function TableLook() {
           {select('covariate', 'Condition to adjust for', true)}
           <label className="stacked">
             Smallest difference that matters
-            <Input style={{ width: 210 }} value={sdm} onChange={({ target }) => setSdm(target.value)} />
+            <Input
+              style={{ width: 210 }}
+              value={smallestDifference}
+              onChange={({ target }) => setSmallestDifference(target.value)}
+            />
           </label>
           <Radio.Group
             aria-label="Which way is better"

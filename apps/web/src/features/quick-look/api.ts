@@ -32,7 +32,15 @@ export const quickLookApi = baseApi.injectEndpoints({
     }),
     lookAtTable: build.mutation<
       QuickLookTable,
-      { file: File; setup: string; value: string; block?: string; covariate?: string; sdm: string; better: string }
+      {
+        file: File;
+        setup: string;
+        value: string;
+        block?: string;
+        covariate?: string;
+        smallestDifference: string;
+        better: string;
+      }
     >({
       query: (fields) => ({ url: 'quick-look/table', method: 'POST', body: form(fields) }),
       transformResponse: checked(quickLookTableSchema),

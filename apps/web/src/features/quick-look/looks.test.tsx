@@ -67,7 +67,7 @@ describe('a quick look at a table', () => {
     expect(screen.getByText(/1 row was left aside: row 6, no number/)).toBeInTheDocument();
     const within1 = screen.getByRole('table', { name: /Within outings/ });
     expect(within(within1).getByRole('row', { name: /Corvane R2 − Dromel D5/ })).toHaveTextContent('-1.2 … -0.6');
-    expect(api.asked.map(({ path }) => path)).toEqual(['quick-look/table/columns', 'quick-look/table']);
+    expect(api.requests.map(({ path }) => path)).toEqual(['quick-look/table/columns', 'quick-look/table']);
   });
   it('says why a table cannot be compared', async () => {
     open('table', {
@@ -110,7 +110,7 @@ describe('a quick look at a log', () => {
     await user().upload(await screen.findByLabelText('Choose a log'), new File(['time (s),speed'], 'ride.csv'));
     expect(await screen.findByText('Say in which unit speed is.')).toBeInTheDocument();
     expect(await screen.findByRole('button', { name: 'Read it like this' })).toBeDisabled();
-    expect(api.asked.map(({ path }) => path)).toEqual(['quick-look/log', 'quick-look/log/columns']);
+    expect(api.requests.map(({ path }) => path)).toEqual(['quick-look/log', 'quick-look/log/columns']);
   });
   it('says in plain words what is wrong with a file, and promises that nothing is stored', async () => {
     open('log', { 'POST quick-look/log': () => refusal(413, 'too-large', 'The file is too large.') });

@@ -1,12 +1,12 @@
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { Ride } from '@ebrix/contract';
-import { graverOf, readingsByHand, stopConditions } from '@ebrix/core/ride';
+import { graverOf, readingsFromMarks, stopConditions } from '@ebrix/core/ride';
 import { EFFORTS } from '@ebrix/core/ride-model';
-import { TEST_KINDS } from '@ebrix/core/tests';
+import { TEST_KINDS } from '@ebrix/core/analysis';
 import { useUnits } from '../../app/hooks.js';
 import { errorCode, errorDetails, errorMessage } from '../../shared/api/base-api.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { useShortcut } from '../help/index.js';
 import { useGetRideQuery, useStepRideMutation } from './api.js';
 import { Armed } from './Armed.js';
@@ -15,7 +15,7 @@ import { Over } from './Over.js';
 import { Preparing } from './Preparing.js';
 import { ReasonSheet } from './ReasonSheet.js';
 import { Running } from './Running.js';
-import { STATE_WORDS, stopSentence } from './ride-words.js';
+import { STATE_LABELS, stopSentence } from './ride-labels.js';
 import type { Steps } from './steps.js';
 import { useMarks, useRideEvents } from './use-ride.js';
 
@@ -25,15 +25,15 @@ const ASK_AGAIN_MS = 4000;
 export default function ConsolePage() {
   const { id = '' } = useParams();
   const query = useGetRideQuery(id);
-  const { state, runId, making } = query.data ?? {};
+  const { state, runId, conversion } = query.data ?? {};
   // Beside the stream: a console must not wait for ever for a word that was lost on the way.
   useGetRideQuery(id, {
     pollingInterval: ASK_AGAIN_MS,
-    skip: !(state === 'kept' && runId === null && making?.status !== 'failed'),
+    skip: !(state === 'kept' && runId === null && conversion?.status !== 'failed'),
   });
   return (
     <main className="console" id="main">
-      <Answer query={query}>{(ride) => <Console ride={ride} />}</Answer>
+      <QueryView query={query}>{(ride) => <Console ride={ride} />}</QueryView>
     </main>
   );
 }
@@ -44,10 +44,10 @@ function Console({ ride }: { readonly ride: Ride }) {
   const { live, isConnected } = useRideEvents(ride.id);
   const marks = useMarks(ride.id);
   const [step, { isLoading, error, reset }] = useStepRideMutation();
-  const [asking, setAsking] = useState<'aborted' | 'repeated'>();
+  const [reasonFor, setReasonFor] = useState<'aborted' | 'repeated'>();
   const time = useTimeOfDay();
   useEffect(() => {
-    document.title = `${STATE_WORDS[ride.state]} · ${ride.setup.name} · Ebrix`;
+    document.title = `${STATE_LABELS[ride.state]} · ${ride.setup.name} · Ebrix`;
   }, [ride.state, ride.setup.name]);
   const go: Steps['go'] = (to, reason) => {
     reset();
@@ -55,14 +55,14 @@ function Console({ ride }: { readonly ride: Ride }) {
   };
   const steps: Steps = { go, isBusy: isLoading };
   const isOver = ride.state === 'kept' || ride.state === 'repeated' || ride.state === 'aborted';
-  useShortcut('x', 'Abort with reason', () => !isOver && setAsking('aborted'));
+  useShortcut('x', 'Abort with reason', () => !isOver && setReasonFor('aborted'));
   useShortcut('n', 'Next run', () => isOver && void navigate('/ride'));
   const { slot, course } = ride;
   // What was read by hand is judged here: brake trouble stops the ride with no logger and no connection, too.
-  const byHand = stopConditions(ride.limits, readingsByHand([...ride.marks, ...marks.waiting]));
-  const stops = ride.state === 'running' || ride.state === 'finished' ? graverOf(live?.stops ?? [], byHand) : [];
+  const manualStops = stopConditions(ride.limits, readingsFromMarks([...ride.marks, ...marks.waiting]));
+  const stops = ride.state === 'running' || ride.state === 'finished' ? graverOf(live?.stops ?? [], manualStops) : [];
   const overtaken = errorCode(error) === 'changed-meanwhile';
-  const gates = errorDetails(error, 'gates-open') as { setupId: string } | undefined;
+  const clearanceError = errorDetails(error, 'clearance-open') as { setupId: string } | undefined;
   return (
     <>
       <header className="console-head">
@@ -75,7 +75,7 @@ function Console({ ride }: { readonly ride: Ride }) {
         <div className="figures">{time}</div>
       </header>
       <h1 className="console-state" data-state={ride.state}>
-        {STATE_WORDS[ride.state]}
+        {STATE_LABELS[ride.state]}
       </h1>
       <p className="console-what">
         {TEST_KINDS[ride.testKind].label} · {course.name}
@@ -106,26 +106,28 @@ function Console({ ride }: { readonly ride: Ride }) {
       {error !== undefined && (
         <p className="caution" role="alert">
           {overtaken ? 'Another phone went on with this ride. This is how it stands now.' : errorMessage(error)}{' '}
-          {gates && <Link to={`/bench/setups/${gates.setupId}/gates`}>To its gates</Link>}
+          {clearanceError && <Link to={`/bench/setups/${clearanceError.setupId}/gates`}>To its gates</Link>}
         </p>
       )}
-      {asking ? (
+      {reasonFor ? (
         <ReasonSheet
-          to={asking}
-          onCancel={() => setAsking(undefined)}
+          to={reasonFor}
+          onCancel={() => setReasonFor(undefined)}
           onGiven={(reason) => {
-            setAsking(undefined);
-            go(asking, reason);
+            setReasonFor(undefined);
+            go(reasonFor, reason);
           }}
         />
       ) : (
         <>
-          {ride.state === 'preparing' && <Preparing ride={ride} steps={steps} onAbort={() => setAsking('aborted')} />}
+          {ride.state === 'preparing' && (
+            <Preparing ride={ride} steps={steps} onAbort={() => setReasonFor('aborted')} />
+          )}
           {ride.state === 'armed' && (
-            <Armed ride={ride} live={live} steps={steps} onAbort={() => setAsking('aborted')} />
+            <Armed ride={ride} live={live} steps={steps} onAbort={() => setReasonFor('aborted')} />
           )}
           {ride.state === 'running' && (
-            <Running ride={ride} live={live} marks={marks} steps={steps} onAbort={() => setAsking('aborted')} />
+            <Running ride={ride} live={live} marks={marks} steps={steps} onAbort={() => setReasonFor('aborted')} />
           )}
           {ride.state === 'finished' && (
             <Finished
@@ -133,8 +135,8 @@ function Console({ ride }: { readonly ride: Ride }) {
               live={live}
               marks={marks}
               steps={steps}
-              onAbort={() => setAsking('aborted')}
-              onRepeat={() => setAsking('repeated')}
+              onAbort={() => setReasonFor('aborted')}
+              onRepeat={() => setReasonFor('repeated')}
             />
           )}
           {isOver && <Over ride={ride} />}

@@ -24,7 +24,7 @@ interface Props {
 
 /** The run is over: what the display and the gauge say, what was timed on paper, and whether it counts. */
 export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props) {
-  const byHand = useElapsed(ride);
+  const clockS = useElapsed(ride);
   const { values: after, change, flush, isReadable, isSaving, error } = useDraft(ride, 'after');
   const [form, setForm] = useState<MarkFormKind>();
   const { data: outings } = useListOutingsQuery();
@@ -45,7 +45,7 @@ export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props)
   return (
     <section className="console-body">
       <p>
-        Ran for <strong className="figures">{formatClock(live?.elapsedS ?? byHand ?? 0)}</strong>.
+        Ran for <strong className="figures">{formatClock(live?.elapsedS ?? clockS ?? 0)}</strong>.
       </p>
       <LoggerLine ride={ride} live={live} />
       <div className="console-pair">

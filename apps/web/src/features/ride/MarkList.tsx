@@ -2,7 +2,7 @@ import { Button } from 'antd';
 import type { Ride, RideMarkInput } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { useUndoMarkMutation } from './api.js';
-import { markSentence } from './ride-words.js';
+import { markSentence } from './ride-labels.js';
 
 /** What was marked, newest first, each with its undo; those not on the server yet say so. */
 export function MarkList({

@@ -8,7 +8,7 @@ import { formatFigure } from '../../shared/format/format-quantity.js';
 import { useUnits } from '../../app/hooks.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { useGetRunQuery } from '../runs/index.js';
-import { STATE_WORDS } from './ride-words.js';
+import { STATE_LABELS } from './ride-labels.js';
 
 /** What became of the ride, and the way to the next one. */
 export function Over({ ride }: { readonly ride: Ride }) {
@@ -22,9 +22,9 @@ export function Over({ ride }: { readonly ride: Ride }) {
     <section className="console-body">
       {ride.state === 'kept' ? (
         runId === null ? (
-          ride.making?.status === 'failed' ? (
+          ride.conversion?.status === 'failed' ? (
             <p className="caution" role="alert">
-              No run could be made of it: {ride.making.message} Nothing that was recorded is lost: it stands under{' '}
+              No run could be made of it: {ride.conversion.message} Nothing that was recorded is lost: it stands under{' '}
               <Link to="/import">Bring in rides</Link>.
             </p>
           ) : (
@@ -35,7 +35,7 @@ export function Over({ ride }: { readonly ride: Ride }) {
         )
       ) : (
         <p>
-          {STATE_WORDS[ride.state]}: {ride.reason}. {ride.slot && 'The planned run waits again.'}
+          {STATE_LABELS[ride.state]}: {ride.reason}. {ride.slot && 'The planned run waits again.'}
         </p>
       )}
       <div className="console-foot">

@@ -9,7 +9,7 @@ import { QuantityInput } from '../../shared/ui/QuantityInput.js';
 import { useListPartsQuery } from '../bench/index.js';
 import { useChangeRideMutation } from './api.js';
 import type { Steps } from './steps.js';
-import { preparedCount } from './ride-words.js';
+import { preparedCount } from './ride-labels.js';
 import { useDraft } from './use-draft.js';
 
 /** A tenth of a volt a cell short of full is a pack that was not charged to the end, or not at rest. */
@@ -39,9 +39,9 @@ export function Preparing({
     (list ?? []).filter(({ archivedAt }) => archivedAt === null).map(({ id, name }) => ({ value: id, label: name }));
   return (
     <section className="console-body">
-      {ride.openGates > 0 ? (
+      {ride.openClearance > 0 ? (
         <p className="console-stop" role="alert">
-          {ride.openGates} gates of this setup are open. Nobody rides before they are passed or waived in writing:{' '}
+          {ride.openClearance} gates of this setup are open. Nobody rides before they are passed or waived in writing:{' '}
           <Link to={`/bench/setups/${ride.setup.id}/gates`}>to its gates</Link>.
         </p>
       ) : null}
@@ -87,8 +87,8 @@ export function Preparing({
         </li>
         <li>
           <Checkbox
-            checked={preparation.areGatesValid}
-            onChange={({ target }) => change({ areGatesValid: target.checked })}
+            checked={preparation.isClearanceConfirmed}
+            onChange={({ target }) => change({ isClearanceConfirmed: target.checked })}
           >
             Looked again: nuts, torque arm, both brakes, cut-off, cables, battery strapped, helmet
           </Checkbox>

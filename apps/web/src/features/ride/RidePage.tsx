@@ -1,10 +1,10 @@
 import { Button, Form, Select } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import type { NewRide, RidePlace } from '@ebrix/contract';
+import type { NewRide, RideOverview } from '@ebrix/contract';
 import { EFFORTS } from '@ebrix/core/ride-model';
-import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/tests';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/analysis';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
@@ -12,7 +12,7 @@ import { useListCoursesQuery } from '../courses/index.js';
 import { useShortcut } from '../help/index.js';
 import { useListSetupsQuery } from '../setups/index.js';
 import { useBeginRideMutation, useGetRidePlaceQuery } from './api.js';
-import { STATE_WORDS } from './ride-words.js';
+import { STATE_LABELS } from './ride-labels.js';
 
 /** Where a tester stands at the roadside: what is under way, what comes next. */
 export default function RidePage() {
@@ -21,12 +21,12 @@ export default function RidePage() {
   return (
     <Page title="Ride" actions={<Button onClick={() => setFree(!isFree)}>Ride outside a plan</Button>}>
       {isFree && <FreeRide />}
-      <Answer query={query}>{(place) => <Place place={place} />}</Answer>
+      <QueryView query={query}>{(overview) => <Overview overview={overview} />}</QueryView>
     </Page>
   );
 }
 
-function Place({ place: { underway, next, recent } }: { readonly place: RidePlace }) {
+function Overview({ overview: { underway, next, recent } }: { readonly overview: RideOverview }) {
   const navigate = useNavigate();
   const [begin, { isLoading, error }] = useBeginRideMutation();
   const start = (slotId: string): void =>
@@ -53,7 +53,7 @@ function Place({ place: { underway, next, recent } }: { readonly place: RidePlac
                     {ride.question && <span className="quiet"> · {ride.question}</span>}
                   </div>
                 </div>
-                <LinkButton isMain to={`/ride/${ride.id}`} label={`${STATE_WORDS[ride.state]}: go on`} />
+                <LinkButton isMain to={`/ride/${ride.id}`} label={`${STATE_LABELS[ride.state]}: go on`} />
               </li>
             ))}
           </ul>
@@ -85,9 +85,9 @@ function Place({ place: { underway, next, recent } }: { readonly place: RidePlac
                   <div className="quiet">
                     <Link to={`/trials/${slot.trialId}/plan`}>{slot.question}</Link>
                   </div>
-                  {slot.openGates > 0 && (
+                  {slot.openClearance > 0 && (
                     <p className="caution" style={{ marginTop: 6 }}>
-                      {slot.openGates} gates of this setup are open: pass or waive them before anyone rides.
+                      {slot.openClearance} gates of this setup are open: pass or waive them before anyone rides.
                     </p>
                   )}
                 </div>
@@ -117,7 +117,7 @@ function Place({ place: { underway, next, recent } }: { readonly place: RidePlac
                   <td>{ride.setup}</td>
                   <td>{ride.course}</td>
                   <td>
-                    <Link to={`/ride/${ride.id}`}>{STATE_WORDS[ride.state]}</Link>
+                    <Link to={`/ride/${ride.id}`}>{STATE_LABELS[ride.state]}</Link>
                   </td>
                   <td>{ride.runId && <Link to={`/runs/${ride.runId}`}>its run</Link>}</td>
                 </tr>

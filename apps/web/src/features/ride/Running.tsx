@@ -9,8 +9,8 @@ import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
 import { MarkForm, type MarkFormKind } from './MarkForm.js';
 import { MarkList } from './MarkList.js';
-import { nextGate } from './next-gate.js';
-import { reading } from './ride-words.js';
+import { nextTimingGate } from './next-timing-gate.js';
+import { reading } from './ride-labels.js';
 import { useElapsed, type useMarks } from './use-ride.js';
 
 interface Props {
@@ -37,18 +37,18 @@ const LABELS: Partial<Record<Live['values'][number]['name'], string>> = {
 /** The run under way: one great number, four others, and marks by a tap or a key. */
 export function Running({ ride, live, marks, steps, onAbort }: Props) {
   const system = useUnits();
-  const byHand = useElapsed(ride);
+  const clockS = useElapsed(ride);
   const [form, setForm] = useState<MarkFormKind>();
   const [hasMore, setMore] = useState(false);
   const { mark } = marks;
-  const gate = nextGate(ride.marks, ride.testKind);
+  const gate = nextTimingGate(ride.marks, ride.testKind);
   useShortcut('space', 'Mark an event', () => mark({ kind: 'event' }));
   useShortcut('g', 'Mark a gate', () => mark(gate));
   useShortcut('t', 'Note a temperature', () => setForm('temperature'));
   useShortcut('f', 'Finished', () => steps.go('finished'));
   useHotkeys('0,1,2,3,4,5,6,7,8,9', (event) => mark({ kind: 'level', value: Number(event.key) }), { useKey: true });
   const speed = live?.values.find(({ name }) => name === 'speed');
-  const elapsed = live?.elapsedS ?? byHand;
+  const elapsed = live?.elapsedS ?? clockS;
   const wayM =
     ride.course.lengthM === null
       ? null

@@ -1,11 +1,11 @@
 import {
   rideSchema,
-  ridePlaceSchema,
+  rideOverviewSchema,
   type NewRide,
   type Ride,
   type RideChange,
   type RideMarkInput,
-  type RidePlace,
+  type RideOverview,
   type RideStep,
 } from '@ebrix/contract';
 import type { AppDispatch, RootState } from '../../app/store.js';
@@ -13,9 +13,9 @@ import { baseApi, checked } from '../../shared/api/base-api.js';
 
 export const ridesApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
-    getRidePlace: build.query<RidePlace, void>({
+    getRidePlace: build.query<RideOverview, void>({
       query: () => 'rides',
-      transformResponse: checked(ridePlaceSchema),
+      transformResponse: checked(rideOverviewSchema),
       providesTags: ['Ride', 'Plan'],
     }),
     getRide: build.query<Ride, string>({

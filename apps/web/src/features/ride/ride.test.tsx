@@ -10,9 +10,9 @@ import { ridesApi, takeRide } from './api.js';
 import ConsolePage from './ConsolePage.js';
 import { readClock } from './Finished.js';
 import { dropMarks, keepMark, waitingMarks } from './mark-queue.js';
-import { nextGate } from './next-gate.js';
+import { nextTimingGate } from './next-timing-gate.js';
 import RidePage from './RidePage.js';
-import { markSentence, preparedCount, reading, stopSentence } from './ride-words.js';
+import { markSentence, preparedCount, reading, stopSentence } from './ride-labels.js';
 
 /** A stand-in for the stream of the server. */
 class FakeSource {
@@ -25,7 +25,7 @@ class FakeSource {
     this.heard.set(name, listen);
   }
   close(): void {}
-  tell(name: string, data: unknown = ''): void {
+  emit(name: string, data: unknown = ''): void {
     act(() => this.heard.get(name)?.({ data: JSON.stringify(data) }));
   }
 }
@@ -76,17 +76,17 @@ describe('the console while preparing', () => {
     expect(screen.getByText(/Below full: a range ride from here is shorter/)).toBeInTheDocument();
     await hands.click(screen.getByLabelText(/Charged full/));
     expect(screen.getByText(/2 of 6 done/)).toBeInTheDocument();
-    await waitFor(() => expect(api.asked.some(({ method }) => method === 'PUT')).toBe(true));
-    expect(api.asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+    await waitFor(() => expect(api.requests.some(({ method }) => method === 'PUT')).toBe(true));
+    expect(api.requests.find(({ method }) => method === 'PUT')!.body).toMatchObject({
       preparation: { startVoltageV: 40.9 },
     });
   });
   it('does not let anyone past open gates, and says where they are', async () => {
-    const ride = exampleRide({ openGates: 3 });
+    const ride = exampleRide({ openClearance: 3 });
     open(ride, {
       [`POST rides/${ride.id}/step`]: () =>
         Response.json(
-          { error: { code: 'gates-open', message: '3 gates are open.', details: { setupId: ride.setup.id } } },
+          { error: { code: 'clearance-open', message: '3 gates are open.', details: { setupId: ride.setup.id } } },
           { status: 409 },
         ),
     });
@@ -103,7 +103,7 @@ describe('the console while running', () => {
   it('shows the great number, the way to go and what has to stop the ride', async () => {
     open(running());
     await screen.findByRole('button', { name: 'Finished' });
-    FakeSource.newest!.tell(
+    FakeSource.newest!.emit(
       'live',
       live({ stops: [{ code: 'motor-hot', severity: 'stop', value: 96, limit: 95, coolToC: 60 }] }),
     );
@@ -130,13 +130,13 @@ describe('the console while running', () => {
     const ride = running({ marks: [exampleMark(5, 'brake-trouble')] });
     open(ride);
     expect(await screen.findByRole('alert')).toHaveTextContent('Brake trouble');
-    FakeSource.newest!.tell('ride', { ...ride, marks: [exampleMark(5, 'brake-trouble', { isUndone: true })] });
+    FakeSource.newest!.emit('ride', { ...ride, marks: [exampleMark(5, 'brake-trouble', { isUndone: true })] });
     await waitFor(() => expect(screen.queryByRole('alert')).toBeNull());
   });
   it('says when the logger falls silent and what is missing', async () => {
     open(running({ logger: { id: exampleRide().id, name: 'Box 1' } }));
     await screen.findByRole('button', { name: 'Finished' });
-    FakeSource.newest!.tell('live', live({ silentS: 9, missing: 4, bad: 1 }));
+    FakeSource.newest!.emit('live', live({ silentS: 9, missing: 4, bad: 1 }));
     expect(await screen.findByText(/Box 1:.*silent for 9 s.*4 missing.*1 lines could not be used/)).toBeInTheDocument();
   });
   it('keeps marks while the server is away, and sends them when it is back', async () => {
@@ -147,14 +147,14 @@ describe('the console while running', () => {
         isAway ? refusal(503, 'database-unreachable', 'Away.') : { ...ride, marks: [exampleMark(1, 'event')] },
     });
     await screen.findByRole('button', { name: 'Event' });
-    FakeSource.newest!.tell('error');
+    FakeSource.newest!.emit('error');
     await user().click(screen.getByRole('button', { name: 'Event' }));
     expect(await screen.findByText(/kept here, not sent yet/)).toBeInTheDocument();
     expect(screen.getByText(/No connection to Ebrix.*1 wait/)).toBeInTheDocument();
     expect(waitingMarks(localStorage, ride.id)).toHaveLength(1);
     isAway = false;
     await waitFor(() => expect(waitingMarks(localStorage, ride.id)).toHaveLength(0), { timeout: 5000 });
-    const sent = api.asked
+    const sent = api.requests
       .filter(({ path }) => path.endsWith('/marks'))
       .map(({ body }) => (body as { marks: { id: string }[] }).marks[0]!.id);
     expect(new Set(sent).size).toBe(1);
@@ -173,15 +173,15 @@ describe('the console while running', () => {
     await hands.click(screen.getByRole('button', { name: 'Battery' }));
     await hands.type(screen.getByLabelText('Temperature, read by hand', { selector: 'input' }), '41');
     await hands.click(screen.getByRole('button', { name: 'Note it' }));
-    await waitFor(() => expect(api.asked.some(({ path }) => path.endsWith('/marks'))).toBe(true));
-    expect(api.asked.find(({ path }) => path.endsWith('/marks'))!.body).toMatchObject({
+    await waitFor(() => expect(api.requests.some(({ path }) => path.endsWith('/marks'))).toBe(true));
+    expect(api.requests.find(({ path }) => path.endsWith('/marks'))!.body).toMatchObject({
       marks: [{ kind: 'temperature', place: 'battery', value: 41 }],
     });
   });
   it('follows another phone', async () => {
     open(running());
     await screen.findByRole('button', { name: 'Finished' });
-    FakeSource.newest!.tell('ride', exampleRide({ state: 'aborted', reason: 'Rain' }));
+    FakeSource.newest!.emit('ride', exampleRide({ state: 'aborted', reason: 'Rain' }));
     expect(await screen.findByRole('heading', { name: 'Aborted' })).toBeInTheDocument();
   });
 });
@@ -199,14 +199,14 @@ describe('the console when the run is over', () => {
     await hands.click(screen.getByText('Type in a time from paper'));
     await hands.type(screen.getByPlaceholderText('12:34.5'), '25:01');
     await hands.click(screen.getByRole('button', { name: 'Add' }));
-    await waitFor(() => expect(api.asked.some(({ path }) => path.endsWith('/marks'))).toBe(true));
-    expect(api.asked.find(({ path }) => path.endsWith('/marks'))!.body).toMatchObject({
+    await waitFor(() => expect(api.requests.some(({ path }) => path.endsWith('/marks'))).toBe(true));
+    expect(api.requests.find(({ path }) => path.endsWith('/marks'))!.body).toMatchObject({
       marks: [{ kind: 'start', elapsedS: 1501 }],
     });
     await hands.click(screen.getByRole('button', { name: 'Keep it' }));
-    await waitFor(() => expect(api.asked.some(({ path }) => path.endsWith('/step'))).toBe(true));
-    expect(api.asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({ after: { tripDistanceKm: 9.2 } });
-    expect(api.asked.find(({ path }) => path.endsWith('/step'))!.body).toEqual({
+    await waitFor(() => expect(api.requests.some(({ path }) => path.endsWith('/step'))).toBe(true));
+    expect(api.requests.find(({ method }) => method === 'PUT')!.body).toMatchObject({ after: { tripDistanceKm: 9.2 } });
+    expect(api.requests.find(({ path }) => path.endsWith('/step'))!.body).toEqual({
       from: 'finished',
       to: 'kept',
       reason: null,
@@ -219,17 +219,17 @@ describe('the console when the run is over', () => {
     });
     const hands = user();
     await hands.type(await screen.findByLabelText(/^Trip distance/), '9,2');
-    FakeSource.newest!.tell('ride', { ...ride, version: 2, after: { ...ride.after, gaugeEnd: 3 } });
+    FakeSource.newest!.emit('ride', { ...ride, version: 2, after: { ...ride.after, gaugeEnd: 3 } });
     await waitFor(() => expect(screen.getByLabelText(/^Bars left/)).toHaveValue('3'));
     expect(screen.getByLabelText(/^Trip distance/)).toHaveValue('9,2');
-    await waitFor(() => expect(api.asked.some(({ method }) => method === 'PUT')).toBe(true));
-    expect(api.asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+    await waitFor(() => expect(api.requests.some(({ method }) => method === 'PUT')).toBe(true));
+    expect(api.requests.find(({ method }) => method === 'PUT')!.body).toMatchObject({
       version: 2,
       after: { tripDistanceKm: 9.2, gaugeEnd: 3 },
     });
   });
   it('says why no run could be made, and that nothing is lost', async () => {
-    open(running({ state: 'kept', making: { status: 'failed', message: 'The log has no time.' } }));
+    open(running({ state: 'kept', conversion: { status: 'failed', message: 'The log has no time.' } }));
     expect(await screen.findByRole('alert')).toHaveTextContent(
       'The log has no time. Nothing that was recorded is lost',
     );
@@ -255,7 +255,7 @@ describe('the place Ride', () => {
             outing: 1,
             number: 2,
             of: 8,
-            openGates: 1,
+            openClearance: 1,
           },
         ],
       },
@@ -274,19 +274,19 @@ describe('the place Ride', () => {
     expect(await screen.findByText(/1 gates of this setup are open/)).toBeInTheDocument();
     await user().click(screen.getByRole('button', { name: 'Prepare this run' }));
     expect(await screen.findByRole('heading', { name: 'Prepare' })).toBeInTheDocument();
-    expect(api.asked.find(({ method }) => method === 'POST')!.body).toEqual({ slotId: ride.id });
+    expect(api.requests.find(({ method }) => method === 'POST')!.body).toEqual({ slotId: ride.id });
   });
 });
 
 describe('small parts of the console', () => {
   it('know which gate a tap means', () => {
-    expect(nextGate([], 'hill-climb')).toEqual({ kind: 'start', direction: 1 });
+    expect(nextTimingGate([], 'hill-climb')).toEqual({ kind: 'start', direction: 1 });
     const start = exampleMark(1, 'start', { direction: 1 });
     const finish = exampleMark(2, 'finish', { direction: 1 });
-    expect(nextGate([start], 'top-speed')).toEqual({ kind: 'finish', direction: 1 });
-    expect(nextGate([start, finish], 'top-speed')).toEqual({ kind: 'start', direction: -1 });
-    expect(nextGate([start, finish], 'range')).toEqual({ kind: 'start', direction: 1 });
-    expect(nextGate([start, { ...finish, isUndone: true }], 'range')).toEqual({ kind: 'finish', direction: 1 });
+    expect(nextTimingGate([start], 'top-speed')).toEqual({ kind: 'finish', direction: 1 });
+    expect(nextTimingGate([start, finish], 'top-speed')).toEqual({ kind: 'start', direction: -1 });
+    expect(nextTimingGate([start, finish], 'range')).toEqual({ kind: 'start', direction: 1 });
+    expect(nextTimingGate([start, { ...finish, isUndone: true }], 'range')).toEqual({ kind: 'finish', direction: 1 });
   });
   it.each([
     ['75,5', 75.5],
@@ -327,10 +327,10 @@ describe('small parts of the console', () => {
 
 describe('what is told of a ride', () => {
   const runId = '01a21758-e5ae-7639-a440-89e560d894d6';
-  const shownAfter = async (...told: readonly Ride[]): Promise<Ride | undefined> => {
+  const shownAfter = async (...updates: readonly Ride[]): Promise<Ride | undefined> => {
     const store = makeStore();
-    for (const ride of told) await store.dispatch(takeRide(ride));
-    return ridesApi.endpoints.getRide.select(told[0]!.id)(store.getState()).data;
+    for (const ride of updates) await store.dispatch(takeRide(ride));
+    return ridesApi.endpoints.getRide.select(updates[0]!.id)(store.getState()).data;
   };
   it('an answer that the stream has overtaken does not take the run away again', async () => {
     const kept = exampleRide({ state: 'kept', version: 5 });

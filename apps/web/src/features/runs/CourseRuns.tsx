@@ -1,20 +1,20 @@
-import { TEST_KINDS, type TestKind } from '@ebrix/core/tests';
+import { TEST_KINDS, type TestKind } from '@ebrix/core/analysis';
 import { Link } from 'react-router';
 import type { RunSummary } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { formatClock, formatDay, formatFigure } from '../../shared/format/format-quantity.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { useListRunsQuery } from './api.js';
 
-const MOST = 200;
+const MAX_SHOWN = 200;
 
 /** All runs on a course, by kind of test: who rode what, and the first figure of each. */
 export function CourseRuns({ courseId }: { readonly courseId: string }) {
-  const query = useListRunsQuery(`course=${courseId}&pageSize=${MOST}`);
+  const query = useListRunsQuery(`course=${courseId}&pageSize=${MAX_SHOWN}`);
   return (
     <section className="section" aria-label="Runs on this course">
       <h2>Runs on this course</h2>
-      <Answer query={query}>
+      <QueryView query={query}>
         {({ items, total }) =>
           total === 0 ? (
             <p className="quiet">None yet. Plan a trial on it, or bring in a ride.</p>
@@ -23,7 +23,7 @@ export function CourseRuns({ courseId }: { readonly courseId: string }) {
               {[...byKind(items)].map(([kind, runs]) => (
                 <Kind key={kind} kind={kind} runs={runs} />
               ))}
-              {total > MOST && (
+              {total > MAX_SHOWN && (
                 <p>
                   <Link to={`/runs?course=${courseId}`}>All {total.toLocaleString()} runs</Link>
                 </p>
@@ -31,7 +31,7 @@ export function CourseRuns({ courseId }: { readonly courseId: string }) {
             </>
           )
         }
-      </Answer>
+      </QueryView>
     </section>
   );
 }

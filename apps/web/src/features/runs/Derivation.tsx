@@ -5,12 +5,12 @@ import { formatFigure, plain, unitText } from '../../shared/format/format-quanti
 interface Props {
   readonly figure: FigureDto;
   readonly method: { readonly name: string; readonly version: string };
-  readonly onStretch?: (stretch: { fromS: number; toS: number }) => void;
+  readonly onShowSpan?: (span: { fromS: number; toS: number }) => void;
   readonly onClose: () => void;
 }
 
 /** How a figure came about: formula, numbers, what makes it uncertain and by how much. */
-export function Derivation({ figure, method, onStretch, onClose }: Props) {
+export function Derivation({ figure, method, onShowSpan, onClose }: Props) {
   const system = useUnits();
   const { derivation, label, unit } = figure;
   const { fromS, toS } = derivation;
@@ -58,12 +58,12 @@ export function Derivation({ figure, method, onStretch, onClose }: Props) {
       </table>
       <p className="quiet" style={{ fontSize: 12.5 }}>
         Method: {method.name} {method.version}.{' '}
-        {onStretch && fromS !== undefined && toS !== undefined && (
+        {onShowSpan && fromS !== undefined && toS !== undefined && (
           <button
             type="button"
             className="figure-button"
             style={{ fontFamily: 'inherit' }}
-            onClick={() => onStretch({ fromS, toS })}
+            onClick={() => onShowSpan({ fromS, toS })}
           >
             Show that part of the log
           </button>

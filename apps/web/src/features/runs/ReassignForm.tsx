@@ -1,6 +1,6 @@
 import { Button, Form, Modal } from 'antd';
-import type { HandRecordDto, RunDetail } from '@ebrix/contract';
-import { Problem } from '../../shared/ui/Answer.js';
+import type { ManualReadingsDto, RunDetail } from '@ebrix/contract';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { AssignmentFields, toAssignment, type AssignmentValues } from '../imports/index.js';
 import { useAssignRunMutation } from './api.js';
@@ -14,14 +14,17 @@ const READINGS = [
 ] as const;
 
 /** The record with these readings as they stand in the form; times and temperatures stay. */
-function withRead(before: HandRecordDto | null, read: Partial<HandRecordDto> | undefined): HandRecordDto | null {
-  const hand = { ...before } as Record<string, unknown>;
+function withRead(
+  before: ManualReadingsDto | null,
+  read: Partial<ManualReadingsDto> | undefined,
+): ManualReadingsDto | null {
+  const manualReadings = { ...before } as Record<string, unknown>;
   for (const [key] of READINGS) {
     const value = read?.[key];
-    if (typeof value === 'number') hand[key] = value;
-    else delete hand[key];
+    if (typeof value === 'number') manualReadings[key] = value;
+    else delete manualReadings[key];
   }
-  return Object.keys(hand).length > 0 ? hand : null;
+  return Object.keys(manualReadings).length > 0 ? manualReadings : null;
 }
 
 /** Mends a run that was assigned to the wrong setup, course or outing; its figures are worked out again. */
@@ -29,10 +32,10 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
   const [form] = Form.useForm<AssignmentValues>();
   const [assign, { isLoading, error }] = useAssignRunMutation();
   const save = async (values: AssignmentValues): Promise<void> => {
-    const { direction, slotId, notes, stretch } = run;
+    const { direction, slotId, notes, logSpan } = run;
     // What the form does not show stays as it is.
-    const hand = withRead(run.hand, values.hand ?? undefined);
-    const assignment = { ...toAssignment(values), direction, slotId, hand, notes, stretch };
+    const manualReadings = withRead(run.manualReadings, values.manualReadings ?? undefined);
+    const assignment = { ...toAssignment(values), direction, slotId, manualReadings, notes, logSpan };
     const result = await assign({ id: run.id, version: run.version, assignment });
     if (!('error' in result)) onDone();
   };
@@ -53,16 +56,16 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
           emptied: run.emptied,
           gauge: run.gauge,
           ruleOfThumbWhPerKm: run.ruleOfThumbWhPerKm,
-          hand: run.hand ?? {},
+          manualReadings: run.manualReadings ?? {},
         }}
         onFinish={(values) => void save(values)}
       >
         <AssignmentFields />
-        <details style={{ marginBottom: 12 }} open={run.hand !== null}>
+        <details style={{ marginBottom: 12 }} open={run.manualReadings !== null}>
           <summary>Read off by hand</summary>
           <div className="plan-rules" style={{ marginTop: 8 }}>
             {READINGS.map(([key, label, unit]) => (
-              <Form.Item key={key} name={['hand', key]} label={label} rules={[readableNumber]}>
+              <Form.Item key={key} name={['manualReadings', key]} label={label} rules={[readableNumber]}>
                 <QuantityInput unit={unit} />
               </Form.Item>
             ))}

@@ -5,10 +5,10 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import type { GivenSpanDto, RunDetail } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { formatBytes, formatClock, formatDay } from '../../shared/format/format-quantity.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
-import { TEST_KINDS } from '@ebrix/core/tests';
-import { StripRecorder, StripTable, TestPictures } from '../charts/index.js';
+import { TEST_KINDS } from '@ebrix/core/analysis';
+import { StripRecorder, StripTable, TestCharts } from '../charts/index.js';
 import { useShortcut } from '../help/index.js';
 import {
   runsApi,
@@ -16,16 +16,16 @@ import {
   useGetRunQuery,
   useGetStripQuery,
   useIncludeRunMutation,
-  type Stretch,
+  type TimeSpan,
 } from './api.js';
 import { OutingLine } from './OutingLine.js';
 import { CleaningReport } from './CleaningReport.js';
 import { Derivation } from './Derivation.js';
 import { ExcludeForm } from './ExcludeForm.js';
 import { FigureStrip, FigureTable } from './FigureStrip.js';
-import { HandRecord } from './HandRecord.js';
+import { ManualReadings } from './ManualReadings.js';
 import { ReassignForm } from './ReassignForm.js';
-import { moveWords, Spans, spansWith } from './Spans.js';
+import { moveText, Spans, spansWith } from './Spans.js';
 
 const BINS = 800;
 /** How often a page asks whether its figures are worked out. */
@@ -35,8 +35,8 @@ export default function RunPage() {
   const { id = '' } = useParams();
   const [isWaiting, setWaiting] = useState(false);
   const query = useGetRunQuery(id, { pollingInterval: isWaiting ? POLL_MS : 0 });
-  const isBeingWorkedOut = query.data?.isBeingWorkedOut ?? false;
-  if (isBeingWorkedOut !== isWaiting) setWaiting(isBeingWorkedOut);
+  const isRecalculating = query.data?.isRecalculating ?? false;
+  if (isRecalculating !== isWaiting) setWaiting(isRecalculating);
   const dispatch = useDispatch();
   useEffect(() => {
     if (!isWaiting) return undefined;
@@ -46,7 +46,7 @@ export default function RunPage() {
   if (query.data) return <Run run={query.data} />;
   return (
     <Page title="Run" crumb={<Link to="/runs">Runs</Link>}>
-      <Answer query={query}>{() => null}</Answer>
+      <QueryView query={query}>{() => null}</QueryView>
     </Page>
   );
 }
@@ -116,13 +116,13 @@ function Run({ run }: { readonly run: RunDetail }) {
             figure={figure}
             method={run.method}
             onClose={() => set('figure', null)}
-            onStretch={(stretch) => setStretch(setParams, stretch)}
+            onShowSpan={(logSpan) => setShownSpan(setParams, logSpan)}
           />
         </div>
       )}
-      {run.pictures.length > 0 && (
+      {run.charts.length > 0 && (
         <section className="section" aria-label="Pictures of the test" style={{ marginTop: 16 }}>
-          <TestPictures pictures={run.pictures} />
+          <TestCharts charts={run.charts} />
         </section>
       )}
       {run.channels.length > 0 ? (
@@ -132,7 +132,7 @@ function Run({ run }: { readonly run: RunDetail }) {
           Ridden without a logger: the figures rest on what was timed and read off by hand.
         </p>
       )}
-      {run.hand && <HandRecord hand={run.hand} />}
+      {run.manualReadings && <ManualReadings manualReadings={run.manualReadings} />}
       <div className="split section">
         <div>
           <h2>All figures</h2>
@@ -228,12 +228,12 @@ function Run({ run }: { readonly run: RunDetail }) {
   );
 }
 
-function setStretch(setParams: ReturnType<typeof useSearchParams>[1], stretch: Stretch | undefined): void {
+function setShownSpan(setParams: ReturnType<typeof useSearchParams>[1], logSpan: TimeSpan | undefined): void {
   setParams(
     (known) => {
       for (const [name, value] of [
-        ['from', stretch?.fromS],
-        ['to', stretch?.toS],
+        ['from', logSpan?.fromS],
+        ['to', logSpan?.toS],
       ] as const) {
         if (value === undefined) known.delete(name);
         else known.set(name, value.toFixed(2));
@@ -249,35 +249,35 @@ function Chart({ run }: { readonly run: RunDetail }) {
   const [from, to] = [Number(params.get('from') ?? NaN), Number(params.get('to') ?? NaN)];
   const chosen = from >= 0 && to > from ? { fromS: from, toS: to } : undefined;
   // A run out of an outing is first seen alone.
-  const stretch = chosen ?? run.stretch ?? undefined;
+  const logSpan = chosen ?? run.logSpan ?? undefined;
   const [correct, { error }] = useCorrectSpansMutation();
   const save = (spans: GivenSpanDto[], what: string): void =>
     void correct({ id: run.id, version: run.version, spans, what });
-  const query = useGetStripQuery({ id: run.id, bins: BINS, ...(stretch && { stretch }) });
+  const query = useGetStripQuery({ id: run.id, bins: BINS, ...(logSpan && { logSpan }) });
   return (
     <div className="section" style={{ marginTop: 16 }}>
-      <Answer query={query}>
+      <QueryView query={query}>
         {(strip) => (
           <>
             <StripRecorder
               strip={strip}
               cleaning={run.cleaning}
               isFetching={query.isFetching}
-              onStretch={(next) => setStretch(setParams, next)}
+              onShowSpan={(next) => setShownSpan(setParams, next)}
               spans={run.spans}
-              onSpan={(index, edges) => save(spansWith(run.spans, index, edges), moveWords(run.spans[index]!, edges))}
+              onSpan={(index, edges) => save(spansWith(run.spans, index, edges), moveText(run.spans[index]!, edges))}
             />
             <StripTable strip={strip} />
             <Spans
               run={run}
               shown={chosen}
-              onStretch={(next) => setStretch(setParams, next)}
+              onShowSpan={(next) => setShownSpan(setParams, next)}
               onCorrect={save}
               error={error}
             />
           </>
         )}
-      </Answer>
+      </QueryView>
     </div>
   );
 }

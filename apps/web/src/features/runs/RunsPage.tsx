@@ -3,10 +3,10 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { runQuerySchema, type ListedFigure, type RunSummary } from '@ebrix/contract';
 import { displayUnit } from '@ebrix/core/units';
-import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/tests';
+import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/analysis';
 import { useUnits } from '../../app/hooks.js';
 import { formatDay, formatFigure } from '../../shared/format/format-quantity.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { MeasuredCell } from '../../shared/ui/Measured.js';
 import { Page } from '../../shared/ui/Page.js';
@@ -194,7 +194,7 @@ export default function RunsPage() {
           ]}
         />
       </div>
-      <Answer query={query}>
+      <QueryView query={query}>
         {({ items, total }) =>
           total === 0 && params.size === 0 ? (
             <EmptyStart
@@ -231,7 +231,7 @@ export default function RunsPage() {
             />
           )
         }
-      </Answer>
+      </QueryView>
       {query.data && query.data.total > 0 && (
         <p className="quiet" style={{ marginTop: 8 }}>
           {query.data.total.toLocaleString()} {query.data.total === 1 ? 'run' : 'runs'}

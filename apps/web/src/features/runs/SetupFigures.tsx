@@ -1,12 +1,12 @@
 import { repeatsOf } from '@ebrix/core/planning';
 import { fitPeukert } from '@ebrix/core/statistics';
-import { TEST_KINDS } from '@ebrix/core/tests';
+import { TEST_KINDS } from '@ebrix/core/analysis';
 import type { UnitName } from '@ebrix/core/units';
 import { Link } from 'react-router';
 import type { RepeatedFigure } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { formatFigure, formatQuantity } from '../../shared/format/format-quantity.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { useRepeatedFiguresQuery } from './api.js';
 
 interface Props {
@@ -17,7 +17,7 @@ interface Props {
 export function SetupFigures({ setupId }: Props) {
   const query = useRepeatedFiguresQuery(setupId);
   return (
-    <Answer query={query}>
+    <QueryView query={query}>
       {(figures) =>
         figures.length === 0 ? (
           <p className="quiet">
@@ -37,7 +37,7 @@ export function SetupFigures({ setupId }: Props) {
           </>
         )
       }
-    </Answer>
+    </QueryView>
   );
 }
 

@@ -1,12 +1,12 @@
-import { SETTABLE_SPANS } from '@ebrix/core/tests';
+import { SETTABLE_SPANS } from '@ebrix/core/analysis';
 import { Button } from 'antd';
 import type { GivenSpanDto, RunDetail, SpanDto } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { formatClock } from '../../shared/format/format-quantity.js';
-import { useUndoCorrectionMutation, type Stretch } from './api.js';
+import { useUndoCorrectionMutation, type TimeSpan } from './api.js';
 
 /** All stretches of a run after one of them was changed: what is stored is always the whole list. */
-export function spansWith(spans: readonly SpanDto[], index: number, change: Partial<Stretch> | null): GivenSpanDto[] {
+export function spansWith(spans: readonly SpanDto[], index: number, change: Partial<TimeSpan> | null): GivenSpanDto[] {
   return spans.flatMap(({ label: _label, ...span }, k) => {
     if (!SETTABLE_SPANS.has(span.kind)) return [];
     if (k !== index) return [span];
@@ -14,7 +14,7 @@ export function spansWith(spans: readonly SpanDto[], index: number, change: Part
   });
 }
 
-export function moveWords({ label, fromS, toS }: SpanDto, edges: Stretch): string {
+export function moveText({ label, fromS, toS }: SpanDto, edges: TimeSpan): string {
   const moved = [
     ...(edges.fromS === fromS ? [] : [`start moved from ${fromS.toFixed(1)} to ${edges.fromS.toFixed(1)} s`]),
     ...(edges.toS === toS ? [] : [`end moved from ${toS.toFixed(1)} to ${edges.toS.toFixed(1)} s`]),
@@ -24,15 +24,15 @@ export function moveWords({ label, fromS, toS }: SpanDto, edges: Stretch): strin
 
 interface Props {
   readonly run: RunDetail;
-  readonly shown: Stretch | undefined;
-  readonly onStretch: (stretch: Stretch | undefined) => void;
+  readonly shown: TimeSpan | undefined;
+  readonly onShowSpan: (logSpan: TimeSpan | undefined) => void;
   readonly onCorrect: (spans: GivenSpanDto[], what: string) => void;
   /** Why the last correction was not taken. */
   readonly error: unknown;
 }
 
 /** The stretches that the figures rest on, as a list: to look at, to take out, to turn round; and what was corrected. */
-export function Spans({ run, shown, onStretch, onCorrect: save, error: refused }: Props) {
+export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused }: Props) {
   const [undo, undoing] = useUndoCorrectionMutation();
   const settable = run.spans.flatMap((span, index) => (SETTABLE_SPANS.has(span.kind) ? [{ span, index }] : []));
   const standing = run.corrections.find(({ undoneAt }) => undoneAt === null);
@@ -44,7 +44,7 @@ export function Spans({ run, shown, onStretch, onCorrect: save, error: refused }
     <section aria-label="What the figures rest on" style={{ marginTop: 12 }}>
       <div className="actions" style={{ alignItems: 'baseline' }}>
         <h2>What the figures rest on</h2>
-        {run.isBeingWorkedOut && (
+        {run.isRecalculating && (
           <span role="status" className="quiet">
             Working the figures out again …
           </span>
@@ -96,7 +96,7 @@ export function Spans({ run, shown, onStretch, onCorrect: save, error: refused }
                   type="button"
                   className="figure-button"
                   style={{ fontFamily: 'inherit' }}
-                  onClick={() => onStretch({ fromS: Math.max(0, span.fromS - 2), toS: span.toS + 2 })}
+                  onClick={() => onShowSpan({ fromS: Math.max(0, span.fromS - 2), toS: span.toS + 2 })}
                 >
                   {span.label}
                 </button>
@@ -111,7 +111,7 @@ export function Spans({ run, shown, onStretch, onCorrect: save, error: refused }
                     type="text"
                     onClick={() =>
                       save(
-                        spansWith(run.spans, index, { direction: -span.direction! } as Partial<Stretch>),
+                        spansWith(run.spans, index, { direction: -span.direction! } as Partial<TimeSpan>),
                         `${span.label}: turned round`,
                       )
                     }

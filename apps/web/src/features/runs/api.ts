@@ -16,7 +16,7 @@ import {
 import { z } from 'zod';
 import { baseApi, checked } from '../../shared/api/base-api.js';
 
-export interface Stretch {
+export interface TimeSpan {
   readonly fromS: number;
   readonly toS: number;
 }
@@ -33,8 +33,8 @@ export const runsApi = baseApi.injectEndpoints({
       transformResponse: checked(runDetailSchema),
       providesTags: ['Run'],
     }),
-    getStrip: build.query<Strip, { id: string; bins: number; stretch?: Stretch }>({
-      query: ({ id, bins, stretch }) => ({ url: `runs/${id}/strip`, params: { bins, ...stretch } }),
+    getStrip: build.query<Strip, { id: string; bins: number; logSpan?: TimeSpan }>({
+      query: ({ id, bins, logSpan }) => ({ url: `runs/${id}/strip`, params: { bins, ...logSpan } }),
       transformResponse: checked(stripSchema),
       keepUnusedDataFor: 120,
     }),

@@ -10,7 +10,7 @@ import { setUnits } from '../preferences/index.js';
 import { CourseRuns, SetupFigures } from './index.js';
 import { ReanalysisLine } from './ReanalysisLine.js';
 import RunPage from './RunPage.js';
-import { moveWords, spansWith } from './Spans.js';
+import { moveText, spansWith } from './Spans.js';
 
 const summary = exampleRun(1, 5.5);
 const run: RunDetail = {
@@ -26,14 +26,14 @@ const run: RunDetail = {
   notes: '',
   direction: 1,
   slotId: null,
-  hand: null,
-  stretch: null,
+  manualReadings: null,
+  logSpan: null,
   spans: [
     { kind: 'pass', fromS: 20, toS: 25, direction: 1, label: 'Pass 1, there' },
     { kind: 'pass', fromS: 60, toS: 65, direction: -1, label: 'Pass 2, back' },
     { kind: 'stop', fromS: 40, toS: 50, label: 'Stop 1' },
   ],
-  pictures: [
+  charts: [
     {
       key: 'passes',
       title: 'Speed of the passes',
@@ -47,7 +47,7 @@ const run: RunDetail = {
     },
   ],
   corrections: [],
-  isBeingWorkedOut: false,
+  isRecalculating: false,
   method: { name: 'top-speed', version: '1.1' },
   allFigures: [],
   warnings: [],
@@ -94,12 +94,12 @@ const open = (shown: RunDetail, answers: Parameters<typeof fakeApi>[0] = {}) => 
   return api;
 };
 const put = (api: ReturnType<typeof open>) =>
-  api.asked.find(({ method, path }) => method === 'PUT' && path.endsWith('/spans'))?.body as
+  api.requests.find(({ method, path }) => method === 'PUT' && path.endsWith('/spans'))?.body as
     { version: number; spans: { fromS: number; toS: number; kind: string }[]; what: string } | undefined;
 
 describe('the stretches of a run', () => {
   it('are moved by keys in tenths, by Shift in seconds, and sent with Enter as a whole', async () => {
-    const api = open(run, { [`PUT runs/${run.id}/spans`]: { ...run, version: 2, isBeingWorkedOut: false } });
+    const api = open(run, { [`PUT runs/${run.id}/spans`]: { ...run, version: 2, isRecalculating: false } });
     const edge = await screen.findByRole('slider', { name: 'End of Pass 2, back' });
     expect(edge).toHaveAttribute('aria-valuenow', '65');
     act(() => edge.focus());
@@ -147,7 +147,7 @@ describe('the stretches of a run', () => {
     const api = open(
       {
         ...run,
-        isBeingWorkedOut: true,
+        isRecalculating: true,
         corrections: [
           { what: 'Pass 1 moved', at, undoneAt: null },
           { what: 'Pass 2 moved', at: '2026-06-28T09:00:00.000Z', undoneAt: at },
@@ -157,22 +157,22 @@ describe('the stretches of a run', () => {
     );
     expect(await screen.findByText('Working the figures out again …')).toBeInTheDocument();
     await userEvent.setup().click(screen.getByRole('button', { name: 'Undo: Pass 1 moved' }));
-    await waitFor(() => expect(api.asked.some(({ method }) => method === 'DELETE')).toBe(true));
-    expect(api.asked.find(({ method }) => method === 'DELETE')!.query.get('version')).toBe('1');
+    await waitFor(() => expect(api.requests.some(({ method }) => method === 'DELETE')).toBe(true));
+    expect(api.requests.find(({ method }) => method === 'DELETE')!.query.get('version')).toBe('1');
   });
 
   it('are sent as a list of their own', () => {
     expect(spansWith(run.spans, 0, null)).toEqual([{ kind: 'pass', fromS: 60, toS: 65, direction: -1 }]);
     expect(spansWith(run.spans, 1, { fromS: 61 })[1]).toMatchObject({ fromS: 61, toS: 65 });
-    expect(moveWords(run.spans[0]!, { fromS: 21, toS: 25 })).toBe('Pass 1, there: start moved from 20.0 to 21.0 s');
+    expect(moveText(run.spans[0]!, { fromS: 21, toS: 25 })).toBe('Pass 1, there: start moved from 20.0 to 21.0 s');
   });
 });
 
 describe('correcting what was ridden', () => {
   it('keeps the stretch of an outing, and the test can be chosen', async () => {
-    const stretch = { fromS: 10, toS: 90 };
+    const logSpan = { fromS: 10, toS: 90 };
     const api = open(
-      { ...run, stretch },
+      { ...run, logSpan },
       {
         [`PUT runs/${run.id}`]: run,
         setups: exampleSetups,
@@ -187,10 +187,10 @@ describe('correcting what was ridden', () => {
     const dialog = await screen.findByRole('dialog');
     expect(within(dialog).getByText('Top speed')).toBeInTheDocument();
     await hands.click(within(dialog).getByRole('button', { name: /Save/ }));
-    await waitFor(() => expect(api.asked.some(({ method }) => method === 'PUT')).toBe(true));
-    expect(api.asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+    await waitFor(() => expect(api.requests.some(({ method }) => method === 'PUT')).toBe(true));
+    expect(api.requests.find(({ method }) => method === 'PUT')!.body).toMatchObject({
       version: 1,
-      assignment: { testKind: 'top-speed', stretch },
+      assignment: { testKind: 'top-speed', logSpan },
     });
   });
 });
@@ -314,7 +314,9 @@ describe('figures of an earlier method', () => {
     renderInApp(<ReanalysisLine />);
     expect(await screen.findByText(/12 runs were worked out by an earlier method/)).toBeInTheDocument();
     await userEvent.setup().click(screen.getByRole('button', { name: 'Work them out again' }));
-    await waitFor(() => expect(api.asked.find(({ method }) => method === 'POST')?.body).toEqual({ scope: 'outdated' }));
+    await waitFor(() =>
+      expect(api.requests.find(({ method }) => method === 'POST')?.body).toEqual({ scope: 'outdated' }),
+    );
   });
   it('show how far the work is, and can be stopped', async () => {
     const api = fakeApi({
@@ -324,7 +326,7 @@ describe('figures of an earlier method', () => {
     renderInApp(<ReanalysisLine />);
     expect(await screen.findByRole('status')).toHaveTextContent('5 of 12 runs, 2 changed so far');
     await userEvent.setup().click(screen.getByRole('button', { name: 'Stop' }));
-    await waitFor(() => expect(api.asked.some(({ method }) => method === 'DELETE')).toBe(true));
+    await waitFor(() => expect(api.requests.some(({ method }) => method === 'DELETE')).toBe(true));
   });
   it('say how many could not be worked out the last time', async () => {
     fakeApi({ reanalysis: { outdated: 3, latest: { ...latest, state: 'done', done: 9, failed: 3 } } });
@@ -334,7 +336,7 @@ describe('figures of an earlier method', () => {
   it('are not spoken of where there are none', async () => {
     const api = fakeApi({ reanalysis: { outdated: 0, latest: null } });
     renderInApp(<ReanalysisLine />);
-    await waitFor(() => expect(api.asked.length).toBeGreaterThan(0));
+    await waitFor(() => expect(api.requests.length).toBeGreaterThan(0));
     expect(screen.queryByText(/earlier method/)).toBeNull();
   });
 });

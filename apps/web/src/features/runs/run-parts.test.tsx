@@ -61,20 +61,20 @@ describe('the parts of a run', () => {
 
   it('say what makes a figure uncertain, by how much, and what more runs would do about it', async () => {
     const user = userEvent.setup({ delay: null, pointerEventsCheck: 0 });
-    const stretches: object[] = [];
+    const shownSpans: object[] = [];
     renderInApp(
       <Derivation
         figure={figure}
         method={{ name: 'range', version: '1.0' }}
         onClose={() => undefined}
-        onStretch={(stretch) => stretches.push(stretch)}
+        onShowSpan={(logSpan) => shownSpans.push(logSpan)}
       />,
     );
     const row = screen.getByRole('row', { name: /current sensor gain/ });
     expect(row).toHaveTextContent('0.1679 %stays: the same instrument');
     expect(screen.getByRole('row', { name: /estimate across gaps/ })).toHaveTextContent('shrinks');
     await user.click(screen.getByRole('button', { name: 'Show that part of the log' }));
-    expect(stretches).toEqual([{ fromS: 0, toS: 1600 }]);
+    expect(shownSpans).toEqual([{ fromS: 0, toS: 1600 }]);
   });
 
   it('say that nothing had to be changed, or exactly what was', () => {

@@ -22,7 +22,7 @@ describe('the list of runs', () => {
     const api = fakeApi(answers);
     renderInApp(<RunsPage />, '/runs?sort=netConsumption&order=up&text=tyres');
     expect(await screen.findByText('2 runs')).toBeInTheDocument();
-    const { query } = api.asked.find(({ path }) => path === 'runs')!;
+    const { query } = api.requests.find(({ path }) => path === 'runs')!;
     expect([query.get('sort'), query.get('order'), query.get('text')]).toEqual(['netConsumption', 'up', 'tyres']);
   });
 
@@ -30,7 +30,7 @@ describe('the list of runs', () => {
     const api = fakeApi(answers);
     renderInApp(<RunsPage />, '/runs?sort=colour&page=minus');
     expect(await screen.findByText('2 runs')).toBeInTheDocument();
-    expect(api.asked.find(({ path }) => path === 'runs')!.query.get('sort')).toBe('date');
+    expect(api.requests.find(({ path }) => path === 'runs')!.query.get('sort')).toBe('date');
   });
 
   it('shows figures with their uncertainty, and why a run is left out', async () => {
@@ -48,7 +48,7 @@ describe('the list of runs', () => {
     await userEvent
       .setup({ delay: null, pointerEventsCheck: 0 })
       .type(screen.getByRole('textbox', { name: 'Search' }), 'quay');
-    await waitFor(() => expect(api.asked.at(-1)!.query.get('text')).toBe('quay'));
-    expect(api.asked.filter(({ path, query }) => path === 'runs' && query.get('text') === 'qu')).toHaveLength(0);
+    await waitFor(() => expect(api.requests.at(-1)!.query.get('text')).toBe('quay'));
+    expect(api.requests.filter(({ path, query }) => path === 'runs' && query.get('text') === 'qu')).toHaveLength(0);
   });
 });

@@ -2,26 +2,26 @@ import type { Check, CheckCounts } from '@ebrix/core/bench';
 import { Fragment, type ReactNode } from 'react';
 import { SentenceText } from './SentenceText.js';
 
-export const STATE_WORDS: Readonly<Record<Check['state'], string>> = {
+export const STATE_LABELS: Readonly<Record<Check['state'], string>> = {
   failed: 'failed',
   open: 'open',
   waived: 'waived',
   passed: 'passed',
 };
-const GROUP_WORDS: Readonly<Record<Check['group'], string>> = {
+const GROUP_LABELS: Readonly<Record<Check['group'], string>> = {
   fit: 'Fit',
   load: 'Load',
   electrical: 'Electrics',
   packs: 'Packs',
   law: 'Limits you wrote down',
 };
-const SEVERITY_WORDS: Readonly<Record<Check['severity'], string>> = {
+const SEVERITY_LABELS: Readonly<Record<Check['severity'], string>> = {
   stop: 'can hurt someone',
   caution: 'will not work well',
   note: 'worth knowing',
 };
 
-export function countWords({ failed, open, waived, passed }: CheckCounts): string {
+export function countLabel({ failed, open, waived, passed }: CheckCounts): string {
   const parts = [
     failed > 0 && `${failed} failed`,
     open > 0 && `${open} open`,
@@ -36,7 +36,8 @@ export function StateMark({ state, severity }: Pick<Check, 'severity' | 'state'>
   const isStop = severity === 'stop' && (state === 'failed' || state === 'open');
   return (
     <span className={`state ${state}${isStop ? ' stop' : ''}`}>
-      <span aria-hidden="true">{{ failed: '✕', open: '?', waived: '~', passed: '✓' }[state]}</span> {STATE_WORDS[state]}
+      <span aria-hidden="true">{{ failed: '✕', open: '?', waived: '~', passed: '✓' }[state]}</span>{' '}
+      {STATE_LABELS[state]}
     </span>
   );
 }
@@ -89,23 +90,23 @@ function CheckItem({
   readonly isBrief: boolean;
   readonly children: ReactNode;
 }) {
-  const { title, state, severity, group, arithmetic, mend, basis, mark } = check;
+  const { title, state, severity, group, arithmetic, remedy, basis, mark } = check;
   return (
     <li id={`check-${check.id}`} data-state={state}>
       <div className="check-head">
         <strong>{title}</strong>
         <StateMark state={state} severity={severity} />
         <span className="quiet">
-          {GROUP_WORDS[group]}
-          {state !== 'passed' && group !== 'law' && `, ${SEVERITY_WORDS[severity]}`}
+          {GROUP_LABELS[group]}
+          {state !== 'passed' && group !== 'law' && `, ${SEVERITY_LABELS[severity]}`}
         </span>
       </div>
       <p className="arithmetic">
         <SentenceText of={arithmetic} />
       </p>
-      {state !== 'passed' && mend.length > 0 && (
+      {state !== 'passed' && remedy.length > 0 && (
         <p>
-          <SentenceText of={mend} />
+          <SentenceText of={remedy} />
         </p>
       )}
       {mark && (

@@ -56,7 +56,7 @@ export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; read
     if (check.state === 'passed') return null;
     return (
       <div className="actions">
-        {check.isByHand && (
+        {check.isManual && (
           <Button size="small" onClick={() => setSigning({ ids: [check.id], kind: 'passed' })}>
             Looked at: it is right
           </Button>

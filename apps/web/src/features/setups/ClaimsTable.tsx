@@ -21,7 +21,7 @@ const ROWS = [
 
 interface Found {
   readonly text: string;
-  readonly judgement?: '' | 'claim not likely' | 'claim not met';
+  readonly assessment?: '' | 'claim not likely' | 'claim not met';
 }
 /** Scales of a workshop agree to about this. */
 const SCALE_DOUBT_KG = 0.05;
@@ -55,7 +55,7 @@ export function ClaimsTable({ setup }: { readonly setup: SetupDetail }) {
         const [lower, upper] = [intervalOfMean!.lower, intervalOfMean!.upper];
         return {
           text: `measured ${formatQuantity(mean, 'km', system)} (${formatQuantity(lower, 'km', system)} to ${formatQuantity(upper, 'km', system)}, ${ranges.length} runs${courses > 1 ? ` on ${courses} courses` : ''})`,
-          judgement: claims.rangeKm !== null && upper < claims.rangeKm ? 'claim not met' : '',
+          assessment: claims.rangeKm !== null && upper < claims.rangeKm ? 'claim not met' : '',
         };
       }
       case 'speedKmh':
@@ -65,7 +65,7 @@ export function ClaimsTable({ setup }: { readonly setup: SetupDetail }) {
       case 'chargeTimeH':
         return {
           text: `expected ${estimateText(sums.chargeTime, system)}`,
-          judgement:
+          assessment:
             isEstimate(sums.chargeTime) && claims.chargeTimeH !== null && sums.chargeTime.lower > claims.chargeTimeH
               ? 'claim not likely'
               : '',
@@ -75,7 +75,7 @@ export function ClaimsTable({ setup }: { readonly setup: SetupDetail }) {
           ? { text: 'not weighed yet' }
           : {
               text: `on the scale ${formatQuantity(massKg, 'kg', system)}`,
-              judgement: claims.massKg !== null && massKg > claims.massKg + SCALE_DOUBT_KG ? 'claim not met' : '',
+              assessment: claims.massKg !== null && massKg > claims.massKg + SCALE_DOUBT_KG ? 'claim not met' : '',
             };
       case 'powerW':
         return { text: 'needs a hill or heating test' };
@@ -96,7 +96,7 @@ export function ClaimsTable({ setup }: { readonly setup: SetupDetail }) {
         </thead>
         <tbody>
           {ROWS.filter(({ key }) => claims[key] !== null).map(({ key, label, unit }) => {
-            const { text, judgement } = found(key);
+            const { text, assessment } = found(key);
             return (
               <tr key={key}>
                 <th scope="row" className="pair">
@@ -105,7 +105,7 @@ export function ClaimsTable({ setup }: { readonly setup: SetupDetail }) {
                 <td className="number">{formatQuantity(claims[key]!, unit, system)}</td>
                 <td>
                   {text}
-                  {judgement && <strong>: {judgement}</strong>}
+                  {assessment && <strong>: {assessment}</strong>}
                 </td>
               </tr>
             );

@@ -5,14 +5,14 @@ import { LETTERS, type SetupDetail } from '@ebrix/contract';
 import type { UnitSystem } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
 import { formatQuantity, plain } from '../../shared/format/format-quantity.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useShortcut } from '../help/index.js';
 import { partRows } from '../bench/index.js';
 import { useGetSetupQuery, useThumbRulesQuery } from './api.js';
-import { countWords } from './CheckList.js';
-import { judge } from './facts.js';
+import { countLabel } from './CheckList.js';
+import { assess } from './facts.js';
 import { estimateText, moneyText, ruleName } from './RollUpView.js';
 import { SETUP_FIELDS } from './setup-fields.js';
 import { settingText } from './compose-values.js';
@@ -22,7 +22,7 @@ interface Row {
   readonly label: string;
   readonly values: readonly string[];
 }
-const MOST = 3;
+const MAX_SHOWN = 3;
 
 /** Two or three setups side by side; what is the same can be left out. The address says which. */
 export default function ComparePage() {
@@ -30,7 +30,7 @@ export default function ComparePage() {
   const ids = (params.get('with') ?? '')
     .split(',')
     .filter((id) => id !== '')
-    .slice(0, MOST);
+    .slice(0, MAX_SHOWN);
   // The number of queries never changes; a missing one is skipped.
   const queries = [useSetup(ids[0]), useSetup(ids[1]), useSetup(ids[2])];
   const isAll = params.get('all') === 'yes';
@@ -46,7 +46,7 @@ export default function ComparePage() {
           <Link to="/bench/setups">To the setups</Link>
         </div>
       ) : waiting ? (
-        <Answer query={waiting}>{() => null}</Answer>
+        <QueryView query={waiting}>{() => null}</QueryView>
       ) : (
         <>
           <label style={{ display: 'inline-flex', gap: 8, alignItems: 'center', marginBottom: 12 }}>
@@ -118,11 +118,11 @@ export function compareRows(
   system: UnitSystem,
   rules: readonly ThumbRule[] = THUMB_RULES,
 ): Row[] {
-  const judged = setups.map(({ revisions }) => judge(revisions[0]!));
-  const sums = judged.map(({ facts }) => rollUp(facts, rules));
+  const assessment = setups.map(({ revisions }) => assess(revisions[0]!));
+  const sums = assessment.map(({ facts }) => rollUp(facts, rules));
   const row = (group: string, label: string, values: readonly string[]): Row => ({ group, label, values });
   const names = (list: readonly { readonly name: string }[]): string => list.map(({ name }) => name).join(', ') || '–';
-  const of = (read: (facts: SetupFacts) => string): string[] => judged.map(({ facts }) => read(facts));
+  const of = (read: (facts: SetupFacts) => string): string[] => assessment.map(({ facts }) => read(facts));
   const parts = setups.map(({ revisions }) => revisions[0]!.parts);
   return [
     row(
@@ -196,12 +196,12 @@ export function compareRows(
     row(
       'Checks and gates',
       'Checks',
-      judged.map(({ checks }) => countWords(countChecks(checks))),
+      assessment.map(({ checks }) => countLabel(countChecks(checks))),
     ),
     row(
       'Checks and gates',
       'Failed or open',
-      judged.map(({ checks }) =>
+      assessment.map(({ checks }) =>
         names(
           checks.filter(({ state }) => state === 'failed' || state === 'open').map(({ title }) => ({ name: title })),
         ),

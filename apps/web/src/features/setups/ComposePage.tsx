@@ -4,14 +4,14 @@ import { useDeferredValue, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { setupDetailSchema, type Part, type PartKind, type SetupDetail } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { ConflictChoice, storedMeanwhile } from '../../shared/ui/ConflictChoice.js';
 import { Page } from '../../shared/ui/Page.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { FieldInput, PartForm, useListPartsQuery } from '../bench/index.js';
 import { useAddRevisionMutation, useAddSetupMutation, useGetSetupQuery } from './api.js';
-import { CheckList, countWords } from './CheckList.js';
+import { CheckList, countLabel } from './CheckList.js';
 import { liveFacts, readSetup, revisionDifferences, toComposeValues, type ComposeValues } from './compose-values.js';
 import { FrameDrawing } from './FrameDrawing.js';
 import { RollUpStrip } from './RollUpView.js';
@@ -30,7 +30,7 @@ function Revise({ id, stock }: { readonly id: string; readonly stock: Stock }) {
   if (query.data) return <Compose setup={query.data} stock={stock} />;
   return (
     <Page title="Setup" crumb={<Link to="/bench/setups">Bench</Link>}>
-      <Answer query={query}>{() => null}</Answer>
+      <QueryView query={query}>{() => null}</QueryView>
     </Page>
   );
 }
@@ -63,7 +63,7 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
   const values = Form.useWatch((all) => all, { form, preserve: true }) ?? {};
   const facts = useMemo(() => liveFacts(values, stock), [values, stock]);
   // The choice of parts and the sums are there at once; the many fields below follow.
-  const isSettled = useDeferredValue(true, false);
+  const isIdle = useDeferredValue(true, false);
   const error = adding.error ?? revising.error;
   const meanwhile = setupDetailSchema.safeParse(storedMeanwhile(error));
   const theirs = meanwhile.success ? meanwhile.data.revisions[0] : undefined;
@@ -139,7 +139,7 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
               stock={stock}
               extra="As you wrote them down; check your local rules"
             />
-            {isSettled && (
+            {isIdle && (
               <>
                 <Fields title="How it is put together" fields={FIT_FIELDS} facts={facts} />
                 <Fields title="Heaviest load, and the tariff" fields={LOAD_FIELDS} facts={facts} />
@@ -210,7 +210,7 @@ function Live({ facts }: { readonly facts: ReturnType<typeof liveFacts> }) {
   return (
     <aside className="live" aria-label="Sums and checks">
       <RollUpStrip facts={facts} />
-      <h2 style={{ margin: '18px 0 6px' }}>Checks: {countWords(countChecks(checks))}</h2>
+      <h2 style={{ margin: '18px 0 6px' }}>Checks: {countLabel(countChecks(checks))}</h2>
       <CheckList checks={checks} isBrief />
       <FrameDrawing facts={facts} />
     </aside>

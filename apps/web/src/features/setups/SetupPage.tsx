@@ -1,10 +1,10 @@
-import { countChecks, openGates } from '@ebrix/core/bench';
+import { countChecks, openClearance } from '@ebrix/core/bench';
 import { App as AntApp, Button, Input } from 'antd';
 import { lazy, Suspense, useDeferredValue, useMemo, useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import type { SetupDetail } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
@@ -12,11 +12,11 @@ import { SetupFigures } from '../runs/index.js';
 import { Photos } from '../photos/index.js';
 import { useArchiveSetupMutation, useChangeSetupMutation, useCopySetupMutation, useGetSetupQuery } from './api.js';
 import { ChecksTab } from './ChecksTab.js';
-import { countWords } from './CheckList.js';
+import { countLabel } from './CheckList.js';
 import { ClaimsTable } from './ClaimsTable.js';
-import { judge, type Judged } from './facts.js';
+import { assess, type SetupAssessment } from './facts.js';
 import { FrameDrawing } from './FrameDrawing.js';
-import { GatesTab } from './GatesTab.js';
+import { ClearanceTab } from './ClearanceTab.js';
 import { HistoryTab } from './HistoryTab.js';
 import { RollUpStrip, RollUpTables } from './RollUpView.js';
 import { SettingsSheet } from './SettingsSheet.js';
@@ -25,7 +25,7 @@ const FittingTab = lazy(() => import('../fitting/FittingTab.js'));
 const StandTab = lazy(() => import('../stand/StandTab.js'));
 
 const CRUMB = <Link to="/bench/setups">Bench</Link>;
-const TABS = ['parts', 'checks', 'fitting', 'settings', 'stand', 'gates', 'history', 'figures'] as const;
+const TABS = ['parts', 'checks', 'fitting', 'settings', 'stand', 'clearance', 'history', 'figures'] as const;
 type Tab = (typeof TABS)[number];
 
 export default function SetupPage() {
@@ -35,7 +35,7 @@ export default function SetupPage() {
   if (query.data) return <SetupView setup={query.data} tab={tab as Tab} />;
   return (
     <Page title="Setup" crumb={CRUMB}>
-      <Answer query={query}>{() => null}</Answer>
+      <QueryView query={query}>{() => null}</QueryView>
     </Page>
   );
 }
@@ -43,8 +43,8 @@ export default function SetupPage() {
 function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: Tab }) {
   const navigate = useNavigate();
   const latest = setup.revisions[0]!;
-  const judged = useMemo(() => judge(latest), [latest]);
-  const words = tabWords(setup, judged);
+  const assessment = useMemo(() => assess(latest), [latest]);
+  const words = tabLabels(setup, assessment);
   const to = (name: Tab): string => `/bench/setups/${setup.id}${name === 'parts' ? '' : `/${name}`}`;
   TABS.forEach((name, k) => {
     // The number of tabs never changes, so neither does the order of hooks.
@@ -67,10 +67,10 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
           </Link>
         ))}
       </nav>
-      {tab === 'parts' && <PartsTab setup={setup} judged={judged} />}
-      {tab === 'checks' && <ChecksTab setup={setup} checks={judged.checks} />}
+      {tab === 'parts' && <PartsTab setup={setup} assessment={assessment} />}
+      {tab === 'checks' && <ChecksTab setup={setup} checks={assessment.checks} />}
       {tab === 'settings' && <SettingsSheet setup={setup} />}
-      {tab === 'gates' && <GatesTab setup={setup} gates={judged.gates} />}
+      {tab === 'clearance' && <ClearanceTab setup={setup} items={assessment.items} />}
       {tab === 'figures' && <SetupFigures setupId={setup.id} />}
       {tab === 'history' && <HistoryTab setup={setup} />}
       <Suspense fallback={<div role="status" aria-label="Loading" />}>
@@ -81,16 +81,16 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
   );
 }
 
-function tabWords(setup: SetupDetail, { checks, gates }: Judged): Record<Tab, string> {
+function tabLabels(setup: SetupDetail, { checks, items }: SetupAssessment): Record<Tab, string> {
   const latest = setup.revisions[0]!;
-  const open = openGates(gates).length;
+  const open = openClearance(items).length;
   return {
     parts: `${latest.bike.name}, ${latest.kit.name}`,
-    checks: countWords(countChecks(checks)),
+    checks: countLabel(countChecks(checks)),
     fitting: 'steps, time, tools',
     settings: latest.settings.assistLevel ? `level ${latest.settings.assistLevel}` : 'what is programmed',
     stand: 'wheel, speed, mass',
-    gates: open === 0 ? 'may be ridden' : `${open} of ${gates.length} open`,
+    clearance: open === 0 ? 'may be ridden' : `${open} of ${items.length} open`,
     history: `revision ${latest.number}`,
     figures: 'what its runs say',
   };
@@ -103,16 +103,16 @@ function Actions({ setup }: { readonly setup: SetupDetail }) {
   const [archive] = useArchiveSetupMutation();
   const [copy] = useCopySetupMutation();
   const { notification } = AntApp.useApp();
-  const tell = (error: unknown): void =>
+  const showError = (error: unknown): void =>
     void notification.error({ title: errorMessage(error), placement: 'bottomRight' });
   const save = async (): Promise<void> => {
     if (!named) return;
     if (named.for === 'rename') {
       const { error } = await change({ stored: setup, name: named.name, notes: setup.notes });
-      if (error !== undefined) return tell(error);
+      if (error !== undefined) return showError(error);
     } else {
       const { data, error } = await copy({ id: setup.id, name: named.name });
-      if (error !== undefined) return tell(error);
+      if (error !== undefined) return showError(error);
       if (data) void navigate(`/bench/setups/${data.id}`);
     }
     setNamed(undefined);
@@ -149,7 +149,7 @@ function Actions({ setup }: { readonly setup: SetupDetail }) {
       <Button
         onClick={() =>
           void archive({ stored: setup, archived: setup.archivedAt === null }).then(
-            ({ error }) => error !== undefined && tell(error),
+            ({ error }) => error !== undefined && showError(error),
           )
         }
       >
@@ -161,18 +161,18 @@ function Actions({ setup }: { readonly setup: SetupDetail }) {
   );
 }
 
-function PartsTab({ setup, judged }: { readonly setup: SetupDetail; readonly judged: Judged }) {
+function PartsTab({ setup, assessment }: { readonly setup: SetupDetail; readonly assessment: SetupAssessment }) {
   // The sums are there at once; what stands below them follows without holding them up.
-  const isSettled = useDeferredValue(true, false);
+  const isIdle = useDeferredValue(true, false);
   return (
     <>
-      <RollUpStrip facts={judged.facts} />
-      {isSettled && <PartsBelow setup={setup} judged={judged} />}
+      <RollUpStrip facts={assessment.facts} />
+      {isIdle && <PartsBelow setup={setup} assessment={assessment} />}
     </>
   );
 }
 
-function PartsBelow({ setup, judged }: { readonly setup: SetupDetail; readonly judged: Judged }) {
+function PartsBelow({ setup, assessment }: { readonly setup: SetupDetail; readonly assessment: SetupAssessment }) {
   const { parts } = setup.revisions[0]!;
   const rows = [
     ['Bike', [parts.bike]],
@@ -203,13 +203,13 @@ function PartsBelow({ setup, judged }: { readonly setup: SetupDetail; readonly j
           <ClaimsTable setup={setup} />
         </section>
         <section>
-          <FrameDrawing facts={judged.facts} />
+          <FrameDrawing facts={assessment.facts} />
           <h2 style={{ marginTop: 18 }}>Photos of the fit</h2>
           <Photos owner="setup" ownerId={setup.id} />
         </section>
       </div>
       <div className="section">
-        <RollUpTables facts={judged.facts} />
+        <RollUpTables facts={assessment.facts} />
       </div>
       {setup.trials.length > 0 && (
         <div className="section links">

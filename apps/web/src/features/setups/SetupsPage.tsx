@@ -2,16 +2,16 @@ import { App as AntApp, Button, Checkbox } from 'antd';
 import { useRef } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import type { Clearance, Setup } from '@ebrix/contract';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { BenchPlaces } from '../bench/index.js';
 import { EmptyStart } from '../demo/index.js';
 import { useShortcut } from '../help/index.js';
 import { useBringSetupMutation, useListSetupsQuery } from './api.js';
-import { countWords } from './CheckList.js';
+import { countLabel } from './CheckList.js';
 
-const MOST_COMPARED = 3;
+const MAX_COMPARED = 3;
 
 export default function SetupsPage() {
   const query = useListSetupsQuery();
@@ -20,7 +20,7 @@ export default function SetupsPage() {
   const picked = (params.get('with') ?? '').split(',').filter((id) => id !== '');
   useShortcut('n', 'New setup', () => void navigate('/bench/setups/new'));
   const pick = (id: string, isPicked: boolean): void => {
-    const next = isPicked ? [...picked, id].slice(-MOST_COMPARED) : picked.filter((one) => one !== id);
+    const next = isPicked ? [...picked, id].slice(-MAX_COMPARED) : picked.filter((one) => one !== id);
     setParams(next.length > 0 ? { with: next.join(',') } : {}, { replace: true });
   };
   return (
@@ -42,7 +42,7 @@ export default function SetupsPage() {
       }
     >
       <BenchPlaces />
-      <Answer query={query}>
+      <QueryView query={query}>
         {(setups) =>
           setups.length === 0 ? (
             <EmptyStart
@@ -84,7 +84,7 @@ export default function SetupsPage() {
             </div>
           )
         }
-      </Answer>
+      </QueryView>
     </Page>
   );
 }
@@ -118,11 +118,11 @@ function SetupRow({ setup, isPicked, onPick }: RowProps) {
       </td>
       <td>
         <Link to={`/bench/setups/${setup.id}/checks`} className={clearance.stops > 0 ? 'stop-link' : ''}>
-          {countWords(clearance)}
+          {countLabel(clearance)}
         </Link>
       </td>
       <td style={{ whiteSpace: 'nowrap' }}>
-        <Link to={`/bench/setups/${setup.id}/gates`}>{gateWords(clearance)}</Link>
+        <Link to={`/bench/setups/${setup.id}/gates`}>{clearanceLabel(clearance)}</Link>
       </td>
       <td className="number">{latest?.number}</td>
       <td className="number">
@@ -139,8 +139,8 @@ function SetupRow({ setup, isPicked, onPick }: RowProps) {
   );
 }
 
-export function gateWords({ openGates, gates }: Clearance): string {
-  return openGates === 0 ? 'may be ridden' : `${openGates} of ${gates} open`;
+export function clearanceLabel({ openClearance, items }: Clearance): string {
+  return openClearance === 0 ? 'may be ridden' : `${openClearance} of ${items} open`;
 }
 
 function BringSetup() {

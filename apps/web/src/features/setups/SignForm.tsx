@@ -1,7 +1,7 @@
 import { Button, Input } from 'antd';
 import { useState } from 'react';
 import type { MarkInput } from '@ebrix/contract';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { rememberedName, rememberName } from '../../shared/ui/remembered-name.js';
 
 interface Props {

@@ -1,6 +1,6 @@
 import { Button, Form, Input } from 'antd';
 import { thumbRulesSchema, type ThumbRules } from '@ebrix/contract';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useSetThumbRulesMutation } from './api.js';
 

@@ -2,11 +2,11 @@ import { Button } from 'antd';
 import { useMemo } from 'react';
 import { Link, useParams } from 'react-router';
 import type { SetupDetail } from '@ebrix/contract';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
 import { useGetSetupQuery } from './api.js';
-import { judge } from './facts.js';
+import { assess } from './facts.js';
 import { RollUpStrip } from './RollUpView.js';
 import { SentenceText } from './SentenceText.js';
 import { SettingsSheet } from './SettingsSheet.js';
@@ -30,15 +30,15 @@ export default function ToolboxPage() {
         </Button>
       }
     >
-      <Answer query={query}>{(setup) => <Sheet setup={setup} />}</Answer>
+      <QueryView query={query}>{(setup) => <Sheet setup={setup} />}</QueryView>
     </Page>
   );
 }
 
 function Sheet({ setup }: { readonly setup: SetupDetail }) {
   const revision = setup.revisions[0]!;
-  const { checks, gates, facts } = useMemo(() => judge(revision), [revision]);
-  const unsettled = checks.filter(({ state }) => state !== 'passed');
+  const { checks, items, facts } = useMemo(() => assess(revision), [revision]);
+  const notPassed = checks.filter(({ state }) => state !== 'passed');
   const { bike, kit, packs, charger, addOns, limits } = revision.parts;
   return (
     <div className="sheet toolbox">
@@ -52,7 +52,7 @@ function Sheet({ setup }: { readonly setup: SetupDetail }) {
         <section>
           <h2>Gates before riding</h2>
           <ol className="gates">
-            {gates.map(({ id, title, what, state, mark }) => (
+            {items.map(({ id, title, what, state, mark }) => (
               <li key={id}>
                 <strong>
                   {state === 'open' ? '☐' : state === 'passed' ? '☑' : '☒'} {title}
@@ -75,11 +75,11 @@ function Sheet({ setup }: { readonly setup: SetupDetail }) {
           <h2>Settings</h2>
           <SettingsSheet setup={setup} isPrinted />
           <h2 style={{ marginTop: 16 }}>Checks failed, open or waived</h2>
-          {unsettled.length === 0 ? (
+          {notPassed.length === 0 ? (
             <p>None: all {checks.length} passed.</p>
           ) : (
             <ul style={{ margin: 0, paddingLeft: 18 }}>
-              {unsettled.map(({ id, title, state, mark }) => (
+              {notPassed.map(({ id, title, state, mark }) => (
                 <li key={id}>
                   {title}: {state}
                   {mark && ` by ${mark.by}: ${mark.reason}`}

@@ -137,7 +137,9 @@ describe('putting a setup together', () => {
     expect(screen.getByLabelText('What changed')).toHaveValue('Limit lowered');
     await hands.click(screen.getByRole('button', { name: 'Save mine as revision 3' }));
     expect(await screen.findByText('the setup’s own page')).toBeInTheDocument();
-    const sent = api.asked.filter(({ method }) => method === 'POST').map(({ body }) => body as Record<string, unknown>);
+    const sent = api.requests
+      .filter(({ method }) => method === 'POST')
+      .map(({ body }) => body as Record<string, unknown>);
     expect(sent.map(({ basedOn, change }) => [basedOn, change])).toEqual([
       [1, 'Limit lowered'],
       [2, 'Limit lowered'],

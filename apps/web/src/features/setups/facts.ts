@@ -1,20 +1,20 @@
-import { checkSetup, gatesOf, type Check, type Gate, type SetupFacts } from '@ebrix/core/bench';
+import { checkSetup, clearanceItems, type Check, type ClearanceItem, type SetupFacts } from '@ebrix/core/bench';
 import type { Part, PartKind, RevisionDetail, RevisionParts, SetupFit, SetupSettings } from '@ebrix/contract';
 
 export function factsOf({ parts, settings, fit }: Pick<RevisionDetail, 'fit' | 'parts' | 'settings'>): SetupFacts {
   return { ...parts, settings, fit };
 }
 
-export interface Judged {
+export interface SetupAssessment {
   readonly facts: SetupFacts;
   readonly checks: readonly Check[];
-  readonly gates: readonly Gate[];
+  readonly items: readonly ClearanceItem[];
 }
 /** Checks and gates of a revision: computed here by the same core as on the server. */
-export function judge(revision: RevisionDetail): Judged {
+export function assess(revision: RevisionDetail): SetupAssessment {
   const facts = factsOf(revision);
   const checks = checkSetup(facts, revision.marks);
-  return { facts, checks, gates: gatesOf(facts, checks, revision.marks) };
+  return { facts, checks, items: clearanceItems(facts, checks, revision.marks) };
 }
 
 /** The parts that are chosen in a form; undefined while bike or kit are missing. */

@@ -101,11 +101,11 @@ describe('the checks of a setup', () => {
     await hands.type(screen.getByLabelText('Your name'), 'Bram Tellow');
     await hands.click(screen.getByRole('button', { name: 'Waive' }));
     expect(await screen.findByText('Write the reason in a few words.')).toBeInTheDocument();
-    expect(api.asked.some(({ method }) => method === 'POST')).toBe(false);
+    expect(api.requests.some(({ method }) => method === 'POST')).toBe(false);
     await hands.type(screen.getByLabelText('Why it may be so'), 'Limit is set to 15 A in the controller.');
     await hands.click(screen.getByRole('button', { name: 'Waive' }));
     await waitFor(() =>
-      expect(api.asked.find(({ method }) => method === 'POST')?.body).toEqual({
+      expect(api.requests.find(({ method }) => method === 'POST')?.body).toEqual({
         ids: ['protection-current'],
         kind: 'waived',
         by: 'Bram Tellow',
@@ -124,8 +124,8 @@ describe('the checks of a setup', () => {
     await hands.type(screen.getByLabelText('Why it may be so'), 'Old bike, measured when fitted.');
     await hands.type(screen.getByLabelText('Your name'), 'Bram Tellow');
     await hands.click(screen.getByRole('button', { name: /^Waive \d+ checks/ }));
-    await waitFor(() => expect(api.asked.some(({ method }) => method === 'POST')).toBe(true));
-    const { ids } = api.asked.find(({ method }) => method === 'POST')!.body as { ids: string[] };
+    await waitFor(() => expect(api.requests.some(({ method }) => method === 'POST')).toBe(true));
+    const { ids } = api.requests.find(({ method }) => method === 'POST')!.body as { ids: string[] };
     expect(ids).not.toContain('protection-current');
     expect(ids.length).toBeGreaterThan(10);
   });
@@ -136,7 +136,7 @@ describe('the checks of a setup', () => {
     expect(await screen.findByText(/Waived by Ottoline Vask.*Seen and measured by hand/)).toBeInTheDocument();
     await user().click(screen.getByRole('button', { name: 'Take the waiver back' }));
     await waitFor(() =>
-      expect(api.asked.find(({ method }) => method === 'POST')?.body).toEqual({ ids: ['protection-current'] }),
+      expect(api.requests.find(({ method }) => method === 'POST')?.body).toEqual({ ids: ['protection-current'] }),
     );
   });
 });
@@ -144,20 +144,20 @@ describe('the checks of a setup', () => {
 describe('the gates of a setup', () => {
   it('say that it may not be ridden, and are passed by name', async () => {
     const setup = exampleDetail();
-    const { api } = openSetup('gates', setup, { [`POST revisions/${setup.revisions[0]!.id}/marks`]: setup });
+    const { api } = openSetup('clearance', setup, { [`POST revisions/${setup.revisions[0]!.id}/marks`]: setup });
     expect(await screen.findByText(/Not to be ridden yet: \d+ gates are open/)).toBeInTheDocument();
     const hands = user();
     await hands.click(screen.getByRole('button', { name: 'Pass: Both brakes' }));
     await hands.type(screen.getByLabelText('Your name'), 'Bram Tellow{Enter}');
     await waitFor(() =>
-      expect(api.asked.find(({ method }) => method === 'POST')?.body).toMatchObject({
-        ids: ['gate-brakes'],
+      expect(api.requests.find(({ method }) => method === 'POST')?.body).toMatchObject({
+        ids: ['clearance-brakes'],
         kind: 'passed',
       }),
     );
   });
   it('offer no button for the one that is computed', async () => {
-    openSetup('gates');
+    openSetup('clearance');
     const checks = await screen.findByRole('listitem', { name: 'Checks: open' });
     expect(within(checks).queryByRole('button')).not.toBeInTheDocument();
     expect(within(checks).getByRole('link', { name: 'To the checks' })).toBeInTheDocument();
@@ -196,7 +196,7 @@ describe('the sums of a setup', () => {
     await hands.type(screen.getByLabelText('Consumption'), '7');
     await hands.click(screen.getByRole('button', { name: 'Save the rules' }));
     await waitFor(() =>
-      expect(api.asked.find(({ method, path }) => method === 'PUT' && path === 'thumb-rules')?.body).toEqual([
+      expect(api.requests.find(({ method, path }) => method === 'PUT' && path === 'thumb-rules')?.body).toEqual([
         { name: 'bread round', whPerKm: 7 },
       ]),
     );
@@ -268,7 +268,7 @@ describe('setups side by side', () => {
 });
 
 it('prints gates, settings and waivers on one sheet', async () => {
-  const setup = withMarks(exampleDetail(), [mark('protection-current', 'waived'), mark('gate-brakes', 'passed')]);
+  const setup = withMarks(exampleDetail(), [mark('protection-current', 'waived'), mark('clearance-brakes', 'passed')]);
   open(`/bench/setups/${setup.id}/toolbox`, { [`setups/${setup.id}`]: setup });
   expect(await screen.findByText(/☑ Both brakes/)).toBeInTheDocument();
   expect(screen.getByText(/☐ Cables/)).toBeInTheDocument();

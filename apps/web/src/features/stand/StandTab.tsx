@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { standRecordSchema, type SetupDetail, type StandRecord } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { formatFigure, formatQuantity, formatShare } from '../../shared/format/format-quantity.js';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { ConflictChoice, storedMeanwhile, type Difference } from '../../shared/ui/ConflictChoice.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { rememberedName, rememberName } from '../../shared/ui/remembered-name.js';
@@ -44,7 +44,7 @@ export default function StandTab({ setup }: { readonly setup: SetupDetail }) {
   const latest = setup.revisions[0]!;
   return (
     <div style={{ display: 'grid', gap: 26 }}>
-      <Answer query={query}>
+      <QueryView query={query}>
         {(records) => {
           const record = records.find(({ revisionId }) => revisionId === latest.id);
           return (
@@ -67,7 +67,7 @@ export default function StandTab({ setup }: { readonly setup: SetupDetail }) {
             </div>
           );
         }}
-      </Answer>
+      </QueryView>
       <TroubleList setup={setup} />
     </div>
   );

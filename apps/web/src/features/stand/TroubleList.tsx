@@ -3,7 +3,7 @@ import { App as AntApp, Button, Input, Radio, Select } from 'antd';
 import { useState } from 'react';
 import type { SetupDetail } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
-import { Answer, Problem } from '../../shared/ui/Answer.js';
+import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { rememberedName, rememberName } from '../../shared/ui/remembered-name.js';
 import { useAddFindingMutation, useFindingsQuery, useRemoveFindingMutation, type NewFinding } from './api.js';
 
@@ -110,7 +110,7 @@ function Findings({ setupId }: { readonly setupId: string }) {
   const [add] = useAddFindingMutation();
   const { notification } = AntApp.useApp();
   return (
-    <Answer query={query}>
+    <QueryView query={query}>
       {(findings) =>
         findings.length === 0 ? null : (
           <div className="scroll-x" style={{ marginTop: 14 }}>
@@ -174,6 +174,6 @@ function Findings({ setupId }: { readonly setupId: string }) {
           </div>
         )
       }
-    </Answer>
+    </QueryView>
   );
 }

@@ -88,8 +88,8 @@ describe('the stand test', () => {
     await hands.type(screen.getByLabelText('Spin-down times, s'), '6.1 6,4');
     await hands.type(screen.getByLabelText('By'), 'Bram Tellow');
     await hands.click(screen.getByRole('button', { name: 'Save the stand test' }));
-    await waitFor(() => expect(api.asked.some(({ method }) => method === 'PUT')).toBe(true));
-    expect(api.asked.find(({ method }) => method === 'PUT')!.body).toMatchObject({
+    await waitFor(() => expect(api.requests.some(({ method }) => method === 'PUT')).toBe(true));
+    expect(api.requests.find(({ method }) => method === 'PUT')!.body).toMatchObject({
       version: 0,
       by: 'Bram Tellow',
       directionRight: null,
@@ -119,7 +119,7 @@ describe('trouble-shooting', () => {
     await hands.type(screen.getByLabelText('Your name'), 'Bram Tellow');
     await hands.click(screen.getByRole('button', { name: 'Note it' }));
     await waitFor(() =>
-      expect(api.asked.find(({ method }) => method === 'POST')?.body).toMatchObject({
+      expect(api.requests.find(({ method }) => method === 'POST')?.body).toMatchObject({
         symptom: 'noise',
         cause: 'Cable rubbed.',
         by: 'Bram Tellow',

@@ -3,7 +3,7 @@ import { trialInputSchema, type Trial, type TrialInput } from '@ebrix/contract';
 import { convertUnitDifference, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
 import { plain } from '../../shared/format/format-quantity.js';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useListCoursesQuery } from '../courses/index.js';

@@ -3,13 +3,13 @@ import type { Trial } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { displayUnit, type UnitName } from '@ebrix/core/units';
 import { formatDay } from '../../shared/format/format-quantity.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { MeasuredCell } from '../../shared/ui/Measured.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useGetTrialRunsQuery, useGetVerdictQuery } from './api.js';
 import { figureChoice } from './figure-choices.js';
-import { OpenGates } from './OpenGates.js';
+import { OpenClearance } from './OpenClearance.js';
 
 /** The runs behind each setup, day by day. */
 export function RunsStep({ trial }: { readonly trial: Trial }) {
@@ -21,10 +21,10 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
   const isListed = ['netConsumption', 'meanMovingSpeed'].includes(trial.decidingFigure);
   const valueOf = new Map((verdict?.points ?? []).map((point) => [point.runId, point]));
   return (
-    <Answer query={query}>
+    <QueryView query={query}>
       {(rows) => (
         <div style={{ display: 'grid', gap: 14 }}>
-          <OpenGates trial={trial} />
+          <OpenClearance trial={trial} />
           {rows.length === 0 ? (
             <div className="teach">
               <p>
@@ -97,7 +97,7 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
           )}
         </div>
       )}
-    </Answer>
+    </QueryView>
   );
 }
 

@@ -1,12 +1,12 @@
 import { Button, Select } from 'antd';
 import { Link } from 'react-router';
 import { LETTERS, type Trial } from '@ebrix/contract';
-import { Problem } from '../../shared/ui/Answer.js';
+import { Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useListSetupsQuery } from '../setups/index.js';
 import { toTrialInput, useSaveTrialMutation } from './api.js';
-import { OpenGates } from './OpenGates.js';
+import { OpenClearance } from './OpenClearance.js';
 
 /** Which setups are compared; each keeps its letter, colour and marker everywhere. */
 export function SetupsStep({ trial }: { readonly trial: Trial }) {
@@ -48,7 +48,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
           </tr>
         </thead>
         <tbody>
-          {trial.setups.map(({ letter, name, revisionId, revisionNumber, setupId, openGates, ...runs }, k) => (
+          {trial.setups.map(({ letter, name, revisionId, revisionNumber, setupId, openClearance, ...runs }, k) => (
             <tr key={revisionId}>
               <td>
                 <SetupMark letter={letter} /> <Link to={`/bench/setups/${setupId}`}>{name}</Link>
@@ -58,7 +58,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
               <td className="number">{runs.excludedRuns}</td>
               <td>
                 <Link to={`/bench/setups/${setupId}/gates`}>
-                  {openGates === 0 ? 'may be ridden' : `${openGates} open`}
+                  {openClearance === 0 ? 'may be ridden' : `${openClearance} open`}
                 </Link>
               </td>
               <td>
@@ -85,7 +85,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
           ))}
         </tbody>
       </table>
-      <OpenGates trial={trial} />
+      <OpenClearance trial={trial} />
       {trial.setups.length < LETTERS.length && (
         <Select
           aria-label="Add a setup"

@@ -4,7 +4,7 @@ import type { Plan, Trial } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { formatQuantity, plain } from '../../shared/format/format-quantity.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
 import { PlanStep, useGetPlanQuery } from '../plans/index.js';
@@ -37,7 +37,7 @@ function Stored({ id, step }: { readonly id: string; readonly step: Step }) {
   if (query.data) return <TrialView trial={query.data} step={step} />;
   return (
     <Page title="Trial" crumb={CRUMB}>
-      <Answer query={query}>{() => null}</Answer>
+      <QueryView query={query}>{() => null}</QueryView>
     </Page>
   );
 }
@@ -46,7 +46,7 @@ function TrialView({ trial, step }: { readonly trial: Trial; readonly step: Step
   const navigate = useNavigate();
   const [archive] = useArchiveTrialMutation();
   const { notification } = AntApp.useApp();
-  const words = useStepWords(trial);
+  const words = useStepTexts(trial);
   STEPS.forEach((name, k) => {
     // The number of steps never changes, so neither does the order of hooks.
     // eslint-disable-next-line react-hooks/rules-of-hooks
@@ -96,14 +96,14 @@ function TrialView({ trial, step }: { readonly trial: Trial; readonly step: Step
   );
 }
 
-function planWords(plan: Plan | null): string {
+function planText(plan: Plan | null): string {
   if (!plan) return 'none yet';
   const ridden = plan.slots.filter(({ state }) => state === 'ridden').length;
   return ridden === plan.slots.length ? `all ${ridden} ridden` : `${ridden} of ${plan.slots.length} ridden`;
 }
 
 /** What each step holds, or what it still lacks. */
-function useStepWords(trial: Trial): Record<Step, string> {
+function useStepTexts(trial: Trial): Record<Step, string> {
   const system = useUnits();
   const { data: list } = useListTrialsQuery();
   const { data: plan } = useGetPlanQuery(trial.id);
@@ -117,7 +117,7 @@ function useStepWords(trial: Trial): Record<Step, string> {
   return {
     question: `${label}, ${kind === 'relative' ? `${plain(value * 100, 3)} %` : formatQuantity(value, unit, system)} matters`,
     setups: trial.setups.length < 2 ? 'two at least are needed' : trial.setups.map(({ letter }) => letter).join(', '),
-    plan: planWords(plan?.plan ?? null),
+    plan: planText(plan?.plan ?? null),
     runs: `${counted} counted${excluded > 0 ? `, ${excluded} left out` : ''}${short.length > 0 ? `; ${short.map(({ letter }) => letter).join(', ')} needs more` : ''}`,
     verdict:
       kinds.length === 0

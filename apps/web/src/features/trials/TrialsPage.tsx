@@ -1,7 +1,7 @@
 import { Link, useNavigate } from 'react-router';
 import type { TrialListItem } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
@@ -16,7 +16,7 @@ export default function TrialsPage() {
   useShortcut('n', 'New trial', () => void navigate('/trials/new/question'));
   return (
     <Page title="Trials" actions={<LinkButton isMain to="/trials/new/question" label="New trial" />}>
-      <Answer query={query}>
+      <QueryView query={query}>
         {(trials) =>
           trials.length === 0 ? (
             <EmptyStart
@@ -31,7 +31,7 @@ export default function TrialsPage() {
             </ul>
           )
         }
-      </Answer>
+      </QueryView>
     </Page>
   );
 }

@@ -4,7 +4,7 @@ import type { ComparisonDto, Letter, Trial, Verdict } from '@ebrix/contract';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
 import { formatFigure, keepTogether, plain } from '../../shared/format/format-quantity.js';
-import { Answer } from '../../shared/ui/Answer.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import {
@@ -20,7 +20,7 @@ import { useGetVerdictQuery } from './api.js';
 /** What can be concluded and what cannot. */
 export function VerdictStep({ trial }: { readonly trial: Trial }) {
   const query = useGetVerdictQuery(trial.id);
-  return <Answer query={query}>{(verdict) => <VerdictView trial={trial} verdict={verdict} />}</Answer>;
+  return <QueryView query={query}>{(verdict) => <VerdictView trial={trial} verdict={verdict} />}</QueryView>;
 }
 
 function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdict: Verdict }) {

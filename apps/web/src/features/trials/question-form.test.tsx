@@ -24,7 +24,7 @@ const show = (trial?: Trial) => {
   return { api, saved, store };
 };
 const sent = (api: ReturnType<typeof fakeApi>) =>
-  api.asked.find(({ method }) => method === 'POST' || method === 'PUT')!.body as TrialInput & { version?: number };
+  api.requests.find(({ method }) => method === 'POST' || method === 'PUT')!.body as TrialInput & { version?: number };
 
 describe('the question of a trial', () => {
   it('takes a smallest difference in per cent as a share', async () => {
@@ -59,7 +59,7 @@ describe('the question of a trial', () => {
     const { api } = show();
     await user().click(await screen.findByRole('button', { name: 'Save and choose setups' }));
     expect(await screen.findByText('Put the question in a sentence.')).toBeInTheDocument();
-    expect(api.asked.some(({ method }) => method === 'POST')).toBe(false);
+    expect(api.requests.some(({ method }) => method === 'POST')).toBe(false);
   });
 });
 

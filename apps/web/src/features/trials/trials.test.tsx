@@ -39,7 +39,7 @@ describe('the list of trials', () => {
     renderInApp(<TrialsPage />);
     expect(await screen.findByText(/A trial is a question worth riding for/)).toBeInTheDocument();
     await user().click(await screen.findByRole('button', { name: 'Load demo data' }));
-    expect(api.asked).toContainEqual(expect.objectContaining({ method: 'POST', path: 'demo' }));
+    expect(api.requests).toContainEqual(expect.objectContaining({ method: 'POST', path: 'demo' }));
   });
 
   it('says what is wrong when the server does not answer, and tries again', async () => {
@@ -115,7 +115,10 @@ describe('the setups of a trial', () => {
   it('move up with their letters', async () => {
     const { api } = openTrial('setups', { [`PUT ${trialPath}`]: exampleTrial });
     await user().click(await screen.findByRole('button', { name: 'Move Dromel D5 up' }));
-    const sent = api.asked.find(({ method }) => method === 'PUT')!.body as { revisionIds: string[]; version: number };
+    const sent = api.requests.find(({ method }) => method === 'PUT')!.body as {
+      revisionIds: string[];
+      version: number;
+    };
     expect(sent.revisionIds).toEqual([exampleTrial.setups[1]!.revisionId, exampleTrial.setups[0]!.revisionId]);
     expect(sent.version).toBe(1);
   });

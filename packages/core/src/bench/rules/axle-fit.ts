@@ -34,7 +34,7 @@ export const AXLE_WIDTH: Rule = {
   basis:
     'Width over the axle’s inner faces plus inner washers against the dropout width. Steel may be spread by 3 mm, titanium by 2, aluminium by 1, carbon not at all; a gap of up to 1 mm closes under the nuts.',
   applies: ({ kit }) => isHub(kit),
-  judge: ({ bike, kit, fit }) => {
+  assess: ({ bike, kit, fit }) => {
     const end = motorEnd({ bike, kit });
     return withKnown(
       {
@@ -67,7 +67,7 @@ export const AXLE_KIND: Rule = {
   severity: 'stop',
   basis: 'A hub motor’s axle is slotted in from below and held by nuts; it does not pass through a closed end.',
   applies: ({ kit }) => isHub(kit),
-  judge: ({ bike, kit }) => {
+  assess: ({ bike, kit }) => {
     const end = motorEnd({ bike, kit });
     return withKnown({ axle: end.axle }, ({ axle }) =>
       verdict(
@@ -86,7 +86,7 @@ export const AXLE_FLATS: Rule = {
   severity: 'stop',
   basis: 'The flats have to slide in and then hardly move: play of at most 0.5 mm.',
   applies: ({ kit }) => isHub(kit),
-  judge: ({ bike, kit }) =>
+  assess: ({ bike, kit }) =>
     withKnown(
       {
         slot: want('bike', 'dropoutSlotMm', 'width of the dropout slot', bike.dropoutSlotMm),

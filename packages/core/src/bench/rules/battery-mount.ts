@@ -17,14 +17,14 @@ export const BATTERY_ROOM: Rule = {
   basis:
     'Longest strip of rail and pack height inside the frame’s four corners against pack length + 60 mm to slide it out (mounts want 50 to 70).',
   applies: (setup) => inFrame(setup).length > 0,
-  judge: (setup) => {
+  assess: (setup) => {
     const [pack, ...others] = inFrame(setup);
     const { frame } = setup.bike;
     if (others.length > 0)
       return {
         state: 'by-hand',
         arithmetic: say`${others.length + 1} packs in one frame: the drawing holds one only`,
-        mend: say`Hold both packs in place, with room to take each out, and confirm.`,
+        remedy: say`Hold both packs in place, with room to take each out, and confirm.`,
       };
     return withKnown(
       {
@@ -67,7 +67,7 @@ export const BATTERY_MOUNT: Rule = {
   severity: 'caution',
   basis: 'A rail is screwed to bottle bosses; without them rivet nuts, straps or glue have to carry it.',
   applies: (setup) => inFrame(setup).length > 0,
-  judge: (setup) => {
+  assess: (setup) => {
     const pack = inFrame(setup)[0]!;
     return withKnown(
       {

@@ -27,7 +27,7 @@ export const ROTOR_SIZE: Rule = {
   basis:
     'One stop from the top assisted speed, ½·m·v². Rule of thumb: a 160 mm rotor for 3 kJ, growing with the cube root; rim brakes up to 3.5 kJ.',
   applies: () => true,
-  judge: (setup) =>
+  assess: (setup) =>
     withMass(setup, ({ totalKg }) =>
       withKnown(
         {

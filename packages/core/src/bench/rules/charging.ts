@@ -11,7 +11,7 @@ export const CHARGE_TIME: Rule = {
   basis:
     'Capacity ÷ charge current, the end taking longer because the current falls; energy from the socket × tariff. Fails when the seller’s time is shorter than the shortest to be expected.',
   applies: ({ charger, packs }) => charger !== null && packs.length > 0,
-  judge: (setup) => {
+  assess: (setup) => {
     const { capacityAh } = packEnergy(setup.packs);
     const time = chargeTime(setup);
     const cost = chargeCost(setup);

@@ -24,7 +24,7 @@ export const PROTECTION_CURRENT: Rule = {
   basis:
     'Continuous current of the protection ≥ 1.2 × the controller’s limit. Several packs: see “Share of each pack”.',
   applies: ({ packs }) => packs.length === 1,
-  judge: (setup) =>
+  assess: (setup) =>
     withKnown(
       {
         drawn: wantDrawn(setup),
@@ -52,7 +52,7 @@ export const PROTECTION_PEAK: Rule = {
   basis:
     'Peak current of the controller against the peak the protection bears: above it the pack switches off on a start or a climb.',
   applies: ({ packs }) => packs.length === 1,
-  judge: ({ kit, packs }) =>
+  assess: ({ kit, packs }) =>
     withKnown(
       {
         peak: want('kit', 'peakCurrentA', 'peak current of the controller', kit.peakCurrentA),
@@ -74,7 +74,7 @@ export const CONNECTORS: Rule = {
   severity: 'stop',
   basis: 'The weakest connector between pack and controller against the controller’s limit.',
   applies: ({ packs }) => packs.length > 0,
-  judge: (setup) => {
+  assess: (setup) => {
     const packs = setup.packs.map(({ connectorA }) => connectorA);
     return withKnown(
       {
@@ -109,7 +109,7 @@ export const WIRE_DROP: Rule = {
   severity: 'caution',
   basis: 'There and back through copper at 20 °C (1/58 Ω·mm²/m): at most 3 % of the nominal voltage.',
   applies: ({ packs }) => packs.length > 0,
-  judge: (setup) =>
+  assess: (setup) =>
     withKnown(
       {
         ...wire(setup),
@@ -135,7 +135,7 @@ export const WIRE_HEAT: Rule = {
   severity: 'stop',
   basis: 'At most 7 A per mm² of copper, bundled in a frame.',
   applies: ({ packs }) => packs.length > 0,
-  judge: (setup) =>
+  assess: (setup) =>
     withKnown(wire(setup), ({ drawn, area }) =>
       verdict(
         isAtMost(drawn / area, DENSITY_LIMIT_A_PER_MM2),
@@ -153,7 +153,7 @@ export const FUSE: Rule = {
   basis:
     'The fuse carries the controller’s limit and blows before the wire is overloaded (10 A per mm² for a short time).',
   applies: ({ packs }) => packs.length > 0,
-  judge: (setup) => {
+  assess: (setup) => {
     const fuses = setup.packs.map(({ fuseA }) => fuseA);
     const count = setup.packs.length;
     return withKnown(

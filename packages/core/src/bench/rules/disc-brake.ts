@@ -3,7 +3,7 @@ import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rul
 import { amount, say } from '../sentence.js';
 
 /** Thread that has to carry: one diameter of an M5 bolt. */
-export const LEAST_THREAD_MM = 5;
+export const MIN_THREAD_MM = 5;
 /** Left free at the bottom of the hole, so that the bolt never presses on the cover behind it. */
 export const BOTTOM_CLEARANCE_MM = 0.5;
 
@@ -24,7 +24,7 @@ export const DISC_MOUNT: Rule = {
   severity: 'stop',
   basis: 'A wheel braked by a disc needs a motor with a disc mount.',
   applies: mayHaveDisc,
-  judge: ({ bike, kit }) =>
+  assess: ({ bike, kit }) =>
     withKnown(
       {
         brake: brakeAtMotor({ bike, kit }),
@@ -47,7 +47,7 @@ export const DISC_BOLTS: Rule = {
   basis:
     'Bolt length less rotor and washers is what goes into the cover: at least 5 mm of thread, and 0.5 mm less than the hole is deep. Turn the wheel before and after tightening: it must feel the same.',
   applies: mayHaveDisc,
-  judge: ({ bike, kit, fit }) =>
+  assess: ({ bike, kit, fit }) =>
     withKnown(
       {
         brake: brakeAtMotor({ bike, kit }),
@@ -61,11 +61,11 @@ export const DISC_BOLTS: Rule = {
         const most = depth - BOTTOM_CLEARANCE_MM;
         const isTooLong = !isAtMost(inside, most);
         return verdict(
-          !isTooLong && isAtLeast(inside, LEAST_THREAD_MM),
-          say`${amount(bolt, 'mm')} bolt − ${amount(rotor, 'mm')} rotor − ${amount(washer, 'mm')} washers = ${amount(inside, 'mm', 3)} in the cover; wanted are ${amount(LEAST_THREAD_MM, 'mm')} to ${amount(most, 'mm', 3)}`,
+          !isTooLong && isAtLeast(inside, MIN_THREAD_MM),
+          say`${amount(bolt, 'mm')} bolt − ${amount(rotor, 'mm')} rotor − ${amount(washer, 'mm')} washers = ${amount(inside, 'mm', 3)} in the cover; wanted are ${amount(MIN_THREAD_MM, 'mm')} to ${amount(most, 'mm', 3)}`,
           isTooLong
             ? say`The bolts bite into the cover. Use bolts of at most ${amount(most + rotor + washer, 'mm', 3)}, or ${amount(inside - most, 'mm', 3)} more of washers. Turn the wheel before and after tightening.`
-            : say`Too little thread carries. Use bolts of at least ${amount(LEAST_THREAD_MM + rotor + washer, 'mm', 3)}.`,
+            : say`Too little thread carries. Use bolts of at least ${amount(MIN_THREAD_MM + rotor + washer, 'mm', 3)}.`,
         );
       },
     ),

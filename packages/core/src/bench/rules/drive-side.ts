@@ -1,5 +1,5 @@
 import { isFrontHub, isHub, type SetupFacts } from '../facts.js';
-import { isAtLeast, verdict, want, withKnown, type Judgement, type Rule } from '../rule.js';
+import { isAtLeast, verdict, want, withKnown, type Assessment, type Rule } from '../rule.js';
 import { amount, say } from '../sentence.js';
 
 /** Room for the chain on the largest cog beside the motor's cover. */
@@ -16,7 +16,7 @@ interface DriveSide {
   readonly spacer: number;
   readonly count: number;
 }
-function withDriveSide({ bike, kit, fit }: SetupFacts, judge: (known: DriveSide) => Judgement): Judgement {
+function withDriveSide({ bike, kit, fit }: SetupFacts, assess: (known: DriveSide) => Assessment): Assessment {
   return withKnown(
     {
       space: want('kit', 'cogSpaceMm', 'room from the motor cover to the axle face', kit.cogSpaceMm),
@@ -25,7 +25,7 @@ function withDriveSide({ bike, kit, fit }: SetupFacts, judge: (known: DriveSide)
       spacer: want('fit', 'cogSpacerMm', 'thickness of one cog spacer', fit.cogSpacerMm),
       count: want('fit', 'cogSpacers', 'number of cog spacers', fit.cogSpacers),
     },
-    judge,
+    assess,
   );
 }
 
@@ -43,7 +43,7 @@ export const CHAIN_TO_MOTOR: Rule = {
   severity: 'caution',
   basis: 'Spacers behind the cogs keep the chain on the largest cog 2 mm off the motor’s cover.',
   applies: isRearHub,
-  judge: (setup) =>
+  assess: (setup) =>
     withDriveSide(setup, ({ space, washers, stack, spacer, count }) => {
       const gap = spacer * count;
       const wanted = spacersWanted(space, washers, stack, spacer);
@@ -64,7 +64,7 @@ export const CHAIN_TO_FRAME: Rule = {
   severity: 'caution',
   basis: 'What is left of the room beside the motor after spacers and cogs: 4 mm for the chain on the smallest cog.',
   applies: isRearHub,
-  judge: (setup) =>
+  assess: (setup) =>
     withDriveSide(setup, ({ space, washers, stack, spacer, count }) => {
       const gap = space + washers - stack - spacer * count;
       return verdict(
@@ -82,7 +82,7 @@ export const COG_WIDTH: Rule = {
   severity: 'stop',
   basis: 'Cogs, 2 mm to the motor and 4 mm to the frame have to find room beside the motor, washers counted.',
   applies: isRearHub,
-  judge: (setup) =>
+  assess: (setup) =>
     withDriveSide(setup, ({ space, washers, stack, spacer }) => {
       const need = stack + MOTOR_CLEARANCE_MM + FRAME_CLEARANCE_MM;
       const wanted = spacersWanted(space, washers, stack, spacer);
@@ -101,7 +101,7 @@ export const COG_MOUNT: Rule = {
   severity: 'stop',
   basis: 'A screwed freewheel and a splined cassette do not go on one another’s mount.',
   applies: isRearHub,
-  judge: ({ bike, kit }) =>
+  assess: ({ bike, kit }) =>
     withKnown(
       {
         bikeMount: want('bike', 'cogMount', 'kind of cogs', bike.cogMount),

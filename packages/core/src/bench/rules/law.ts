@@ -7,7 +7,7 @@ const chosen = ({ limits }: SetupFacts) =>
   want('limits', 'limits', 'a limit profile, picked and checked by you', limits);
 
 /** A rule about the chosen profile; nothing it compares with is asserted as law. */
-function lawRule(id: string, title: string, judge: Rule['judge']): Rule {
+function lawRule(id: string, title: string, assess: Rule['assess']): Rule {
   return {
     id,
     title,
@@ -15,7 +15,7 @@ function lawRule(id: string, title: string, judge: Rule['judge']): Rule {
     severity: 'caution',
     basis: `Limits as you wrote them down. ${LOCAL}`,
     applies: () => true,
-    judge,
+    assess,
   };
 }
 
@@ -75,7 +75,7 @@ export const LAW_DUTIES: Rule = {
   basis: `Age, helmet and registration as you wrote them down. ${LOCAL}`,
   applies: ({ limits }) =>
     limits !== null && (limits.minimumAge !== null || limits.helmet === 'needed' || limits.registration === 'needed'),
-  judge: ({ limits }) => {
+  assess: ({ limits }) => {
     const { name, minimumAge, helmet, registration } = limits!;
     const duties = [
       minimumAge === null ? '' : `rider of ${minimumAge} years or more`,
@@ -85,7 +85,7 @@ export const LAW_DUTIES: Rule = {
     return {
       state: 'by-hand',
       arithmetic: say`“${name}” asks for: ${duties.join(', ')}`,
-      mend: say`See to each of them and confirm. ${LOCAL}`,
+      remedy: say`See to each of them and confirm. ${LOCAL}`,
     };
   },
 };

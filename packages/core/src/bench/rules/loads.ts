@@ -1,12 +1,12 @@
 import { axleLoads } from '../axle-loads.js';
 import { exactSum } from '../exact-sum.js';
 import type { BikeFacts, SetupFacts } from '../facts.js';
-import { isAtMost, verdict, want, withKnown, type Judgement, type Need, type Rule } from '../rule.js';
+import { isAtMost, verdict, want, withKnown, type Assessment, type Need, type Rule } from '../rule.js';
 import { amount, say } from '../sentence.js';
 import { packPlace, totalMass, type MassRollUp } from '../total-mass.js';
 
 /** The mass with everything known, or what is missing of it. */
-export function withMass(setup: SetupFacts, judge: (mass: MassRollUp) => Judgement): Judgement {
+export function withMass(setup: SetupFacts, assess: (mass: MassRollUp) => Assessment): Assessment {
   const mass = totalMass(setup);
   const needs: Need[] = [];
   if (setup.bike.massKg === null) needs.push({ owner: 'bike', field: 'massKg', label: 'mass of the bike' });
@@ -18,7 +18,7 @@ export function withMass(setup: SetupFacts, judge: (mass: MassRollUp) => Judgeme
     needs.push({ owner: 'add-on', field: 'massKg', label: 'mass of every add-on' });
   if (setup.fit.riderMassKg === null)
     needs.push({ owner: 'fit', field: 'riderMassKg', label: 'mass of the heaviest rider' });
-  return needs.length > 0 ? { state: 'needs', needs } : judge(mass);
+  return needs.length > 0 ? { state: 'needs', needs } : assess(mass);
 }
 
 function tyreLimit({ bike, addOns }: SetupFacts, own: BikeFacts['frontTyreLimitKg']): number | null {
@@ -33,7 +33,7 @@ export const TYRE_LOAD: Rule = {
   severity: 'stop',
   basis: 'Load on each wheel with the heaviest rider and payload against the load marked on the tyre.',
   applies: () => true,
-  judge: (setup) =>
+  assess: (setup) =>
     withMass(setup, (mass) =>
       withKnown(
         {
@@ -70,7 +70,7 @@ export const TOTAL_LOAD: Rule = {
   basis:
     'Bike, conversion, heaviest rider and payload against the total mass the bike’s maker allows. A trailer rolls on its own wheels.',
   applies: () => true,
-  judge: (setup) =>
+  assess: (setup) =>
     withMass(setup, (mass) =>
       withKnown(
         { limit: want('bike', 'totalLimitKg', 'total mass the bike’s maker allows', setup.bike.totalLimitKg) },
@@ -96,7 +96,7 @@ export const RACK_LOAD: Rule = {
   applies: ({ packs, fit }) =>
     packs.some((pack) => packPlace(pack) === 'rear-rack') ||
     (fit.payloadKg !== null && fit.payloadPlace === 'rear-rack'),
-  judge: ({ bike, packs, addOns, fit }) => {
+  assess: ({ bike, packs, addOns, fit }) => {
     const racks = addOns.filter(({ kind }) => kind === 'rack');
     const onRack = packs.filter((pack) => packPlace(pack) === 'rear-rack');
     return withKnown(

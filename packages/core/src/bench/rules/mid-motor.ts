@@ -16,7 +16,7 @@ export const SHELL_KIND: Rule = {
   severity: 'stop',
   basis: 'A mid motor clamps in the shell it was made for.',
   applies: isMid,
-  judge: ({ bike, kit }) =>
+  assess: ({ bike, kit }) =>
     withKnown(
       {
         shell: want('bike', 'shellKind', 'kind of bottom-bracket shell', bike.shellKind),
@@ -44,7 +44,7 @@ export const SHELL_WIDTH: Rule = {
   basis:
     'Shells are 68, 73, 100 or 120 mm wide. The spindle has to be as long, and spacers fill what is left to within 1 mm.',
   applies: isMid,
-  judge: ({ bike, kit, fit }) =>
+  assess: ({ bike, kit, fit }) =>
     withKnown(
       {
         shell: want('bike', 'shellWidthMm', 'width of the bottom-bracket shell', bike.shellWidthMm),
@@ -74,7 +74,7 @@ export const CHAIN_LINE: Rule = {
   basis:
     'Chainring against the middle of the cogs: up to 5 mm with several cogs, 2 mm with a single one or gears in the hub.',
   applies: isMid,
-  judge: ({ bike, kit, fit }) =>
+  assess: ({ bike, kit, fit }) =>
     withKnown(
       {
         rear: want('bike', 'chainLineMm', 'chain line at the rear', bike.chainLineMm),

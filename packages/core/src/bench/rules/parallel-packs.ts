@@ -31,7 +31,7 @@ export const PACKS_SERIES: Rule = {
   severity: 'stop',
   basis: 'Packs of different voltage are never joined in parallel.',
   applies: areSeveral,
-  judge: ({ packs }) =>
+  assess: ({ packs }) =>
     withKnown(
       { counts: want('pack', 'seriesCells', 'cells in series of every pack', all(packs.map((p) => p.seriesCells))) },
       ({ counts }) =>
@@ -50,7 +50,7 @@ export const PACKS_CHEMISTRY: Rule = {
   severity: 'stop',
   basis: 'Chemistries have different voltages over their charge; joined, one drives current into the other.',
   applies: areSeveral,
-  judge: ({ packs }) =>
+  assess: ({ packs }) =>
     verdict(
       new Set(packs.map(({ chemistry }) => chemistry)).size === 1,
       say`${packs.map(({ chemistry }) => chemistry).join(' and ')}`,
@@ -65,7 +65,7 @@ export const PACKS_FULL: Rule = {
   severity: 'stop',
   basis: 'Both packs at rest within 0.05 V per cell of full.',
   applies: areSeveral,
-  judge: ({ packs, fit }) =>
+  assess: ({ packs, fit }) =>
     withKnown(
       {
         rest: want(
@@ -96,7 +96,7 @@ export const PACKS_DIFFERENCE: Rule = {
   basis:
     'At most 0.5 V apart, and the current this drives, ΔV ÷ (R₁ + R₂), no more than either pack may be charged with.',
   applies: areSeveral,
-  judge: ({ packs, fit }) =>
+  assess: ({ packs, fit }) =>
     withKnown(
       {
         rest: want(
@@ -136,7 +136,7 @@ export const JOINER: Rule = {
   severity: 'stop',
   basis: 'Packs are joined by a device rated above the controller’s limit.',
   applies: areSeveral,
-  judge: (setup) => {
+  assess: (setup) => {
     const joiner = setup.addOns.find(({ kind }) => kind === 'pack-joiner');
     if (!joiner)
       return verdict(
@@ -166,7 +166,7 @@ export const PACK_SHARES: Rule = {
   severity: 'stop',
   basis: 'The current divides as the conductances 1/R; each pack’s protection has to carry its share.',
   applies: areSeveral,
-  judge: (setup) =>
+  assess: (setup) =>
     withKnown(
       {
         drawn: want('kit', 'currentLimitA', 'current limit of the controller', drawnA(setup)),

@@ -9,7 +9,7 @@ export const CRANK_SENSOR: Rule = {
   severity: 'caution',
   basis: 'The sensor sits between shell and crank.',
   applies: ({ kit }) => isHub(kit) && kit.sensor !== 'none',
-  judge: ({ bike, kit }) =>
+  assess: ({ bike, kit }) =>
     withKnown(
       {
         gap: want('bike', 'crankGapMm', 'gap between shell and crank', bike.crankGapMm),
@@ -31,7 +31,7 @@ export const HANDLEBAR_ROOM: Rule = {
   severity: 'note',
   basis: 'Throttle, display and levers side by side on the straight part of the bar.',
   applies: () => true,
-  judge: ({ bike, kit }) =>
+  assess: ({ bike, kit }) =>
     withKnown(
       {
         free: want('bike', 'handlebarFreeMm', 'free length on the handlebar', bike.handlebarFreeMm),
@@ -53,7 +53,7 @@ export const RIM_SIZE: Rule = {
   severity: 'stop',
   basis: 'The new wheel has the bead-seat diameter of the old one; else brake and tyre do not fit.',
   applies: ({ kit }) => isHub(kit),
-  judge: ({ bike, kit }) =>
+  assess: ({ bike, kit }) =>
     withKnown(
       {
         bikeRim: want('bike', 'rimDiameterMm', 'bead-seat diameter of the bike’s rims', bike.rimDiameterMm),
@@ -75,10 +75,10 @@ export const FOLDING_HINGE: Rule = {
   severity: 'caution',
   basis: 'A cable on the outside of a hinge is torn off when the bike is folded.',
   applies: ({ bike }) => bike.isFolding !== false,
-  judge: ({ bike }) =>
+  assess: ({ bike }) =>
     withKnown({ folds: want('bike', 'isFolding', 'whether the bike folds', bike.isFolding) }, () => ({
       state: 'by-hand',
       arithmetic: say`folding bike: not computable`,
-      mend: say`Lead motor and display cables along the side of the hinge, fold the bike once slowly, and confirm that nothing is pulled or pinched.`,
+      remedy: say`Lead motor and display cables along the side of the hinge, fold the bike once slowly, and confirm that nothing is pulled or pinched.`,
     })),
 };

@@ -33,7 +33,7 @@ export const TORQUE_ARMS: Rule = {
   basis:
     'Motor torque × 1.5 against what the slots and the torque arms carry, friction of the nuts left out. At least one arm on every hub motor; steel ends for more than 40 N·m.',
   applies: ({ kit }) => isHub(kit),
-  judge: ({ bike, kit, addOns }) => {
+  assess: ({ bike, kit, addOns }) => {
     const end = motorEnd({ bike, kit });
     const added = addOns.filter(({ kind }) => kind === 'torque-arm');
     const weakest = Math.min(...added.map(({ torqueNm }) => torqueNm ?? Infinity));

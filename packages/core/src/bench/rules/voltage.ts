@@ -15,7 +15,7 @@ export const NOMINAL_VOLTAGE: Rule = {
   basis:
     'Pack and kit of the same nominal voltage (within 4 %), or a step up of at most 10 % that both controller and display are rated for when the pack is full.',
   applies: ({ packs }) => packs.length > 0,
-  judge: ({ kit, packs }) => {
+  assess: ({ kit, packs }) => {
     const pack = packs[0]!;
     return withKnown(
       {
@@ -65,7 +65,7 @@ export const CUT_OFF: Rule = {
   severity: 'caution',
   basis: 'The controller has to stop before the pack’s protection does: that one cuts without warning, lights and all.',
   applies: ({ packs }) => packs.length > 0,
-  judge: ({ kit, packs, settings }) => {
+  assess: ({ kit, packs, settings }) => {
     const cuts = packs.map(({ protectionCutoffV }) => protectionCutoffV);
     return withKnown(
       {
@@ -98,7 +98,7 @@ export const CHARGER_VOLTAGE: Rule = {
   basis:
     'Cells in series × full-cell voltage (lithium-ion 4.2 V: 10s 42.0, 13s 54.6, 14s 58.8 V; iron phosphate 3.65 V; lead-acid 2.45 V), within 0.3 V.',
   applies: ({ packs }) => packs.length > 0,
-  judge: ({ charger, packs }) =>
+  assess: ({ charger, packs }) =>
     withKnown(
       {
         chosen: want('charger', 'charger', 'a charger', charger),
@@ -123,7 +123,7 @@ export const CHARGER_CHEMISTRY: Rule = {
   severity: 'stop',
   basis: 'Chemistries are charged to different voltages in different ways.',
   applies: ({ charger }) => charger !== null,
-  judge: ({ charger, packs }) =>
+  assess: ({ charger, packs }) =>
     withKnown(
       { made: want('charger', 'chemistry', 'chemistry the charger is made for', charger!.chemistry) },
       ({ made }) =>
@@ -142,7 +142,7 @@ export const CHARGER_CURRENT: Rule = {
   severity: 'stop',
   basis: 'Charger current against what each pack may be charged with.',
   applies: ({ charger, packs }) => charger !== null && packs.length > 0,
-  judge: ({ charger, packs }) => {
+  assess: ({ charger, packs }) => {
     const limits = packs.map(({ maxChargeA }) => maxChargeA);
     return withKnown(
       {

@@ -1,5 +1,5 @@
 import { airDensityKgPerM3 } from '../../physics/index.js';
-import type { TestContext, TestKind } from '../../tests/index.js';
+import type { TestContext, TestKind } from '../../analysis/index.js';
 import type { RideConditions, RideCourse, RideModel } from '../parameters.js';
 import type { RideTrace } from '../simulate-ride.js';
 import { START_ALTITUDE_M } from '../traces.js';

@@ -1,4 +1,4 @@
-import type { TestKind } from '../../tests/index.js';
+import type { TestKind } from '../../analysis/index.js';
 import type { RideModel } from '../parameters.js';
 import { rideClimb } from './climb.js';
 import type { Ridden, TestDay, TestRide } from './common.js';

@@ -1,6 +1,6 @@
 import { exampleRideModel } from '../../testing/example-ride-model.js';
 import { csvOf, loggedOf, logOf } from '../../testing/test-logs.js';
-import { analyseTest, TEST_KIND_NAMES, type TestKind } from '../../tests/index.js';
+import { analyseTest, TEST_KIND_NAMES, type TestKind } from '../../analysis/index.js';
 import { joinTraces, rideTest, thinTrace, type RideModel, type TestDay, type TestRide } from '../index.js';
 
 const model: RideModel = {
@@ -30,7 +30,7 @@ const everyOf = (kind: TestKind, hz: number): number => Math.round(slowDay(kind)
 describe('simulated tests', () => {
   it.each(TEST_KIND_NAMES)('%s: what is true of it is found again', (kind) => {
     const { trace, truth, context } = rideOf(kind);
-    const { figures, pictures, spans } = analyseTest(kind, loggedOf(trace, everyOf(kind, 10)), context);
+    const { figures, charts, spans } = analyseTest(kind, loggedOf(trace, everyOf(kind, 10)), context);
     for (const [key, value] of Object.entries(truth)) {
       const figure = figures.find((one) => one.key === key);
       if (!figure) throw new Error(`${kind} gives no ${key}`);
@@ -42,8 +42,8 @@ describe('simulated tests', () => {
     expect(new Set(figures.map(({ key }) => key)).size).toBe(figures.length);
     expect(spans.length).toBeGreaterThan(0);
     for (const { fromS, toS } of spans) expect(toS).toBeGreaterThan(fromS);
-    expect(pictures.length).toBeGreaterThan(0);
-    for (const { series } of pictures)
+    expect(charts.length).toBeGreaterThan(0);
+    for (const { series } of charts)
       for (const { x, y, plusMinus } of series) {
         expect([x.length, plusMinus?.length ?? x.length]).toEqual([y.length, y.length]);
         expect(y.length).toBeLessThanOrEqual(2 * 400 + 1);

@@ -1,0 +1,98 @@
+import { convertUnit, displayUnit, type UnitSystem } from '@ebrix/core/units';
+import type { Live, Ride, RideMark } from '@ebrix/contract';
+import { formatClock, plain, unitText } from '../../shared/format/format-quantity.js';
+
+export const STATE_LABELS: Readonly<Record<Ride['state'], string>> = {
+  preparing: 'Prepare',
+  armed: 'Ready',
+  running: 'Running',
+  finished: 'Finished',
+  kept: 'Kept',
+  repeated: 'To be repeated',
+  aborted: 'Aborted',
+};
+
+const degrees = (celsius: number, system: UnitSystem): string => {
+  const unit = displayUnit('°C', system);
+  return `${Math.round(convertUnit(celsius, '°C', unit))} ${unit}`;
+};
+
+/** What is too hot, too low or not safe, and what to do now. */
+export function stopSentence(stop: Live['stops'][number], system: UnitSystem): string {
+  const { code, severity, value, limit, coolToC } = stop;
+  const thing = {
+    'motor-hot': 'Hub',
+    'controller-hot': 'Controller',
+    'battery-hot': 'Battery',
+    'pack-low': 'Pack',
+    'brake-trouble': 'Brake',
+  }[code];
+  if (code === 'brake-trouble') return 'Brake trouble: stop now, get off, do not ride on. Mend it before the next run.';
+  if (code === 'pack-low')
+    return severity === 'stop'
+      ? `Pack at ${plain(value!, 3)} V, its cut-off is ${plain(limit!, 3)} V: switch the motor off and end the run.`
+      : `Pack at ${plain(value!, 3)} V, near its cut-off of ${plain(limit!, 3)} V.`;
+  return severity === 'stop'
+    ? `${thing} at ${degrees(value!, system)}: stop, let it cool to ${degrees(coolToC!, system)}. Touch nothing that turns.`
+    : `${thing} near its limit of ${degrees(limit!, system)}. Stop if it gets there and let it cool to ${degrees(coolToC!, system)}.`;
+}
+
+const PLACES = { motor: 'Motor', controller: 'Controller', battery: 'Battery', air: 'Air' } as const;
+
+export function markSentence(
+  mark: Pick<RideMark, 'direction' | 'elapsedS' | 'kind' | 'place' | 'text' | 'value'>,
+  system: UnitSystem,
+): string {
+  const at = mark.elapsedS === null ? '' : `${formatClock(mark.elapsedS)} `;
+  const back = mark.direction === -1 ? ', the other way' : '';
+  switch (mark.kind) {
+    case 'start':
+      return `${at}start gate${back}`;
+    case 'lap':
+      return `${at}lap gate${back}`;
+    case 'finish':
+      return `${at}finish gate${back}`;
+    case 'event':
+      return `${at}event ${mark.text}`;
+    case 'temperature':
+      return `${at}${PLACES[mark.place ?? 'motor'].toLowerCase()} ${degrees(mark.value ?? 0, system)}`;
+    case 'gauge':
+      return `${at}${mark.value} bars`;
+    case 'voltage':
+      return `${at}${mark.value} V`;
+    case 'heart-rate':
+      return `${at}${mark.value} bpm`;
+    case 'level':
+      return `${at}level ${mark.value}`;
+    case 'note':
+      return `${at}${mark.text}`;
+    case 'brake-trouble':
+      return `${at}brake trouble`;
+  }
+}
+
+/** A reading large enough for sunlight: no more digits than the eye needs. */
+export function reading(
+  value: number,
+  unit: Live['values'][number]['unit'],
+  system: UnitSystem,
+): { value: string; unit: string } {
+  const shown = displayUnit(unit, system);
+  const converted = convertUnit(value, unit, shown);
+  const digits = unit === 'km/h' || unit === 'V' || unit === 'A' ? 1 : 0;
+  return { value: converted.toFixed(digits), unit: unitText(shown) };
+}
+
+/** How many of the preparations are done. */
+export function preparedCount({ preparation: p }: Ride): { done: number; of: number; lacking: string[] } {
+  const steps: [string, boolean][] = [
+    ['charge and rest', p.isChargedAndRested],
+    ['start voltage', p.startVoltageV !== null],
+    ['gates', p.isClearanceConfirmed],
+    ['weather', p.airTemperatureC !== null && p.windMps !== null],
+    ['tyres', p.tyrePressureBar !== null],
+    ['level', p.isLevelSet],
+  ];
+  const lacking = steps.filter(([, isDone]) => !isDone).map(([what]) => what);
+  return { done: steps.length - lacking.length, of: steps.length, lacking };
+}

@@ -1,0 +1,53 @@
+import type { CleanLog } from '../logs/index.js';
+import { manualFigures } from './manual/manual-figures.js';
+import { analyseLog } from './analyse-log.js';
+import { cutForTest } from './cut-log.js';
+import type { Figure, FigureWarning } from './figure.js';
+import type { Findings } from './findings.js';
+import { METHODS, type Method } from './method.js';
+import type { TestContext } from './test-context.js';
+import type { TestKind } from './test-kinds.js';
+
+export interface TestAnalysis extends Findings {
+  readonly method: Method;
+  readonly figures: readonly Figure[];
+  readonly warnings: readonly FigureWarning[];
+}
+
+/** The hand's figures have a version of their own: a ride without a logger has no other. */
+export const MANUAL_METHOD: Method = { name: 'by hand', version: '1.0' };
+
+/**
+ * Figures of one run of any kind: of its log between the course's gates, of what was timed and read off by hand, or of both.
+ * A figure that both carry is the log's; the hand's own keep their keys. `log` null: a ride without a logger.
+ */
+export function analyseTest(kind: TestKind, log: CleanLog | null, context: TestContext): TestAnalysis {
+  const warnings: FigureWarning[] = [];
+  const warn = (code: string, message: string): void => void warnings.push({ code, message });
+  if (!log) {
+    const figures = manualFigures(kind, context.manualReadings ?? {}, context, warn);
+    return { method: MANUAL_METHOD, figures, warnings, spans: [], charts: [] };
+  }
+  const cut = cutForTest(log, context);
+  if (cut.state === 'empty') {
+    warn('stretch-empty', 'The chosen stretch holds fewer than five samples of this log: there are no figures of it.');
+    return { method: METHODS[kind], figures: [], warnings, spans: [], charts: [] };
+  }
+  if (cut.state === 'not-reached')
+    warn(
+      'gates-not-reached',
+      'The ride ends before the finish gate of its course: the figures are those of the whole log.',
+    );
+  if (cut.state === 'no-distance')
+    warn(
+      'gates-without-distance',
+      'The log has no distance, so it cannot be cut at the gates: the figures are those of the whole log.',
+    );
+  const { method, figures: logged, spans, charts } = analyseLog(kind, cut.log, context, warn);
+  const figures = [...logged];
+  const manual =
+    context.manualReadings === undefined ? [] : manualFigures(kind, context.manualReadings, context, () => undefined);
+  const known = new Set(figures.map(({ key }) => key));
+  figures.push(...manual.filter(({ key }) => !known.has(key)));
+  return { method, figures, warnings, spans, charts };
+}

@@ -1,0 +1,220 @@
+import type { CleanLog } from '../../logs/index.js';
+import { median } from '../../numeric/index.js';
+import {
+  derivationNumber as num,
+  fromLimit,
+  fromResolution,
+  makeFigure,
+  type Contribution,
+  type Figure,
+  type Warn,
+} from '../figure.js';
+import { DEFAULT_INSTRUMENT } from '../instrument.js';
+import { curveOf, givenSpans, type Chart, type Span } from '../findings.js';
+import { pulsesOf, readStart, type ResponseEvent } from './find-starts.js';
+import { assistEnds } from './assist-ends.js';
+import { electricalPower, firstAtOrAfter } from '../range/ride-integrals.js';
+import type { TestContext } from '../test-context.js';
+
+export interface ResponseResult {
+  readonly charts: readonly Chart[];
+  readonly events: readonly ResponseEvent[];
+  readonly figures: readonly Figure[];
+}
+
+/** Slower logs cannot place an edge: a tenth of a second is what is asked about. */
+const SLOWEST_STEP_S = 0.1;
+const THROTTLE_ON = 0.05;
+/** A crank sensor has magnets, a current sensor a filter: neither tells at once. */
+const SENSOR_DELAY_S = 0.02;
+/** Where a log does not tell the pace at an edge. */
+const USUAL_RPM = 60;
+const USUAL_MPS = 8;
+
+/**
+ * Assist response: per start `latency`, crank turn, `riseTime` (10–90 %), `overrun` after pedalling stops, `brakeCutoff`,
+ * `time0to20`, `time0to25`, `peakAcceleration` m/s² over one second; over all starts their medians, and `assistEnds` km/h.
+ *
+ * Method: a start is where cadence (else throttle) begins after a second of quiet; help is there when the power exceeds
+ * the quiet power by five of its standard deviations and 5 % of the start's plateau; it is gone below 5 % of the plateau.
+ * Edges are placed to a sample: Δt/√12 each. Medians carry 1.253·s/√n of the scatter. Help ends where the power crosses
+ * half of its plateau on a logistic curve over speed, fitted to means over 0.3 km/h of the faster samples under pedalling.
+ * Refuses, by name, logs with fewer than 10 samples a second.
+ */
+export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn): ResponseResult {
+  const nothing: ResponseResult = { events: [], charts: [], figures: [] };
+  const { cadence, throttle, speed } = log.channels;
+  const drive = cadence ?? throttle;
+  const power = electricalPower(log.channels)?.powerW;
+  if (!log.hasClock || !drive || !power) {
+    warn(
+      'no-pedalling-or-power',
+      'Assist response needs cadence or throttle, and voltage with current (or power); this log lacks one of them.',
+    );
+    return nothing;
+  }
+  const { medianStepS } = log.report;
+  if (medianStepS > SLOWEST_STEP_S + 1e-9) {
+    warn('too-slow', `Assist response needs at least 10 samples a second; this log has ${num(1 / medianStepS)}.`);
+    return nothing;
+  }
+  const { timeS } = log;
+  const isOn = (k: number): boolean => drive[k]! > (cadence ? 0 : THROTTLE_ON);
+  const pulses = givenSpans(log, context.spans, 'start') ?? pulsesOf(timeS, drive.length, isOn);
+  const events = pulses.map((pulse) => readStart(log, power, pulse));
+  if (events.length === 0) {
+    warn('no-start', 'No start is in this log: pedalling never begins after a second of quiet.');
+    return nothing;
+  }
+  const edges = Math.SQRT2 * fromResolution(medianStepS);
+  const figures: Figure[] = [];
+  const put = (
+    key: keyof ResponseEvent,
+    label: string,
+    unit: Figure['unit'],
+    formula: string,
+    // Of one start's value: what its samples leave open, and what is common to all starts.
+    own: number,
+    common: readonly Contribution[],
+  ): void => {
+    const values = events.flatMap((event) => {
+      const value = event[key];
+      return typeof value === 'number' && Number.isFinite(value) ? [value] : [];
+    });
+    if (values.length === 0) return;
+    const value = median(values)!;
+    const mean = values.reduce((sum, one) => sum + one, 0) / values.length;
+    const variance = values.reduce((sum, one) => sum + (one - mean) ** 2, 0) / Math.max(1, values.length - 1);
+    const scatter = values.length > 1 ? MEDIAN_FACTOR * Math.sqrt(variance) : 0;
+    figures.push(
+      makeFigure({
+        key,
+        label,
+        value,
+        unit,
+        n: values.length,
+        contributions: [
+          // The scatter between starts has the time step in it; with few starts it may hide it, and then the step is known.
+          {
+            source: 'scatter between starts, and their time step',
+            standardUncertainty: Math.max(own, scatter) / Math.sqrt(values.length),
+            ...(scatter > own && { degreesOfFreedom: values.length - 1 }),
+          },
+          ...common,
+        ],
+        formula: `median over ${values.length} ${values.length === 1 ? 'start' : 'starts'} of: ${formula}`,
+        substituted: values.map(num).join(', '),
+        inputs: [cadence ? 'cadence' : 'throttle', 'power'],
+        fromS: events[0]!.startS,
+        toS: events.at(-1)!.endS,
+      }),
+    );
+  };
+  /** A figure of two edges, and what a second between them is worth in its unit. */
+  const putEdges = (
+    key: keyof ResponseEvent,
+    label: string,
+    unit: Figure['unit'],
+    formula: string,
+    perSecond = 1,
+    beside = 0,
+  ): void => {
+    const own = perSecond * edges + beside;
+    put(key, label, unit, formula, own, [
+      { source: 'where an edge counts as one', standardUncertainty: fromLimit(own / 2), isSystematic: true },
+      {
+        source: 'delays of the sensors themselves',
+        standardUncertainty: (fromLimit(SENSOR_DELAY_S) * own) / edges,
+        isSystematic: true,
+      },
+    ]);
+  };
+  putEdges('latency', 'Delay until help', 's', 'first power above the quiet − first pedalling');
+  // What a second at an edge is worth: the crank's pace when help comes, and the bike's while it runs on.
+  const degreesPerS = median(
+    events.flatMap(({ startS, latency }) =>
+      latency === null || !cadence ? [] : 6 * (cadence[firstAtOrAfter(timeS, startS + latency)] ?? NaN),
+    ),
+  );
+  const metresPerS = median(
+    events.flatMap(({ overrun, overrunM }) =>
+      overrun !== null && overrunM !== null && overrun > 0 ? overrunM / overrun : [],
+    ),
+  );
+  putEdges('crankTurn', 'Crank turn before help', 'deg', '∫ cadence dt over the delay', degreesPerS || 6 * USUAL_RPM);
+  putEdges('riseTime', 'Rise of the help, 10 to 90 %', 's', 'time at 90 % − time at 10 % of the plateau');
+  putEdges('overrun', 'Run-on after pedalling stops', 's', 'power below 5 % − last pedalling');
+  putEdges('overrunM', 'Way of the run-on', 'm', 'run-on × speed', metresPerS || USUAL_MPS);
+  putEdges('brakeCutoff', 'Cut-off by the brake', 's', 'power below 5 % − brake pulled');
+  putEdges('time0to20', 'From 0 to 20 km/h', 's', 'speed reaches 20 km/h − first pedalling', 1, 0.05);
+  putEdges('time0to25', 'From 0 to 25 km/h', 's', 'speed reaches 25 km/h − first pedalling', 1, 0.05);
+  const lineErrors = events.flatMap(({ accelerationError }) => accelerationError ?? []);
+  const hardest = median(events.flatMap(({ peakAcceleration }) => peakAcceleration ?? [])) ?? 0;
+  const lineError = median(lineErrors) ?? 0;
+  put('peakAcceleration', 'Greatest acceleration', 'm/s²', 'steepest line through 1 s of the speed', lineError, [
+    // The steepest of many lines is steeper than what they waver about.
+    {
+      source: 'choice of the steepest second',
+      standardUncertainty: fromLimit(2 * lineError),
+      isSystematic: true,
+    },
+    {
+      source: 'wheel circumference',
+      standardUncertainty: fromLimit({ ...DEFAULT_INSTRUMENT, ...context.instrument }.distanceGain * hardest),
+      isSystematic: true,
+    },
+  ]);
+  if (speed) {
+    const ends = assistEnds(log, power, isOn, pulses, context, warn);
+    if (ends) figures.push(ends);
+    else
+      warn(
+        'help-does-not-end',
+        'The power does not fall with speed in this log: where help ends is not shown by it. Ride faster than the limit.',
+      );
+  }
+  return { events, charts: responseCharts(timeS, power, events), figures };
+}
+
+export function startSpans(events: readonly ResponseEvent[]): Span[] {
+  return events.map(({ startS, lastPedalS }, k) => ({
+    kind: 'start',
+    fromS: startS,
+    toS: lastPedalS,
+    label: `Start ${k + 1}`,
+  }));
+}
+
+const SHOWN_BEFORE_S = 0.5;
+const SHOWN_AFTER_S = 4;
+
+/** Starts laid over one another from the moment of pedalling, and endings from the moment it stops. */
+function responseCharts(timeS: Float64Array, power: Float64Array, events: readonly ResponseEvent[]): Chart[] {
+  const overlay = (key: string, title: string, x: string, zeroOf: (event: ResponseEvent) => number): Chart => ({
+    key,
+    title,
+    x: { label: x, unit: 's' },
+    y: { label: 'Power', unit: 'W' },
+    series: events.map((event, k) => {
+      const zero = zeroOf(event);
+      return {
+        label: `Start ${k + 1}${key === 'endings' ? `, ${event.endsBy}` : ''}`,
+        drawAs: 'line' as const,
+        ...curveOf(
+          (j) => timeS[j]! - zero,
+          (j) => power[j]!,
+          firstAtOrAfter(timeS, zero - SHOWN_BEFORE_S),
+          firstAtOrAfter(timeS, zero + SHOWN_AFTER_S) - 1,
+        ),
+      };
+    }),
+    lines: [],
+  });
+  return [
+    overlay('starts', 'Help from the moment of pedalling', 'Time from the first pedalling', ({ startS }) => startS),
+    overlay('endings', 'Help when pedalling stops or the brake is pulled', 'Time from the end', ({ endS }) => endS),
+  ];
+}
+
+/** Standard error of a median of normal values, in standard errors of their mean. */
+const MEDIAN_FACTOR = 1.2533;

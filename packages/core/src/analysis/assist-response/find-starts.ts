@@ -1,0 +1,204 @@
+import type { CleanLog } from '../../logs/index.js';
+import { estimateNoise, estimateResolution, fitLocalLines } from '../../signal/index.js';
+import { fromResolution } from '../figure.js';
+import { firstAtOrAfter } from '../range/ride-integrals.js';
+import { plateauOf } from './assist-ends.js';
+
+/** One start under assistance and how it ended; null where the log does not show it. */
+export interface ResponseEvent {
+  /** Pedalling (or throttle) begins. */
+  readonly startS: number;
+  readonly endS: number;
+  /** The last pedalling, which an edge of the start's stretch marks. */
+  readonly lastPedalS: number;
+  readonly latency: number | null;
+  /** Degrees the crank turned before help came. */
+  readonly crankTurn: number | null;
+  readonly riseTime: number | null;
+  readonly overrun: number | null;
+  readonly overrunM: number | null;
+  readonly brakeCutoff: number | null;
+  readonly time0to20: number | null;
+  readonly time0to25: number | null;
+  /** m/s², the greatest over one second of the start, and the standard error of that line's slope. */
+  readonly peakAcceleration: number | null;
+  readonly accelerationError: number | null;
+  readonly endsBy: 'pedalling stops' | 'brake' | 'end of the log';
+}
+const NOISE_MULTIPLE = 5;
+const OFF_SHARE = 0.05;
+/** The plateau of a start is looked for in this time after pedalling begins. */
+const PLATEAU_WITHIN_S = 6;
+const STANDING_MPS = 0.5;
+const SPEED_LINE_S = 0.3;
+const GIVE_UP_S = 3;
+const QUIET_BEFORE_S = 1;
+const MIN_ACTIVE_S = 1;
+/** The line through a second of the speed: shorter ones follow the wheel sensor's own steps. */
+const ACCELERATION_LINE_S = 1;
+
+/** Samples of a start, from the first under pedalling (or throttle) to the last. */
+export interface Pulse {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** When help came after a start, how it rose, and how it ended: `power` in W at the log's own times. */
+export function readStart(log: CleanLog, power: Float64Array, { from, to }: Pulse): ResponseEvent {
+  const { timeS } = log;
+  const { cadence, brake, speed } = log.channels;
+  const { medianStepS } = log.report;
+  const startS = timeS[from]!;
+  const stopS = timeS[to]!;
+  const quiet = slice(power, firstAtOrAfter(timeS, startS - QUIET_BEFORE_S), from);
+  const base = quiet.length > 0 ? quiet.reduce((sum, one) => sum + one, 0) / quiet.length : 0;
+  const spread = Math.sqrt(quiet.reduce((sum, one) => sum + (one - base) ** 2, 0) / Math.max(1, quiet.length - 1));
+  const plateau = plateauOf(timeS, power, from, Math.min(to, firstAtOrAfter(timeS, startS + PLATEAU_WITHIN_S)));
+  const threshold = Math.max(base + NOISE_MULTIPLE * spread, base + OFF_SHARE * (plateau - base));
+  const helpAt =
+    plateau > base + NOISE_MULTIPLE * spread ? firstLasting(power, from, to, (w) => w > threshold) : undefined;
+  const brakeAt = brake
+    ? firstIn(from, Math.min(power.length, to + Math.round(GIVE_UP_S / medianStepS)), (k) => brake[k]! > 0.5)
+    : undefined;
+  const isBraked = brakeAt !== undefined && timeS[brakeAt]! <= stopS + 2 * medianStepS;
+  const isLast = to >= power.length - 2;
+  const endIndex = isBraked ? brakeAt : to + 1;
+  const off = base + OFF_SHARE * (plateau - base);
+  const wasHelped = helpAt !== undefined && !isLast && power[Math.min(endIndex, power.length - 1)]! > off;
+  const goneAt = wasHelped
+    ? firstLasting(
+        power,
+        endIndex,
+        Math.min(power.length - 1, endIndex + Math.round(GIVE_UP_S / medianStepS)),
+        (w) => w < off,
+      )
+    : undefined;
+  const goneS = goneAt === undefined ? null : timeS[goneAt]! - timeS[endIndex]!;
+  const rise = helpAt === undefined ? null : riseTime(timeS, power, from, to, base, plateau);
+  const hardest = speed ? hardestSecond(timeS, speed, from, to) : null;
+  return {
+    startS,
+    endS: timeS[Math.min(endIndex, timeS.length - 1)]!,
+    lastPedalS: stopS,
+    latency: helpAt === undefined ? null : timeS[helpAt]! - startS,
+    crankTurn: helpAt === undefined || !cadence ? null : crankDegrees(timeS, cadence, from, helpAt),
+    riseTime: rise,
+    overrun: isBraked ? null : goneS,
+    overrunM:
+      isBraked || goneS === null || !speed ? null : goneS * (speed[Math.min(endIndex, speed.length - 1)] ?? NaN),
+    brakeCutoff: isBraked ? goneS : null,
+    time0to20: speed ? timeTo(timeS, speed, from, to, 20 / 3.6) : null,
+    time0to25: speed ? timeTo(timeS, speed, from, to, 25 / 3.6) : null,
+    peakAcceleration: hardest?.slope ?? null,
+    accelerationError: hardest?.error ?? null,
+    endsBy: isBraked ? 'brake' : isLast ? 'end of the log' : 'pedalling stops',
+  };
+}
+
+/** Stretches in which the drive is on, begun after a second of quiet and lasting a second or more. */
+export function pulsesOf(timeS: Float64Array, length: number, isOn: (k: number) => boolean): Pulse[] {
+  const pulses: Pulse[] = [];
+  let from = -1;
+  let lastOn = -1;
+  for (let k = 0; k < length; k++) {
+    if (!isOn(k)) continue;
+    if (lastOn < 0 || timeS[k]! - timeS[lastOn]! > QUIET_BEFORE_S / 2) {
+      if (from >= 0) pulses.push({ from, to: lastOn });
+      from = k;
+    }
+    lastOn = k;
+  }
+  if (from >= 0) pulses.push({ from, to: lastOn });
+  return pulses.filter(
+    ({ from: a, to: b }) =>
+      a > 0 && timeS[a]! - timeS[0]! >= QUIET_BEFORE_S / 2 && timeS[b]! - timeS[a]! >= MIN_ACTIVE_S,
+  );
+}
+
+function slice(values: Float64Array, from: number, to: number): number[] {
+  return Array.from(values.subarray(from, to)).filter((value) => !Number.isNaN(value));
+}
+
+/** First sample from which the condition holds for three samples: one alone is noise. */
+function firstLasting(
+  power: Float64Array,
+  from: number,
+  to: number,
+  holds: (watts: number) => boolean,
+): number | undefined {
+  for (let k = from; k <= to && k < power.length; k++) {
+    let lasting = 0;
+    while (lasting < 3 && k + lasting < power.length && holds(power[k + lasting]!)) lasting++;
+    if (lasting === 3) return k;
+  }
+  return undefined;
+}
+
+function firstIn(from: number, to: number, holds: (k: number) => boolean): number | undefined {
+  for (let k = from; k < to; k++) if (holds(k)) return k;
+  return undefined;
+}
+
+function riseTime(
+  timeS: Float64Array,
+  power: Float64Array,
+  from: number,
+  to: number,
+  base: number,
+  plateau: number,
+): number | null {
+  const cross = (share: number): number | undefined =>
+    firstLasting(power, from, to, (watts) => watts > base + share * (plateau - base));
+  const [low, high] = [cross(0.1), cross(0.9)];
+  return low === undefined || high === undefined || high <= low ? null : timeS[high]! - timeS[low]!;
+}
+
+/** Degrees: 1/min are 6 degrees a second. */
+function crankDegrees(timeS: Float64Array, cadence: Float64Array, from: number, to: number): number {
+  let degrees = 0;
+  for (let k = from + 1; k <= to; k++) degrees += 3 * (cadence[k]! + cadence[k - 1]!) * (timeS[k]! - timeS[k - 1]!);
+  return degrees;
+}
+
+/** Time from the start of pedalling, at a standstill, until a speed is reached; null where it is not. */
+function timeTo(timeS: Float64Array, speed: Float64Array, from: number, to: number, wanted: number): number | null {
+  if (!(speed[from]! < STANDING_MPS)) return null;
+  const kept = Array.from({ length: Math.min(speed.length, to + 1) - from }, (_, k) => from + k).filter(
+    (k) => !Number.isNaN(speed[k]!),
+  );
+  const { level } = fitLocalLines(
+    kept.map((k) => timeS[k]!),
+    kept.map((k) => speed[k]!),
+    SPEED_LINE_S,
+  );
+  const at = level.findIndex((value) => value >= wanted);
+  return at < 0 ? null : timeS[kept[at]!]! - timeS[from]!;
+}
+
+/** The steepest line through one second of the speed, m/s²; null where the start is shorter. */
+function hardestSecond(
+  timeS: Float64Array,
+  speed: Float64Array,
+  from: number,
+  to: number,
+): { slope: number; error: number } | null {
+  const kept: number[] = [];
+  for (let k = from; k <= Math.min(to, speed.length - 1); k++) if (!Number.isNaN(speed[k]!)) kept.push(k);
+  const values = kept.map((k) => speed[k]!);
+  const { slope } = fitLocalLines(
+    kept.map((k) => timeS[k]!),
+    values,
+    ACCELERATION_LINE_S,
+  );
+  const lastS = timeS[kept.at(-1) ?? from]!;
+  const perLine = (kept.length * ACCELERATION_LINE_S) / (lastS - timeS[from]!);
+  const noise = Math.max(estimateNoise(values), fromResolution(estimateResolution(values)));
+  // The speed bends within the second; only its noise leaves the line's slope open.
+  const error = (noise * Math.sqrt(12 / perLine)) / ACCELERATION_LINE_S;
+  let greatest = 0;
+  kept.forEach((k, at) => {
+    const isWhole = timeS[k]! - timeS[from]! >= ACCELERATION_LINE_S / 2 && lastS - timeS[k]! >= ACCELERATION_LINE_S / 2;
+    if (isWhole) greatest = Math.max(greatest, slope[at]!);
+  });
+  return greatest > 0 && Number.isFinite(error) ? { slope: greatest, error } : null;
+}

@@ -1,0 +1,66 @@
+import { CHANNEL_NAMES, type ChannelColumns, type CleanLog } from '../logs/index.js';
+import { firstAtOrAfter, rideDistance } from './range/ride-integrals.js';
+import type { CourseKnowledge, TestContext } from './test-context.js';
+
+export interface CutLog {
+  readonly log: CleanLog;
+  /** What the cut found: `whole` nothing to cut, `cut` done, `not-reached` the finish gate lies beyond the ride, `empty` the stretch holds nothing. */
+  readonly state: 'whole' | 'cut' | 'not-reached' | 'no-distance' | 'empty';
+}
+
+const MIN_SAMPLES = 5;
+
+/** Samples [from, to] of a log. Times stay those of the whole log, so that a figure still points to its place in it. */
+export function sliceLog(log: CleanLog, from: number, to: number): CleanLog {
+  const channels: ChannelColumns = Object.fromEntries(
+    CHANNEL_NAMES.flatMap((name) => {
+      const column = log.channels[name];
+      return column ? [[name, column.subarray(from, to + 1)]] : [];
+    }),
+  );
+  const timeS = log.timeS.subarray(from, to + 1);
+  const [startS, endS] = [timeS[0]!, timeS.at(-1)!];
+  const gaps = log.report.gaps.filter((gap) => gap.startS >= startS && gap.endS <= endS);
+  const stuck = log.report.stuck.filter((one) => one.endS >= startS && one.startS <= endS);
+  return { ...log, timeS, channels, report: { ...log.report, gaps, stuck } };
+}
+
+/** The part of a log from one time to another; undefined where fewer than five samples lie between them. */
+export function sliceByTime(log: CleanLog, fromS: number, toS: number): CleanLog | undefined {
+  const from = firstAtOrAfter(log.timeS, fromS - 1e-6);
+  const to = Math.min(log.timeS.length, firstAtOrAfter(log.timeS, toS + 1e-6)) - 1;
+  return to - from < MIN_SAMPLES ? undefined : sliceLog(log, from, to);
+}
+
+/**
+ * The part of a log between the gates of its course: from the first pass of the start gate to the last pass of the
+ * finish gate (on a loop, after whole laps). Distances count from the course's first point, where the log begins.
+ */
+export function cutAtGates(log: CleanLog, course: CourseKnowledge | undefined): CutLog {
+  if (!course || course.isWhole) return { log, state: 'whole' };
+  const distance = rideDistance(log);
+  if (!distance) return { log, state: 'no-distance' };
+  const { cumulativeM } = distance;
+  const last = cumulativeM.at(-1)!;
+  if (last < course.finishM) return { log, state: 'not-reached' };
+  const laps = course.isLoop ? Math.floor((last - course.finishM) / course.lengthM) : 0;
+  const finishM = course.finishM + laps * course.lengthM;
+  const from = cumulativeM.findIndex((d) => d >= course.startM);
+  let to = cumulativeM.findIndex((d) => d >= finishM);
+  if (to < 0) to = cumulativeM.length - 1;
+  if (to - from < MIN_SAMPLES) return { log, state: 'not-reached' };
+  return { log: sliceLog(log, from, to), state: 'cut' };
+}
+
+/** What is analysed of a log: its stretch, and of that the part a tester set as the ride, else the part between the gates. */
+export function cutForTest(log: CleanLog, context: TestContext): CutLog {
+  const { logSpan, course, spans } = context;
+  const own = logSpan && log.hasClock ? sliceByTime(log, logSpan.fromS, logSpan.toS) : log;
+  const ride = spans?.find(({ kind }) => kind === 'ride');
+  if (!own) return { log, state: 'empty' };
+  if (ride && log.hasClock) {
+    const set = sliceByTime(own, ride.fromS, ride.toS);
+    return set ? { log: set, state: 'cut' } : { log: own, state: 'empty' };
+  }
+  return cutAtGates(own, course);
+}

@@ -1,0 +1,80 @@
+import { estimateNoise } from '../../signal/index.js';
+import { correlationInflation } from '../uneven-scatter.js';
+import { settledOf, settledRise } from './heat-behaviour.js';
+import { fitHeat, scatterOf, type HeatFit, type HeatReadings } from './heat-model.js';
+
+/** Of a time constant of two, in shares of it: more than this and its node is not seen. */
+const MAX_RELATIVE_ERROR = 0.3;
+/** The air's thermometer and the motor's sensor are each right to 1 K. */
+const AIR_STANDARD_K = Math.sqrt(2 / 3);
+/** A fine display still rounds. */
+const MIN_NOISE_K = 0.02;
+
+/**
+ * The simplest curve that the readings bear out: one node and the load that fits best; power and a square of the current
+ * or force together, and then a second node, each only where it earns its place.
+ *
+ * Method: Akaike's criterion with the small-sample term, AICc = n·ln(S/n) + 2p + 2p(p + 1)/(n − p − 1) (Burnham & Anderson
+ * 2002, 7.3), with n the readings that count once the autocorrelation of the nearest curve's residuals is allowed for.
+ * A load must warm the motor, and both time constants must follow from the readings. The air is fitted as well, held to
+ * the noted one as closely as two thermometers agree. Of a log that only cools, no load need be seen. Undefined where no
+ * curve of a motor fits.
+ */
+export function chooseHeatFit(
+  { timeS, riseK, loads }: Omit<HeatReadings, 'airWeight'>,
+  onlyCools = false,
+): HeatFit | undefined {
+  const noiseK = Math.max(MIN_NOISE_K, estimateNoise(riseK));
+  const airWeight = (noiseK / AIR_STANDARD_K) ** 2;
+  const fitOf = (chosen: HeatReadings['loads'], nodes: 1 | 2): HeatFit | undefined =>
+    fitHeat({ timeS, riseK, loads: chosen, airWeight }, nodes);
+  const power = loads.find(({ name }) => name === 'power');
+  const squares = loads.filter((load) => load !== power);
+  const sets = [
+    ...(onlyCools ? [[]] : []),
+    ...loads.map((load) => [load]),
+    ...(power ? squares.map((square) => [power, square]) : []),
+  ];
+  const single = sets.flatMap((set) => fitOf(set, 1) ?? []);
+  const double = sets.flatMap((set) => fitOf(set, 2) ?? []).filter((fit) => isDetermined(fit));
+  const candidates = [...single, ...double].filter(isMotor);
+  if (candidates.length === 0) return undefined;
+  const nearest = smallest(candidates, ({ squares: misfit }) => misfit);
+  const counted = nearest.residuals.length / correlationInflation(nearest.residuals) ** 2;
+  const best = smallest(candidates, (fit) => criterionOf(fit, counted));
+  const scatter = scatterOf(best);
+  if (!scatter) return best;
+  // Readings that hang together count less beside the noted air than their number says.
+  const held = { ...best.readings, airWeight: ((scatter.residualK * scatter.inflation) / AIR_STANDARD_K) ** 2 };
+  return fitHeat(held, double.includes(best) ? 2 : 1, best.model.timeConstantsS);
+}
+
+/** Each load warms the body, and in the end the whole; what only cools began warm. */
+function isMotor({ model, readings }: HeatFit): boolean {
+  if (readings.loads.length === 0) return model.startsK.at(-1)! > 0;
+  return readings.loads.every((_, j) => {
+    const alone = readings.loads.map((__, k) => (k === j ? 1 : 0));
+    return settledOf(model, alone).at(-1)! > 0 && settledRise(model, alone) > 0;
+  });
+}
+
+/** A node slower than the log bends any curve a little, and means nothing. */
+function isDetermined(fit: HeatFit): boolean {
+  const scatter = scatterOf(fit);
+  if (!scatter) return false;
+  return fit.model.timeConstantsS.every(
+    (_, node) => scatter.errorOf(({ timeConstantsS }) => Math.log(timeConstantsS[node]!)) < MAX_RELATIVE_ERROR,
+  );
+}
+
+function smallest<T>(of: readonly T[], by: (one: T) => number): T {
+  return of.reduce((a, b) => (by(b) < by(a) ? b : a));
+}
+
+function criterionOf({ squares, residuals, model, readings }: HeatFit, counted: number): number {
+  const nodes = model.timeConstantsS.length;
+  // Time constants, starts, gains, the air, and the scatter itself.
+  const p = nodes * (2 + readings.loads.length) + 2;
+  if (counted <= p + 1) return Infinity;
+  return counted * Math.log(squares / residuals.length) + 2 * p + (2 * p * (p + 1)) / (counted - p - 1);
+}

@@ -1,0 +1,109 @@
+import type { CleanLog } from '../../logs/index.js';
+import { derivationNumber as num, fromLimit, makeFigure, type Figure, type Warn } from '../figure.js';
+import { electricalPower } from '../range/ride-integrals.js';
+import { meanOfSpan } from '../uneven-scatter.js';
+
+const BLOCK_S = 15;
+/** Power that falls by more than this while the rider asks for as much is cut back. */
+const MIN_FALL = 0.15;
+/** Cut-back by heat comes near the hottest. */
+const WITHIN_K = 10;
+/** More than this change of what the rider asks for explains a fall of the power. */
+const SAME_DEMAND = 0.05;
+const SENSOR_LIMIT_K = 1;
+/** Power below this share was switched off, not cut back. */
+const OFF_SHARE = 0.1;
+
+interface Block {
+  readonly fromS: number;
+  readonly powerW: number;
+  readonly temperatureC: number;
+  readonly demand: number;
+}
+
+/**
+ * Power cut back by heat: `cutBackTime` s from the start of the load, `cutBackTemperature` °C.
+ *
+ * Method: means over 15 s; the first that lies more than 15 % below the mean of the two minutes before it while throttle (else
+ * cadence and level) are unchanged and the motor is within 10 K of its hottest. Nothing without a channel that tells what the rider asked for.
+ */
+export function findCutBack(log: CleanLog, warn: Warn): Figure[] {
+  const { motorTemperature, throttle, cadence, assistLevel } = log.channels;
+  const power = electricalPower(log.channels)?.powerW;
+  const demand = throttle ?? cadence;
+  if (!power || !motorTemperature || !demand) return [];
+  const blocks = blocksOf(log, power, motorTemperature, demand, assistLevel);
+  const hottest = blocks.reduce((most, { temperatureC }) => Math.max(most, temperatureC), -Infinity);
+  const loadStart = blocks.find(({ powerW }) => powerW > 0.5 * Math.max(...blocks.map((block) => block.powerW)));
+  for (let k = 8; k < blocks.length; k++) {
+    const block = blocks[k]!;
+    const before = blocks.slice(k - 8, k);
+    const mean = (of: (one: Block) => number): number => before.reduce((sum, one) => sum + of(one), 0) / before.length;
+    const [powerBefore, demandBefore] = [mean(({ powerW }) => powerW), mean(({ demand }) => demand)];
+    if (!(powerBefore > 0) || block.powerW > (1 - MIN_FALL) * powerBefore || block.powerW < OFF_SHARE * powerBefore)
+      continue;
+    if (Math.abs(block.demand - demandBefore) > SAME_DEMAND * Math.abs(demandBefore)) continue;
+    if (block.temperatureC < hottest - WITHIN_K) continue;
+    const seconds = block.fromS - (loadStart?.fromS ?? blocks[0]!.fromS);
+    warn(
+      'cut-back',
+      `The controller cuts the power back at ${num(Math.round(block.temperatureC))} °C: stop there, and let the motor cool before going on.`,
+    );
+    const parts = {
+      n: 1,
+      inputs: ['power', 'motor temperature', throttle ? 'throttle' : 'cadence'],
+      fromS: before[0]!.fromS,
+      toS: block.fromS + BLOCK_S,
+    };
+    const place = { source: 'length of the windows', standardUncertainty: fromLimit(BLOCK_S) };
+    const slope = Math.abs(block.temperatureC - before[0]!.temperatureC) / (8 * BLOCK_S);
+    return [
+      makeFigure({
+        key: 'cutBackTime',
+        label: 'Time until power is cut back',
+        value: seconds,
+        unit: 's',
+        contributions: [place],
+        formula: 'first 15 s with more than 15 % less power at unchanged demand − start of the load',
+        substituted: `${num(seconds)} s; ${num(block.powerW)} W after ${num(powerBefore)} W`,
+        ...parts,
+      }),
+      makeFigure({
+        key: 'cutBackTemperature',
+        label: 'Motor temperature at cut-back',
+        value: block.temperatureC,
+        unit: '°C',
+        contributions: [
+          { source: 'temperature sensor', standardUncertainty: fromLimit(SENSOR_LIMIT_K), isSystematic: true },
+          { ...place, standardUncertainty: place.standardUncertainty * slope },
+        ],
+        formula: 'mean motor temperature of those 15 s',
+        substituted: `${num(block.temperatureC)} °C`,
+        ...parts,
+      }),
+    ];
+  }
+  return [];
+}
+
+function blocksOf(
+  { timeS }: CleanLog,
+  power: Float64Array,
+  temperature: Float64Array,
+  drive: Float64Array,
+  level: Float64Array | undefined,
+): Block[] {
+  const blocks: Block[] = [];
+  let from = 0;
+  for (let k = 1; k < timeS.length; k++) {
+    if (timeS[k]! - timeS[from]! < BLOCK_S) continue;
+    const mean = (values: Float64Array): number => meanOfSpan(values.subarray(from, k))?.mean ?? NaN;
+    const [powerW, temperatureC, share] = [mean(power), mean(temperature), mean(drive)];
+    // A change of level is a change of what is asked for, whatever the cranks do.
+    const demand = share * (level ? 1 + mean(level) : 1);
+    if (Number.isFinite(powerW) && Number.isFinite(temperatureC) && Number.isFinite(demand))
+      blocks.push({ fromS: timeS[from]!, powerW, temperatureC, demand });
+    from = k;
+  }
+  return blocks;
+}

@@ -1,0 +1,278 @@
+import { solveSymmetric } from '../../numeric/index.js';
+import { fitLinearModel } from '../../statistics/index.js';
+import { correlationInflation } from '../uneven-scatter.js';
+import type { HeatLoad } from './heat-points.js';
+
+/** A motor as a sum of nodes that warm and cool each at its own pace; the last one is the slowest. */
+export interface HeatModel {
+  readonly timeConstantsS: readonly number[];
+  /** K above the air at the start, of each node. */
+  readonly startsK: readonly number[];
+  /** K/s per unit of a load, [load][node]. */
+  readonly gains: readonly (readonly number[])[];
+  /** How far the air that the motor cools towards lies above the one that was noted, K. */
+  readonly airOffsetK: number;
+}
+
+/** What is fitted: one value a point in each list. `airWeight` is that of the noted air beside one reading. */
+export interface HeatReadings {
+  readonly timeS: readonly number[];
+  readonly riseK: readonly number[];
+  readonly loads: readonly HeatLoad[];
+  readonly airWeight: number;
+}
+
+export interface HeatFit {
+  readonly readings: HeatReadings;
+  readonly model: HeatModel;
+  /** K², of the residuals and of the air's offset by its weight. */
+  readonly squares: number;
+  readonly residuals: Float64Array;
+}
+
+export interface HeatScatter {
+  /** Standard error of any figure of the model, by the linearised fit. */
+  readonly errorOf: (figure: (model: HeatModel) => number) => number;
+  readonly degreesOfFreedom: number;
+  /** K, of the readings about the curve. */
+  readonly residualK: number;
+  readonly inflation: number;
+}
+
+const SHORTEST_S = 30;
+const LONGEST_S = 6 * 3600;
+/** A quick node: a winding or a sensor's own pace. */
+const SHORTEST_OF_TWO_S = 5;
+const GRID_OF_ONE = 31;
+const GRID_OF_TWO = 13;
+/** Nodes closer than this are one. */
+const MIN_RATIO = 2;
+const MAX_ROUNDS = 40;
+const CONVERGED = 1e-7;
+const LOG_STEP = 1e-4;
+
+/**
+ * The motor's temperature rise above the air as one or two nodes driven by loads.
+ *
+ * `near`: time constants to start from instead of a grid.
+ * Method: for given time constants the rise is linear in all else, which is solved for exactly; the time constants are
+ * sought on a logarithmic grid and refined by Levenberg–Marquardt. The air's offset is held near 0 by `airWeight`.
+ * Undefined where no time constants make the responses distinct.
+ */
+export function fitHeat(readings: HeatReadings, nodes: 1 | 2, near?: readonly number[]): HeatFit | undefined {
+  const start = near
+    ? fitAt(
+        readings,
+        near.map((tau) => respond(readings, tau)),
+        near,
+      )
+    : bestOfGrid(readings, nodes);
+  return start && refine(start);
+}
+
+/** Response of one node to its start and to each load: exact for a load that is straight between the points. */
+function respond({ timeS, loads }: HeatReadings, tau: number): Float64Array[] {
+  const n = timeS.length;
+  const started = new Float64Array(n);
+  const driven = loads.map(() => new Float64Array(n));
+  started[0] = 1;
+  for (let k = 1; k < n; k++) {
+    const decay = Math.exp(-(timeS[k]! - timeS[k - 1]!) / tau);
+    started[k] = started[k - 1]! * decay;
+    const gain = (tau * (1 - decay)) / 2;
+    for (let j = 0; j < loads.length; j++) {
+      const { values } = loads[j]!;
+      driven[j]![k] = driven[j]![k - 1]! * decay + gain * (values[k]! + values[k - 1]!);
+    }
+  }
+  return [started, ...driven];
+}
+
+/** JᵀJ and Jᵀr of columns, the last of which is the air's offset. */
+function normalEquations(
+  columns: readonly Float64Array[],
+  right: ArrayLike<number>,
+  airWeight: number,
+): { normal: Float64Array; projected: Float64Array } {
+  const p = columns.length;
+  const normal = new Float64Array(p * p);
+  const projected = new Float64Array(p);
+  for (let i = 0; i < p; i++) {
+    const a = columns[i]!;
+    for (let j = 0; j <= i; j++) {
+      const b = columns[j]!;
+      let sum = 0;
+      for (let k = 0; k < a.length; k++) sum += a[k]! * b[k]!;
+      normal[i * p + j] = normal[j * p + i] = sum;
+    }
+    let onto = 0;
+    for (let k = 0; k < a.length; k++) onto += a[k]! * right[k]!;
+    projected[i] = onto;
+  }
+  normal[p * p - 1]! += airWeight;
+  return { normal, projected };
+}
+
+/** All that is linear, for time constants whose responses (start and loads of each node) are given. */
+function fitAt(
+  readings: HeatReadings,
+  responses: readonly (readonly Float64Array[])[],
+  taus: readonly number[],
+): HeatFit | undefined {
+  const { riseK, loads, airWeight } = readings;
+  const columns = [...responses.flat(), new Float64Array(riseK.length).fill(1)];
+  const { normal, projected } = normalEquations(columns, riseK, airWeight);
+  const coefficients = solveSymmetric(normal, projected);
+  if (!coefficients) return undefined;
+  const residuals = Float64Array.from(riseK);
+  for (let i = 0; i < columns.length; i++) {
+    const column = columns[i]!;
+    const coefficient = coefficients[i]!;
+    for (let k = 0; k < residuals.length; k++) residuals[k] = residuals[k]! - coefficient * column[k]!;
+  }
+  const each = 1 + loads.length;
+  const airOffsetK = coefficients.at(-1)!;
+  let squares = airWeight * airOffsetK ** 2;
+  for (const residual of residuals) squares += residual * residual;
+  return {
+    readings,
+    squares,
+    residuals,
+    model: {
+      timeConstantsS: taus,
+      startsK: taus.map((_, node) => coefficients[node * each]!),
+      gains: loads.map((_, load) => taus.map((__, node) => coefficients[node * each + 1 + load]!)),
+      airOffsetK,
+    },
+  };
+}
+
+function isAllowed(taus: readonly number[]): boolean {
+  const slowest = taus.at(-1)!;
+  if (!(slowest <= LONGEST_S && slowest >= SHORTEST_S)) return false;
+  return taus.length === 1 || (taus[0]! >= SHORTEST_OF_TWO_S && slowest >= MIN_RATIO * taus[0]!);
+}
+
+function bestOfGrid(readings: HeatReadings, nodes: 1 | 2): HeatFit | undefined {
+  const [shortest, count] = nodes === 1 ? [SHORTEST_S, GRID_OF_ONE] : [SHORTEST_OF_TWO_S, GRID_OF_TWO];
+  const grid = Array.from({ length: count }, (_, k) => shortest * (LONGEST_S / shortest) ** (k / (count - 1)));
+  const responses = grid.map((tau) => respond(readings, tau));
+  const air = new Float64Array(readings.riseK.length).fill(1);
+  let best: { at: readonly number[]; explained: number } | undefined;
+  const look = (...at: readonly number[]): void => {
+    if (!isAllowed(at.map((k) => grid[k]!))) return;
+    const columns = [...at.flatMap((k) => responses[k]!), air];
+    const { normal, projected } = normalEquations(columns, readings.riseK, readings.airWeight);
+    const coefficients = solveSymmetric(normal, projected);
+    const explained = coefficients?.reduce((sum, value, i) => sum + value * projected[i]!, 0) ?? -Infinity;
+    if (explained > (best?.explained ?? -Infinity)) best = { at, explained };
+  };
+  for (let k = 0; k < count; k++)
+    if (nodes === 1) look(k);
+    else for (let j = 0; j < k; j++) look(j, k);
+  return (
+    best &&
+    fitAt(
+      readings,
+      best.at.map((k) => responses[k]!),
+      best.at.map((k) => grid[k]!),
+    )
+  );
+}
+
+/** Derivatives of the curve by its parameters: logarithms of the time constants, starts, gains [load][node], the air's offset. */
+function jacobianOf({ readings, model }: HeatFit): Float64Array[] {
+  const n = readings.timeS.length;
+  const byTime = model.timeConstantsS.map((tau, node) => {
+    const weights = [model.startsK[node]!, ...model.gains.map((gain) => gain[node]!)];
+    const above = respond(readings, tau * Math.exp(LOG_STEP));
+    const below = respond(readings, tau * Math.exp(-LOG_STEP));
+    const column = new Float64Array(n);
+    weights.forEach((weight, j) => {
+      for (let k = 0; k < n; k++) column[k]! += (weight * (above[j]![k]! - below[j]![k]!)) / (2 * LOG_STEP);
+    });
+    return column;
+  });
+  const responses = model.timeConstantsS.map((tau) => respond(readings, tau));
+  const byResponse = responses[0]!.flatMap((_, j) => responses.map((response) => response[j]!));
+  return [...byTime, ...byResponse, new Float64Array(n).fill(1)];
+}
+
+function refine(start: HeatFit): HeatFit {
+  let best = start;
+  const { readings } = start;
+  let damping = 1e-3;
+  for (let round = 0; round < MAX_ROUNDS; round++) {
+    const { normal, projected } = normalEquations(jacobianOf(best), best.residuals, readings.airWeight);
+    const p = projected.length;
+    // The noted air draws its offset back to 0.
+    projected[p - 1]! -= readings.airWeight * best.model.airOffsetK;
+    let gained = 0;
+    for (let attempt = 0; attempt < 6 && gained === 0; attempt++) {
+      const damped = normal.map((value, k) => (k % (p + 1) === 0 ? value * (1 + damping) : value));
+      const step = solveSymmetric(damped, projected);
+      const taus = best.model.timeConstantsS.map((tau, node) => tau * Math.exp(step?.[node] ?? NaN));
+      const fit = isAllowed(taus)
+        ? fitAt(
+            readings,
+            taus.map((tau) => respond(readings, tau)),
+            taus,
+          )
+        : undefined;
+      if (fit && fit.squares < best.squares) {
+        gained = 1 - fit.squares / best.squares;
+        best = fit;
+        damping = Math.max(1e-9, damping / 5);
+      } else damping *= 6;
+    }
+    if (gained < CONVERGED) return best;
+  }
+  return best;
+}
+
+function vectorOf({ timeConstantsS, startsK, gains, airOffsetK }: HeatModel): number[] {
+  return [...timeConstantsS.map(Math.log), ...startsK, ...gains.flat(), airOffsetK];
+}
+function modelOf(vector: readonly number[], { timeConstantsS: { length: nodes }, gains }: HeatModel): HeatModel {
+  return {
+    timeConstantsS: vector.slice(0, nodes).map(Math.exp),
+    startsK: vector.slice(nodes, 2 * nodes),
+    gains: gains.map((_, j) => vector.slice((2 + j) * nodes, (3 + j) * nodes)),
+    airOffsetK: vector.at(-1)!,
+  };
+}
+
+/**
+ * Covariance of all parameters of a fit, time constants included, widened by the residuals' autocorrelation.
+ * Undefined where the readings do not tell a parameter.
+ */
+export function scatterOf({ readings, model, residuals, ...fit }: HeatFit): HeatScatter | undefined {
+  const columns = jacobianOf({ readings, model, residuals, ...fit });
+  const vector = vectorOf(model);
+  const p = vector.length;
+  const n = residuals.length;
+  const rows = readings.timeS.map((_, k) => columns.map((column) => column[k]!));
+  rows.push(columns.map((_, i) => (i === p - 1 ? Math.sqrt(readings.airWeight) : 0)));
+  const linear = fitLinearModel(rows, [...residuals, 0]);
+  if (!linear.ok) return undefined;
+  const { unscaledCovariance } = linear.value;
+  const inflation = correlationInflation(residuals);
+  const variance = fit.squares / (n - p);
+  return {
+    residualK: Math.sqrt(variance),
+    inflation,
+    degreesOfFreedom: Math.max(3, Math.round(n / inflation ** 2 - p)),
+    errorOf: (figure) => {
+      const gradient = vector.map((value, i) => {
+        const h = 0.05 * Math.sqrt(variance * unscaledCovariance[i * p + i]!) * inflation;
+        if (!(h > 0)) return 0;
+        const at = (to: number): number => figure(modelOf(vector.with(i, to), model));
+        return (at(value + h) - at(value - h)) / (2 * h);
+      });
+      let sum = 0;
+      for (let i = 0; i < p; i++)
+        for (let j = 0; j < p; j++) sum += gradient[i]! * gradient[j]! * unscaledCovariance[i * p + j]!;
+      return Math.sqrt(Math.max(0, sum) * variance) * inflation;
+    },
+  };
+}

@@ -1,0 +1,35 @@
+export { makeFigure, type Contribution, type Derivation, type Figure, type FigureWarning } from './figure.js';
+export { DEFAULT_INSTRUMENT, type InstrumentErrors } from './instrument.js';
+export { TEST_KIND_NAMES, TEST_KINDS, type TestKind } from './test-kinds.js';
+export { METHODS, RANGE_METHOD, type Method } from './method.js';
+export {
+  findStops,
+  SETTABLE_SPANS,
+  SPAN_KINDS,
+  type Findings,
+  type GivenSpan,
+  type Chart,
+  type Span,
+  type SpanKind,
+} from './findings.js';
+export { analyseRange, type RangeAnalysis } from './range/analyse-range.js';
+export { CLIMB_HYSTERESIS_M, climbedM, smoothProfile, type AltitudeProfile } from './range/climbing.js';
+export { firstAtOrAfter } from './range/ride-integrals.js';
+export { type CourseKnowledge, type TestContext } from './test-context.js';
+export { analyseTest, MANUAL_METHOD, type TestAnalysis } from './analyse-test.js';
+export { manualFigures, THUMB_LIMIT_S } from './manual/manual-figures.js';
+export {
+  passesOf,
+  type ManualLap,
+  type ManualPass,
+  type ManualReadings,
+  type SpotTemperature,
+} from './manual/manual-readings.js';
+export { cutAtGates, cutForTest } from './cut-log.js';
+export { type ResponseEvent } from './assist-response/find-starts.js';
+export { type LevelResult } from './assist-levels/analyse-levels.js';
+export { type SpeedPass } from './top-speed/analyse-top-speed.js';
+export { type CoastSpan } from './coast-down/analyse-coasts.js';
+export { analyseLog, type LogAnalysis } from './analyse-log.js';
+export { splitOuting, type TimingGatePositions, type ProposedRun } from './split-outing.js';
+export { outlyingEffort } from './quality/outlying-effort.js';

@@ -1,0 +1,149 @@
+import { usableEnergy } from '../../battery/index.js';
+import { openCircuitVoltage } from '../../ride-model/open-circuit-voltage.js';
+import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
+import type { TestContext } from '../test-context.js';
+import type { ManualReadings } from './manual-readings.js';
+
+/** Energy into the pack per energy from the socket, for an ordinary charger with a lithium pack. */
+const CHARGE_EFFICIENCY = 0.86;
+const CHARGE_EFFICIENCY_LIMIT = 0.06;
+/** A typical voltage curve against this very cell, as a share of the charge. */
+const CURVE_LIMIT = 0.06;
+/** Bars are not quarters: a bar may stand for this much more or less than its share. */
+const BAR_LIMIT = 0.1;
+const DEFAULT_VOLTAGE_STEP_V = 0.1;
+/** Less than any meter shows: nothing was measured. */
+const MIN_ENERGY_WH = 0.1;
+const MIN_SHARE = 0.001;
+const DEFAULT_WALL_STEP_WH = 10;
+
+/**
+ * Energy a ride took, by socket meter, by gauge bars and by rest voltages: each where its readings are there, each
+ * with the uncertainty its source deserves. The first of the list is the one with the smallest.
+ */
+export function manualEnergy(manualReadings: ManualReadings, context: TestContext, warn: Warn): Figure[] {
+  const figures: Figure[] = [];
+  const { pack, gauge } = context;
+  const usable =
+    pack &&
+    usableEnergy({ ...pack, ...(context.airTemperatureC !== undefined && { temperatureC: context.airTemperatureC }) });
+  const put = (
+    parts: Pick<Parameters<typeof makeFigure>[0], 'contributions' | 'formula' | 'inputs' | 'substituted' | 'value'>,
+  ): void => {
+    figures.push(makeFigure({ key: 'energyOut', label: 'Energy out of the battery', unit: 'Wh', n: 1, ...parts }));
+  };
+  if (manualReadings.wallEnergyWh !== undefined && manualReadings.wallEnergyWh > MIN_ENERGY_WH) {
+    const value = CHARGE_EFFICIENCY * manualReadings.wallEnergyWh;
+    put({
+      value,
+      formula: 'energy from the socket × share that reaches the pack',
+      substituted: `${num(manualReadings.wallEnergyWh)} Wh × ${CHARGE_EFFICIENCY} = ${num(value)} Wh`,
+      inputs: ['socket meter'],
+      contributions: [
+        {
+          source: 'efficiency of charging',
+          standardUncertainty: fromLimit(CHARGE_EFFICIENCY_LIMIT * manualReadings.wallEnergyWh),
+          isSystematic: true,
+        },
+        {
+          source: 'reading of the socket meter',
+          standardUncertainty: CHARGE_EFFICIENCY * fromResolution(manualReadings.wallStepWh ?? DEFAULT_WALL_STEP_WH),
+        },
+      ],
+    });
+  }
+  if (gauge) {
+    const used = gauge.startShare - gauge.endShare;
+    if (!usable)
+      warn('no-capacity', "The pack's capacity and voltage are not known: bars cannot be turned into energy.");
+    else if (used <= MIN_SHARE)
+      warn('gauge-too-coarse', 'The gauge did not move: it tells no energy, only that little was used.');
+    else {
+      const value = used * usable.energyWh;
+      put({
+        value,
+        formula: 'share used by the gauge × usable energy',
+        substituted: `${num(used)} × ${num(usable.energyWh)} Wh = ${num(value)} Wh`,
+        inputs: ['gauge', usable.source],
+        contributions: [
+          {
+            source: 'steps of the gauge',
+            standardUncertainty: usable.energyWh * Math.SQRT2 * fromResolution(gauge.stepShare),
+          },
+          {
+            source: 'bars of unequal size',
+            standardUncertainty: usable.energyWh * fromLimit(BAR_LIMIT),
+            isSystematic: true,
+          },
+          {
+            source: `usable energy (${usable.source})`,
+            standardUncertainty: used * usable.standardUncertaintyWh,
+            isSystematic: true,
+          },
+        ],
+      });
+    }
+  }
+  const { restVoltageStartV: startV, restVoltageEndV: endV } = manualReadings;
+  if (startV !== undefined && endV !== undefined) {
+    const cells =
+      pack?.nominalVoltageV && Math.round(pack.nominalVoltageV / NOMINAL_CELL_V[pack.chemistry ?? 'li-ion-nmc']);
+    if (!usable || !cells)
+      warn('no-capacity', "The pack's capacity and voltage are not known: rest voltages cannot be turned into energy.");
+    else {
+      const chemistry = pack?.chemistry ?? 'li-ion-nmc';
+      const share = (volts: number): number => chargeAt(chemistry, volts / cells);
+      const used = share(startV) - share(endV);
+      const step = fromResolution(manualReadings.voltageStepV ?? DEFAULT_VOLTAGE_STEP_V);
+      // How much a misread tenth of a volt moves the charge, where the curve lies.
+      const slope = (volts: number): number => (share(volts + 0.2) - share(volts - 0.2)) / 0.4;
+      if (used <= MIN_SHARE)
+        warn(
+          'voltage-did-not-fall',
+          'The rest voltage did not fall: it tells no energy. Was the pack at rest for half an hour?',
+        );
+      else {
+        const value = used * usable.energyWh;
+        put({
+          value,
+          formula: 'share used by the rest voltages (typical curve) × usable energy',
+          substituted: `(${num(share(startV))} − ${num(share(endV))}) × ${num(usable.energyWh)} Wh = ${num(value)} Wh`,
+          inputs: ['rest voltages', usable.source],
+          contributions: [
+            {
+              source: 'typical voltage curve',
+              standardUncertainty: usable.energyWh * fromLimit(CURVE_LIMIT),
+              isSystematic: true,
+            },
+            {
+              source: 'reading of the voltmeter',
+              standardUncertainty: usable.energyWh * step * Math.hypot(slope(startV), slope(endV)),
+            },
+            {
+              source: `usable energy (${usable.source})`,
+              standardUncertainty: used * usable.standardUncertaintyWh,
+              isSystematic: true,
+            },
+          ],
+        });
+      }
+    }
+  }
+  return figures.sort((a, b) => a.standardUncertainty - b.standardUncertainty);
+}
+
+const NOMINAL_CELL_V = { 'li-ion-nmc': 3.6, 'li-ion-lfp': 3.2, 'lead-acid': 2 } as const;
+
+/** State of charge at a rest voltage per cell, by bisection on the typical curve. */
+function chargeAt(chemistry: Parameters<typeof openCircuitVoltage>[0], cellV: number): number {
+  let low = 0;
+  let high = 1;
+  if (cellV <= openCircuitVoltage(chemistry, 0)) return 0;
+  if (cellV >= openCircuitVoltage(chemistry, 1)) return 1;
+  for (let k = 0; k < 40; k++) {
+    const middle = (low + high) / 2;
+    if (openCircuitVoltage(chemistry, middle) < cellV) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
+}

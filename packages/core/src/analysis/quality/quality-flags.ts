@@ -1,0 +1,232 @@
+import { CHEMISTRIES } from '../../battery/index.js';
+import { channelDefinition, type ChannelName, type CleanLog } from '../../logs/index.js';
+import { derivationNumber as num, withUncertainty, type Figure, type FigureWarning } from '../figure.js';
+import { findStops } from '../findings.js';
+import { climbsFarFromCourse } from './course-flags.js';
+import { firstAtOrAfter } from '../range/ride-integrals.js';
+import type { TestContext } from '../test-context.js';
+import { TEST_KINDS, type TestKind } from '../test-kinds.js';
+import { meanOfSpan } from '../uneven-scatter.js';
+
+const MOVING_MPS = 0.5;
+/** A level held for less than this share of the ride was a slip of the thumb or the start. */
+const LEVEL_SHARE = 0.05;
+const ABOVE_LIMIT_SHARE = 0.05;
+const STANDING_SHARE = 0.15;
+const STEADY_WIND_MPS = 2;
+const COLD_C = 10;
+const HOT_ABOVE_AIR_K = 10;
+const FULL_SHARE = 0.985;
+const FULL_GAUGE = 0.97;
+const REST_A = 0.5;
+const MIN_REST_S = 20;
+const RESTED_V_PER_MIN = 0.05;
+const CLIPPED_SHARE = 0.02;
+const CLIPPED_RUN = 5;
+/** A channel with fewer values than this is a switch or a coarse scale: its highest is no end of it. */
+const MIN_DISTINCT = 50;
+/** Slowest sampling at which the events of a kind can be placed, s. */
+const SLOWEST_STEP_S: Partial<Record<TestKind, number>> = {
+  'top-speed': 1.05,
+  'coast-down': 1.05,
+  stand: 0.55,
+  'hill-climb': 2.05,
+  battery: 2.05,
+};
+/** Channels whose readings end at what the sensor can show. */
+const CLIPPING: readonly ChannelName[] = ['current', 'power', 'motorTemperature', 'riderPower', 'speed'];
+
+/**
+ * What a careful tester would raise about a run: each with a stable code and a sentence. Flags never leave a run out by
+ * themselves. `log` is the part that is analysed, `figures` what was found in it.
+ */
+export function qualityFlags(
+  kind: TestKind,
+  log: CleanLog,
+  context: TestContext,
+  figures: readonly Figure[],
+): FigureWarning[] {
+  const flags: FigureWarning[] = [];
+  const flag = (code: string, message: string): void => void flags.push({ code, message });
+  flagPack(kind, log, context, flag);
+  flagRiding(kind, log, context, flag);
+  flagHeat(kind, log, context, flag);
+  flagSensors(kind, log, flag);
+  const far = kind === 'range' || kind === 'hill-climb' ? climbsFarFromCourse(log, context) : undefined;
+  if (far !== undefined) flag('grade-outside-course', far);
+  flagWind(kind, context, figures, flag);
+  return flags;
+}
+
+type Flag = (code: string, message: string) => void;
+
+function flagPack(kind: TestKind, { timeS, channels }: CleanLog, context: TestContext, flag: Flag): void {
+  const { voltage, current, stateOfCharge, batteryTemperature, airTemperature } = channels;
+  if (TEST_KINDS[kind].needsFullPack) {
+    const gauge = stateOfCharge?.find((value) => !Number.isNaN(value));
+    const startV = voltage && restingVoltage(timeS, voltage, current);
+    const full = context.fullVoltageV;
+    if (startV !== undefined && full !== undefined && startV < FULL_SHARE * full)
+      flag('battery-not-full', `The pack starts at ${num(Number(startV.toFixed(1)))} V; full it has ${num(full)} V.`);
+    else if (startV === undefined && gauge !== undefined && gauge < FULL_GAUGE)
+      flag('battery-not-full', `The gauge shows ${Math.round(100 * gauge)} % at the start, not full.`);
+    const drift = voltage && current && restDrift(timeS, voltage, current);
+    if (drift !== undefined && Math.abs(drift) > RESTED_V_PER_MIN)
+      flag(
+        'battery-not-rested',
+        `Before the start the voltage still moves by ${num(Number((1000 * Math.abs(drift)).toPrecision(2)))} mV a minute without load: the pack had not rested.`,
+      );
+  }
+  const packC = firstOf(batteryTemperature) ?? firstOf(airTemperature) ?? context.airTemperatureC;
+  if (packC !== undefined && packC < COLD_C && kind !== 'stand' && kind !== 'coast-down') {
+    const loss = context.pack?.chemistry ? CHEMISTRIES[context.pack.chemistry].coldLossPerK * (20 - packC) : undefined;
+    flag(
+      'cold-pack',
+      `The pack begins at about ${num(Math.round(packC))} °C${loss === undefined ? '' : `: it gives some ${Math.round(100 * loss)} % less than at 20 °C`}.`,
+    );
+  }
+}
+
+/** Mean of the first readings without load; undefined where it is loaded from the start. */
+function restingVoltage(
+  timeS: Float64Array,
+  voltage: Float64Array,
+  current: Float64Array | undefined,
+): number | undefined {
+  if (!current) return undefined;
+  const end = firstAtOrAfter(timeS, timeS[0]! + MIN_REST_S);
+  const resting: number[] = [];
+  for (let k = 0; k < end && Math.abs(current[k]!) < REST_A; k++)
+    if (!Number.isNaN(voltage[k]!)) resting.push(voltage[k]!);
+  return resting.length < 2 ? undefined : resting.reduce((sum, one) => sum + one, 0) / resting.length;
+}
+
+/** Change of the voltage without load before the start, V a minute; undefined where it does not rest for 20 s. */
+function restDrift(timeS: Float64Array, voltage: Float64Array, current: Float64Array): number | undefined {
+  let end = 0;
+  while (end < timeS.length && !(Math.abs(current[end]!) >= REST_A)) end++;
+  if (end < 4 || timeS[end - 1]! - timeS[0]! < MIN_REST_S) return undefined;
+  const half = firstAtOrAfter(timeS, (timeS[0]! + timeS[end - 1]!) / 2);
+  const [first, second] = [meanOfSpan(voltage.subarray(0, half)), meanOfSpan(voltage.subarray(half, end))];
+  if (!first || !second) return undefined;
+  const change = second.mean - first.mean;
+  // What the noise of the readings could make is no drift.
+  if (Math.abs(change) < 3 * Math.hypot(first.standardError, second.standardError)) return undefined;
+  return (change / ((timeS[end - 1]! - timeS[0]!) / 2)) * 60;
+}
+
+function flagRiding(kind: TestKind, log: CleanLog, context: TestContext, flag: Flag): void {
+  const { speed, assistLevel } = log.channels;
+  const isRide = kind === 'range' || kind === 'hill-climb' || kind === 'heating';
+  if (isRide && assistLevel) {
+    const counts = new Map<number, number>();
+    let known = 0;
+    for (let k = 0; k < assistLevel.length; k++) {
+      const level = assistLevel[k]!;
+      // What the display shows of a standing bike helps nobody.
+      if (Number.isNaN(level) || (speed && !(speed[k]! > MOVING_MPS))) continue;
+      counts.set(level, (counts.get(level) ?? 0) + 1);
+      known++;
+    }
+    const held = [...counts].filter(([, count]) => count > LEVEL_SHARE * known).map(([level]) => level);
+    if (held.length > 1)
+      flag('level-changed', `The assist level was changed in the run: ${held.sort((a, b) => a - b).join(', ')}.`);
+  }
+  if (!speed) return;
+  const moving = speed.filter((v) => v > MOVING_MPS);
+  const limit = context.assistLimitKmh;
+  if (limit !== undefined && moving.length > 0 && kind !== 'coast-down' && kind !== 'top-speed' && kind !== 'stand') {
+    const above = moving.reduce((count, v) => (v * 3.6 > limit ? count + 1 : count), 0) / moving.length;
+    if (above > ABOVE_LIMIT_SHARE)
+      flag(
+        'above-assist-limit',
+        `${Math.round(100 * above)} % of the moving time is faster than ${num(limit)} km/h, where help ends: there the motor helped nothing.`,
+      );
+  }
+  // Standing is part of a heat test: the motor cools.
+  if (!isRide || kind === 'heating' || !log.hasClock) return;
+  const stops = findStops(log);
+  const seconds = stops.reduce((sum, { fromS, toS }) => sum + toS - fromS, 0);
+  const whole = log.timeS.at(-1)! - log.timeS[0]!;
+  if (seconds > STANDING_SHARE * whole)
+    flag(
+      'many-stops',
+      `The bike stood ${stops.length} ${stops.length === 1 ? 'time' : 'times'}, ${Math.round((100 * seconds) / whole)} % of the time: traffic or stops are in these figures.`,
+    );
+}
+
+function flagHeat(kind: TestKind, { channels }: CleanLog, context: TestContext, flag: Flag): void {
+  if (!TEST_KINDS[kind].heatsMotor) return;
+  const startC = firstOf(channels.motorTemperature);
+  const airC = context.ambientC ?? firstOf(channels.airTemperature) ?? context.airTemperatureC;
+  if (startC === undefined || airC === undefined || startC - airC <= HOT_ABOVE_AIR_K) return;
+  flag(
+    'hot-start',
+    `The motor begins ${num(Math.round(startC - airC))} K above the air: it had not cooled from the ride before.`,
+  );
+}
+
+function flagSensors(kind: TestKind, { channels, report, hasClock }: CleanLog, flag: Flag): void {
+  const slowest = SLOWEST_STEP_S[kind];
+  if (hasClock && slowest !== undefined && report.medianStepS > slowest)
+    flag(
+      'sample-rate-low',
+      `The log has a sample every ${num(report.medianStepS)} s; ${TEST_KINDS[kind].label.toLowerCase()} wants one every ${num(Math.floor(10 * slowest) / 10)} s or faster.`,
+    );
+  for (const name of CLIPPING) {
+    const values = channels[name];
+    if (values && isClipped(values))
+      flag(
+        'sensor-clipped',
+        `${channelDefinition(name).label} stays at its highest reading again and again: the sensor may have been at its end.`,
+      );
+  }
+}
+
+/** The highest reading is met exactly, in runs, while the rest wavers: a sensor at the end of its range. */
+function isClipped(values: Float64Array): boolean {
+  let most = -Infinity;
+  let known = 0;
+  const distinct = new Set<number>();
+  for (let k = 0; k < values.length; k++) {
+    const value = values[k]!;
+    if (Number.isNaN(value)) continue;
+    known++;
+    if (distinct.size < MIN_DISTINCT) distinct.add(value);
+    if (value > most) most = value;
+  }
+  if (known < 100 || distinct.size < MIN_DISTINCT || !(most > 0)) return false;
+  let met = 0;
+  let run = 0;
+  let longest = 0;
+  for (let k = 0; k < values.length; k++) {
+    run = values[k] === most ? run + 1 : 0;
+    if (run > 0) met++;
+    longest = Math.max(longest, run);
+  }
+  return met > CLIPPED_SHARE * known && longest >= CLIPPED_RUN;
+}
+
+/** Wind along a course that does not come back stays in its figures. */
+function flagWind(kind: TestKind, context: TestContext, figures: readonly Figure[], flag: Flag): void {
+  const { windMps, course } = context;
+  const fitted = figures.find(({ key }) => key === 'wind');
+  if (fitted && Math.abs(fitted.value) > 2 * STEADY_WIND_MPS)
+    flag(
+      'windy',
+      `The coasts show a wind of ${withUncertainty(fitted.value, fitted.standardUncertainty)} m/s: gusts of it are in the drag.`,
+    );
+  const isOneWay = kind === 'hill-climb' || (course !== undefined && !course.isLoop && kind === 'range');
+  if (!isOneWay || windMps === undefined || Math.abs(windMps) < STEADY_WIND_MPS) return;
+  flag(
+    'wind-one-side',
+    `Wind of ${num(Math.abs(windMps))} m/s mostly from ${windMps > 0 ? 'ahead' : 'behind'}: it stays in the figures of a course that does not come back.`,
+  );
+}
+
+function firstOf(values: Float64Array | undefined): number | undefined {
+  if (!values) return undefined;
+  const few: number[] = [];
+  for (let k = 0; k < values.length && few.length < 5; k++) if (!Number.isNaN(values[k]!)) few.push(values[k]!);
+  return few.length > 0 ? few.reduce((sum, one) => sum + one, 0) / few.length : undefined;
+}

@@ -1,0 +1,73 @@
+import type { PackKnowledge } from '../battery/index.js';
+import { airDensityKgPerM3 } from '../physics/index.js';
+import type { GivenSpan } from './findings.js';
+import type { ManualReadings } from './manual/manual-readings.js';
+import type { InstrumentErrors } from './instrument.js';
+
+/** What is known about a run beside its log; every field optional. */
+export interface TestContext {
+  readonly airTemperatureC?: number;
+  readonly airPressurePa?: number;
+  readonly relativeHumidity?: number;
+  /** kg/m³; wins over temperature and pressure. */
+  readonly airDensity?: number;
+  readonly totalMassKg?: number;
+  readonly cdaM2?: number;
+  readonly crr?: number;
+  readonly rotatingMassFactor?: number;
+  /** Head wind in direction +1, m/s. */
+  readonly windMps?: number;
+  readonly pack?: PackKnowledge;
+  readonly reserveShare?: number;
+  readonly ruleOfThumbWhPerKm?: number;
+  /** The ride went on until the pack was empty (true) or was stopped early (false). */
+  readonly emptied?: boolean;
+  readonly gauge?: { readonly startShare: number; readonly endShare: number; readonly stepShare: number };
+  /** 1 or −1 of each pass or coast in order, where position cannot tell. */
+  readonly directions?: readonly (1 | -1)[];
+  /** Air about the motor; wins over the log's own and the outing's. */
+  readonly ambientC?: number;
+  readonly temperatureLimitC?: number;
+  readonly instrument?: Partial<InstrumentErrors>;
+  /** Part of the log that is this run, s: one log may hold several. */
+  readonly logSpan?: { readonly fromS: number; readonly toS: number };
+  /** Stretches as a tester set them; a kind that is not among them is found by the program. */
+  readonly spans?: readonly GivenSpan[];
+  /** Where help has to end, km/h. */
+  readonly assistLimitKmh?: number;
+  /** Of the packs when full, V. */
+  readonly fullVoltageV?: number;
+  readonly charging?: Charging;
+  /** The course with its gates; the log's distance counts from the course's first point. */
+  readonly course?: CourseKnowledge;
+  /** What was timed and read off without a logger, or beside it. */
+  readonly manualReadings?: ManualReadings;
+}
+
+/** Density of the air of a run, kg/m³; undefined while its temperature is not known. */
+export function airDensityOf(context: TestContext): number | undefined {
+  const { airDensity, airTemperatureC, airPressurePa, relativeHumidity } = context;
+  if (airDensity !== undefined || airTemperatureC === undefined) return airDensity;
+  return airDensityKgPerM3(airTemperatureC, airPressurePa, relativeHumidity);
+}
+
+/** What a charge takes and costs. */
+export interface Charging {
+  readonly currentA?: number;
+  /** Socket to pack, 0…1. */
+  readonly efficiency?: number;
+  readonly pricePerKWh?: number;
+  readonly currency?: string;
+}
+
+export interface CourseKnowledge {
+  readonly lengthM: number;
+  /** Where the timed part lies, in the direction ridden. */
+  readonly startM: number;
+  readonly finishM: number;
+  readonly isWhole: boolean;
+  readonly isLoop: boolean;
+  /** Rise from start to finish gate, by the course's profile. */
+  readonly gainM?: number;
+  readonly gainUncertaintyM?: number;
+}
