@@ -36,12 +36,14 @@ async function queuedFile(salt: number): Promise<string> {
       .expect(201)
   ).body as [ImportFile];
   const assignment = runAssignmentSchema.parse(bench.assignment(setup));
-  await database('import_file').where({ id: file.id }).update({
-    status: 'queued',
-    step: 'waiting',
-    assignment: JSON.stringify(assignment),
-    mapping: JSON.stringify(file.inspection!.mapping),
-  });
+  await database('import_file')
+    .where({ id: file.id })
+    .update({
+      status: 'queued',
+      step: 'waiting',
+      assignment: JSON.stringify(assignment),
+      mapping: JSON.stringify(file.inspection!.mapping),
+    });
   return file.id;
 }
 const statusOf = async (id: string): Promise<string> =>

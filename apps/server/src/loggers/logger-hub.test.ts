@@ -33,6 +33,7 @@ class FakeSessions {
       isEnded: this.isEnded,
       lastSeenAt: new Date(0),
     });
+  lastArrival = (): Promise<undefined> => Promise.resolve(undefined);
   rangesOf = (): Promise<{ from: number; to: number }[]> =>
     Promise.resolve(this.numbers.map((n) => ({ from: n, to: n })));
   append = (chunks: readonly Chunk[]): Promise<void> => {
@@ -88,7 +89,7 @@ describe('lines of a logger', () => {
 
   it('that are refused because too many wait are not taken for received: sent again they are stored', async () => {
     const session = await hub.open(HELLO);
-    hub.mostPending = 2;
+    hub.maxPendingBytes = 200;
     sessions.areLinesRefused = true;
     take(session, 0, 1);
     expect(() => take(session, 2)).toThrow(expect.objectContaining({ code: 'busy' }) as Error);
@@ -99,6 +100,39 @@ describe('lines of a logger', () => {
     await hub.flush();
     expect(sessions.numbers).toEqual([0, 1, 2]);
     expect(session.duplicates).toBe(0);
+  });
+
+  it('share one budget of memory: a session that waits takes nothing from what another has been promised', async () => {
+    const [one, two] = [await hub.open(HELLO), await hub.open({ ...HELLO, session: 'ride-2' })];
+    hub.maxPendingBytes = 600;
+    sessions.areLinesRefused = true;
+    const taken: number[] = [];
+    const refusals: string[] = [];
+    for (let n = 0; n < 20; n++)
+      try {
+        hub.take(n % 2 === 0 ? one : two, { n: n >> 1, t: n / 10, values: [20, 50] });
+        taken.push(n >> 1);
+      } catch (error) {
+        refusals.push((error as { code: string }).code);
+      }
+    expect(refusals.length).toBeGreaterThan(0);
+    expect(new Set(refusals)).toEqual(new Set(['busy']));
+    sessions.areLinesRefused = false;
+    await hub.flush();
+    expect([...sessions.numbers].sort()).toEqual([...taken].sort());
+    // The memory is free again.
+    expect(() => take(one, 50, 51, 52)).not.toThrow();
+  });
+
+  it('of many batches are written in order and acknowledged only up to what is on disk', async () => {
+    const session = await hub.open(HELLO);
+    const acknowledged: number[] = [];
+    session.acknowledge.add((n) => acknowledged.push(n));
+    // The last one fills a hole: until it is on disk nothing above the hole may be called stored.
+    take(session, ...Array.from({ length: 2500 }, (_, n) => (n < 7 ? n : n + 1)), 7);
+    await hub.flush();
+    expect(sessions.numbers).toHaveLength(2501);
+    expect(acknowledged).toEqual([6, 2500]);
   });
 
   it('are not stored twice when only the counts cannot be written', async () => {
@@ -185,5 +219,50 @@ describe('a session', () => {
     nowMs += 600;
     take(session, 5);
     expect(events).toEqual(['opened', 'moved', 'moved']);
+  });
+});
+
+describe('a wrong clock of the logger', () => {
+  /** Ten lines a second, as they are measured; the motor warms by a degree a line. */
+  const send = (session: Awaited<ReturnType<typeof hub.open>>, from: number, to: number, off = 0): void => {
+    for (let n = from; n < to; n++) {
+      nowMs += 100;
+      hub.take(session, { n, t: n / 10 + off, values: [20, 40 + n] });
+    }
+  };
+
+  it('in one line blinds nothing: readings go by arrival, the line is set aside and shown', async () => {
+    const session = await hub.open({
+      ...HELLO,
+      channels: ['speed', 'motorTemperature'],
+      units: ['km/h', '°C'],
+    } as LoggerHello);
+    send(session, 0, 60);
+    send(session, 60, 61, 9e6);
+    expect(session.values.get('motorTemperature')).toBe(100);
+    send(session, 61, 100);
+    expect(session.values.get('motorTemperature')).toBe(139);
+    expect(session.newest!.t).toBeCloseTo(9.9);
+    expect(session.toDto()).toMatchObject({
+      bad: 1,
+      badLines: [{ line: 60, reason: expect.stringContaining('left out') }],
+    });
+    await hub.flush();
+    expect(sessions.numbers).toEqual(Array.from({ length: 100 }, (_, n) => n).filter((n) => n !== 60));
+  });
+
+  it('set in mid-session leaves the ride as long as it is', async () => {
+    const session = await hub.open({
+      ...HELLO,
+      channels: ['speed', 'motorTemperature'],
+      units: ['km/h', '°C'],
+    } as LoggerHello);
+    send(session, 0, 60);
+    send(session, 60, 120, 1.8e9);
+    expect(session.values.get('motorTemperature')).toBe(159);
+    expect(session.newest!.t).toBeCloseTo(11.9, 0);
+    expect(session.badLines[0]!.reason).toContain('clock was set');
+    await hub.flush();
+    expect(sessions.numbers).toHaveLength(120);
   });
 });

@@ -2,16 +2,19 @@ import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { Subject } from 'rxjs';
 import { channelDefinition, type ChannelName } from '@ebrix/core/logs';
 import {
+  ArrivalClock,
   SequenceLedger,
   type LoggerHello,
   type LoggerSample,
   type NumberRange,
-  type StoredLine,
+  type Placement,
 } from '@ebrix/core/logger';
+import type { StoredLine } from '@ebrix/core/logger';
 import { convertUnit, type UnitName } from '@ebrix/core/units';
 import type { LoggerSession } from '@ebrix/contract';
 import { Clock } from '../common/clock.js';
 import { DomainError } from '../common/domain-error.js';
+import { PendingLines } from './pending-lines.js';
 import { SessionRepository, type Chunk, type StoredSession } from './session.repository.js';
 
 /** Lines lie in memory no longer than this before they are on disk. */
@@ -19,18 +22,23 @@ const FLUSH_MS = 250;
 /** A logger that was silent for longer does not belong to a ride that begins now. */
 const SENDING_MS = 15_000;
 const COUNTS_EVERY_MS = 2000;
-/** Lines kept in memory while the database does not answer: minutes of many loggers. */
-const MAX_PENDING = 2_000_000;
+/** Memory for lines of all sessions while the database does not answer: minutes of many loggers. */
+const MAX_PENDING_BYTES = 256 * 1024 * 1024;
 const BAD_LINES_KEPT = 20;
 /** A session that nobody speaks of any more leaves memory; a logger that comes back finds it in the database. */
 const FORGET_MS = 3600_000;
 /** One insert carries no more than this. */
-const MAX_CHUNKS = 500;
+const MAX_CHUNKS = 20;
 
-/** The newest readings of a session, in field units. */
+/** A line that was sent late, from before what is shown now, is stored but not shown. */
+const LATE_S = 1;
+/** With nothing shown for this long, whatever arrives is: temperatures must never stand still unseen. */
+const STALE_MS = 3000;
+
+/** The newest readings of a session by their arrival; `t` is the logger's clock without its steps. */
 export interface Newest {
   readonly t: number;
-  readonly values: ReadonlyMap<ChannelName, number>;
+  readonly arrivedMs: number;
 }
 export interface SessionEvent {
   readonly kind: 'ended' | 'moved' | 'opened';
@@ -53,12 +61,14 @@ export class OpenSession {
   lastSeenAt: Date;
   newest: Newest | undefined;
   /** Lines that are not on disk yet. */
-  pending: StoredLine[] = [];
+  readonly pending = new PendingLines();
+  readonly arrivals: ArrivalClock<readonly number[]>;
   countsChanged = false;
-  /** Told with the highest number on disk after each flush. */
+  /** Called after each flush with the number up to which every line is on disk. */
   readonly acknowledge = new Set<(n: number) => void>();
   readonly values = new Map<ChannelName, number>();
   movingSamples = 0;
+  highestStored = -1;
   movementNotifiedAt = 0;
 
   constructor(
@@ -68,6 +78,7 @@ export class OpenSession {
   ) {
     this.hello = hello;
     this.ledger = new SequenceLedger(ranges);
+    this.arrivals = new ArrivalClock(hello.pace);
     this.duplicates = stored.duplicates;
     this.late = stored.late;
     this.bad = stored.bad;
@@ -114,8 +125,9 @@ export class LoggerHub implements OnApplicationShutdown {
   private flushing: Promise<void> | undefined;
   private countsAt = 0;
   private hasWarned = false;
-  /** Lines of one session kept in memory while the database is away. */
-  mostPending = MAX_PENDING;
+  /** Memory for lines that wait, of all sessions together, and how much of it is taken. */
+  maxPendingBytes = MAX_PENDING_BYTES;
+  private pendingBytes = 0;
 
   constructor(
     private readonly repository: SessionRepository,
@@ -158,6 +170,8 @@ export class LoggerHub implements OnApplicationShutdown {
     const known = this.sessions.get(stored.id);
     if (known) return known;
     const session = new OpenSession(stored, { ...hello, ...stored.hello }, await this.repository.rangesOf(stored.id));
+    const last = await this.repository.lastArrival(stored.id);
+    if (last) session.arrivals.resume(last.loggerS, last.arrivedS);
     this.sessions.set(session.id, session);
     this.timer ??= setInterval(() => void this.flush(), FLUSH_MS);
     return session;
@@ -179,7 +193,7 @@ export class LoggerHub implements OnApplicationShutdown {
   /** Takes one sample; it is on disk after the next flush. Fails: `busy` while too much waits for the database. */
   take(session: OpenSession, { n, t, values }: LoggerSample): void {
     // Before the line is noted as received: refused, it may be sent again.
-    if (session.pending.length >= this.mostPending)
+    if (this.pendingBytes >= this.maxPendingBytes)
       throw new DomainError(
         'busy',
         'The database does not answer, and no more lines can be kept. Send them again later.',
@@ -191,17 +205,58 @@ export class LoggerHub implements OnApplicationShutdown {
       session.duplicates++;
       return;
     }
-    if (state === 'late') session.late++;
-    session.pending.push([n, t, ...values.map((value) => (Number.isNaN(value) ? null : value))]);
-    if (session.newest && t < session.newest.t) return;
+    const arrivedMs = session.lastSeenAt.getTime();
+    let settledT: number | undefined;
+    if (state === 'late') {
+      session.late++;
+      settledT = session.arrivals.timeOf({ n, t });
+      this.keep(session, n, settledT, values);
+    } else {
+      const placement = session.arrivals.place({ n, t, line: values }, arrivedMs / 1000);
+      for (const line of placement.placed) this.keep(session, line.n, line.t, line.line);
+      settledT = placement.placed.at(-1)?.t;
+      this.report(session, placement);
+    }
+    const { newest } = session;
+    const isStale = newest !== undefined && arrivedMs - newest.arrivedMs > STALE_MS;
+    if (state === 'late' && newest && settledT! < newest.t - LATE_S && !isStale) return;
+    // By arrival, whatever the logger's clock says: a limit is reached when its reading arrives.
     session.hello.channels.forEach((name, k) => {
       const value = values[k]!;
       if (!Number.isNaN(value)) session.values.set(name, toFieldUnit(name, value, session.hello.units[k]!));
     });
-    session.newest = { t, values: session.values };
+    if (settledT === undefined) return;
+    session.newest = { t: settledT, arrivedMs };
+    this.notifyMovement(session, settledT);
+  }
+
+  private keep(session: OpenSession, n: number, t: number, values: readonly number[]): void {
+    this.pendingBytes += session.pending.push([n, t, ...values.map((value) => (Number.isNaN(value) ? null : value))]);
+  }
+
+  /** Lines with a stray time, and a clock that was set, are shown among the bad lines. */
+  private report(session: OpenSession, { setAside, stepS }: Placement<unknown>): void {
+    for (const { n, t } of setAside)
+      this.countBad(
+        session,
+        n,
+        `Its time, ${t.toFixed(1)} s, does not fit when it arrived. Its readings were shown, the line was left out.`,
+      );
+    if (stepS === undefined) return;
+    session.badLines = [
+      {
+        line: session.ledger.count,
+        reason: `The logger’s clock was set by ${(-stepS).toFixed(1)} s in mid-session. Its times are moved back, and the ride goes on.`,
+      },
+      ...session.badLines,
+    ].slice(0, BAD_LINES_KEPT);
+    session.countsChanged = true;
+  }
+
+  private notifyMovement(session: OpenSession, t: number): void {
     const speed = session.values.get('speed') ?? 0;
     session.movingSamples = speed > MOVING_KMH ? session.movingSamples + 1 : 0;
-    // Told again and again: a ride may be made ready while the bike already rolls.
+    // Again and again: a ride may be made ready while the bike already rolls.
     const isDue = session.lastSeenAt.getTime() - session.movementNotifiedAt >= MOVEMENT_NOTICE_MS;
     if (session.movingSamples < MOVING_SAMPLES || !isDue) return;
     session.movementNotifiedAt = session.lastSeenAt.getTime();
@@ -226,36 +281,44 @@ export class LoggerHub implements OnApplicationShutdown {
     });
   }
 
-  /** Writes what waits. While the database is away the lines stay, and go with the next one. */
+  /** Writes all that waits. While the database is away the lines stay, and go with the next flush. */
   async flush(): Promise<void> {
     while (this.flushing) await this.flushing;
-    this.flushing = this.write().finally(() => (this.flushing = undefined));
+    this.flushing = this.writeAll().finally(() => (this.flushing = undefined));
     await this.flushing;
   }
 
-  private async write(): Promise<void> {
+  private async writeAll(): Promise<void> {
+    for (;;) {
+      const waiting = [...this.sessions.values()].filter(({ pending }) => pending.length > 0).slice(0, MAX_CHUNKS);
+      if (waiting.length === 0) break;
+      if (!(await this.write(waiting))) return;
+    }
     const now = this.clock.now();
-    const full = [...this.sessions.values()].filter(({ pending }) => pending.length > 0).slice(0, MAX_CHUNKS);
-    const taken = full.map((session) => ({ session, lines: session.pending }));
-    for (const { session } of taken) session.pending = [];
-    try {
-      if (taken.length > 0)
-        await this.repository.append(taken.map(({ session, lines }) => toChunk(session.id, lines, session.lastSeenAt)));
-      this.hasWarned = false;
-    } catch (error) {
-      for (const { session, lines } of taken) session.pending = [...lines, ...session.pending];
-      if (!this.hasWarned) this.logger.warn(`lines wait in memory: ${(error as Error).message}`);
-      this.hasWarned = true;
-      return;
-    }
-    for (const { session, lines } of taken) {
-      const highest = lines.reduce((most, [n]) => Math.max(most, n), 0);
-      for (const acknowledge of session.acknowledge) acknowledge(highest);
-    }
     if (now.getTime() - this.countsAt <= COUNTS_EVERY_MS) return;
     this.countsAt = now.getTime();
     await this.keepCounts();
     this.forget(now.getTime() - FORGET_MS);
+  }
+
+  /** The oldest batch of each session; a line leaves memory only once it is on disk. */
+  private async write(waiting: readonly OpenSession[]): Promise<boolean> {
+    const batches = waiting.map((session) => ({ session, lines: session.pending.oldest() }));
+    try {
+      await this.repository.append(batches.map(({ session, lines }) => toChunk(session.id, lines, session.lastSeenAt)));
+    } catch (error) {
+      if (!this.hasWarned) this.logger.warn(`lines wait in memory: ${(error as Error).message}`);
+      this.hasWarned = true;
+      return false;
+    }
+    this.hasWarned = false;
+    for (const { session, lines } of batches) {
+      this.pendingBytes -= session.pending.drop(lines.length);
+      session.highestStored = lines.reduce((most, [n]) => Math.max(most, n), session.highestStored);
+      const upTo = session.pending.acknowledgeable(session.highestStored);
+      if (upTo >= 0) for (const acknowledge of session.acknowledge) acknowledge(upTo);
+    }
+    return true;
   }
 
   /** The lines are stored by now: counts that cannot be written are tried again, and lose none of them. */

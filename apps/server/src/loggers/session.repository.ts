@@ -105,6 +105,16 @@ export class SessionRepository {
     return rows.map((row) => ({ loggerS: row.to_t, arrivedS: row.received_at.getTime() / 1000 }));
   }
 
+  /** The newest line of a session, and when it arrived. */
+  async lastArrival(sessionId: string): Promise<{ loggerS: number; arrivedS: number } | undefined> {
+    const row = (await this.database('sample_chunk')
+      .select<{ to_t: number; received_at: Date }[]>('to_t', 'received_at')
+      .where({ session_id: sessionId })
+      .orderBy('id', 'desc')
+      .first()) as { to_t: number; received_at: Date } | undefined;
+    return row && { loggerS: row.to_t, arrivedS: row.received_at.getTime() / 1000 };
+  }
+
   async linesOf(sessionId: string, fromT: number, toT: number): Promise<StoredLine[]> {
     const rows = await this.database('sample_chunk')
       .select<{ lines: string }[]>('lines')

@@ -65,12 +65,7 @@ export async function makeBench({ api }: TestApp): Promise<Bench> {
     async addRun(csv, setup, fileName = 'ride.csv') {
       const [file] = (await api.post('/api/imports').attach('files', Buffer.from(csv), fileName).expect(201))
         .body as ImportFile[];
-      const { runId } = await importOne(
-        { api },
-        file!.id,
-        assignment(setup),
-        file!.inspection?.mapping ?? null,
-      );
+      const { runId } = await importOne({ api }, file!.id, assignment(setup), file!.inspection?.mapping ?? null);
       return runId!;
     },
   };

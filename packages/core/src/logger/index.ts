@@ -1,3 +1,4 @@
+export { ArrivalClock, type Placement, type TimedLine } from './arrival-clock.js';
 export { assembleLog, type AssembledLog, type StoredLine } from './assemble-log.js';
 export { fitClock, toLoggerTime, toServerTime, type ClockMap, type ClockPair } from './clock-map.js';
 export {
