@@ -8,6 +8,9 @@ import { PlainProblem, refuse, root, runScript, say } from './lib/say.mjs';
 
 const HOST = '127.0.0.1';
 const port = Number(process.env.PORT || 4180);
+/** A server that ends more often than this within ten minutes is not started again. */
+const MAX_ENDINGS = 5;
+const ENDINGS_WITHIN_MS = 600_000;
 const isEmpty = process.argv.includes('--empty');
 
 await runScript(async () => {
@@ -32,18 +35,7 @@ await runScript(async () => {
   if (process.env.DATABASE_URL) await requireDatabase(databaseUrl);
   writeFileSync(lock, JSON.stringify({ pid: process.pid, url: `http://${HOST}:${port}` }));
 
-  const server = fork(`${root}/apps/server/dist/main.js`, [], {
-    cwd: root,
-    env: {
-      ...process.env,
-      NODE_ENV: 'production',
-      HOST,
-      PORT: String(port),
-      DATABASE_URL: databaseUrl,
-      EBRIX_WEB: `${root}/apps/web/dist`,
-      EBRIX_DEMO: isEmpty ? 'no' : 'yes',
-    },
-  });
+  let server;
   let isStopping = false;
   let isRestarting = false;
   const watch =
@@ -74,14 +66,40 @@ await runScript(async () => {
   process.on('SIGINT', () => stop(0));
   process.on('SIGTERM', () => stop(0));
   process.on('SIGHUP', () => stop(0));
-  server.on('message', (message) => {
-    if (message.ready) say(`\nEbrix is ready: http://${HOST}:${port}\nCtrl-C stops it and its database.`);
-    if (message.note) say(message.note);
-  });
-  server.on('exit', (code) => {
-    if (!isStopping) process.stderr.write(`\nThe server ended by itself (exit ${code}). The lines above say why.\n`);
-    stop(code || 1);
-  });
+  const endings = [];
+  const launch = () => {
+    server = fork(`${root}/apps/server/dist/main.js`, [], {
+      cwd: root,
+      env: {
+        ...process.env,
+        NODE_ENV: 'production',
+        HOST,
+        PORT: String(port),
+        DATABASE_URL: databaseUrl,
+        EBRIX_WEB: `${root}/apps/web/dist`,
+        EBRIX_DEMO: isEmpty ? 'no' : 'yes',
+      },
+    });
+    let wasReady = false;
+    server.on('message', (message) => {
+      if (message.ready) {
+        wasReady = true;
+        say(`\nEbrix is ready: http://${HOST}:${port}\nCtrl-C stops it and its database.`);
+      }
+      if (message.note) say(message.note);
+    });
+    server.on('exit', (code, signal) => {
+      if (isStopping) return;
+      process.stderr.write(`\nThe server ended by itself (${signal ?? `exit ${code}`}). The lines above say why.\n`);
+      endings.push(Date.now());
+      const isOften = endings.filter((at) => Date.now() - at < ENDINGS_WITHIN_MS).length > MAX_ENDINGS;
+      // What never came up will not come up the next time either.
+      if (!wasReady || isOften) return stop(code || 1);
+      say('Starting it again; rides and jobs that were under way go on.');
+      launch();
+    });
+  };
+  launch();
 });
 
 function makeFolder(folder) {

@@ -2,6 +2,7 @@ import { Module, type DynamicModule } from '@nestjs/common';
 import { LoggerModule } from 'nestjs-pino';
 import { BenchModule } from './bench/bench.module.js';
 import { CONFIG, type Config } from './common/config.js';
+import { RequestGuard } from './common/request-guard.js';
 import { ComputeModule } from './compute/compute.module.js';
 import { CourseModule } from './courses/course.module.js';
 import { DatabaseModule } from './database/database.module.js';
@@ -30,7 +31,15 @@ export class AppModule {
     return {
       module: AppModule,
       imports: [
-        { module: ConfigModule, global: true, providers: [{ provide: CONFIG, useValue: config }], exports: [CONFIG] },
+        {
+          module: ConfigModule,
+          global: true,
+          providers: [
+            { provide: CONFIG, useValue: config },
+            { provide: RequestGuard, useValue: new RequestGuard(config.EBRIX_HOSTS) },
+          ],
+          exports: [CONFIG, RequestGuard],
+        },
         LoggerModule.forRoot({
           forRoutes: ['{*splat}'],
           pinoHttp: {

@@ -3,9 +3,9 @@ import { join } from 'node:path';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
-import { DomainError } from './common/domain-error.js';
 import { LoggerSocket } from './loggers/logger-socket.js';
 import { ErrorFilter } from './common/error.filter.js';
+import { RequestGuard } from './common/request-guard.js';
 
 const ONE_YEAR_S = 31_536_000;
 
@@ -28,7 +28,9 @@ export function configureApp(app: NestExpressApplication, webFolder: string | un
       strictTransportSecurity: false,
     }),
   );
-  app.use(refuseForeignPages);
+  app.use((request: Request, _response: Response, next: NextFunction) =>
+    next(app.get(RequestGuard).refusalOf(request.method, request.headers)),
+  );
   app.use('/api', (_request: Request, response: Response, next: NextFunction) => {
     response.setHeader('Cache-Control', 'no-store');
     next();
@@ -39,14 +41,6 @@ export function configureApp(app: NestExpressApplication, webFolder: string | un
   app.useGlobalFilters(new ErrorFilter());
   app.enableShutdownHooks();
   if (webFolder && existsSync(join(webFolder, 'index.html'))) servePages(app, webFolder);
-}
-
-/** A page of another site in the same browser must not write here. */
-function refuseForeignPages(request: Request, _response: Response, next: NextFunction): void {
-  const { origin, host } = request.headers;
-  if (origin === undefined || request.method === 'GET' || request.method === 'HEAD') return next();
-  const isOwn = origin === `http://${host ?? ''}` || origin === `https://${host ?? ''}`;
-  next(isOwn ? undefined : new DomainError('foreign-page', 'The request comes from a page of another site.'));
 }
 
 function servePages(app: NestExpressApplication, folder: string): void {

@@ -5,6 +5,7 @@ import type { NestExpressApplication } from '@nestjs/platform-express';
 import { Logger } from 'nestjs-pino';
 import { AppModule } from './app.module.js';
 import { readConfig } from './common/config.js';
+import { surviveDatabaseLoss } from './common/survive-database-loss.js';
 import { configureApp } from './configure-app.js';
 import { DemoService } from './demo/demo.service.js';
 import { ChangeNotifications } from './database/change-notifications.js';
@@ -18,6 +19,7 @@ const app = await NestFactory.create<NestExpressApplication>(AppModule.with(conf
   forceCloseConnections: true,
 });
 app.useLogger(app.get(Logger));
+surviveDatabaseLoss();
 configureApp(app, config.EBRIX_WEB);
 await app.get(ChangeNotifications).listen();
 await app.get(JobWorkers).start(Math.max(1, Math.min(4, availableParallelism())));

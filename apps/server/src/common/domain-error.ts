@@ -14,6 +14,7 @@ export const STATUS_OF = {
   'not-found': 404,
   'invalid-request': 400,
   'foreign-page': 403,
+  'wrong-host': 421,
   'changed-meanwhile': 409,
   'in-use': 409,
   'already-there': 409,

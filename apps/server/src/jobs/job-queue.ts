@@ -1,8 +1,11 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import type { Knex } from 'knex';
+import pg from 'pg';
 import PgBoss from 'pg-boss';
+import { Subject } from 'rxjs';
 import { CONFIG, type Config } from '../common/config.js';
+import { isConnectionLost } from '../common/connection-lost.js';
 
 export const QUEUES = { readImport: 'read-import', analyseRun: 'analyse-run', reanalyse: 'reanalyse' } as const;
 export type QueueName = (typeof QUEUES)[keyof typeof QUEUES];
@@ -22,7 +25,13 @@ export class JobQueue implements OnApplicationShutdown {
   private readonly logger = new Logger('jobs');
   private readonly stopping = new AbortController();
   private readonly loops: Promise<void>[] = [];
+  private readonly comesBack = new Subject<void>();
   private started: Promise<PgBoss> | undefined;
+  private pool: pg.Pool | undefined;
+  private isLost = false;
+
+  /** The database answers again after it had gone away. */
+  readonly recovered = this.comesBack.asObservable();
 
   constructor(@Inject(CONFIG) private readonly config: Config) {}
 
@@ -100,10 +109,15 @@ export class JobQueue implements OnApplicationShutdown {
   }
 
   private async connect(): Promise<PgBoss> {
-    const boss = new PgBoss({
+    const pool = new pg.Pool({
       connectionString: this.config.DATABASE_URL,
       max: 4,
       application_name: 'ebrix-jobs',
+    });
+    pool.on('error', (error) => this.noteLoss(error));
+    this.pool = pool;
+    const boss = new PgBoss({
+      db: { executeSql: (text, values) => this.execute(pool, text, values) },
       // No job runs by the calendar.
       schedule: false,
     });
@@ -111,6 +125,29 @@ export class JobQueue implements OnApplicationShutdown {
     await boss.start();
     for (const queue of Object.values(QUEUES)) await boss.createQueue(queue);
     return boss;
+  }
+
+  /**
+   * A job whose hand-over was cut off counts as taken, though nobody has it: once the database answers again, all that is
+   * unfinished has to be enqueued again.
+   */
+  private async execute(pool: pg.Pool, text: string, values: unknown[]): Promise<{ rows: unknown[] }> {
+    try {
+      const result = await pool.query(text, values);
+      if (this.isLost) {
+        this.isLost = false;
+        this.comesBack.next();
+      }
+      return result;
+    } catch (error) {
+      if (isConnectionLost(error)) this.noteLoss(error);
+      throw error;
+    }
+  }
+
+  private noteLoss(error: unknown): void {
+    if (!this.isLost) this.logger.warn(`the database went away: ${messageOf(error)}`);
+    this.isLost = true;
   }
 
   async onApplicationShutdown(): Promise<void> {
@@ -121,6 +158,7 @@ export class JobQueue implements OnApplicationShutdown {
     await boss.stop({ graceful: true, timeout: STOP_PATIENCE_MS, wait: true }).catch((error: unknown) => {
       this.logger.warn(messageOf(error));
     });
+    await this.pool?.end();
   }
 }
 

@@ -1,9 +1,10 @@
-import type { IncomingMessage, Server } from 'node:http';
+import { STATUS_CODES, type IncomingMessage, type Server } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { Injectable, Logger, type OnModuleDestroy } from '@nestjs/common';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { LOGGER_LIMITS } from '@ebrix/core/logger';
-import { DomainError } from '../common/domain-error.js';
+import { DomainError, STATUS_OF } from '../common/domain-error.js';
+import { RequestGuard } from '../common/request-guard.js';
 import { LineReader } from './line-reader.js';
 import { LoggerHub } from './logger-hub.js';
 
@@ -22,16 +23,18 @@ export class LoggerSocket implements OnModuleDestroy {
   private readonly alive = new WeakSet<WebSocket>();
   private timer: NodeJS.Timeout | undefined;
 
-  constructor(private readonly hub: LoggerHub) {}
+  constructor(
+    private readonly hub: LoggerHub,
+    private readonly guard: RequestGuard,
+  ) {}
 
   attach(server: Server): void {
     server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
       const path = request.url?.split('?')[0];
-      const { origin, host } = request.headers;
-      // A page of another site in the same browser must not write here.
-      const isForeign = origin !== undefined && origin !== `http://${host ?? ''}` && origin !== `https://${host ?? ''}`;
-      if (path !== LOGGER_STREAM || isForeign) {
-        socket.end(`HTTP/1.1 ${isForeign ? '403 Forbidden' : '404 Not Found'}\r\nConnection: close\r\n\r\n`);
+      const refusal = this.guard.refusalOfUpgrade(request.headers);
+      if (path !== LOGGER_STREAM || refusal) {
+        const status = refusal ? STATUS_OF[refusal.code] : 404;
+        socket.end(`HTTP/1.1 ${status} ${STATUS_CODES[status]!}\r\nConnection: close\r\n\r\n`);
         return;
       }
       this.sockets.handleUpgrade(request, socket, head, (client) => this.serve(client));

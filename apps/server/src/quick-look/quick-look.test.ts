@@ -271,5 +271,24 @@ describe('the server around it', () => {
   it('refuses writes from a page of another site', async () => {
     const answer = await server.api.post('/api/courses').set('origin', 'http://elsewhere.example').send({}).expect(403);
     expect(answer.body.error.code).toBe('foreign-page');
+    const quiet = await server.api.post('/api/courses').set('sec-fetch-site', 'cross-site').send({}).expect(403);
+    expect(quiet.body.error.code).toBe('foreign-page');
+    // Its own pages, and programs that say nothing, pass to what checks the body.
+    await server.api.post('/api/courses').set('sec-fetch-site', 'same-origin').send({}).expect(400);
+    await server.api.post('/api/courses').send({}).expect(400);
   });
+
+  it.each(['get', 'post', 'put', 'delete'] as const)(
+    'answers no %s under a name that a foreign site mapped to it',
+    async (method) => {
+      const name = 'rebound.example:4180';
+      const answer = await server.api[method]('/api/courses')
+        .set('host', name)
+        .set('origin', `http://${name}`)
+        .expect(421);
+      expect(answer.body.error.code).toBe('wrong-host');
+      for (const host of ['localhost:4180', '127.0.0.1', '[::1]:80'])
+        expect((await server.api.get('/api/health').set('host', host)).status).toBe(200);
+    },
+  );
 });

@@ -69,7 +69,7 @@ export function findCsvDialect(text: string): CsvDialect {
   return {
     delimiter,
     headerRecord,
-    header: records[headerRecord]!,
+    header: records[headerRecord]!.map((name) => name.slice(0, LOG_LIMITS.headerCharacters)),
     sample,
     ...(decimal && { decimal }),
   };
@@ -108,7 +108,10 @@ function mostUsualWidth(records: readonly (readonly string[])[]): { width: numbe
 }
 
 function looksNumeric(cell: string): boolean {
-  return /^\s*[+-]?(?:\d|[.,]\d)[\d.,:'’\u00a0\u202f TZeE+/-]*$/.test(cell);
+  return (
+    cell.trim().length <= LOG_LIMITS.cellCharacters &&
+    /^\s*[+-]?(?:\d|[.,]\d)[\d.,:'’\u00a0\u202f TZeE+/-]*$/.test(cell)
+  );
 }
 
 /** Evidence from cells that can be read one way only; a comma can be no decimal mark where it separates the cells. */
@@ -119,6 +122,7 @@ function findDecimalMark(sample: readonly (readonly string[])[], delimiter: Deli
   for (const record of sample)
     for (const raw of record) {
       const cell = raw.trim().replace(/^[+-]/, '');
+      if (cell.length > LOG_LIMITS.cellCharacters) continue;
       if (/^\d{1,3}(?:[.'’ \u00a0\u202f]\d{3})+,\d+$/.test(cell)) commas++;
       else if (/^\d{1,3}(?:[,'’ \u00a0\u202f]\d{3})+\.\d+$/.test(cell)) points++;
       else if (/^\d{1,3},\d{3}$/.test(cell) && !cell.startsWith('0')) unclear++;

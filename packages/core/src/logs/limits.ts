@@ -5,6 +5,12 @@ export const LOG_LIMITS = {
   columns: 256,
   /** No logger writes a line of a megabyte; a file that has one is not a log. */
   lineCharacters: 1024 * 1024,
+  /** A longer column name is cut: no logger writes one, and patterns are tried on it. */
+  headerCharacters: 200,
+  /** A longer cell is no number and no time. */
+  cellCharacters: 64,
+  /** Elements within elements of a GPX file. */
+  depth: 64,
   /** Unpacked bytes allowed per packed byte. */
   unpackRatio: 16,
 } as const;

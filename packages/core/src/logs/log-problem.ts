@@ -21,6 +21,7 @@ export type LogProblemCode =
   | 'mapping-needed'
   | 'mapping-mismatch'
   | 'bad-xml'
+  | 'too-deep'
   | 'doctype-refused'
   | 'packed-too-tight'
   | 'damaged-archive';

@@ -1,3 +1,5 @@
+import { LOG_LIMITS } from './limits.js';
+
 export type DecimalMark = '.' | ',';
 
 const PLAIN = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/;
@@ -14,6 +16,7 @@ export function parseNumber(cell: string, decimal: DecimalMark): number {
     if (quick === quick && quick - quick === 0 && cell.length < 24 && isPlain(cell)) return quick;
   }
   const text = cell.trim();
+  if (text.length > LOG_LIMITS.cellCharacters) return NaN;
   if (decimal === '.') {
     if (PLAIN.test(text)) return +text;
     return GROUPED_POINT.test(text) ? +text.replaceAll(MARKS, '') : NaN;

@@ -1,3 +1,4 @@
+import { LOG_LIMITS } from './limits.js';
 import type { DecimalMark } from './parse-number.js';
 import { parseNumber } from './parse-number.js';
 
@@ -8,7 +9,8 @@ const ISO = /^(\d{4})[-/](\d{2})[-/](\d{2})(?:[T ](\d{2}):(\d{2})(?::(\d{2}(?:[.
 
 /** Seconds since midnight or start of `h:mm:ss(.s)`; `m:ss` is taken as minutes and seconds. NaN if it is neither. */
 export function parseClock(cell: string): number {
-  const match = CLOCK.exec(cell.trim());
+  const text = cell.trim();
+  const match = text.length <= LOG_LIMITS.cellCharacters ? CLOCK.exec(text) : null;
   if (!match) return NaN;
   const [first, second] = [+match[1]!, +match[2]!];
   if (match[3] === undefined) return first * 60 + second;
@@ -17,7 +19,8 @@ export function parseClock(cell: string): number {
 
 /** Seconds since 1970-01-01T00:00Z of an ISO 8601 date and time; a time without zone is taken as UTC. NaN if it is none. */
 export function parseIso(cell: string): number {
-  const match = ISO.exec(cell.trim());
+  const text = cell.trim();
+  const match = text.length <= LOG_LIMITS.cellCharacters ? ISO.exec(text) : null;
   if (!match) return NaN;
   const [, year, month, day, hour = '0', minute = '0', second = '0', zone = 'Z'] = match;
   const wholeSeconds = Date.UTC(+year!, +month! - 1, +day!, +hour, +minute) / 1000;

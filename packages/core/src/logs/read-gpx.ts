@@ -17,7 +17,7 @@ const POINT_ELEMENTS = new Map<string, ChannelName>([
 
 /**
  * Reads the track points of a GPX 1.1 (or 1.0) file as one log.
- * Fails: `doctype-refused`, `bad-xml`, `no-samples`, `too-many-samples`.
+ * Fails: `doctype-refused`, `bad-xml`, `too-deep`, `no-samples`, `too-many-samples`.
  */
 export function readGpx(text: string): RawLog {
   const columns = new Map<ChannelName | 'time', GrowingColumn>();
@@ -30,6 +30,7 @@ export function readGpx(text: string): RawLog {
   };
   let point: Map<ChannelName | 'time', number> | undefined;
   let points = 0;
+  let depth = 0;
   let content = '';
   const unreadable = new Map<ChannelName | 'time', { count: number; firstLine: number }>();
   const parser = new SaxesParser({ xmlns: true, position: true });
@@ -55,6 +56,12 @@ export function readGpx(text: string): RawLog {
   });
   parser.on('opentag', (tag: SaxesTagNS) => {
     content = '';
+    if (++depth > LOG_LIMITS.depth)
+      throw new LogProblemError({
+        code: 'too-deep',
+        line: parser.line,
+        message: `Near line ${parser.line} the elements of the file lie more than ${LOG_LIMITS.depth} deep in one another: this is no recorded track. Export it again.`,
+      });
     if (tag.local !== 'trkpt') return;
     point = new Map();
     for (const [attribute, channel] of [
@@ -71,6 +78,7 @@ export function readGpx(text: string): RawLog {
     if (point && content.length < 100) content += chunk;
   });
   parser.on('closetag', (tag: SaxesTagNS) => {
+    depth--;
     if (!point) return;
     if (tag.local === 'trkpt') {
       if (points >= LOG_LIMITS.samples)

@@ -16,7 +16,9 @@ type Refusal = 'not-separable' | 'too-few' | 'no-spread';
 
 /**
  * Linear model setup + block (missing cells allowed): adjusted means at equal weight of blocks, Tukey contrasts.
- * `setup` and `block` are indices from 0. Method: dummy coding, least squares; the treatment test is given the blocks.
+ * `setup` and `block` are indices from 0. Method: the blocks are swept out of values and setups before least squares (Frisch,
+ * Waugh and Lovell), so that the work grows with the runs, not with the square of the blocks; the mean of a block and what
+ * varies within it are independent, which gives the error of an adjusted mean. The treatment test is given the blocks.
  */
 export function compareWithBlocks(
   y: readonly number[],
@@ -24,10 +26,85 @@ export function compareWithBlocks(
   block: readonly number[],
   confidenceLevel: number,
 ): Outcome<AdjustedComparison, Refusal> {
+  const setups = Math.max(...setup) + 1;
   const blocks = Math.max(...block) + 1;
-  const blockColumns = (b: number): number[] => Array.from({ length: blocks - 1 }, (_, k) => (b === k + 1 ? 1 : 0));
-  const meanColumns = Array.from({ length: blocks - 1 }, () => 1 / blocks);
-  return compareAdjusted(y, setup, block.map(blockColumns), meanColumns, confidenceLevel);
+  const freedom = y.length - blocks - (setups - 1);
+  if (setups < 2 || freedom < 1) return refusal('too-few');
+  const values = sweepBlocks(y, block, blocks);
+  // The first setup is what the others are measured from.
+  const dummies = Array.from({ length: setups - 1 }, (_, s) =>
+    sweepBlocks(
+      setup.map((k) => (k === s + 1 ? 1 : 0)),
+      block,
+      blocks,
+    ),
+  );
+  // Fewer columns than runs are left over: more rows than the fit asks for is assured by the degrees of freedom.
+  const swept = fitLinearModel(
+    values.within.map((_, i) => dummies.map(({ within }) => within[i]!)),
+    values.within,
+  );
+  if (!swept.ok) return swept;
+  const scale = swept.value.residualSumOfSquares / freedom;
+  const sumOfSquares = values.within.reduce((sum, value) => sum + value * value, 0);
+  if (!(scale > ROUNDING * sumOfSquares)) return refusal('no-spread');
+  const fit: LinearFit = { ...swept.value, degreesOfFreedom: freedom, residualVariance: scale };
+  const numeratorDf = setups - 1;
+  const f = (sumOfSquares - fit.residualSumOfSquares) / numeratorDf / scale;
+  const t = studentTQuantile((1 + confidenceLevel) / 2, freedom);
+  const meanOf = (means: readonly number[]): number => means.reduce((sum, mean) => sum + mean, 0) / blocks;
+  const shares = dummies.map(({ means }) => meanOf(means));
+  const meanOfBlocks = meanOf(values.means);
+  const varianceOfBlocks = (scale * values.counts.reduce((sum, count) => sum + 1 / count, 0)) / blocks ** 2;
+  const against = (s: number): number[] => dummies.map((_, k) => (k === s - 1 ? 1 : 0));
+  const adjustedMeans = Array.from({ length: setups }, (_, s) => {
+    const weights = against(s).map((weight, k) => weight - shares[k]!);
+    const effect = linearCombination(fit, weights);
+    const mean = meanOfBlocks + effect.estimate;
+    const standardError = Math.sqrt(varianceOfBlocks + effect.standardError ** 2);
+    return { mean, standardError, lower: mean - t * standardError, upper: mean + t * standardError };
+  });
+  const contrasts = pairsOf(setups).map(([a, b]) => {
+    const { estimate, standardError } = linearCombination(
+      fit,
+      against(a).map((weight, k) => weight - against(b)[k]!),
+    );
+    return pairInterval({ a, b, difference: estimate, standardError }, freedom, setups, confidenceLevel);
+  });
+  const pValue = fUpperTail(f, numeratorDf, freedom);
+  return success({
+    treatmentTest: { f, numeratorDf, denominatorDf: freedom, pValue },
+    residualVariance: scale,
+    degreesOfFreedom: freedom,
+    adjustedMeans,
+    contrasts,
+  });
+}
+
+/** Below this share of what varies, nothing is left over but rounding. */
+const ROUNDING = 1e-24;
+
+/** Values less the mean of their block; means and counts by block. */
+function sweepBlocks(
+  values: readonly number[],
+  block: readonly number[],
+  blocks: number,
+): { within: number[]; means: number[]; counts: number[] } {
+  const sums = new Array<number>(blocks).fill(0);
+  const counts = new Array<number>(blocks).fill(0);
+  values.forEach((value, i) => {
+    sums[block[i]!]! += value;
+    counts[block[i]!]! += 1;
+  });
+  const means = sums.map((sum, b) => sum / counts[b]!);
+  return { within: values.map((value, i) => value - means[block[i]!]!), means, counts };
+}
+
+/** All pairs a < b of `count` things. */
+function pairsOf(count: number): [number, number][] {
+  return Array.from({ length: count }, (_, a) =>
+    Array.from({ length: count - a - 1 }, (__, k): [number, number] => [a, a + 1 + k]),
+  ).flat();
 }
 
 /** ANCOVA with one covariate and a common slope; adjusted means at the covariate's overall mean. */
@@ -78,15 +155,11 @@ function compareAdjusted(
     const { estimate, standardError } = linearCombination(fit, [...setupColumns(s), ...extraAtMean]);
     return { mean: estimate, standardError, lower: estimate - t * standardError, upper: estimate + t * standardError };
   });
-  const contrasts: PairwiseInterval[] = [];
-  for (let a = 0; a < setups; a++)
-    for (let b = a + 1; b < setups; b++) {
-      const weights = Array.from(fit.coefficients, (_, k) => (k === a ? 1 : k === b ? -1 : 0));
-      const { estimate, standardError } = linearCombination(fit, weights);
-      contrasts.push(
-        pairInterval({ a, b, difference: estimate, standardError }, fit.degreesOfFreedom, setups, confidenceLevel),
-      );
-    }
+  const contrasts = pairsOf(setups).map(([a, b]) => {
+    const weights = Array.from(fit.coefficients, (_, k) => (k === a ? 1 : k === b ? -1 : 0));
+    const { estimate, standardError } = linearCombination(fit, weights);
+    return pairInterval({ a, b, difference: estimate, standardError }, fit.degreesOfFreedom, setups, confidenceLevel);
+  });
   return success({
     treatmentTest: {
       f,
