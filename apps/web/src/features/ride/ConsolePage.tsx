@@ -1,3 +1,4 @@
+import { Button } from 'antd';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { Ride } from '@ebrix/contract';
@@ -17,6 +18,7 @@ import { ReasonSheet } from './ReasonSheet.js';
 import { Running } from './Running.js';
 import { STATE_LABELS, stopSentence } from './ride-labels.js';
 import type { Steps } from './steps.js';
+import { useRideSaver } from './use-ride-saver.js';
 import { useMarks, useRideEvents } from './use-ride.js';
 
 const ASK_AGAIN_MS = 4000;
@@ -43,6 +45,7 @@ function Console({ ride }: { readonly ride: Ride }) {
   const navigate = useNavigate();
   const { live, isConnected } = useRideEvents(ride.id);
   const marks = useMarks(ride.id);
+  const saver = useRideSaver(ride);
   const [step, { isLoading, error, reset }] = useStepRideMutation();
   const [reasonFor, setReasonFor] = useState<'aborted' | 'repeated'>();
   const time = useTimeOfDay();
@@ -103,6 +106,14 @@ function Console({ ride }: { readonly ride: Ride }) {
           A mark was not taken: {errorMessage(marks.problem)}
         </p>
       )}
+      {saver.error !== undefined && (
+        <p className="caution" role="alert">
+          Not stored: {errorMessage(saver.error)}{' '}
+          <Button size="small" onClick={() => void saver.flush()}>
+            Store it now
+          </Button>
+        </p>
+      )}
       {error !== undefined && (
         <p className="caution" role="alert">
           {overtaken ? 'Another phone went on with this ride. This is how it stands now.' : errorMessage(error)}{' '}
@@ -121,7 +132,7 @@ function Console({ ride }: { readonly ride: Ride }) {
       ) : (
         <>
           {ride.state === 'preparing' && (
-            <Preparing ride={ride} steps={steps} onAbort={() => setReasonFor('aborted')} />
+            <Preparing ride={ride} saver={saver} steps={steps} onAbort={() => setReasonFor('aborted')} />
           )}
           {ride.state === 'armed' && (
             <Armed ride={ride} live={live} steps={steps} onAbort={() => setReasonFor('aborted')} />
@@ -132,6 +143,7 @@ function Console({ ride }: { readonly ride: Ride }) {
           {ride.state === 'finished' && (
             <Finished
               ride={ride}
+              saver={saver}
               live={live}
               marks={marks}
               steps={steps}

@@ -1,20 +1,19 @@
 import { Button, Checkbox, Input, Select } from 'antd';
 import { useState } from 'react';
 import type { Live, Ride } from '@ebrix/contract';
-import { errorMessage } from '../../shared/api/base-api.js';
 import { formatClock, formatDay } from '../../shared/format/format-quantity.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
 import { useListOutingsQuery } from '../courses/index.js';
-import { useChangeRideMutation } from './api.js';
 import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
 import { MarkForm, type MarkFormKind } from './MarkForm.js';
 import { MarkList } from './MarkList.js';
-import { useDraft } from './use-draft.js';
+import type { RideSaver } from './use-ride-saver.js';
 import { useElapsed, type useMarks } from './use-ride.js';
 
 interface Props {
   readonly ride: Ride;
+  readonly saver: RideSaver;
   readonly live: Live | undefined;
   readonly marks: ReturnType<typeof useMarks>;
   readonly steps: Steps;
@@ -23,14 +22,14 @@ interface Props {
 }
 
 /** The run is over: what the display and the gauge say, what was timed on paper, and whether it counts. */
-export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props) {
+export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }: Props) {
   const clockS = useElapsed(ride);
-  const { values: after, change, flush, isReadable, isSaving, error } = useDraft(ride, 'after');
+  const after = saver.values('after');
+  const change = (values: Partial<Ride['after']>): void => saver.change({ after: values });
   const [form, setForm] = useState<MarkFormKind>();
   const { data: outings } = useListOutingsQuery();
-  const [assign, assigning] = useChangeRideMutation();
   const keep = async (): Promise<void> => {
-    if (await flush()) steps.go('kept');
+    if (await saver.flush()) steps.go('kept');
   };
   const field = (
     key: 'displayMeanKmh' | 'endVoltageV' | 'gaugeEnd' | 'tripDistanceKm' | 'wallEnergyWh',
@@ -73,9 +72,7 @@ export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props)
             value: id,
             label: `${formatDay(date)}${title ? `, ${title}` : ''}`,
           }))}
-          onChange={(outingId: string | undefined) =>
-            void assign({ id: ride.id, version: ride.version, outingId: outingId ?? null })
-          }
+          onChange={(outingId: string | undefined) => saver.change({ outingId: outingId ?? null })}
         />
       </label>
       <label>
@@ -99,14 +96,6 @@ export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props)
         </div>
       )}
       <MarkList ride={ride} waiting={marks.waiting} />
-      {[error, assigning.error].map(
-        (one, k) =>
-          one !== undefined && (
-            <p key={k} className="caution" role="alert">
-              {errorMessage(one)}
-            </p>
-          ),
-      )}
       <div className="console-foot">
         <Button size="large" danger onClick={onAbort}>
           Abort
@@ -120,8 +109,8 @@ export function Finished({ ride, live, marks, steps, onAbort, onRepeat }: Props)
         <Button
           size="large"
           type="primary"
-          disabled={!isReadable}
-          loading={steps.isBusy || isSaving || assigning.isLoading}
+          disabled={!saver.isReadable}
+          loading={steps.isBusy || saver.isSaving}
           onClick={() => void keep()}
         >
           Keep it

@@ -1,16 +1,13 @@
 import { Button, Checkbox, Select } from 'antd';
-import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Ride } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
-import { errorMessage } from '../../shared/api/base-api.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
 import { useListPartsQuery } from '../bench/index.js';
-import { useChangeRideMutation } from './api.js';
 import type { Steps } from './steps.js';
 import { preparedCount } from './ride-labels.js';
-import { useDraft } from './use-draft.js';
+import type { RideSaver } from './use-ride-saver.js';
 
 /** A tenth of a volt a cell short of full is a pack that was not charged to the end, or not at rest. */
 const NOT_FULL_SHARE = 0.985;
@@ -18,18 +15,24 @@ const NOT_FULL_SHARE = 0.985;
 /** What is checked and read before the run, in the order of the hands. */
 export function Preparing({
   ride,
+  saver,
   steps,
   onAbort,
 }: {
   readonly ride: Ride;
+  readonly saver: RideSaver;
   readonly steps: Steps;
   readonly onAbort: () => void;
 }) {
   const system = useUnits();
-  const { values: preparation, change, error } = useDraft(ride, 'preparation');
+  const preparation = saver.values('preparation');
+  const change = (values: Partial<Ride['preparation']>): void => saver.change({ preparation: values });
   const { data: riders } = useListPartsQuery('riders');
   const { data: loggers } = useListPartsQuery('loggers');
-  const [assign] = useChangeRideMutation();
+  /** Nobody rides on limits that were typed but are not stored. */
+  const arm = async (): Promise<void> => {
+    if (await saver.flush()) steps.go('armed');
+  };
   const { done, of, lacking } = preparedCount({ ...ride, preparation });
   const isShort =
     ride.fullVoltageV !== null &&
@@ -149,9 +152,7 @@ export function Preparing({
                 allowClear
                 value={ride.rider?.id ?? null}
                 options={named(riders)}
-                onChange={(riderId: string | undefined) =>
-                  void assign({ id: ride.id, version: ride.version, riderId: riderId ?? null })
-                }
+                onChange={(riderId: string | undefined) => saver.change({ riderId: riderId ?? null })}
               />
             </label>
             <label>
@@ -162,16 +163,13 @@ export function Preparing({
                 placeholder="None: by hand"
                 value={ride.logger?.id ?? null}
                 options={named(loggers)}
-                onChange={(loggerId: string | undefined) =>
-                  void assign({ id: ride.id, version: ride.version, loggerId: loggerId ?? null })
-                }
+                onChange={(loggerId: string | undefined) => saver.change({ loggerId: loggerId ?? null })}
               />
             </label>
           </div>
         </li>
       </ol>
-      <LimitFields ride={ride} />
-      {error !== undefined && <p className="caution">{errorMessage(error)}</p>}
+      <LimitFields saver={saver} />
       <p className="quiet">
         {done} of {of} done{lacking.length > 0 && `; still: ${lacking.join(', ')}`}. Way{' '}
         {ride.course.lengthM === null ? 'not known' : formatQuantity(ride.course.lengthM / 1000, 'km', system)}.
@@ -180,7 +178,7 @@ export function Preparing({
         <Button size="large" danger onClick={onAbort}>
           Abort
         </Button>
-        <Button size="large" type="primary" loading={steps.isBusy} onClick={() => steps.go('armed')}>
+        <Button size="large" type="primary" loading={steps.isBusy || saver.isSaving} onClick={() => void arm()}>
           Ready to ride
         </Button>
       </div>
@@ -196,21 +194,20 @@ const LIMITS = [
 ] as const;
 
 /** Where the console says stop: usual limits until the maker's own are typed in. */
-function LimitFields({ ride }: { readonly ride: Ride }) {
-  const [limits, setLimits] = useState(ride.limits);
-  const [save] = useChangeRideMutation();
+function LimitFields({ saver }: { readonly saver: RideSaver }) {
+  const limits = saver.values('limits');
   return (
     <details>
       <summary>Limits at which to stop</summary>
       <p className="quiet">Usual limits; the maker’s own go first. Empty: nothing is said of it.</p>
       <div className="console-pair">
         {LIMITS.map(([key, label, unit]) => (
-          <label key={key} onBlur={() => void save({ id: ride.id, version: ride.version, limits })}>
+          <label key={key}>
             {label}
             <QuantityInput
               unit={unit}
               value={limits[key]}
-              onChange={(value) => !Number.isNaN(value) && setLimits({ ...limits, [key]: value })}
+              onChange={(value) => saver.change({ limits: { [key]: value } })}
             />
           </label>
         ))}

@@ -81,6 +81,50 @@ describe('the console while preparing', () => {
       preparation: { startVoltageV: 40.9 },
     });
   });
+  it('stores two limits left quickly one after the other, on the version the first one left', async () => {
+    const ride = exampleRide();
+    let stored = ride;
+    const api = open(ride, {
+      [`PUT rides/${ride.id}`]: ({ body }: { body: unknown }) => {
+        const { version, ...change } = body as { version: number };
+        if (version !== stored.version)
+          return Response.json(
+            { error: { code: 'changed-meanwhile', message: 'Changed.', details: { current: stored } } },
+            { status: 409 },
+          );
+        stored = { ...stored, ...change, version: version + 1 };
+        return stored;
+      },
+    });
+    const hands = user();
+    await hands.click(await screen.findByText('Limits at which to stop'));
+    const type = async (label: RegExp, value: string): Promise<void> => {
+      const field = screen.getByLabelText(label, { selector: 'input' });
+      await hands.clear(field);
+      await hands.type(field, value);
+      await hands.tab();
+    };
+    await type(/^Hub or motor/, '88');
+    // Another phone stores something between the two.
+    stored = { ...stored, version: stored.version + 5, preparation: { ...stored.preparation, gaugeStart: 4 } };
+    await type(/^Battery/, '45');
+    await waitFor(() => expect(stored.limits).toMatchObject({ motorC: 88, batteryC: 45 }));
+    expect(stored.preparation.gaugeStart).toBe(4);
+    expect(api.requests.filter(({ method }) => method === 'PUT').length).toBeGreaterThan(1);
+    expect(screen.queryByRole('alert')).toBeNull();
+  });
+  it('says what could not be stored, keeps it, and does not go on without it', async () => {
+    const ride = exampleRide();
+    const api = open(ride, { [`PUT rides/${ride.id}`]: () => refusal(503, 'database-unreachable', 'Away.') });
+    const hands = user();
+    await hands.click(await screen.findByText('Limits at which to stop'));
+    await hands.clear(screen.getByLabelText(/^Hub or motor/, { selector: 'input' }));
+    await hands.type(screen.getByLabelText(/^Hub or motor/, { selector: 'input' }), '80');
+    await hands.click(screen.getByRole('button', { name: 'Ready to ride' }));
+    expect(await screen.findByRole('alert')).toHaveTextContent('Not stored: Away.');
+    expect(screen.getByLabelText(/^Hub or motor/, { selector: 'input' })).toHaveValue('80');
+    expect(api.requests.some(({ path }) => path.endsWith('/step'))).toBe(false);
+  });
   it('does not let anyone past open gates, and says where they are', async () => {
     const ride = exampleRide({ openClearance: 3 });
     open(ride, {
