@@ -24,6 +24,7 @@ import {
   type LogMapping,
   type LogOutcome,
 } from '@ebrix/core/logs';
+import { assembleLog, type LoggerHello, type StoredLine } from '@ebrix/core/logger';
 import { readCourseFile, trackOfFile } from '@ebrix/core/courses';
 import { estimateRide, type RideEstimate } from '@ebrix/core/planning';
 import type { RideConditions, RideCourse, RideModel } from '@ebrix/core/ride-model';
@@ -131,6 +132,23 @@ export const TASKS = {
       analyseTest(testKind, isManualReadings(bytes) ? null : readAndClean(bytes, mapping).log, context),
     ),
 
+  /** The log of a ride from the stored lines of its logger; undefined when none lies there. */
+  assembleRide: ({
+    hello,
+    chunks,
+    fromT,
+    toT,
+  }: {
+    hello: Pick<LoggerHello, 'channels' | 'units'>;
+    chunks: readonly string[];
+    fromT: number;
+    toT: number;
+  }): { bytes: Uint8Array; mapping: LogMapping; samples: number } | undefined => {
+    const lines = chunks.flatMap((chunk) => chunk.split('\n').map((line) => JSON.parse(line) as StoredLine));
+    const log = assembleLog(hello, lines, fromT, toT);
+    return log && { bytes: new TextEncoder().encode(log.csv), mapping: log.mapping, samples: log.samples };
+  },
+
   /** The runs that the log of an outing seems to hold. */
   split: ({
     bytes,
@@ -169,7 +187,13 @@ export const TASKS = {
   readTrack: ({ bytes, fileName }: { bytes: Uint8Array; fileName: string }): LogOutcome<Track> =>
     catchLogProblem(() => trackOf(unpack(bytes), fileName)),
 
-  compare: (input: ComparisonInput): Outcome<Comparison> => catchCore(() => compareSetups(input)),
+  /** One for each trial; fewer than two setups are nothing to compare. */
+  compareAll: (inputs: readonly ComparisonInput[]): readonly Outcome<Comparison>[] =>
+    inputs.map((input) =>
+      input.setups.length < 2
+        ? { ok: false, code: 'too-few-setups', message: 'Choose at least two setups to compare.' }
+        : catchCore(() => compareSetups(input)),
+    ),
 
   table: ({
     bytes,

@@ -44,6 +44,9 @@ interface SessionRow {
   last_seen_at: Date;
 }
 
+/** Enough pairs of clocks to fit one to the other. */
+const ARRIVALS_USED = 5000;
+
 /** Sessions of loggers and what they sent, as it came. */
 @Injectable()
 export class SessionRepository {
@@ -97,12 +100,21 @@ export class SessionRepository {
 
   /** When which of the logger's seconds arrived: enough of them to know its clock. */
   async arrivalsOf(sessionId: string): Promise<{ loggerS: number; arrivedS: number }[]> {
-    const rows = await this.database('sample_chunk')
-      .select<{ to_t: number; received_at: Date }[]>('to_t', 'received_at')
+    const numbered = this.database('sample_chunk')
       .where({ session_id: sessionId })
-      .orderBy('id')
-      .limit(20_000);
-    return rows.map((row) => ({ loggerS: row.to_t, arrivedS: row.received_at.getTime() / 1000 }));
+      .select('id', 'to_t', 'received_at')
+      .select(this.database.raw('row_number() over (order by id) as k, count(*) over () as total'))
+      .as('numbered');
+    // Evenly over the whole session, however long it is: the end of a day says as much of the drift as its beginning.
+    const rows = await this.database
+      .from(numbered)
+      .select<{ to_t: number; received_at: Date }[]>('to_t', 'received_at')
+      .whereRaw('k % greatest(1, total / ?) = 0 or k = 1 or k = total', [ARRIVALS_USED])
+      .orderBy('id');
+    return (rows as unknown as { to_t: number; received_at: Date }[]).map((row) => ({
+      loggerS: row.to_t,
+      arrivedS: row.received_at.getTime() / 1000,
+    }));
   }
 
   /** The newest line of a session, and when it arrived. */
@@ -115,14 +127,15 @@ export class SessionRepository {
     return row && { loggerS: row.to_t, arrivedS: row.received_at.getTime() / 1000 };
   }
 
-  async linesOf(sessionId: string, fromT: number, toT: number): Promise<StoredLine[]> {
+  /** Texts of the chunks that touch a span of the logger's clock, a stored line in each of their lines. */
+  async chunksOf(sessionId: string, fromT: number, toT: number): Promise<string[]> {
     const rows = await this.database('sample_chunk')
       .select<{ lines: string }[]>('lines')
       .where({ session_id: sessionId })
       .andWhere('to_t', '>=', fromT)
       .andWhere('from_t', '<=', toT)
       .orderBy('id');
-    return rows.flatMap(({ lines }) => lines.split('\n').map((line) => JSON.parse(line) as StoredLine));
+    return rows.map(({ lines }) => lines);
   }
 
   /** All of it in one statement, on disk when this returns. */

@@ -4,7 +4,7 @@ import { timedSection } from '@ebrix/core/courses';
 import { repeatabilityOf } from '@ebrix/core/planning';
 import { airDensityKgPerM3 } from '@ebrix/core/physics';
 import { modelFromFacts, rideCourseOf, type RideCourse } from '@ebrix/core/ride-model';
-import type { Course, Plan, PlanBasis, PlanSave, PlanTest, RunSummary } from '@ebrix/contract';
+import type { Course, Plan, PlanBasis, PlanSave, PlanTest } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { PagePool } from '../compute/compute-pool.js';
@@ -85,7 +85,10 @@ export class PlanService {
     const [facts, courses, all] = await Promise.all([
       this.setups.findFacts(trial.setups.map(({ revisionId }) => revisionId)),
       this.courses.list(),
-      this.runs.list({ sort: 'date', order: 'down', page: 1, pageSize: 200, state: 'counted' }),
+      this.runs.listOfRevisions(
+        trial.setups.map(({ revisionId }) => revisionId),
+        null,
+      ),
     ]);
     const courseOf = (test: PlanTest): Course => {
       const course = courses.find(({ id }) => id === test.courseId);
@@ -118,9 +121,10 @@ export class PlanService {
         details.push({ assumed, distanceM: course.lengthM * test.laps });
       }
     const estimates = await this.pool.run('estimateRides', requests);
-    const own = await this.ownRuns(all.items, trial.decidingFigure);
+    const counted = all.filter(({ exclusion }) => exclusion === null);
+    const own = await this.ownRuns(trial.decidingFigure);
     const energies = await this.figures.of(
-      all.items.map(({ id }) => id),
+      counted.map(({ id }) => id),
       'energyOut',
     );
     const setups = trial.setups.map(({ revisionId, letter }, s): PlanBasis['setups'][number] => {
@@ -140,7 +144,7 @@ export class PlanService {
         rides: tests.map((test, k) => {
           const at = s * tests.length + k;
           const model = estimates[at]!;
-          const ridden = all.items.filter(
+          const ridden = counted.filter(
             (run) =>
               run.setup.revisionId === revisionId && run.course.id === test.courseId && run.testKind === test.testKind,
           );
@@ -183,25 +187,14 @@ export class PlanService {
     };
   }
 
-  /** Earlier runs of the same figure, grouped by setup revision and course: only what is alike is pooled. */
+  /** Earlier runs of the same figure, grouped by setup revision, course and kind: only what is alike is pooled. */
   private async ownRuns(
-    runs: readonly RunSummary[],
     figure: string,
   ): Promise<{ repeatability: ReturnType<typeof repeatabilityOf>; typicalValue: number | null }> {
-    const figures = await this.figures.of(
-      runs.map(({ id }) => id),
-      figure,
-    );
-    const groups = new Map<string, number[]>();
-    for (const run of runs) {
-      const value = figures.get(run.id)?.value;
-      if (value === undefined) continue;
-      const key = `${run.setup.revisionId} ${run.course.id} ${run.testKind}`;
-      groups.set(key, [...(groups.get(key) ?? []), value]);
-    }
-    const values = [...groups.values()].flat();
+    const groups = await this.figures.groupsOf(figure);
+    const values = groups.flat();
     return {
-      repeatability: repeatabilityOf(figure, [...groups.values()]),
+      repeatability: repeatabilityOf(figure, groups),
       typicalValue: values.length > 0 ? values.reduce((sum, value) => sum + value, 0) / values.length : null,
     };
   }

@@ -1,11 +1,13 @@
 import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
-import { assembleLog, fitClock, toLoggerTime, type StoredLine } from '@ebrix/core/logger';
+import { fitClock, toLoggerTime } from '@ebrix/core/logger';
 import { TEST_KINDS } from '@ebrix/core/analysis';
 import type { MappingDto, RunAssignment } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { DomainError } from '../common/domain-error.js';
+import { PagePool } from '../compute/compute-pool.js';
+import type { TaskResult } from '../compute/tasks.js';
 import { KNEX } from '../database/database.module.js';
 import { ImportRepository } from '../imports/import.repository.js';
 import { AnalysisRequests } from '../jobs/analysis-requests.js';
@@ -33,6 +35,7 @@ export class RunOfRideService {
     private readonly imports: ImportRepository,
     private readonly requests: AnalysisRequests,
     private readonly hub: LoggerHub,
+    private readonly pool: PagePool,
     private readonly sessions: SessionRepository,
   ) {}
 
@@ -60,7 +63,7 @@ export class RunOfRideService {
         'No logger line and no reading: there is nothing to make a run of. Type in what the display, the gauge or the stopwatch showed, or abort with the reason.',
       );
     const file = log
-      ? { bytes: Buffer.from(log.csv), mapping: log.mapping as unknown as MappingDto, suffix: 'csv' }
+      ? { bytes: Buffer.from(log.bytes), mapping: log.mapping as unknown as MappingDto, suffix: 'csv' }
       : {
           bytes: writeManualReadingsFile({
             rideId: ride.id,
@@ -91,13 +94,14 @@ export class RunOfRideService {
     await this.requests.readImport(importId, transaction);
   }
 
-  private async logOf(ride: StoredRide): Promise<ReturnType<typeof assembleLog>> {
+  private async logOf(ride: StoredRide): Promise<TaskResult<'assembleRide'>> {
     if (ride.sessionId === null) return undefined;
     const session = await this.sessions.find({ 's.id': ride.sessionId });
     if (!session) return undefined;
     const { fromT, toT } = await this.spanOf(ride, session.hello.pace);
-    const lines: StoredLine[] = await this.sessions.linesOf(session.id, fromT, toT);
-    const log = assembleLog(session.hello, lines, fromT, toT);
+    const chunks = await this.sessions.chunksOf(session.id, fromT, toT);
+    const { channels, units } = session.hello;
+    const log = await this.pool.run('assembleRide', { hello: { channels, units }, chunks, fromT, toT });
     return log && log.samples >= MIN_SAMPLES ? log : undefined;
   }
 

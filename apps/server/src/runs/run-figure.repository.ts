@@ -135,7 +135,7 @@ export class RunFigureRepository {
   > {
     const rows = await this.database<FigureRow & { run_id: string }>('figure')
       .select('run_id', 'value', 'standard_uncertainty', 'label', 'unit', 'derivation')
-      .whereIn('run_id', runIds)
+      .whereRaw('run_id = any(?)', [[...runIds]])
       .andWhere({ key } as object);
     return new Map(
       rows.map((row) => [
@@ -197,6 +197,17 @@ export class RunFigureRepository {
       if (!group.revisionNumbers.includes(row.revision_number)) group.revisionNumbers.push(row.revision_number);
     }
     return [...groups.values()];
+  }
+
+  /** Values of a figure over all counted runs, gathered by what is alike: setup revision, course and kind of test. */
+  async groupsOf(key: string): Promise<number[][]> {
+    const rows = await this.database('run as r')
+      .join('figure as f', (join) => join.on('f.run_id', 'r.id').andOnVal('f.key', key))
+      .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
+      .whereNull('x.id')
+      .groupBy('r.setup_revision_id', 'r.course_id', 'r.test_kind')
+      .select<{ found: number[] }[]>(this.database.raw('array_agg(f.value order by r.id) as found'));
+    return (rows as unknown as { found: number[] }[]).map(({ found }) => found);
   }
 
   /** A figure of the other counted runs of the same kind on the same course. */

@@ -140,6 +140,13 @@ function filterRuns(query: Knex.QueryBuilder, filters: Partial<RunQuery>): void 
 
 /** Ids of one page of runs: sorted with the one figure the sorting needs, not with all that a row shows. */
 export function selectPage(database: Knex, query: RunQuery): Knex.QueryBuilder {
+  return selectIds(database, query)
+    .limit(query.pageSize)
+    .offset((query.page - 1) * query.pageSize);
+}
+
+/** Ids of all runs that fit, in the order of the list. */
+export function selectIds(database: Knex, query: RunQuery): Knex.QueryBuilder {
   const page = joinRuns(database).select('r.id');
   filterRuns(page, query);
   const direction = query.order === 'up' ? 'asc' : 'desc';
@@ -148,11 +155,7 @@ export function selectPage(database: Knex, query: RunQuery): Knex.QueryBuilder {
     query.sort in columns
       ? columns[query.sort as keyof typeof columns]
       : `${joinFigure(page, query.sort as ListedFigure)}.value`;
-  return page
-    .orderBy(column, direction, 'last')
-    .orderBy('r.id', direction)
-    .limit(query.pageSize)
-    .offset((query.page - 1) * query.pageSize);
+  return page.orderBy(column, direction, 'last').orderBy('r.id', direction);
 }
 
 export function toSummary(row: SummaryRow): RunSummary {

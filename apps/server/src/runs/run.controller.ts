@@ -1,4 +1,4 @@
-import { Body, Controller, Delete, Get, Header, Param, Post, Put, Query, Res } from '@nestjs/common';
+import { Body, Controller, Delete, Get, Param, Post, Put, Query, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { z } from 'zod';
 import {
@@ -17,13 +17,18 @@ import {
   type Strip,
 } from '@ebrix/contract';
 import { ZodPipe } from '../common/zod.pipe.js';
+import { sendCsv } from '../common/send-csv.js';
+import { RunExportService } from './run-export.service.js';
 import { RunService } from './run.service.js';
 
 const versionQuery = z.strictObject({ version: z.coerce.number().pipe(versionSchema) });
 
 @Controller()
 export class RunController {
-  constructor(private readonly runs: RunService) {}
+  constructor(
+    private readonly runs: RunService,
+    private readonly exports: RunExportService,
+  ) {}
 
   @Get('runs')
   list(@Query(new ZodPipe(runQuerySchema)) query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
@@ -31,10 +36,8 @@ export class RunController {
   }
 
   @Get('runs.csv')
-  @Header('Content-Type', 'text/csv; charset=utf-8')
-  @Header('Content-Disposition', 'attachment; filename="runs.csv"')
-  csv(@Query(new ZodPipe(runQuerySchema)) query: RunQuery): Promise<string> {
-    return this.runs.csv(query);
+  async csv(@Query(new ZodPipe(runQuerySchema)) query: RunQuery, @Res() response: Response): Promise<void> {
+    await sendCsv(response, 'runs.csv', await this.exports.runs(query));
   }
 
   /** Figures of a setup over all its counted runs. */
@@ -67,10 +70,8 @@ export class RunController {
   }
 
   @Get('runs/:id/channels.csv')
-  @Header('Content-Type', 'text/csv; charset=utf-8')
-  @Header('Content-Disposition', 'attachment; filename="channels.csv"')
-  channels(@Param('id', new ZodPipe(idSchema)) id: string): Promise<string> {
-    return this.runs.channelsCsv(id);
+  async channels(@Param('id', new ZodPipe(idSchema)) id: string, @Res() response: Response): Promise<void> {
+    await sendCsv(response, 'channels.csv', await this.exports.channels(id));
   }
 
   @Put('runs/:id')

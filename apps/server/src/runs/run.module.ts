@@ -14,6 +14,7 @@ import { RunContextService } from './run-context.service.js';
 import { RunController } from './run.controller.js';
 import { RunFigureRepository } from './run-figure.repository.js';
 import { RunRepository } from './run.repository.js';
+import { RunExportService } from './run-export.service.js';
 import { RunService } from './run.service.js';
 import { StripService } from './strip.service.js';
 
@@ -22,6 +23,7 @@ import { StripService } from './strip.service.js';
   controllers: [RunController, ReanalysisController],
   providers: [
     RunService,
+    RunExportService,
     RunRepository,
     RunFigureRepository,
     LogRepository,

@@ -14,7 +14,7 @@ import type { Analysis } from '../compute/tasks.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 import { findingsOf, RunFigureRepository, toFigure, type FigureRow } from './run-figure.repository.js';
-import { countRuns, selectPage, selectSummaries, toSummary, type SummaryRow } from './run-query.js';
+import { countRuns, selectIds, selectPage, selectSummaries, toSummary, type SummaryRow } from './run-query.js';
 
 export interface RunForAnalysis {
   readonly bytes: Buffer;
@@ -141,16 +141,25 @@ export class RunRepository {
       selectPage(this.database, query) as unknown as Promise<{ id: string }[]>,
       countRuns(this.database, query) as unknown as Promise<[{ count: string }]>,
     ]);
-    const ids = page.map(({ id }) => id);
-    const rows = (await selectSummaries(this.database).whereIn('r.id', ids)) as SummaryRow[];
+    return { items: await this.summariesOf(page.map(({ id }) => id)), total: Number(counted.count) };
+  }
+
+  /** In the order of the list, however many. */
+  async idsOf(query: RunQuery): Promise<string[]> {
+    const rows = (await selectIds(this.database, query)) as { id: string }[];
+    return rows.map(({ id }) => id);
+  }
+
+  /** In the order of `ids`; a run deleted meanwhile is simply not there. */
+  async summariesOf(ids: readonly string[]): Promise<RunSummary[]> {
+    const rows = (await selectSummaries(this.database).whereRaw('r.id = any(?)', [[...ids]])) as SummaryRow[];
     const byId = new Map(rows.map((row) => [row.id, toSummary(row)]));
-    // A run deleted between the two questions is simply not there.
-    return { items: ids.flatMap((id) => byId.get(id) ?? []), total: Number(counted.count) };
+    return ids.flatMap((id) => byId.get(id) ?? []);
   }
 
   /** All runs of some setup revisions, on one course or on any. */
   async listOfRevisions(revisionIds: readonly string[], courseId: string | null): Promise<RunSummary[]> {
-    const query = selectSummaries(this.database).whereIn('rev.id', revisionIds);
+    const query = selectSummaries(this.database).whereRaw('rev.id = any(?)', [[...revisionIds]]);
     if (courseId !== null) void query.where('c.id', courseId);
     void query.orderBy('o.date').orderBy('r.id');
     return ((await query) as SummaryRow[]).map(toSummary);
@@ -259,7 +268,7 @@ export class RunRepository {
   async emptiedOf(runIds: readonly string[]): Promise<Set<string>> {
     const rows = await this.database<{ id: string; emptied: boolean }>('run')
       .select('id')
-      .whereIn('id', runIds)
+      .whereRaw('id = any(?)', [[...runIds]])
       .andWhere({ emptied: true });
     return new Set(rows.map(({ id }) => id));
   }
@@ -267,7 +276,7 @@ export class RunRepository {
   async loggersOf(runIds: readonly string[]): Promise<Map<string, string | null>> {
     const rows = await this.database<{ id: string; logger_id: string | null }>('run')
       .select('id', 'logger_id')
-      .whereIn('id', runIds);
+      .whereRaw('id = any(?)', [[...runIds]]);
     return new Map(rows.map(({ id, logger_id: loggerId }) => [id, loggerId]));
   }
 

@@ -1,9 +1,8 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
-import { channelDefinition, CHANNEL_NAMES, toCsv } from '@ebrix/core/logs';
+import { channelDefinition, CHANNEL_NAMES } from '@ebrix/core/logs';
 import { DECIDING_FIGURE_KEYS, DECIDING_FIGURES } from '@ebrix/core/compare';
 import { SETTABLE_SPANS, TEST_KINDS, outlyingEffort, type FigureWarning, type TestKind } from '@ebrix/core/analysis';
-import { convertUnit } from '@ebrix/core/units';
 import type {
   CorrectionInput,
   FigureDto,
@@ -32,8 +31,6 @@ const REPEATED_FIGURES = [
 ];
 /** Rounding of an edge that was dragged, s. */
 const EDGE_S = 0.5;
-/** Rows of an export: all runs a tester will ever have. */
-const MAX_EXPORTED = 100_000;
 
 @Injectable()
 export class RunService {
@@ -135,55 +132,6 @@ export class RunService {
     const file = await this.logs.file((await this.stored(id)).logId);
     if (!file) throw notFound('The log of this run');
     return file;
-  }
-
-  /** Runs as the list shows them, for a spreadsheet. */
-  async csv(query: RunQuery): Promise<string> {
-    const { items } = await this.runs.list({ ...query, page: 1, pageSize: MAX_EXPORTED });
-    const figures = ['netConsumption', 'distance', 'meanMovingSpeed', 'rangeWithReserve'] as const;
-    const units = { netConsumption: 'Wh/km', distance: 'km', meanMovingSpeed: 'km/h', rangeWithReserve: 'km' };
-    return toCsv([
-      [
-        'date',
-        'outing',
-        'setup',
-        'revision',
-        'course',
-        'file',
-        'left out because',
-        ...figures.flatMap((key) => [`${key} (${units[key]})`, `${key} standard uncertainty`]),
-      ],
-      ...items.map((run) => [
-        run.outing.date,
-        run.outing.title,
-        run.setup.name,
-        run.setup.revisionNumber,
-        run.course.name,
-        run.fileName,
-        run.exclusion?.reason ?? '',
-        ...figures.flatMap((key) => [run.figures[key]?.value ?? '', run.figures[key]?.standardUncertainty ?? '']),
-      ]),
-    ]);
-  }
-
-  /** Cleaned channels in field units; a missing sample is an empty cell. */
-  async channelsCsv(id: string): Promise<string> {
-    const { logId, channelNames } = await this.stored(id);
-    const names = CHANNEL_NAMES.filter((name) => channelNames.includes(name));
-    const time = await this.logs.wholeColumn(logId, 'time');
-    const columns = await Promise.all(names.map((name) => this.logs.wholeColumn(logId, name)));
-    const rows: (string | number)[][] = [
-      ['time (s)', ...names.map((name) => `${channelDefinition(name).label} (${channelDefinition(name).fieldUnit})`)],
-    ];
-    for (let k = 0; k < (time?.length ?? 0); k++)
-      rows.push([
-        time![k]!,
-        ...columns.map((column, c) => {
-          const { storedUnit, fieldUnit } = channelDefinition(names[c]!);
-          return Number(convertUnit(column![k]!, storedUnit, fieldUnit).toPrecision(7));
-        }),
-      ]);
-    return toCsv(rows);
   }
 
   private async stored(id: string): Promise<StoredRun> {

@@ -7,6 +7,8 @@ import { SetupService } from '../setups/setup.service.js';
 import { TrialRepository, type StoredTrial } from './trial.repository.js';
 import { VerdictService } from './verdict.service.js';
 
+const RESAMPLES = 2000;
+
 @Injectable()
 export class TrialService {
   constructor(
@@ -19,16 +21,8 @@ export class TrialService {
   async list(): Promise<TrialListItem[]> {
     const trials = await this.trials.list();
     const shown = await this.withClearance(trials);
-    return Promise.all(
-      trials.map(async (trial, k) => {
-        const { headline, comparison } = await this.verdicts.verdictOn(trial, { resamples: 0, isBrief: true });
-        return {
-          ...shown[k]!,
-          headline,
-          verdictKinds: comparison?.pairs.map(({ verdict }) => verdict) ?? [],
-        };
-      }),
-    );
+    const briefs = await this.verdicts.briefsOn(trials);
+    return shown.map((trial, k) => ({ ...trial, ...briefs[k]! }));
   }
 
   async get(id: string): Promise<Trial> {
@@ -59,7 +53,7 @@ export class TrialService {
   }
 
   async verdict(id: string): Promise<Verdict> {
-    return this.verdicts.verdictOn(await this.stored(id), { resamples: 2000, isBrief: false });
+    return this.verdicts.verdictOn(await this.stored(id), RESAMPLES);
   }
 
   private async stored(id: string): Promise<StoredTrial> {

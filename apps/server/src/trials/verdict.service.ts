@@ -8,7 +8,7 @@ import {
   type ComparisonInput,
   type SetupValues,
 } from '@ebrix/core/compare';
-import type { ComparisonDto, RunSummary, Verdict } from '@ebrix/contract';
+import type { ComparisonDto, RunSummary, TrialListItem, Verdict } from '@ebrix/contract';
 import { PagePool } from '../compute/compute-pool.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
@@ -30,6 +30,17 @@ interface Measured {
   readonly instrument: string;
 }
 
+/** Figures by key and run, and which logger recorded each run. */
+interface Measurements {
+  readonly loggers: ReadonlyMap<string, string | null>;
+  readonly figures: ReadonlyMap<string, Awaited<ReturnType<RunFigureRepository['of']>>>;
+}
+type Compared = { readonly ok: true; readonly value: Comparison } | { readonly ok: false; readonly message: string };
+export interface VerdictBrief {
+  readonly headline: string;
+  readonly verdictKinds: TrialListItem['verdictKinds'];
+}
+
 @Injectable()
 export class VerdictService {
   constructor(
@@ -38,28 +49,47 @@ export class VerdictService {
     private readonly pool: PagePool,
   ) {}
 
-  /** `isBrief`: only what a list shows. */
-  async verdictOn(
-    trial: StoredTrial,
-    { resamples, isBrief }: { resamples: number; isBrief: boolean },
-  ): Promise<Verdict> {
+  /** What a list shows of each trial: one look at the runs and one task for all of them, however many there are. */
+  async briefsOn(trials: readonly StoredTrial[]): Promise<VerdictBrief[]> {
+    const revisionIds = trials.flatMap(({ setups }) => setups.map(({ revisionId }) => revisionId));
+    const runs = await this.runs.listOfRevisions([...new Set(revisionIds)], null);
+    const counted = runs.filter(({ exclusion }) => exclusion === null);
+    const known = await this.measurementsOf(
+      counted,
+      trials.map(({ decidingFigure }) => decidingFigure),
+    );
+    const inputs = trials.map((trial) => {
+      const own = new Set(trial.setups.map(({ revisionId }) => revisionId));
+      const ridden = counted.filter(
+        ({ setup, course }) => own.has(setup.revisionId) && (!trial.course || course.id === trial.course.id),
+      );
+      return inputOf(trial, measured(trial, ridden, known), 0);
+    });
+    const outcomes = await this.pool.run('compareAll', inputs);
+    return outcomes.map((outcome) => ({
+      headline: outcome.ok ? headlineOf(outcome.value) : outcome.message,
+      verdictKinds: outcome.ok ? outcome.value.pairs.map(({ verdict }) => verdict) : [],
+    }));
+  }
+
+  async verdictOn(trial: StoredTrial, resamples: number): Promise<Verdict> {
     const { label, unit, better } = DECIDING_FIGURES[trial.decidingFigure];
     const figure = { key: trial.decidingFigure, label, unit, better };
     const all = await this.runs.listOfRevisions(
       trial.setups.map(({ revisionId }) => revisionId),
       trial.course?.id ?? null,
     );
-    const measured = await this.measure(trial, all);
+    const measurements = measured(trial, all, await this.measurementsOf(all, [trial.decidingFigure]));
     const { kinds } = DECIDING_FIGURES[trial.decidingFigure];
     const ofKind = all.filter(({ testKind }) => kinds.some((kind) => kind === testKind));
-    const counted = measured.filter(({ run }) => !run.exclusion);
+    const counted = measurements.filter(({ run }) => !run.exclusion);
     const letterOf = new Map(trial.setups.map(({ revisionId, letter }) => [revisionId, letter]));
     const outcome = await this.compare(trial, counted, resamples);
-    const hasExcluded = measured.length > counted.length;
-    const whole = hasExcluded && !isBrief ? await this.compare(trial, measured, 0) : undefined;
+    const hasExcluded = measurements.length > counted.length;
+    const whole = hasExcluded ? await this.compare(trial, measurements, 0) : undefined;
     return {
       figure,
-      points: measured.map(({ run, value, standardUncertainty }) => ({
+      points: measurements.map(({ run, value, standardUncertainty }) => ({
         runId: run.id,
         letter: letterOf.get(run.setup.revisionId)!,
         value,
@@ -74,44 +104,17 @@ export class VerdictService {
         whole?.ok && outcome.ok
           ? { sentences: [...whole.value.sentences], isSame: sameVerdicts(whole.value, outcome.value) }
           : null,
-      runsWithoutFigure: ofKind.length - measured.length,
-      ranges: isBrief
-        ? []
-        : await this.rangesOf(
-            trial,
-            all.filter(({ exclusion, testKind }) => exclusion === null && testKind === 'range'),
-          ),
+      runsWithoutFigure: ofKind.length - measurements.length,
+      ranges: await this.rangesOf(
+        trial,
+        all.filter(({ exclusion, testKind }) => exclusion === null && testKind === 'range'),
+      ),
     };
   }
 
-  private async compare(
-    trial: StoredTrial,
-    measured: readonly Measured[],
-    resamples: number,
-  ): Promise<{ ok: true; value: Comparison } | { ok: false; message: string }> {
-    if (trial.setups.length < 2) return { ok: false, message: 'Choose at least two setups to compare.' };
-    const { better, label, unit } = DECIDING_FIGURES[trial.decidingFigure];
-    const names = namesOf(trial);
-    const setups = trial.setups.map(({ revisionId }): SetupValues => {
-      const own = measured.filter(({ run }) => run.setup.revisionId === revisionId);
-      return {
-        name: names.get(revisionId)!,
-        values: own.map(({ value }) => value),
-        instruments: own.map(({ instrument: id, systematic, value }) => ({
-          id,
-          relativeUncertainty: Math.abs(systematic / value),
-        })),
-      };
-    });
-    const input: ComparisonInput = {
-      setups,
-      smallestDifference: trial.smallestDifference,
-      words: figureVocabulary(trial.decidingFigure, label, better),
-      unitText: unit,
-      seed: SEED,
-      resamples,
-    };
-    return this.pool.run('compare', input);
+  private async compare(trial: StoredTrial, counted: readonly Measured[], resamples: number): Promise<Compared> {
+    const [outcome] = await this.pool.run('compareAll', [inputOf(trial, counted, resamples)]);
+    return outcome!;
   }
 
   /** The next ride of each setup, and its rides until empty, from the runs that count. */
@@ -145,27 +148,56 @@ export class VerdictService {
     });
   }
 
-  private async measure(trial: StoredTrial, runs: readonly RunSummary[]): Promise<Measured[]> {
+  private async measurementsOf(runs: readonly RunSummary[], keys: readonly string[]): Promise<Measurements> {
     const ids = runs.map(({ id }) => id);
-    const [figures, loggers] = await Promise.all([
-      this.figures.of(ids, trial.decidingFigure),
+    const [loggers, figures] = await Promise.all([
       this.runs.loggersOf(ids),
+      Promise.all([...new Set(keys)].map(async (key) => [key, await this.figures.of(ids, key)] as const)),
     ]);
-    const isRange = trial.decidingFigure.startsWith('range');
-    // Never two kinds of test in one comparison: a consumption up a climb is not one on a round.
-    const { kinds } = DECIDING_FIGURES[trial.decidingFigure];
-    const kind = kinds.find((one) => runs.some((run) => run.testKind === one && figures.has(run.id)));
-    return runs.flatMap((run) => {
-      const figure = figures.get(run.id);
-      if (!figure || run.testKind !== kind) return [];
-      // A range leans on what is known of the pack too, so it cancels only between setups with the same packs.
-      const packs = isRange ? (trial.packIdsOf.get(run.setup.revisionId) ?? []).join('+') : '';
-      const { value, standardUncertainty, systematic } = figure;
-      return [
-        { run, value, standardUncertainty, systematic, instrument: `${loggers.get(run.id) ?? 'unstated'} ${packs}` },
-      ];
-    });
+    return { loggers, figures: new Map(figures) };
   }
+}
+
+function measured(trial: StoredTrial, runs: readonly RunSummary[], { loggers, figures }: Measurements): Measured[] {
+  const own = figures.get(trial.decidingFigure)!;
+  const isRange = trial.decidingFigure.startsWith('range');
+  // Never two kinds of test in one comparison: a consumption up a climb is not one on a round.
+  const { kinds } = DECIDING_FIGURES[trial.decidingFigure];
+  const kind = kinds.find((one) => runs.some((run) => run.testKind === one && own.has(run.id)));
+  return runs.flatMap((run) => {
+    const figure = own.get(run.id);
+    if (!figure || run.testKind !== kind) return [];
+    // A range leans on what is known of the pack too, so it cancels only between setups with the same packs.
+    const packs = isRange ? (trial.packIdsOf.get(run.setup.revisionId) ?? []).join('+') : '';
+    const { value, standardUncertainty, systematic } = figure;
+    return [
+      { run, value, standardUncertainty, systematic, instrument: `${loggers.get(run.id) ?? 'unstated'} ${packs}` },
+    ];
+  });
+}
+
+function inputOf(trial: StoredTrial, counted: readonly Measured[], resamples: number): ComparisonInput {
+  const { better, label, unit } = DECIDING_FIGURES[trial.decidingFigure];
+  const names = namesOf(trial);
+  const setups = trial.setups.map(({ revisionId }): SetupValues => {
+    const own = counted.filter(({ run }) => run.setup.revisionId === revisionId);
+    return {
+      name: names.get(revisionId)!,
+      values: own.map(({ value }) => value),
+      instruments: own.map(({ instrument: id, systematic, value }) => ({
+        id,
+        relativeUncertainty: Math.abs(systematic / value),
+      })),
+    };
+  });
+  return {
+    setups,
+    smallestDifference: trial.smallestDifference,
+    words: figureVocabulary(trial.decidingFigure, label, better),
+    unitText: unit,
+    seed: SEED,
+    resamples,
+  };
 }
 
 /** Names as the sentences use them; two revisions of one setup are told apart. */
