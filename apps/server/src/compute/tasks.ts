@@ -34,6 +34,7 @@ import {
   analyseTest,
   splitOuting,
   cutForTest,
+  warnOfCut,
   type Figure,
   type FigureWarning,
   type Findings,
@@ -311,17 +312,9 @@ function encodeChannels(log: CleanLog): EncodedChannel[] {
 function quickLookOf(log: CleanLog, test: TestKind, context: TestContext): QuickLookLog {
   const warnings: FigureWarning[] = [];
   const cut = cutForTest(log, context);
-  if (cut.state === 'not-reached')
-    warnings.push({
-      code: 'gates-not-reached',
-      message: 'The ride ends before the finish gate: the figures are those of the whole log.',
-    });
-  const { method, figures, passes, coasts, levels, events, spans, charts } = analyseLog(
-    test,
-    cut.log,
-    context,
-    (code, message) => void warnings.push({ code, message }),
-  );
+  const warn = (code: string, message: string): void => void warnings.push({ code, message });
+  warnOfCut(cut, warn);
+  const { method, figures, passes, coasts, levels, events, spans, charts } = analyseLog(test, cut.log, context, warn);
   const strip: Strip = stripOfLog(withPower(log), QUICK_LOOK_BINS);
   return {
     test,

@@ -2,6 +2,9 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import type { QuickLookLog, QuickLookTable } from '@ebrix/contract';
+import type { Knex } from 'knex';
+import { ErrorFilter } from '../common/error.filter.js';
+import { KNEX } from '../database/database.module.js';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
 
 const CORE = join(__dirname, '../../../../packages/core/src');
@@ -251,6 +254,37 @@ describe('the server around it', () => {
     expect(Object.keys(paths)).toEqual(
       expect.arrayContaining(['/api/quick-look/log', '/api/runs/{id}', '/api/trials/{id}/verdict']),
     );
+  });
+
+  it('says when a log cannot be cut at its gates, instead of giving figures of something else in silence', async () => {
+    const rows = Array.from({ length: 60 }, (_, k) => `${k},${50 - k / 100},5`).join('\n');
+    const answer = await server.api
+      .post('/api/quick-look/log')
+      .field('test', 'battery')
+      .field('context', JSON.stringify({ gates: { startDistanceM: 10, finishDistanceM: 200 } }))
+      .attach('file', Buffer.from(`time (s),voltage (V),current (A)\n${rows}\n`), 'bench.csv')
+      .expect(200);
+    const { warnings } = answer.body as { warnings: { code: string }[] };
+    expect(warnings.map(({ code }) => code)).toContain('gates-without-distance');
+  });
+
+  it('names what is not there any more when something new is stored on it', async () => {
+    const gone = '01900000-0000-7000-8000-0000000000ff';
+    const ride = { revisionId: gone, courseId: gone, testKind: 'range' };
+    expect((await server.api.post('/api/rides').send(ride)).body.error.message).toContain('not here');
+    const database = server.app.get<Knex>(KNEX);
+    const broken = await database('setup_revision_pack')
+      .insert({ revision_id: gone, pack_id: gone, position: 1 })
+      .catch((error: unknown) => error);
+    const sent: { status?: number; body?: { error: { code: string; message: string } } } = {};
+    const response = {
+      headersSent: false,
+      status: (status: number) => Object.assign(sent, { status }) && response,
+      json: (body: typeof sent.body) => Object.assign(sent, { body }) && response,
+    };
+    new ErrorFilter().catch(broken, { switchToHttp: () => ({ getResponse: () => response }) } as never);
+    expect(sent).toMatchObject({ status: 409, body: { error: { code: 'not-there' } } });
+    expect(sent.body!.error.message).not.toContain('deleted. Archive');
   });
 
   it('has one error shape, for unknown places and broken JSON too', async () => {

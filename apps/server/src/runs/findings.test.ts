@@ -330,6 +330,13 @@ describe('working figures out again', () => {
     expect(again.figureHistory).toContainEqual(expect.objectContaining({ key: 'energyOut', value: 1 }));
   });
 
+  it('asked for in two windows at once is one work', async () => {
+    const begin = () => server.api.post('/api/reanalysis').send({ scope: 'all' }).expect(202);
+    const [one, two] = await Promise.all([begin(), begin()]);
+    expect((one.body as Reanalysis).id).toBe((two.body as Reanalysis).id);
+    await ended((one.body as Reanalysis).id);
+  });
+
   it('goes on where a killed process left it, each run once', async () => {
     const repository = server.app.get(ReanalysisRepository);
     const id = await server.app.get<Knex>(KNEX).transaction((trx) => repository.begin('all', trx));

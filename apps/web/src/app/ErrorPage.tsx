@@ -1,4 +1,6 @@
+import { Button } from 'antd';
 import { Link, useRouteError } from 'react-router';
+import { dropDrafts } from '../shared/ui/stored-draft.js';
 
 /** An address that leads nowhere, or a page that broke. */
 export function ErrorPage({ isUnknownPlace = false }: { readonly isUnknownPlace?: boolean }) {
@@ -12,6 +14,18 @@ export function ErrorPage({ isUnknownPlace = false }: { readonly isUnknownPlace?
           : 'Nothing stored was changed. Reload the page to go on.'}
       </p>
       {!isUnknownPlace && error instanceof Error && <p className="quiet figures">{error.message}</p>}
+      {!isUnknownPlace && (
+        <p>
+          <Button
+            onClick={() => {
+              dropDrafts(sessionStorage);
+              location.reload();
+            }}
+          >
+            Reload without what was typed
+          </Button>
+        </p>
+      )}
       <p>
         <Link to="/trials">To the trials</Link>
       </p>

@@ -1,7 +1,7 @@
 import type { CleanLog } from '../logs/index.js';
 import { manualFigures } from './manual/manual-figures.js';
 import { analyseLog } from './analyse-log.js';
-import { cutForTest } from './cut-log.js';
+import { cutForTest, warnOfCut } from './cut-log.js';
 import type { Figure, FigureWarning } from './figure.js';
 import type { Findings } from './findings.js';
 import { METHODS, type Method } from './method.js';
@@ -29,20 +29,8 @@ export function analyseTest(kind: TestKind, log: CleanLog | null, context: TestC
     return { method: MANUAL_METHOD, figures, warnings, spans: [], charts: [] };
   }
   const cut = cutForTest(log, context);
-  if (cut.state === 'empty') {
-    warn('stretch-empty', 'The chosen stretch holds fewer than five samples of this log: there are no figures of it.');
-    return { method: METHODS[kind], figures: [], warnings, spans: [], charts: [] };
-  }
-  if (cut.state === 'not-reached')
-    warn(
-      'gates-not-reached',
-      'The ride ends before the finish gate of its course: the figures are those of the whole log.',
-    );
-  if (cut.state === 'no-distance')
-    warn(
-      'gates-without-distance',
-      'The log has no distance, so it cannot be cut at the gates: the figures are those of the whole log.',
-    );
+  warnOfCut(cut, warn);
+  if (cut.state === 'empty') return { method: METHODS[kind], figures: [], warnings, spans: [], charts: [] };
   const { method, figures: logged, spans, charts } = analyseLog(kind, cut.log, context, warn);
   const figures = [...logged];
   const manual =

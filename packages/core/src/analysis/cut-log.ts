@@ -1,4 +1,5 @@
 import { CHANNEL_NAMES, type ChannelColumns, type CleanLog } from '../logs/index.js';
+import type { Warn } from './figure.js';
 import { firstAtOrAfter, rideDistance } from './range/ride-integrals.js';
 import type { CourseKnowledge, TestContext } from './test-context.js';
 
@@ -50,6 +51,29 @@ export function cutAtGates(log: CleanLog, course: CourseKnowledge | undefined): 
   if (to < 0) to = cumulativeM.length - 1;
   if (to - from < MIN_SAMPLES) return { log, state: 'not-reached' };
   return { log: sliceLog(log, from, to), state: 'cut' };
+}
+
+/** Says what a cut could not do: figures of a whole log are no figures of the part between its gates. */
+export function warnOfCut({ state }: CutLog, warn: Warn): void {
+  switch (state) {
+    case 'empty':
+      return warn(
+        'stretch-empty',
+        'The chosen stretch holds fewer than five samples of this log: there are no figures of it.',
+      );
+    case 'not-reached':
+      return warn(
+        'gates-not-reached',
+        'The ride ends before the finish gate of its course: the figures are those of the whole log.',
+      );
+    case 'no-distance':
+      return warn(
+        'gates-without-distance',
+        'The log has no distance, so it cannot be cut at the gates: the figures are those of the whole log.',
+      );
+    case 'cut':
+    case 'whole':
+  }
 }
 
 /** What is analysed of a log: its stretch, and of that the part a tester set as the ride, else the part between the gates. */

@@ -25,7 +25,7 @@ export {
   type ManualReadings,
   type SpotTemperature,
 } from './manual/manual-readings.js';
-export { cutAtGates, cutForTest } from './cut-log.js';
+export { cutAtGates, cutForTest, warnOfCut } from './cut-log.js';
 export { type ResponseEvent } from './assist-response/find-starts.js';
 export { type LevelResult } from './assist-levels/analyse-levels.js';
 export { type SpeedPass } from './top-speed/analyse-top-speed.js';

@@ -4,7 +4,7 @@ import { Link, useParams } from 'react-router';
 import type { Course } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
-import { QueryView, Problem } from '../../shared/ui/QueryView.js';
+import { QueryView, StaleNotice, Problem } from '../../shared/ui/QueryView.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useArchiveCourseMutation, useGetCourseQuery, useSetTrackMutation } from './api.js';
@@ -21,7 +21,13 @@ const CRUMB = <Link to="/courses">Courses</Link>;
 export default function CoursePage() {
   const { id = '' } = useParams();
   const query = useGetCourseQuery(id);
-  if (query.data) return <CourseView course={query.data} />;
+  if (query.currentData)
+    return (
+      <>
+        <StaleNotice query={query} />
+        <CourseView key={query.currentData.id} course={query.currentData} />
+      </>
+    );
   return (
     <Page title="Course" crumb={CRUMB}>
       <QueryView query={query}>{() => null}</QueryView>

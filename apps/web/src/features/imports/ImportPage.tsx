@@ -1,12 +1,14 @@
 import { Button, Checkbox, Form, Input, Progress, Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
+import { z } from 'zod';
 import type { ImportFile, MappingDto, PartOfOuting, RunAssignment } from '@ebrix/contract';
 import { errorCode } from '../../shared/api/base-api.js';
 import { formatBytes } from '../../shared/format/format-quantity.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Page } from '../../shared/ui/Page.js';
+import { readDraft } from '../../shared/ui/stored-draft.js';
 import { useShortcut } from '../help/index.js';
 import { useDiscardImportMutation, useListImportsQuery, useStageFilesMutation, useStartImportMutation } from './api.js';
 import { ClearanceWaiverFields, type ClearanceWaiver } from './ClearanceWaiverFields.js';
@@ -154,6 +156,8 @@ function FileRow({ file }: { readonly file: ImportFile }) {
 
 const LAST = 'ebrix.last-assignment';
 const DRAFT = 'draft.import';
+/** By file; what its fields hold the form and the server check. */
+const assignmentsSchema = z.record(z.string(), z.record(z.string(), z.unknown()));
 
 function lastAssignment(): Partial<RunAssignment> {
   try {
@@ -186,13 +190,13 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
   );
   // A file new on the list starts from what was typed before a reload, else from the last one's choices.
   useEffect(() => {
-    const stored = JSON.parse(sessionStorage.getItem(DRAFT) ?? '{}') as Assignments;
+    const stored = readDraft(sessionStorage, DRAFT, (value) => assignmentsSchema.safeParse(value).data) ?? {};
     for (const { id } of files)
       if (form.getFieldValue([id, 'isKnown']) === undefined)
         form.setFieldValue(id, {
           emptied: false,
           testKind: 'range',
-          ...(stored[id] ?? lastAssignment()),
+          ...((stored[id] as Assignments[string] | undefined) ?? lastAssignment()),
           isKnown: true,
         });
   }, [files, form]);

@@ -11,13 +11,14 @@ import { useListCoursesQuery } from '../courses/index.js';
 import { useShortcut } from '../help/index.js';
 import { useGetPlanBasisQuery, useGetPlanQuery, useSavePlanMutation } from './api.js';
 import { OrderBoard } from './OrderBoard.js';
+import { readDraft } from '../../shared/ui/stored-draft.js';
 import {
   draftOf,
   firstInput,
   movedSlot,
   orderedSlots,
   outlineOf,
-  type DraftSlot,
+  planDraftSchema,
   type PlanDraft,
 } from './plan-draft.js';
 import { joinLetters, reasonSentence } from './plan-labels.js';
@@ -283,9 +284,5 @@ function freshDraft(trial: Trial, stored: Plan | null, courses: readonly Course[
 }
 
 function keptDraft(key: string): PlanDraft | undefined {
-  const text = sessionStorage.getItem(key);
-  if (text === null) return undefined;
-  const { input, slots } = JSON.parse(text) as { input: unknown; slots: DraftSlot[] };
-  const parsed = planInputSchema.safeParse(input);
-  return parsed.success ? { input: parsed.data, slots } : undefined;
+  return readDraft(sessionStorage, key, (stored) => planDraftSchema.safeParse(stored).data);
 }

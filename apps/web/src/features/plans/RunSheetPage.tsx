@@ -27,7 +27,8 @@ export default function RunSheetPage() {
       title="Run sheet"
       crumb={
         <>
-          <Link to="/trials">Trials</Link> › <Link to={`/trials/${id}/plan`}>{trial.data?.question ?? 'Trial'}</Link>
+          <Link to="/trials">Trials</Link> ›{' '}
+          <Link to={`/trials/${id}/plan`}>{trial.currentData?.question ?? 'Trial'}</Link>
         </>
       }
       actions={

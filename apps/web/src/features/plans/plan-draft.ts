@@ -1,20 +1,26 @@
 import { balancedOrder, changeWork, outlinePlan, type PlanOutline } from '@ebrix/core/planning';
 import { TEST_KINDS } from '@ebrix/core/analysis';
-import { planInputSchema, type Plan, type PlanBasis, type PlanInput, type PlanSlot, type Trial } from '@ebrix/contract';
+import { z } from 'zod';
+import { DECIDING_FIGURES } from '@ebrix/core/compare';
+import {
+  planInputSchema,
+  planSlotSchema,
+  type Plan,
+  type PlanBasis,
+  type PlanInput,
+  type Trial,
+} from '@ebrix/contract';
 
-/** A planned run as it is moved about; `id` is the stored one or a made one that begins with "new". */
-export interface DraftSlot {
-  readonly id: string;
-  readonly outing: number;
-  readonly revisionId: string;
-  readonly test: number;
-  readonly direction: 1 | -1;
-  readonly state: PlanSlot['state'];
-}
-export interface PlanDraft {
-  readonly input: PlanInput;
-  readonly slots: readonly DraftSlot[];
-}
+const { outing, revisionId, test, direction, state } = planSlotSchema.shape;
+/** What a browser keeps of a plan that is being made, checked when it comes back. */
+export const planDraftSchema = z.strictObject({
+  input: planInputSchema,
+  // The id is the stored one, or a made one that begins with "new".
+  slots: z.array(z.strictObject({ id: z.string(), outing, revisionId, test, direction, state })).readonly(),
+});
+/** A planned run as it is moved about. */
+export type DraftSlot = Readonly<z.output<typeof planDraftSchema>['slots'][number]>;
+export type PlanDraft = Readonly<z.output<typeof planDraftSchema>>;
 
 const DEFAULT_RUNS = 4;
 const DEFAULT_OUTINGS = 2;
@@ -23,26 +29,13 @@ const DEFAULT_OUTINGS = 2;
 export function firstInput(trial: Trial, courseId: string | undefined): PlanInput | undefined {
   const course = trial.course?.id ?? courseId;
   if (course === undefined) return undefined;
+  // The kind of test that the figure is read from; no other yields it.
+  const [testKind] = DECIDING_FIGURES[trial.decidingFigure].kinds;
   return planInputSchema.parse({
     runsPerSetup: DEFAULT_RUNS,
     outings: DEFAULT_OUTINGS,
-    tests: [{ testKind: testOf(trial.decidingFigure), courseId: course, effort: 'steady' }],
+    tests: [{ testKind, courseId: course, effort: 'steady', isBothWays: TEST_KINDS[testKind].bothDirections }],
   });
-}
-
-function testOf(figure: Trial['decidingFigure']): PlanInput['tests'][number]['testKind'] {
-  switch (figure) {
-    case 'climbTime':
-    case 'verticalSpeed':
-    case 'energyPer100m':
-      return 'hill-climb';
-    case 'twoWayTopSpeed':
-      return 'top-speed';
-    case 'motorTemperatureRise':
-      return 'heating';
-    default:
-      return 'range';
-  }
 }
 
 /** A fresh balanced order; what was ridden keeps its place at the head of its outing. */

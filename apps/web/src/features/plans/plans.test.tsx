@@ -1,12 +1,13 @@
 import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
-import { planInputSchema, type Plan } from '@ebrix/contract';
+import { DECIDING_FIGURES } from '@ebrix/core/compare';
+import { planInputSchema, type Plan, type Trial } from '@ebrix/contract';
 import { exampleCourse, exampleListItem, exampleTrial } from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { exampleBasis, examplePlan } from '../../testing/ride-examples.js';
-import { clockText, draftOf, firstInput, movedSlot, orderedSlots, outlineOf } from './plan-draft.js';
+import { clockText, draftOf, firstInput, movedSlot, orderedSlots, outlineOf, planDraftSchema } from './plan-draft.js';
 import { problemSentences, reasonSentence } from './plan-labels.js';
 import { PlanStep } from './PlanStep.js';
 import RunSheetPage from './RunSheetPage.js';
@@ -21,6 +22,19 @@ const answers = (plan: Plan | null, more: Parameters<typeof fakeApi>[0] = {}) =>
   ...more,
 });
 beforeEach(() => sessionStorage.clear());
+
+describe('the plan a trial begins with', () => {
+  it.each(Object.entries(DECIDING_FIGURES))('rides a test that yields %s', (decidingFigure, { kinds }) => {
+    const input = firstInput({ ...exampleTrial, decidingFigure } as Trial, exampleTrial.id)!;
+    expect(kinds).toContain(input.tests[0]!.testKind);
+  });
+  it('that was kept in the browser by an earlier version is dropped, not thrown at the page', () => {
+    const input = firstInput(exampleTrial, exampleTrial.id)!;
+    expect(planDraftSchema.safeParse({ input, slots: 'three' }).success).toBe(false);
+    expect(planDraftSchema.safeParse({ input, slots: [{ id: 'new-1' }] }).success).toBe(false);
+    expect(planDraftSchema.safeParse({ input, slots: [] }).success).toBe(true);
+  });
+});
 
 describe('a draft of a plan', () => {
   const input = planInputSchema.parse({

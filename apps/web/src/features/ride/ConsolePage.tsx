@@ -27,7 +27,7 @@ const ASK_AGAIN_MS = 4000;
 export default function ConsolePage() {
   const { id = '' } = useParams();
   const query = useGetRideQuery(id);
-  const { state, runId, conversion } = query.data ?? {};
+  const { state, runId, conversion } = query.currentData ?? {};
   // Beside the stream: a console must not wait for ever for a word that was lost on the way.
   useGetRideQuery(id, {
     pollingInterval: ASK_AGAIN_MS,
@@ -35,7 +35,7 @@ export default function ConsolePage() {
   });
   return (
     <main className="console" id="main">
-      <QueryView query={query}>{(ride) => <Console ride={ride} />}</QueryView>
+      <QueryView query={query}>{(ride) => <Console key={ride.id} ride={ride} />}</QueryView>
     </main>
   );
 }

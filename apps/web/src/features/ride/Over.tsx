@@ -58,7 +58,7 @@ const SHOWN = [
 
 function Result({ runId }: { readonly runId: string }) {
   const system = useUnits();
-  const { data: run } = useGetRunQuery(runId);
+  const { currentData: run } = useGetRunQuery(runId);
   if (!run) return <p role="status">The figures are worked out …</p>;
   return (
     <>

@@ -5,7 +5,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import type { GivenSpanDto, RunDetail } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { formatBytes, formatClock, formatDay } from '../../shared/format/format-quantity.js';
-import { QueryView } from '../../shared/ui/QueryView.js';
+import { QueryView, StaleNotice } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { TEST_KINDS } from '@ebrix/core/analysis';
 import { StripRecorder, StripTable, TestCharts } from '../charts/index.js';
@@ -35,7 +35,7 @@ export default function RunPage() {
   const { id = '' } = useParams();
   const [isWaiting, setWaiting] = useState(false);
   const query = useGetRunQuery(id, { pollingInterval: isWaiting ? POLL_MS : 0 });
-  const isRecalculating = query.data?.isRecalculating ?? false;
+  const isRecalculating = query.currentData?.isRecalculating ?? false;
   if (isRecalculating !== isWaiting) setWaiting(isRecalculating);
   const dispatch = useDispatch();
   useEffect(() => {
@@ -43,7 +43,13 @@ export default function RunPage() {
     // When the figures have come, verdicts and lists that were looked at before are of the old ones.
     return () => void dispatch(runsApi.util.invalidateTags(['Run', 'Trial']));
   }, [isWaiting, dispatch]);
-  if (query.data) return <Run run={query.data} />;
+  if (query.currentData)
+    return (
+      <>
+        <StaleNotice query={query} />
+        <Run key={query.currentData.id} run={query.currentData} />
+      </>
+    );
   return (
     <Page title="Run" crumb={<Link to="/runs">Runs</Link>}>
       <QueryView query={query}>{() => null}</QueryView>
@@ -126,7 +132,7 @@ function Run({ run }: { readonly run: RunDetail }) {
         </section>
       )}
       {run.channels.length > 0 ? (
-        <Chart run={run} />
+        <Chart key={run.id} run={run} />
       ) : (
         <p className="section quiet">
           Ridden without a logger: the figures rest on what was timed and read off by hand.
@@ -256,7 +262,7 @@ function Chart({ run }: { readonly run: RunDetail }) {
   const query = useGetStripQuery({ id: run.id, bins: BINS, ...(logSpan && { logSpan }) });
   return (
     <div className="section" style={{ marginTop: 16 }}>
-      <QueryView query={query}>
+      <QueryView query={query} keepPrevious>
         {(strip) => (
           <>
             <StripRecorder

@@ -194,7 +194,7 @@ export default function RunsPage() {
           ]}
         />
       </div>
-      <QueryView query={query}>
+      <QueryView query={query} keepPrevious>
         {({ items, total }) =>
           total === 0 && params.size === 0 ? (
             <EmptyStart

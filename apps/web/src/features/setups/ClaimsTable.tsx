@@ -31,8 +31,8 @@ export function ClaimsTable({ setup }: { readonly setup: SetupDetail }) {
   const system = useUnits();
   const revision = setup.revisions[0]!;
   const { claims, massKg } = revision.parts.kit;
-  const { data: runs } = useListRunsQuery(`revision=${revision.id}&pageSize=100`);
-  const { data: stands } = useStandQuery(setup.id);
+  const { currentData: runs } = useListRunsQuery(`revision=${revision.id}&pageSize=100`);
+  const { currentData: stands } = useStandQuery(setup.id);
   const { data: rules } = useThumbRulesQuery();
   if (!claims || ROWS.every(({ key }) => claims[key] === null)) return null;
   const sums = rollUp(factsOf(revision), rules);

@@ -36,8 +36,8 @@ export default function ComparePage() {
   const isAll = params.get('all') === 'yes';
   const set = (all: boolean): void => setParams({ with: ids.join(','), ...(all && { all: 'yes' }) }, { replace: true });
   useShortcut('d', 'Differences only, or all', () => set(!isAll));
-  const setups = queries.map(({ data }) => data).filter((one) => one !== undefined);
-  const waiting = queries.find((query, k) => ids[k] !== undefined && query.data === undefined);
+  const setups = queries.map(({ currentData }) => currentData).filter((one) => one !== undefined);
+  const waiting = queries.find((query, k) => ids[k] !== undefined && query.currentData === undefined);
   return (
     <Page title="Setups side by side" crumb={<Link to="/bench/setups">Bench</Link>}>
       {ids.length < 2 ? (

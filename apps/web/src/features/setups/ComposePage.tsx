@@ -4,7 +4,7 @@ import { useDeferredValue, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { setupDetailSchema, type Part, type PartKind, type SetupDetail } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
-import { QueryView, Problem } from '../../shared/ui/QueryView.js';
+import { QueryView, StaleNotice, Problem } from '../../shared/ui/QueryView.js';
 import { ConflictChoice, storedMeanwhile } from '../../shared/ui/ConflictChoice.js';
 import { Page } from '../../shared/ui/Page.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
@@ -27,7 +27,13 @@ export default function ComposePage() {
 
 function Revise({ id, stock }: { readonly id: string; readonly stock: Stock }) {
   const query = useGetSetupQuery(id);
-  if (query.data) return <Compose setup={query.data} stock={stock} />;
+  if (query.currentData)
+    return (
+      <>
+        <StaleNotice query={query} />
+        <Compose key={query.currentData.id} setup={query.currentData} stock={stock} />
+      </>
+    );
   return (
     <Page title="Setup" crumb={<Link to="/bench/setups">Bench</Link>}>
       <QueryView query={query}>{() => null}</QueryView>

@@ -4,7 +4,7 @@ import { lazy, Suspense, useDeferredValue, useMemo, useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import type { SetupDetail } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
-import { QueryView, Problem } from '../../shared/ui/QueryView.js';
+import { QueryView, StaleNotice, Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
@@ -32,7 +32,13 @@ export default function SetupPage() {
   const { id = '', tab = 'parts' } = useParams();
   const query = useGetSetupQuery(id);
   if (!TABS.includes(tab as Tab)) return <Navigate to={`/bench/setups/${id}`} replace />;
-  if (query.data) return <SetupView setup={query.data} tab={tab as Tab} />;
+  if (query.currentData)
+    return (
+      <>
+        <StaleNotice query={query} />
+        <SetupView key={query.currentData.id} setup={query.currentData} tab={tab as Tab} />
+      </>
+    );
   return (
     <Page title="Setup" crumb={CRUMB}>
       <QueryView query={query}>{() => null}</QueryView>

@@ -18,10 +18,11 @@ export default function ToolboxPage() {
   useShortcut('p', 'Print this sheet', () => window.print());
   return (
     <Page
-      title={query.data ? `Toolbox sheet: ${query.data.name}` : 'Toolbox sheet'}
+      title={query.currentData ? `Toolbox sheet: ${query.currentData.name}` : 'Toolbox sheet'}
       crumb={
         <>
-          <Link to="/bench/setups">Bench</Link> › <Link to={`/bench/setups/${id}`}>{query.data?.name ?? 'Setup'}</Link>
+          <Link to="/bench/setups">Bench</Link> ›{' '}
+          <Link to={`/bench/setups/${id}`}>{query.currentData?.name ?? 'Setup'}</Link>
         </>
       }
       actions={

@@ -15,7 +15,7 @@ import { OpenClearance } from './OpenClearance.js';
 export function RunsStep({ trial }: { readonly trial: Trial }) {
   const system = useUnits();
   const query = useGetTrialRunsQuery(trial.id);
-  const { data: verdict } = useGetVerdictQuery(trial.id);
+  const { currentData: verdict } = useGetVerdictQuery(trial.id);
   const { label, unit } = figureChoice(trial.decidingFigure);
   // Consumption, distance and speed stand in the table anyway.
   const isListed = ['netConsumption', 'meanMovingSpeed'].includes(trial.decidingFigure);

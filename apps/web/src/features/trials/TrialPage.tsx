@@ -4,7 +4,7 @@ import type { Plan, Trial } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { formatQuantity, plain } from '../../shared/format/format-quantity.js';
-import { QueryView } from '../../shared/ui/QueryView.js';
+import { QueryView, StaleNotice } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../help/index.js';
 import { PlanStep, useGetPlanQuery } from '../plans/index.js';
@@ -34,7 +34,13 @@ export default function TrialPage() {
 
 function Stored({ id, step }: { readonly id: string; readonly step: Step }) {
   const query = useGetTrialQuery(id);
-  if (query.data) return <TrialView trial={query.data} step={step} />;
+  if (query.currentData)
+    return (
+      <>
+        <StaleNotice query={query} />
+        <TrialView key={query.currentData.id} trial={query.currentData} step={step} />
+      </>
+    );
   return (
     <Page title="Trial" crumb={CRUMB}>
       <QueryView query={query}>{() => null}</QueryView>
@@ -106,7 +112,7 @@ function planText(plan: Plan | null): string {
 function useStepTexts(trial: Trial): Record<Step, string> {
   const system = useUnits();
   const { data: list } = useListTrialsQuery();
-  const { data: plan } = useGetPlanQuery(trial.id);
+  const { currentData: plan } = useGetPlanQuery(trial.id);
   const kinds = list?.find(({ id }) => id === trial.id)?.verdictKinds ?? [];
   const { kind, value } = trial.smallestDifference;
   const { label, unit } = figureChoice(trial.decidingFigure);
