@@ -25,7 +25,7 @@ async function tabTo(page: Page, name: string): Promise<void> {
   throw new Error(`Tab does not reach "${name}"`);
 }
 
-test('a setup is built from parts, meets a failing check, is mended, and passes its gates by keyboard', async ({
+test('a setup is built from parts, meets a failing check, is mended, and passes its safety checks by keyboard', async ({
   page,
 }) => {
   test.setTimeout(180_000);
@@ -39,14 +39,14 @@ test('a setup is built from parts, meets a failing check, is mended, and passes 
   await choose(page, 'Packs', 'Marrow 36');
   await page.keyboard.press('Escape');
   await choose(page, 'Charger', '42 V');
-  await choose(page, 'Limits to keep to', 'Town');
+  await choose(page, 'Limits to meet', 'Town');
   const live = page.getByRole('complementary', { name: 'Sums and checks' });
   await expect(live.getByText('36 V pack on a 48 V kit: too low')).toBeVisible();
-  await expect(live.getByText('20 A × 1.2 = 24 A; protection carries 20 A')).toBeVisible();
+  await expect(live.getByText('20 A × 1.2 = 24 A; BMS carries 20 A')).toBeVisible();
   await page.getByRole('button', { name: 'Save setup' }).click();
 
   // The wrong pack is seen before anything is bought: choose the right one, fill in how it is put together.
-  await expect(page.getByText(/checks that can hurt someone keep the gate shut/)).toBeVisible();
+  await expect(page.getByText(/checks that can hurt someone keep this bike off the road/)).toBeVisible();
   await page.getByRole('link', { name: 'Change parts or fit' }).click();
   await expect(page.getByRole('heading', { name: /^New revision of/ })).toBeVisible();
   // The tag takes its pack's name when the parts have come, and may be redrawn under the pointer just then.
@@ -60,20 +60,20 @@ test('a setup is built from parts, meets a failing check, is mended, and passes 
   await page.keyboard.press('Escape');
   await choose(page, 'Charger', '54.6');
   for (const [label, value] of [
-    ['Washers inside, left', '1.5'],
-    ['Washers inside, right', '1,5'],
-    ['One cog spacer', '1'],
+    ['Inner washers, left', '1.5'],
+    ['Inner washers, right', '1,5'],
+    ['Cog spacer thickness', '1'],
     ['Number of cog spacers', '2'],
-    ['Disc bolts, length', '12'],
-    ['Washers under the disc', '0'],
-    ['Rotor, thickness', '1.8'],
+    ['Disc bolt length', '12'],
+    ['Washers under disc', '0'],
+    ['Rotor thickness', '1.8'],
     ['Heaviest rider', '78'],
     ['Heaviest payload', '18'],
-    ['Speed limit set', '25'],
+    ['Speed limit setting', '25'],
   ] as const)
     await page.getByLabel(label, { exact: true }).fill(value);
   await expect(live.getByText(/The bolts bite into the cover/)).toBeVisible();
-  await page.getByLabel('Disc bolts, length', { exact: true }).fill('10');
+  await page.getByLabel('Disc bolt length', { exact: true }).fill('10');
   await expect(live.getByText(/The bolts bite into the cover/)).toBeHidden();
   await expect(live.getByText('can hurt someone')).toHaveCount(0);
   await page.getByLabel('What changed').fill('Right pack and charger, shorter disc bolts');
@@ -81,9 +81,9 @@ test('a setup is built from parts, meets a failing check, is mended, and passes 
   await expect(page.getByText('Nothing that can hurt someone is failed or open.')).toBeVisible();
   await expectAccessible(page);
 
-  // Gates, without a mouse: the sixth step by its key, then Tab and Enter.
+  // The safety checks, without a mouse: the sixth step by its key, then Tab and Enter.
   await page.keyboard.press('6');
-  await expect(page.getByText(/Not to be ridden yet: 8 gates are open/)).toBeVisible();
+  await expect(page.getByText(/Do not ride yet: 8 safety checks still to do/)).toBeVisible();
   await tabTo(page, 'Pass: Torque arm and axle nuts');
   await page.keyboard.press('Enter');
   await page.keyboard.type('Ottoline Vask');
@@ -97,7 +97,7 @@ test('a setup is built from parts, meets a failing check, is mended, and passes 
     'Lithium pack',
     'Helmet',
   ]) {
-    // The next open gate has the focus; the name is remembered, so Enter twice is enough.
+    // The next open check has the focus; the name is remembered, so Enter twice is enough.
     await expect(page.getByRole('button', { name: `Pass: ${gate}` })).toBeFocused();
     await page.keyboard.press('Enter');
     await expect(page.getByRole('button', { name: 'Passed', exact: true })).toBeFocused();
@@ -109,7 +109,7 @@ test('a setup is built from parts, meets a failing check, is mended, and passes 
   await page.keyboard.type('Ridden on the yard since March.');
   await page.keyboard.press('Tab');
   await page.keyboard.press('Enter');
-  await expect(page.getByText(/All gates of revision 2 are passed or waived/)).toBeVisible();
+  await expect(page.getByText(/All safety checks of revision 2 are passed or waived/)).toBeVisible();
 
   await page.keyboard.press('7');
   await expect(page.getByRole('row', { name: /Right pack and charger/ })).toContainText(
@@ -121,14 +121,14 @@ test('two windows editing one setup end in a clear choice, with nothing lost', a
   test.setTimeout(120_000);
   const id = await idOf(request, 'Corvane R2, puncture-proof tyres');
   const edit = async (one: Page, limit: string, change: string): Promise<void> => {
-    await one.getByLabel('Current limit set').fill(limit);
+    await one.getByLabel('Current limit setting').fill(limit);
     await one.getByLabel('What changed').fill(change);
   };
   const other = await context.newPage();
   for (const one of [page, other]) {
     await one.goto(`/bench/setups/${id}/edit`);
     await ready(one);
-    await expect(one.getByLabel('Current limit set')).toBeVisible();
+    await expect(one.getByLabel('Current limit setting')).toBeVisible();
   }
   await edit(other, '13', 'Limit for the long round');
   await other.getByRole('button', { name: 'Save as revision 2' }).click();
@@ -137,9 +137,9 @@ test('two windows editing one setup end in a clear choice, with nothing lost', a
   await edit(page, '12', 'Limit for the hot days');
   await page.getByRole('button', { name: 'Save as revision 2' }).click();
   const choice = page.getByRole('alert');
-  await expect(choice).toContainText('Revision 2 came in meanwhile: “Limit for the long round”.');
-  await expect(choice.getByRole('row', { name: 'Current limit set' })).toContainText('13 A');
-  await expect(choice.getByRole('row', { name: 'Current limit set' })).toContainText('12 A');
+  await expect(choice).toContainText('Revision 2 was saved meanwhile: “Limit for the long round”.');
+  await expect(choice.getByRole('row', { name: 'Current limit setting' })).toContainText('13 A');
+  await expect(choice.getByRole('row', { name: 'Current limit setting' })).toContainText('12 A');
   await expect(page.getByLabel('What changed')).toHaveValue('Limit for the hot days');
   await page.reload();
   await expect(page.getByLabel('What changed')).toHaveValue('Limit for the hot days');
@@ -202,7 +202,7 @@ test('a fitting clock survives a reload, and steps move by keyboard', async ({ p
   await page.keyboard.press('ArrowDown');
   await page.waitForTimeout(300);
   await page.keyboard.press('Space');
-  await expect(page.getByRole('button', { name: '2. Take out the rear wheel' })).toBeVisible();
+  await expect(page.getByRole('button', { name: '2. Remove the rear wheel' })).toBeVisible();
   await page.reload();
   await ready(page);
   await expect(page.getByRole('button', { name: '3. Bike on the stand, battery away' })).toBeVisible();
@@ -223,7 +223,7 @@ test('a setup shows two failing checks and waivers, in both unit systems, and pr
   await page.getByRole('button', { name: /Units: metric/ }).click();
   // 123.806 kg ÷ 0.45359237, and 25 km/h ÷ 1.609344.
   await expect(sums).toContainText('272.9 lb');
-  await expect(page.getByRole('row', { name: /Help ends at/ })).toContainText('15.5 mph');
+  await expect(page.getByRole('row', { name: /Assist ends at/ })).toContainText('15.5 mph');
   await page.getByRole('button', { name: /Units: imperial/ }).click();
 
   await page.goto(`/bench/setups/${id}/toolbox`);

@@ -13,9 +13,9 @@ test('the log of an outing becomes five runs, each of its kind', async ({ page }
   await choose(page, 'Setup', 'Corvane R2, 36');
   await choose(page, 'Course', 'Quay straight');
   await choose(page, 'Outing', 'Sunday on the quay');
-  await page.getByRole('button', { name: 'It holds several runs: split it' }).click();
+  await page.getByRole('button', { name: 'Split into several runs' }).click();
   const runs = page.getByRole('region', { name: 'Runs in outing.csv' });
-  await expect(runs.getByRole('heading', { name: '5 of 5 runs taken' })).toBeVisible();
+  await expect(runs.getByRole('heading', { name: '5 of 5 runs selected' })).toBeVisible();
   for (const [k, kind] of [
     'Range and consumption',
     'Assist response',
@@ -50,7 +50,7 @@ test('an edge of a pass is dragged, the figures follow, and undo brings the old 
   };
   await page.goto(`/runs/${items[0]!.id}`);
   await ready(page);
-  const speed = page.getByRole('button', { name: /Top speed, mean of both directions/ }).first();
+  const speed = page.getByRole('button', { name: /Two-way top speed/ }).first();
   await expect(speed).toBeVisible();
   const before = await speed.textContent();
   const edge = page.getByRole('slider', { name: 'Start of Pass 1, there' });

@@ -43,7 +43,7 @@ test('a ride is brought in with the keyboard alone', async ({ page }) => {
   await page.goto('/trials');
   await ready(page);
   await page.keyboard.press('i');
-  await expect(page.getByRole('heading', { level: 1, name: 'Bring in rides' })).toBeVisible();
+  await expect(page.getByRole('heading', { level: 1, name: 'Import rides' })).toBeVisible();
   const chooser = page.waitForEvent('filechooser');
   await page.keyboard.press('o');
   await (await chooser).setFiles([file('by-keys.csv', rideCsv(4.4, salt + 20))]);
@@ -94,7 +94,7 @@ test('a bad file gets its sentence, and a good one beside it goes on', async ({ 
     'This is a picture (PNG), not a log. Export the ride as CSV or GPX.',
   );
   await expect(page.getByRole('heading', { name: 'fine.csv' })).toBeVisible();
-  await page.getByRole('region', { name: 'fine.csv' }).getByRole('button', { name: 'Do not bring in' }).click();
+  await page.getByRole('region', { name: 'fine.csv' }).getByRole('button', { name: 'Skip this file' }).click();
   await expect(page.getByRole('heading', { name: 'fine.csv' })).toBeHidden();
 });
 
@@ -110,7 +110,7 @@ test('a unit the file does not tell is asked before anything is made of it', asy
   await expect(page.getByRole('button', { name: 'Make this run' })).toBeDisabled();
   await choose(page, 'Unit of speed', 'km/h');
   await expect(page.getByRole('button', { name: 'Make this run' })).toBeEnabled();
-  await section.getByRole('button', { name: 'Do not bring in' }).click();
+  await section.getByRole('button', { name: 'Skip this file' }).click();
 });
 
 test('the same file is recognised, and what was chosen survives a reload', async ({ page }) => {

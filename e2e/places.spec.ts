@@ -44,7 +44,7 @@ for (const viewport of SIZES) {
         `/bench/setups/${setup}/fitting`,
         `/bench/setups/${setup}/settings`,
         `/bench/setups/${setup}/stand`,
-        `/bench/setups/${setup}/gates`,
+        `/bench/setups/${setup}/clearance`,
         `/bench/setups/${setup}/history`,
         `/bench/setups/${corvane}/figures`,
         `/bench/setups/${setup}/edit`,
@@ -123,7 +123,7 @@ test('the rail leads only to places that work, by keys too', async ({ page }) =>
   await expect(page).toHaveURL(/\/runs$/);
   await ready(page);
   await page.keyboard.press('?');
-  const help = page.getByRole('dialog', { name: 'Keys on this page' });
+  const help = page.getByRole('dialog', { name: 'Keyboard shortcuts' });
   await expect(help.getByText('Search the runs')).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(help).toBeHidden();

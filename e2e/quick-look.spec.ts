@@ -14,7 +14,7 @@ test('a log shows its channels and figures, and nothing is stored', async ({ pag
   await expect(page.getByText("pack's capacity and voltage are not known")).toBeVisible();
   await page.getByLabel('Pack capacity').fill('13');
   await page.getByLabel('Nominal voltage').fill('36');
-  await page.getByRole('button', { name: 'Work it out with these' }).click();
+  await page.getByRole('button', { name: 'Recalculate with these' }).click();
   await expect(page.getByRole('button', { name: /^Range to cut-off: / })).toBeVisible();
   expect(await runs()).toBe(before);
 });
@@ -30,7 +30,7 @@ test('a file that must be asked about is read once it is answered', async ({ pag
   await page.getByRole('combobox', { name: 'Unit of speed' }).focus();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Read it like this' }).click();
+  await page.getByRole('button', { name: 'Read it this way' }).click();
   await expect(page.getByRole('button', { name: /^Mean moving speed: / }).first()).toBeVisible();
 });
 

@@ -21,7 +21,7 @@ test('a figure opens its derivation, the chart zooms by drag, and the address ke
   await ready(page);
   await page.getByRole('table').getByRole('link').first().click();
   await page
-    .getByRole('button', { name: /^Net consumption: .*How it came about/ })
+    .getByRole('button', { name: /^Net consumption: .*How it was calculated/ })
     .first()
     .click();
   const derivation = page.getByRole('region', { name: 'How Net consumption came about' });

@@ -23,7 +23,7 @@ test('a question is planned, printed, ridden simulated in the planned order, and
   test.setTimeout(600_000);
   await page.goto('/trials/new/question');
   await ready(page);
-  await choose(page, 'Begin with a usual question', 'Hub motor or mid');
+  await choose(page, 'Start from a template', 'Hub motor or mid');
   await page.getByLabel('Question', { exact: true }).fill('Which motor climbs Chapel Hill with less energy?');
   await choose(page, 'Course', 'Chapel Hill climb');
   await page.getByRole('button', { name: 'Save and choose setups' }).click();
@@ -49,7 +49,7 @@ test('a question is planned, printed, ridden simulated in the planned order, and
     await page.waitForTimeout(150);
   }
   await expect(page.getByText('not balanced')).toBeVisible();
-  await page.getByRole('button', { name: 'Another balanced order' }).click();
+  await page.getByRole('button', { name: 'New balanced order' }).click();
   await expect(page.getByText('balanced', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Save the plan' }).click();
   await expect(page.getByRole('button', { name: 'Plan is saved' })).toBeVisible();
@@ -113,7 +113,7 @@ test.describe('at the roadside', () => {
       await page.getByRole('combobox', { name: 'Logger' }).focus();
       await page.keyboard.press('Backspace');
       await page.locator('.ant-select-clear').last().click({ force: true });
-      await expect(page.getByText('None: by hand')).toBeVisible();
+      await expect(page.getByText('None: read by hand')).toBeVisible();
     }
     await page.getByRole('button', { name: 'Ready to ride' }).click();
     await expect(state(page)).toHaveText('Ready');
@@ -138,23 +138,23 @@ test.describe('at the roadside', () => {
     await page.getByRole('button', { name: 'Brake!' }).click();
     await expect(page.getByRole('list', { name: 'Marks' })).toContainText('brake trouble');
     await page.getByRole('list', { name: 'Marks' }).getByRole('button', { name: 'Undo' }).first().click();
-    await expect(page.getByRole('button', { name: 'Bring back' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Restore' })).toBeVisible();
 
     await helper.getByRole('button', { name: 'Finished' }).click();
     await expect(state(page)).toHaveText('Finished');
     // A second time is refused where it was overtaken, and the page shows how it stands.
-    await page.getByText('Type in a time from paper').click();
+    await page.getByText('Enter a time from paper').click();
     await page.getByPlaceholder('12:34.5').fill('10');
     await page.getByRole('button', { name: 'Add', exact: true }).click();
     await page.getByPlaceholder('12:34.5').fill('3:34,5');
     await page.getByRole('button', { name: 'Add', exact: true }).click();
-    await page.getByLabel('From the socket to refill').fill('42');
+    await page.getByLabel('Socket energy to refill').fill('42');
     await expectAccessible(page);
     await page.getByRole('button', { name: 'Keep it' }).click();
-    await expect(page.getByText('Time of the climb')).toBeVisible();
+    await expect(page.getByText('Climb time')).toBeVisible();
     await expect(state(helper)).toHaveText('Kept');
     await page.getByRole('link', { name: 'Open the run' }).click();
-    await expect(page.getByText('Ridden without a logger')).toBeVisible();
+    await expect(page.getByText('Effortout a logger')).toBeVisible();
     await expect(page.getByRole('heading', { name: 'Written down' })).toBeVisible();
     await helper.context().close();
   });

@@ -82,7 +82,7 @@ await runScript(async () => {
   await shoot('setup', `/bench/setups/${planned}`);
   await shoot('checks', `/bench/setups/${planned}/checks`);
   await shoot('setup-figures', `/bench/setups/${corvane}/figures`, () =>
-    page.getByText('Time of the climb').scrollIntoViewIfNeeded(),
+    page.getByText('Climb time').scrollIntoViewIfNeeded(),
   );
   await shoot('fitting', `/bench/setups/${corvane}/fitting`, () =>
     page.getByRole('button', { name: /^5\. Brake disc/ }).click(),

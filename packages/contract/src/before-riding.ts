@@ -10,7 +10,7 @@ import {
 import { figureSchema } from './figures.js';
 import { markKindSchema } from './setups.js';
 
-/** Checks and gates marked at once, by one person, with one reason. */
+/** Checks marked at once, by one person, with one reason. */
 export const markInputSchema = z
   .strictObject({
     ids: z.array(z.string().min(1).max(60)).min(1).max(80),
@@ -84,7 +84,7 @@ export const fittingSummarySchema = z.strictObject({
 export type FittingSummary = z.output<typeof fittingSummarySchema>;
 export const fittingTemplateInputSchema = z.strictObject({
   name: z.string().trim().min(1, 'Give it a name.').max(80),
-  steps: z.array(z.strictObject(stepFields)).min(1, 'No steps to keep.').max(80),
+  steps: z.array(z.strictObject(stepFields)).min(1, 'No steps to save.').max(80),
 });
 export const fittingTemplateSchema = z.strictObject({ id: z.uuid(), ...fittingTemplateInputSchema.shape });
 export type FittingTemplate = z.output<typeof fittingTemplateSchema>;

@@ -86,7 +86,7 @@ export const outingInputSchema = z.strictObject({
   airPressureHpa: z.number().min(500).max(1100).nullable().default(null),
   relativeHumidity: z.number().min(0).max(1).nullable().default(null),
   windMps: z.number().min(0).max(40).nullable().default(null),
-  /** Where it comes from, degrees from north. */
+  /** Where the wind comes from, degrees from north. */
   windFromDeg: z.number().min(0).max(360).nullable().default(null),
   notes: notesSchema,
 });

@@ -189,7 +189,7 @@ export const startImportSchema = z.strictObject({
             .default([]),
           /** Remember the mapping for files with the same header under this name. */
           profileName: z.string().trim().max(80).nullable().default(null),
-          /** Needed when gates of this setup are open: why it was ridden all the same. */
+          /** Needed when safety checks of this setup are still to do: why it was ridden all the same. */
           clearanceWaiver: clearanceWaiverSchema.nullable().default(null),
         }),
       ),

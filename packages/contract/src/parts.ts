@@ -255,6 +255,6 @@ export type PartInput<K extends PartKind = PartKind> = z.output<(typeof partInpu
 export type PartDraft<K extends PartKind = PartKind> = z.input<(typeof partInputSchemas)[K]>;
 export type Part<K extends PartKind = PartKind> = z.output<(typeof partSchemas)[K]>;
 
-/** What came of a CSV of parts. */
+/** What came of a parts CSV. */
 export const partImportSchema = z.strictObject({ added: z.int(), changed: z.int(), unchanged: z.int() });
 export type PartImport = z.output<typeof partImportSchema>;

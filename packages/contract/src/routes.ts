@@ -151,14 +151,14 @@ export const ROUTES: readonly Route[] = [
   {
     method: 'post',
     path: '/api/revisions/{id}/marks',
-    summary: 'Pass or waive checks and gates, in writing',
+    summary: 'Pass checks, or waive them in writing',
     body: markInputSchema,
     response: setupDetailSchema,
   },
   {
     method: 'post',
     path: '/api/revisions/{id}/unmark',
-    summary: 'Take back marks',
+    summary: 'Withdraw marks',
     body: unmarkSchema,
     response: setupDetailSchema,
   },

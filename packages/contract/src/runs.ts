@@ -74,7 +74,7 @@ export const runDetailSchema = z.strictObject({
   slotId: z.uuid().nullable(),
   manualReadings: manualReadingsSchema.nullable(),
   logSpan: logSpanSchema.nullable(),
-  /** Stretches that the figures rest on, and what there is to see of the test. */
+  /** Parts of the log used, and what there is to see of the test. */
   spans: z.array(spanSchema),
   charts: z.array(chartSchema),
   /** Stretches that a tester set, newest first. */

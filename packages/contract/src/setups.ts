@@ -165,7 +165,7 @@ export const archiveSchema = z.strictObject({ version: versionSchema, archived: 
 export const thumbRulesSchema = z
   .array(
     z.strictObject({
-      name: z.string().trim().min(1, 'Say when it holds.').max(80),
+      name: z.string().trim().min(1, 'Name the conditions.').max(80),
       whPerKm: z.number().positive('Must be above 0.').max(200, 'At most 200.'),
     }),
   )

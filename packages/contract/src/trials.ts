@@ -14,14 +14,14 @@ export type DecidingFigure = z.output<typeof decidingFigureSchema>;
 
 const shortList = z.array(z.string().trim().min(1).max(80)).max(20, 'At most twenty.').default([]);
 export const trialInputSchema = z.strictObject({
-  question: z.string().trim().min(5, 'Put the question in a sentence.').max(160),
+  question: z.string().trim().min(5, 'Write the question as a sentence.').max(160),
   decidingFigure: decidingFigureSchema,
   smallestDifference: smallestDifferenceSchema,
   courseId: z.uuid().nullable().default(null),
   revisionIds: z
     .array(z.uuid())
     .max(6, 'At most six setups.')
-    .refine((ids) => new Set(ids).size === ids.length, 'A setup stands in the list twice.'),
+    .refine((ids) => new Set(ids).size === ids.length, 'A setup is in the list twice.'),
   notes: notesSchema,
   furtherFigures: z.array(decidingFigureSchema).max(8).default([]),
   /** What is kept the same for all setups, and what is written down with every run. */

@@ -73,15 +73,15 @@ describe('parts as CSV', () => {
     ['no name', 'massKg\n3', 'There is no column "name"'],
     ['a number that is none', 'name,massKg\nA,heavy', 'Line 2: massKg'],
     ['a value out of range', 'name,massKg\nA,1\nB,-2', 'Line 3: massKg: Must be above 0.'],
-    ['one name twice', 'name,massKg\nA,1\na,2', 'Line 3: name: "a" stands there twice.'],
-    ['a column twice', 'name,massKg,massKg\nA,1,2', 'A column stands there twice.'],
+    ['one name twice', 'name,massKg\nA,1\na,2', 'Line 3: name: "a" appears twice.'],
+    ['a column twice', 'name,massKg,massKg\nA,1,2', 'A column appears twice.'],
   ])('are refused with line and column: %s', (_what, csv, words) => {
     expect(() => fromCsv('riders', csv)).toThrow(words);
     expect(() => fromCsv('riders', csv)).toThrow('Nothing was stored.');
   });
 });
 
-describe('a CSV of parts on the server', () => {
+describe('a parts CSV on the server', () => {
   let server: TestApp;
   beforeAll(async () => {
     server = await startTestApp();

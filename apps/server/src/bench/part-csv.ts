@@ -85,7 +85,7 @@ export function fromCsv<K extends PartKind>(kind: K, text: string): CsvRow<K>[] 
       line: 1,
       message: `Unknown columns: ${unknown.slice(0, 8).join(', ')}. Export once to see which there are.`,
     });
-  if (new Set(names).size !== names.length) problems.push({ line: 1, message: 'A column stands there twice.' });
+  if (new Set(names).size !== names.length) problems.push({ line: 1, message: 'A column appears twice.' });
   if (rows.length > MAX_ROWS) problems.push({ line: MAX_ROWS + 2, message: `At most ${MAX_ROWS} rows.` });
   if (problems.length > 0) throw refused(problems);
 
@@ -107,7 +107,7 @@ export function fromCsv<K extends PartKind>(kind: K, text: string): CsvRow<K>[] 
   const seen = new Set<string>();
   for (const { line, input } of found) {
     const key = input.name.toLowerCase();
-    if (seen.has(key)) problems.push({ line, message: `name: "${input.name}" stands there twice.` });
+    if (seen.has(key)) problems.push({ line, message: `name: "${input.name}" appears twice.` });
     seen.add(key);
   }
   if (problems.length > 0) throw refused(problems);

@@ -76,7 +76,7 @@ export function isSamePart<K extends PartKind>(kind: K, stored: Part<K>, input: 
 export function changedMeanwhile(current: unknown): DomainError {
   return new DomainError(
     'changed-meanwhile',
-    'It was changed in another window meanwhile. What you typed is still here; compare it with the stored one and save again.',
+    'It was changed in another window meanwhile. What you typed is still here; compare it with the saved version and save again.',
     { current },
   );
 }

@@ -36,5 +36,5 @@ export const STATUS_OF = {
 export type DomainErrorCode = keyof typeof STATUS_OF;
 
 export function notFound(what: string): DomainError {
-  return new DomainError('not-found', `${what} is not here (any more). It may have been deleted in another window.`);
+  return new DomainError('not-found', `${what} no longer exists. It may have been deleted in another window.`);
 }

@@ -87,13 +87,13 @@ function httpProblem(error: HttpException): ErrorAnswer {
 function databaseProblem(error: unknown): ErrorAnswer | undefined {
   const { code, detail } = error as { code?: unknown; detail?: string };
   if (code === '23505')
-    return { status: 409, code: 'already-there', message: 'There is one like this already. Give it another name.' };
+    return { status: 409, code: 'already-there', message: 'That name is already taken. Choose another.' };
   if (code === '23503' && /is not present in table/.test(detail ?? ''))
     return {
       status: 409,
       code: 'not-there',
       message:
-        'Something that was chosen is not here any more: it may have been deleted in another window. Choose again; nothing was stored.',
+        'Something that was chosen no longer exists: it may have been deleted in another window. Choose again; nothing was stored.',
     };
   if (code === '23503')
     return {

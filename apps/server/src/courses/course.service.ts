@@ -66,7 +66,7 @@ export class CourseService {
     if (course.runCount > 0 && !recutRuns)
       throw new DomainError(
         'recut-needed',
-        `${course.runCount} runs were ridden on this course. Moving its gates cuts them anew: their figures change, the old ones stay in their history.`,
+        `${course.runCount} runs were ridden on this course. Moving its gates re-cuts them: their figures change, the old ones stay in their history.`,
         { runs: course.runCount },
       );
     const isChanged = await this.database.transaction(async (transaction) => {

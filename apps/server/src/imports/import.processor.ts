@@ -106,7 +106,7 @@ export class ImportProcessor {
       return {
         code: 'wrong-assignment',
         message:
-          'The chosen setup, course, outing, rider or logger is not here any more. Choose again; nothing of the file was lost.',
+          'The chosen setup, course, outing, rider or logger no longer exists. Choose again; nothing of the file was lost.',
         line: null,
       };
     if (error instanceof DomainError) return { code: error.code, message: error.message, line: null };

@@ -83,7 +83,7 @@ export class ImportService {
         const names = (await this.imports.list(refused)).map(({ fileName }) => fileName);
         throw new DomainError(
           'wrong-state',
-          `Not waiting to be read (any more): ${names.join(', ') || 'a file'}. Nothing was started.`,
+          `No longer waiting to be imported: ${names.join(', ') || 'a file'}. Nothing was started.`,
         );
       }
       await this.passClearance(items, transaction);
@@ -106,7 +106,7 @@ export class ImportService {
     if (unsigned.length > 0)
       throw new DomainError(
         'clearance-open',
-        'Gates of this setup are open: pass them on its page, or say in writing why it was ridden all the same. Nothing was started.',
+        'Safety checks of this setup are still to do: pass them on its page, or say in writing why it was ridden all the same. Nothing was started.',
         { revisionIds: unsigned },
       );
     for (const id of open) {
@@ -118,7 +118,7 @@ export class ImportService {
   /** Fails: `wrong-state` when the file waits no more; a log problem when it cannot be read. */
   async split(id: string, mapping: MappingDto | null, courseId: string | null): Promise<Split> {
     const bytes = await this.imports.waiting(id);
-    if (!bytes) throw new DomainError('wrong-state', 'This file does not wait to be assigned any more.');
+    if (!bytes) throw new DomainError('wrong-state', 'This file is no longer waiting to be imported.');
     const outcome = await this.pool.run('split', {
       bytes,
       mapping: mapping as LogMapping | null,

@@ -44,23 +44,23 @@ export class PlanService {
     const known = new Set(trial.setups.map(({ revisionId }) => revisionId));
     for (const { revisionId, test } of slots) {
       if (!known.has(revisionId))
-        throw new DomainError('invalid-request', 'A planned run is of a setup that is not in this trial (any more).');
+        throw new DomainError('invalid-request', 'A planned run is of a setup that is no longer in this trial.');
       if (test >= input.tests.length)
-        throw new DomainError('invalid-request', 'A planned run is of a test that is not in the plan (any more).');
+        throw new DomainError('invalid-request', 'A planned run is of a test that is no longer in the plan.');
     }
     const before = await this.plans.find(trialId);
     const begun = (before?.slots ?? []).filter(({ state }) => state === 'underway' || state === 'ridden');
     if (begun.length > 0 && why === null)
       throw new DomainError(
         'reason-needed',
-        'Riding has begun: say in a few words why the plan changes. It is kept with the plan.',
+        'Riding has started: say in a few words why the plan changes. It is kept with the plan.',
       );
     for (const old of begun) {
       const now = slots.find(({ id }) => id === old.id);
       if (!now || now.revisionId !== old.revisionId || now.test !== old.test)
         throw new DomainError(
           'wrong-state',
-          'A run that was ridden cannot be taken out of the plan or given to another setup.',
+          'A run that was ridden cannot be removed from the plan or given to another setup.',
         );
     }
     const places = new Map<number, number>();

@@ -271,7 +271,7 @@ describe('the server around it', () => {
   it('names what is not there any more when something new is stored on it', async () => {
     const gone = '01900000-0000-7000-8000-0000000000ff';
     const ride = { revisionId: gone, courseId: gone, testKind: 'range' };
-    expect((await server.api.post('/api/rides').send(ride)).body.error.message).toContain('not here');
+    expect((await server.api.post('/api/rides').send(ride)).body.error.message).toContain('no longer exists');
     const database = server.app.get<Knex>(KNEX);
     const broken = await database('setup_revision_pack')
       .insert({ revision_id: gone, pack_id: gone, position: 1 })

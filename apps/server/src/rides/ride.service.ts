@@ -259,7 +259,7 @@ export class RideService {
               transaction,
             ))
           )
-            throw new DomainError('changed-meanwhile', 'Another phone went on with this ride meanwhile.');
+            throw new DomainError('changed-meanwhile', 'Another phone moved this ride on meanwhile.');
           if (ride.slotId !== null) await this.plans.setState(ride.slotId, 'planned', transaction);
         });
         break;
@@ -274,7 +274,7 @@ export class RideService {
     if ((clearance?.openClearance ?? 0) > 0)
       throw new DomainError(
         'clearance-open',
-        `${clearance!.openClearance} gates of ${ride.setup.name} are open. Pass them on its page, or waive them there in writing, before anyone rides.`,
+        `Safety checks of ${ride.setup.name} still to do: ${clearance!.openClearance}. Pass them on its page, or waive them there in writing, before anyone rides.`,
         { setupId: ride.setup.id },
       );
     await this.transition(ride.id, from, 'armed', {});

@@ -54,7 +54,7 @@ export class RunOfRideService {
   ): Promise<void> {
     const ride = await this.rides.lock(id, transaction);
     if (ride?.state !== 'finished')
-      throw new DomainError('changed-meanwhile', 'Another phone went on with this ride meanwhile.');
+      throw new DomainError('changed-meanwhile', 'Another phone moved this ride on meanwhile.');
     const marks = await this.rides.marksOf(ride.id, transaction);
     const manualReadings = manualReadingsOfRide(marks, ride.preparation, ride.after);
     if (!log && !manualReadings)

@@ -193,7 +193,7 @@ describe('figures that are asked for again while they are worked out', () => {
     await database.transaction((trx) => server.app.get(AnalysisRequests).analyse({ id }, trx));
     const failed = await waitForAnalysis(id);
     expect(failed.allFigures).toEqual(before.allFigures);
-    expect(failed.warnings.find(({ code }) => code === 'not-worked-out')!.message).toContain('those of before');
+    expect(failed.warnings.find(({ code }) => code === 'not-worked-out')!.message).toContain('the earlier figures');
     await database('log').where({ id: logId }).update({ bytes });
     await database.transaction((trx) => server.app.get(AnalysisRequests).analyse({ id }, trx));
     expect((await waitForAnalysis(id)).warnings.some(({ code }) => code === 'not-worked-out')).toBe(false);

@@ -60,10 +60,10 @@ export class RunAnalyser {
   }
 
   private async giveUp(runId: string, requestNumber: number, why: string): Promise<'failed'> {
-    this.logger.warn(`run ${runId} could not be worked out again: ${why}`);
+    this.logger.warn(`run ${runId} could not be recalculated: ${why}`);
     await this.figures.giveUp(runId, requestNumber, {
       code: 'not-worked-out',
-      message: `These figures are those of before: working them out again failed. ${why}`,
+      message: `These are the earlier figures: recalculating them failed. ${why}`,
     });
     return 'failed';
   }

@@ -116,11 +116,11 @@ export class SetupService {
     for (const id of input.ids) {
       const check = checks.find((one) => one.id === id);
       if (!check && !items.some((item) => item.id === id))
-        throw new DomainError('wrong-state', `There is no check or gate "${id}" on this setup.`);
+        throw new DomainError('wrong-state', `There is no check "${id}" on this setup.`);
       if (check && input.kind === 'passed' && !check.isManual)
         throw new DomainError(
           'wrong-state',
-          `"${check.title}" is judged by its numbers: fill them in, mend it, or waive it in writing.`,
+          `"${check.title}" is decided by its numbers: fill them in, fix it, or waive it in writing.`,
         );
     }
     await this.database.transaction((transaction) => this.marks.insert(revisionId, input, transaction));

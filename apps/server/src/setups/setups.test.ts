@@ -107,7 +107,7 @@ describe('checks and gates', () => {
     const setup = await addBare('Marked');
     const by = 'Bram Tellow';
     const passed = await mark(setup, { ids: ['axle-width'], kind: 'passed', by }).expect(409);
-    expect(passed.body.error.message).toContain('judged by its numbers');
+    expect(passed.body.error.message).toContain('decided by its numbers');
     await mark(setup, { ids: ['axle-width'], kind: 'waived', by, reason: 'no' }).expect(400);
     await mark(setup, { ids: ['clearance-checks'], kind: 'passed', by }).expect(409);
     await mark(setup, { ids: ['no-such-check'], kind: 'waived', by, reason: 'Because of it.' }).expect(409);

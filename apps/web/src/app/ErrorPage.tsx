@@ -7,11 +7,11 @@ export function ErrorPage({ isUnknownPlace = false }: { readonly isUnknownPlace?
   const error = useRouteError();
   return (
     <main className="page" id="main">
-      <h1>{isUnknownPlace ? 'There is no such place' : 'This page broke'}</h1>
+      <h1>{isUnknownPlace ? 'Page not found' : 'This page broke'}</h1>
       <p style={{ margin: '12px 0' }}>
         {isUnknownPlace
-          ? 'The address may be mistyped, or what it named was deleted.'
-          : 'Nothing stored was changed. Reload the page to go on.'}
+          ? 'The address may be mistyped, or the item was deleted.'
+          : 'Nothing saved was changed. Reload the page to continue.'}
       </p>
       {!isUnknownPlace && error instanceof Error && <p className="quiet figures">{error.message}</p>}
       {!isUnknownPlace && (
@@ -22,7 +22,7 @@ export function ErrorPage({ isUnknownPlace = false }: { readonly isUnknownPlace?
               location.reload();
             }}
           >
-            Reload without what was typed
+            Reload without unsaved typing
           </Button>
         </p>
       )}

@@ -52,7 +52,7 @@ const CONSOLE_THEMES = ['sunlight', 'light', 'dark'] as const;
 function ConsoleTools({ theme }: { readonly theme: ConsoleTheme }) {
   const dispatch = useDispatch();
   const [isHelpOpen, setHelpOpen] = useState(false);
-  useShortcut('shift+?,?', 'Show these keys', () => setHelpOpen(true));
+  useShortcut('shift+?,?', 'Show these shortcuts', () => setHelpOpen(true));
   const next = CONSOLE_THEMES[(CONSOLE_THEMES.indexOf(theme) + 1) % CONSOLE_THEMES.length]!;
   return (
     <footer className="console-tools">
@@ -63,7 +63,7 @@ function ConsoleTools({ theme }: { readonly theme: ConsoleTheme }) {
       >
         {{ sunlight: 'Sunlight', light: 'Light', dark: 'Dark' }[theme]}
       </button>
-      <button type="button" onClick={() => setHelpOpen(true)} aria-label="Keys on this page">
+      <button type="button" onClick={() => setHelpOpen(true)} aria-label="Keyboard shortcuts">
         ? Keys
       </button>
       {isHelpOpen && (
@@ -80,14 +80,14 @@ function Rail({ theme, units }: { readonly theme: string; readonly units: string
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const [isHelpOpen, setHelpOpen] = useState(false);
-  useShortcut('shift+?,?', 'Show these keys', () => setHelpOpen(true));
+  useShortcut('shift+?,?', 'Show these shortcuts', () => setHelpOpen(true));
   useShortcut('g>b', 'Go to the bench', () => void navigate('/bench'));
   useShortcut('g>c', 'Go to courses', () => void navigate('/courses'));
   useShortcut('g>t', 'Go to trials', () => void navigate('/trials'));
   useShortcut('g>o', 'Go to ride', () => void navigate('/ride'));
   useShortcut('g>r', 'Go to runs', () => void navigate('/runs'));
   useShortcut('g>q', 'Go to quick look', () => void navigate('/quick-look'));
-  useShortcut('i', 'Bring in rides', () => void navigate('/import'));
+  useShortcut('i', 'Import rides', () => void navigate('/import'));
   const toUnits = units === 'metric' ? 'imperial' : 'metric';
   const toTheme = theme === 'light' ? 'dark' : 'light';
   const place = (to: string, name: string) => (
@@ -124,7 +124,7 @@ function Rail({ theme, units }: { readonly theme: string; readonly units: string
         >
           {theme === 'light' ? 'Light' : 'Dark'}
         </button>
-        <button type="button" onClick={() => setHelpOpen(true)} aria-label="Keys on this page">
+        <button type="button" onClick={() => setHelpOpen(true)} aria-label="Keyboard shortcuts">
           ? Keys
         </button>
       </div>

@@ -34,7 +34,7 @@ type KindAnalysis = Pick<LogAnalysis, 'figures' | 'charts' | 'spans'> &
   Partial<Pick<LogAnalysis, 'coasts' | 'events' | 'levels' | 'passes'>>;
 
 /**
- * Figures, stretches and pictures of one log, cut to its gates, for one kind of test. What is refused, and what a careful
+ * Figures, spans and charts of one log, cut to its gates, for one kind of test. What is refused, and what a careful
  * tester would raise about the run, goes to `warn`.
  */
 export function analyseLog(kind: TestKind, log: CleanLog, context: TestContext, warn: Warn): LogAnalysis {

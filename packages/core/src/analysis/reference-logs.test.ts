@@ -113,7 +113,7 @@ describe('against independent simulations', () => {
       expect([key, holds(figure(key), value)]).toEqual([key, true]);
   });
 
-  it('assist response: delays, rise, run-on and brake cut-off of each start, and where help ends', () => {
+  it('assist response: delays, rise, run-on and brake cut-off of each start, and where assist ends', () => {
     const expected = truth['assist-response'];
     const { events, figure } = run('assist-response', open(text('assist-response')), contextOf('assist-response'));
     // The file is the first three of six starts.

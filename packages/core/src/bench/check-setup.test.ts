@@ -56,7 +56,7 @@ describe('the checks of a setup', () => {
       state: 'open',
       needs: [{ owner: 'pack', field: 'protectionContinuousA' }],
     });
-    expect(plainText(check!.arithmetic)).toBe('Cannot check: needs continuous current of the pack’s protection.');
+    expect(plainText(check!.arithmetic)).toBe('Cannot check: needs BMS continuous current.');
   });
 
   it.each([
@@ -129,19 +129,19 @@ const worked: readonly [string, string, SetupFacts, string][] = [
     '138 mm of axle and washers in 135 mm of steel: 3 mm of spread, just allowed',
     'axle-width',
     hubSetup({ kit: { ...exampleKit, axleWidthMm: 135 } }),
-    'passed: 135 mm axle + 1.5 mm + 1.5 mm washers = 138 mm in a 135 mm rear dropout of steel: spread by 3 mm; allowed are 1 mm of gap to 3 mm of spread',
+    'passed: 135 mm axle + 1.5 mm + 1.5 mm washers = 138 mm in a 135 mm rear dropout of steel: spread by 3 mm; allowed: 1 mm of gap to 3 mm of spread',
   ],
   [
     '140 − 135 = 5, two too many',
     'axle-width',
     hubSetup({ kit: { ...exampleKit, axleWidthMm: 137 } }),
-    'failed: Take out 2 mm of inner washers, or use a motor with a narrower axle. Do not force the frame apart.',
+    'failed: Remove 2 mm of inner washers, or use a motor with a narrower axle. Do not force the frame apart.',
   ],
   [
     '38 + 1.5 − 34 − 2 = 3.5, half a millimetre short',
     'chain-to-frame',
     hubSetup({ bike: { ...exampleBike, cogStackMm: 34 } }),
-    'failed: Add 0.5 mm of washers on the right (mind the dropout width), take a spacer out, or use narrower cogs.',
+    'failed: Add 0.5 mm of washers on the right (mind the dropout width), remove a spacer, or use narrower cogs.',
   ],
   [
     '12 − 1.8 = 10.2 in a hole of 9: 1.7 too deep',

@@ -84,7 +84,7 @@ export interface CheckCounts {
   readonly open: number;
   readonly waived: number;
   readonly passed: number;
-  /** Failed or open ones of severity `stop`: they keep the gate shut. */
+  /** Failed or open ones of severity `stop`: they keep the bike off the road. */
   readonly stops: number;
 }
 export function countChecks(checks: readonly Check[]): CheckCounts {

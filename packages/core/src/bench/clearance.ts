@@ -74,7 +74,7 @@ function clearanceTexts({ kit, packs }: SetupFacts): readonly ClearanceText[] {
           {
             id: 'clearance-lithium',
             title: 'Lithium pack',
-            what: say`With its protection circuit and its own charger only; never opened or punctured, never charged unattended or below ${amount(0, '°C')}. Work on mains or inside a pack is for those licensed for it.`,
+            what: say`With its BMS and its own charger only; never opened or punctured, never charged unattended or below ${amount(0, '°C')}. Work on mains or inside a pack is for those licensed for it.`,
           },
         ]
       : []),
@@ -99,7 +99,7 @@ export function clearanceItems(setup: SetupFacts, checks: readonly Check[], mark
       what:
         stops === 0
           ? say`No check that can hurt someone is failed or open.`
-          : say`${stops} ${stops === 1 ? 'check' : 'checks'} that can hurt someone ${stops === 1 ? 'is' : 'are'} failed or open: mend, fill in what is missing, or waive each in writing.`,
+          : say`${stops} ${stops === 1 ? 'check' : 'checks'} that can hurt someone ${stops === 1 ? 'is' : 'are'} failed or open: fix it, fill in what is missing, or waive each in writing.`,
       state: stops === 0 ? 'passed' : 'open',
       isComputed: true,
       mark: null,

@@ -200,7 +200,7 @@ export interface AddOnFacts {
   readonly torqueNm: number | null;
   /** Chainring. */
   readonly teeth: number | null;
-  /** Tyres: each of them; trailer, rack: what it may carry. */
+  /** Tyres: each; trailer, rack: what it may carry. */
   readonly limitKg: number | null;
   readonly wheelCircumferenceM: number | null;
   /** Brake rotor. */

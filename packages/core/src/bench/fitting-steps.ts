@@ -15,7 +15,7 @@ export interface FittingStepPlan {
 /** Anchors of the scale on which the difficulty of a step is noted. */
 export const DIFFICULTY_ANCHORS = [
   'By hand, no doubt at any point',
-  'Ordinary tools, fits as it came',
+  'Ordinary tools, fits as supplied',
   'Has to be adjusted or tried twice',
   'A part had to be changed or made to fit',
   'Help or a special tool was needed',
@@ -46,7 +46,7 @@ export function fittingSteps(setup: SetupFacts): FittingStepPlan[] {
       ? [
           {
             id: 'wheel-out',
-            title: isRearHub ? 'Take out the rear wheel' : 'Take out the front wheel',
+            title: isRearHub ? 'Remove the rear wheel' : 'Remove the front wheel',
             detail: 'Measure the dropout width and the slot with the caliper before the motor goes in.',
             tools: ['spanners', 'caliper'],
             caution: '',

@@ -421,7 +421,7 @@ const edges: readonly Edge[] = [
     range: [1, 40],
     set: (v) => twoPackSetup({ packs: [packA, { ...packB, protectionContinuousA: v }] }),
   },
-  // The second pack takes R₁ ÷ (R₁ + R₂) of 15 A; its protection carries 10 A, so R₂ may not fall below R₁ ÷ 2.
+  // The second pack takes R₁ ÷ (R₁ + R₂) of 15 A; its BMS carries 10 A, so R₂ may not fall below R₁ ÷ 2.
   {
     rule: 'pack-shares',
     knob: 'resistance of the other',

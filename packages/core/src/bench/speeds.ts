@@ -17,7 +17,7 @@ export function noLoadRpm({ kit, packs }: SetupFacts): number | null {
   const packV = packs[0]?.nominalVoltageV ?? null;
   if (kit.rpmPerVolt !== null && packV !== null) return kit.rpmPerVolt * packV;
   if (kit.noLoadRpm === null) return null;
-  // Speed without load follows the voltage.
+  // No-load speed follows the voltage.
   return kit.nominalVoltageV !== null && packV !== null ? (kit.noLoadRpm * packV) / kit.nominalVoltageV : kit.noLoadRpm;
 }
 

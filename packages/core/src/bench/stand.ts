@@ -131,11 +131,11 @@ export function spinDownTime(seconds: readonly number[]): Figure {
     value: mean,
     unit: 's',
     n,
-    formula: n > 1 ? 'mean of the goes' : 'as read',
+    formula: n > 1 ? 'mean of the tries' : 'as read',
     substituted: seconds.map((s) => number(s)).join(', '),
     inputs: ['stopwatch'],
     contributions: [
-      ...(n > 1 ? [{ source: 'scatter of the goes', standardUncertainty: scatter, degreesOfFreedom: n - 1 }] : []),
+      ...(n > 1 ? [{ source: 'scatter of the tries', standardUncertainty: scatter, degreesOfFreedom: n - 1 }] : []),
       {
         source: `stopwatch by thumb, ±${STAND_LIMITS.thumbS} s`,
         standardUncertainty: rectangular(STAND_LIMITS.thumbS) * Math.SQRT2,
@@ -163,7 +163,7 @@ export function weighed(frontKg: number, rearKg: number, limitKg: number | null)
     }),
     makeFigure({
       key: 'frontShare',
-      label: 'Share on the front wheel',
+      label: 'Weight on front wheel',
       value: frontKg / total,
       unit: '1',
       n: 1,

@@ -13,7 +13,7 @@ export interface Symptom {
 const suspect = (id: string, cause: string, look: string, caution = ''): Suspect => ({ id, cause, look, caution });
 const OFF = 'Battery off and disconnected first.';
 
-/** What to look at by symptom, in the order of likelihood that testers meet. */
+/** What to open by symptom, in the order of likelihood that testers meet. */
 export const SYMPTOMS: readonly Symptom[] = [
   {
     id: 'noise',
@@ -57,7 +57,7 @@ export const SYMPTOMS: readonly Symptom[] = [
     suspects: [
       suspect(
         'protection',
-        'Protection of the pack trips',
+        'The BMS trips',
         'Comes with a climb or a start; the pack is dead until it is switched off and on.',
       ),
       suspect('low-voltage', 'Low-voltage cut-off', 'Late in the charge or in the cold; the voltage sags under load.'),

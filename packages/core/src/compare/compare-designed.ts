@@ -62,7 +62,7 @@ export type NamedAdjusted = Pick<AdjustedComparison, 'treatmentTest' | 'residual
 
 const CONFIDENCE = 0.95;
 const REASONS = {
-  'not-separable': 'setups and outings (or the covariate) cannot be told apart in this table',
+  'not-separable': 'setups and outings (or the covariate) cannot be separated in this table',
   'too-few': 'too few runs for that many setups and outings',
   'no-spread': 'nothing is left over to judge chance by',
 } as const;

@@ -32,10 +32,10 @@ describe('a table of results', () => {
     expect(designed.notes.join(' ')).toContain('other conditions');
   });
 
-  it('says of a random effect that it is not worked out yet', () => {
+  it('says of a random effect that it is not supported yet', () => {
     expect(
       compareTable(blocked, { setup: 'kit', value: 'Wh', group: 'day' }, options).designed.notes.join(' '),
-    ).toContain('not worked out yet');
+    ).toContain('not supported yet');
   });
 
   it.each([

@@ -89,7 +89,7 @@ export function compareTable(
   const notes =
     columns.group === undefined
       ? designed.notes
-      : [...designed.notes, `Column "${columns.group}" as a random effect is not worked out yet: it was left aside.`];
+      : [...designed.notes, `Column "${columns.group}" as a random effect is not supported yet: it was ignored.`];
   return {
     comparison,
     verdict: comparison.sentences.join(' '),

@@ -62,7 +62,7 @@ export const DECIDING_FIGURES = {
     better: more,
   },
   climbTime: {
-    label: 'Time of a climb',
+    label: 'Climb time',
     kinds: ['hill-climb'],
     unit: 's',
     verb: 'needs',
@@ -94,7 +94,7 @@ export const DECIDING_FIGURES = {
     better: less,
   },
   driveEfficiency: {
-    label: 'Efficiency of the drive',
+    label: 'Drive efficiency',
     kinds: ['hill-climb'],
     unit: '1',
     verb: 'has',
@@ -118,7 +118,7 @@ export const DECIDING_FIGURES = {
     better: less,
   },
   twoWayTopSpeed: {
-    label: 'Top speed of both directions',
+    label: 'Two-way top speed',
     kinds: ['top-speed'],
     unit: 'km/h',
     verb: 'has',
@@ -134,19 +134,19 @@ export const DECIDING_FIGURES = {
     better: more,
   },
   latency: {
-    label: 'Delay until help',
+    label: 'Delay until assist',
     kinds: ['assist-response'],
     unit: 's',
     verb: 'has',
-    noun: 'delay until help',
+    noun: 'delay until assist',
     better: less,
   },
   riseTime: {
-    label: 'Rise of the help',
+    label: 'Assist rise',
     kinds: ['assist-response'],
     unit: 's',
     verb: 'needs',
-    noun: 'time to full help',
+    noun: 'time to full assist',
     better: less,
   },
   overrun: {
@@ -158,11 +158,11 @@ export const DECIDING_FIGURES = {
     better: less,
   },
   brakeCutoff: {
-    label: 'Cut-off by the brake',
+    label: 'Brake cut-off',
     kinds: ['assist-response'],
     unit: 's',
     verb: 'needs',
-    noun: 'time to cut off by the brake',
+    noun: 'brake cut-off time',
     better: less,
   },
   time0to20: {
@@ -174,7 +174,7 @@ export const DECIDING_FIGURES = {
     better: less,
   },
   peakAcceleration: {
-    label: 'Greatest acceleration',
+    label: 'Peak acceleration',
     kinds: ['assist-response'],
     unit: 'm/s²',
     verb: 'has',
@@ -182,15 +182,15 @@ export const DECIDING_FIGURES = {
     better: more,
   },
   motorTemperatureRise: {
-    label: 'Rise of the motor temperature',
+    label: 'Motor temperature rise',
     kinds: ['hill-climb'],
     unit: 'K',
     verb: 'has',
-    noun: 'rise of the motor temperature',
+    noun: 'motor temperature rise',
     better: less,
   },
   riseAtLoad: {
-    label: 'Settled rise at the load',
+    label: 'Settled rise at this load',
     kinds: ['heating'],
     unit: 'K',
     verb: 'has',
@@ -206,7 +206,7 @@ export const DECIDING_FIGURES = {
     better: more,
   },
   coolingHalfLife: {
-    label: 'Half-life of cooling',
+    label: 'Cooling half-life',
     kinds: ['heating'],
     unit: 's',
     verb: 'needs',
@@ -214,11 +214,11 @@ export const DECIDING_FIGURES = {
     better: less,
   },
   continuousLoad: {
-    label: 'Load that can be held',
+    label: 'Continuous load',
     kinds: ['heating'],
     unit: 'W',
     verb: 'has',
-    noun: 'load that can be held',
+    noun: 'continuous load',
     better: more,
   },
   internalResistance: {
@@ -247,7 +247,7 @@ export const DECIDING_FIGURES = {
     better: less,
   },
   noLoadCurrent: {
-    label: 'Current without load',
+    label: 'No-load current',
     kinds: ['stand'],
     unit: 'A',
     verb: 'draws',

@@ -34,7 +34,7 @@ const ALTITUDE_LIMIT_M = 1;
 /**
  * Grade, climbing, hill class and level stretch of a profile between two distances, in the direction ridden.
  * Shapes: at least two points, distance increasing. `direction` −1 rides it the other way round.
- * Method: mean grade is rise over way with the altitudes' uncertainty at both ends (±1 m, rectangular); the steepest
+ * Method: mean grade is rise over distance with the altitudes' uncertainty at both ends (±1 m, rectangular); the steepest
  *         stretch is taken over 50 m of the smoothed profile.
  */
 export function assessCourse(

@@ -90,7 +90,7 @@ function parseHello(value: unknown): LoggerLine {
         'bad-hello',
         `"${String(name).slice(0, 40)}" is not a channel. Known: ${Object.keys(CHANNELS).join(', ')}.`,
       );
-    if (names.includes(name as ChannelName)) return bad('bad-hello', `Channel "${name}" stands in the list twice.`);
+    if (names.includes(name as ChannelName)) return bad('bad-hello', `Channel "${name}" is in the list twice.`);
     const definition = channelDefinition(name as ChannelName);
     const unit = (units as Record<string, unknown>)[name] ?? defaultUnit(name as ChannelName);
     if (typeof unit !== 'string' || !isUnitName(unit) || UNITS[unit].dimension !== definition.dimension)

@@ -58,7 +58,7 @@ describe('cleaning', () => {
       [4, 20],
     ];
     const { report, timeS } = clean('time (s),speed (km/h)', rows);
-    // Five of the seven times increase; which of 2 and 1.5 is wrong cannot be told.
+    // Five of the seven times increase; which of 2 and 1.5 is wrong cannot be worked out.
     expect([0, 1, 3, 4].every((t) => timeS.includes(t))).toBe(true);
     expect(timeS).toHaveLength(5);
     expect(report.droppedTimes).toBe(2);

@@ -22,7 +22,7 @@ export function tokeniseCsv(text: string, dialect: CsvDialect, take: (record: re
         throw new LogProblemError({
           code: 'unclosed-quote',
           line: records,
-          message: `A quotation mark opened in record ${records} is never closed. Close it, or take it out.`,
+          message: `A quotation mark opened in record ${records} is never closed. Close it, or remove it.`,
         });
       takeAfterHeader(data);
     },

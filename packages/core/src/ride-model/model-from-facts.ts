@@ -23,7 +23,7 @@ export interface WayOfRiding {
   readonly effort: Effort;
   /** Name of the assist level as programmed; null: the one in the settings. */
   readonly level: string | null;
-  /** Rider's wanted speed; null: a little below the speed at which help ends. */
+  /** Rider's wanted speed; null: a little below the speed at which assist ends. */
   readonly targetSpeedKmh: number | null;
 }
 export interface ModelFromFacts {
@@ -85,7 +85,7 @@ export function modelFromFacts(setup: SetupFacts, way: WayOfRiding): ModelFromFa
   const torqueConstant = packV / ((2 * Math.PI * outputRpm * gearRatio) / 60);
   const currentLimitA = known(settings.currentLimitA ?? kit.currentLimitA, USUAL.currentA, 'current limit');
   const phaseLimit = kit.maxTorqueNm ? kit.maxTorqueNm / (torqueConstant * gearRatio) : 2.2 * currentLimitA;
-  const endsKmh = known(helpEndsKmh(setup), USUAL.helpEndsKmh, 'speed at which help ends');
+  const endsKmh = known(helpEndsKmh(setup), USUAL.helpEndsKmh, 'speed at which assist ends');
   const capacityAh = known(
     packs.length > 0 && packs.every(({ capacityAh: ah }) => ah !== null)
       ? packs.reduce((sum, { capacityAh: ah }) => sum + ah!, 0)
@@ -172,7 +172,7 @@ function levelShare({ settings }: SetupFacts, way: WayOfRiding, assumed: string[
   const name = way.level ?? settings.assistLevel;
   const stored = settings.levels.find((level) => level.name === name)?.pedalShare;
   if (stored !== null && stored !== undefined && stored > 0) return Math.min(1, stored);
-  assumed.push('share of help in the level');
+  assumed.push('assist share of the level');
   const number = Number(name);
   const of = Math.max(settings.levels.length, 5);
   return Number.isFinite(number) && number > 0 ? Math.min(1, number / of) : 0.6;

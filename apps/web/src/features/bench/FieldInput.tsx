@@ -60,7 +60,7 @@ function PriceInput({ path, label }: { readonly path: readonly string[]; readonl
       <Form.Item name={at('currency')} label="Currency" normalize={(text: string) => text.toUpperCase()}>
         <Input placeholder="EUR" maxLength={3} />
       </Form.Item>
-      <Form.Item name={at('date')} label="Seen on">
+      <Form.Item name={at('date')} label="Price date">
         <Input type="date" />
       </Form.Item>
     </fieldset>
@@ -81,16 +81,16 @@ function BoxInput({ path }: { readonly path: string[] }) {
                 <Form.Item name={[name, 'massKg']} label="Mass" rules={[readableNumber]}>
                   <QuantityInput unit="kg" />
                 </Form.Item>
-                <Form.Item name={[name, 'place']} label="Where it sits">
-                  <Select options={[...PLACES]} aria-label="Where it sits" />
+                <Form.Item name={[name, 'place']} label="Position on bike">
+                  <Select options={[...PLACES]} aria-label="Position on bike" />
                 </Form.Item>
-                <Button onClick={() => remove(name)} aria-label={`Take item ${name + 1} out of the box`}>
-                  Take out
+                <Button onClick={() => remove(name)} aria-label={`Remove item ${name + 1} from the box`}>
+                  Remove
                 </Button>
               </div>
             ))}
             <div>
-              <Button onClick={() => add({ what: '', massKg: null, place: 'frame' })}>Add to the box</Button>
+              <Button onClick={() => add({ what: '', massKg: null, place: 'frame' })}>Add an item</Button>
             </div>
           </div>
         )}

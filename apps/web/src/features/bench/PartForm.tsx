@@ -79,8 +79,8 @@ export function PartForm({ kind, part, onDone }: Props) {
           <ConflictChoice
             what={`“${theirs.name}” was saved while you were typing here.`}
             differences={differencesOf(kind, theirs, form.getFieldsValue(true) as Record<string, unknown>, system)}
-            keepLabel="Save mine over it"
-            takeLabel="Take the stored one"
+            keepLabel="Overwrite with mine"
+            takeLabel="Use the saved version"
             isBusy={isLoading}
             onKeepMine={() => void submit(theirs)}
             onTakeTheirs={() => takeTheirs(theirs)}

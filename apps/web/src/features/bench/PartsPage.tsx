@@ -57,7 +57,10 @@ function PartList({ kind }: { readonly kind: PartKind }) {
           parts.length === 0 ? (
             <div className="teach">
               <p>{`No ${words.many.toLowerCase()} yet.`}</p>
-              <Button type="primary" onClick={() => setEdited('new')}>{`Add a ${words.one}`}</Button>
+              <Button
+                type="primary"
+                onClick={() => setEdited('new')}
+              >{`Add ${/^[aeiou]/.test(words.one) ? 'an' : 'a'} ${words.one}`}</Button>
             </div>
           ) : (
             <div className="scroll-x">
@@ -134,7 +137,7 @@ function CsvButtons({ kind }: { readonly kind: PartKind }) {
     const { data } = await bring({ kind, file });
     if (data)
       notification.success({
-        title: `${data.added} added, ${data.changed} changed, ${data.unchanged} as they were.`,
+        title: `${data.added} added, ${data.changed} changed, ${data.unchanged} unchanged.`,
         placement: 'bottomRight',
       });
   };
@@ -144,7 +147,7 @@ function CsvButtons({ kind }: { readonly kind: PartKind }) {
         Save as CSV
       </Button>
       <Button loading={isLoading} onClick={() => input.current?.click()}>
-        Bring in CSV
+        Import CSV
       </Button>
       <input
         ref={input}
@@ -152,7 +155,7 @@ function CsvButtons({ kind }: { readonly kind: PartKind }) {
         type="file"
         tabIndex={-1}
         accept=".csv,.txt"
-        aria-label="CSV of parts"
+        aria-label="Parts CSV"
         onChange={({ target }) => {
           void take(target.files?.[0]);
           target.value = '';
@@ -190,7 +193,7 @@ function PartActions({ kind, part, onPhotos }: ActionsProps) {
         size="small"
         onClick={() => void archive({ kind, stored: part, archived: part.archivedAt === null }).then(showError)}
       >
-        {part.archivedAt ? 'Bring back' : 'Archive'}
+        {part.archivedAt ? 'Restore' : 'Archive'}
       </Button>
       {part.archivedAt && (
         <Button size="small" danger onClick={() => void remove({ kind, id: part.id }).then(showError)}>

@@ -81,8 +81,8 @@ describe('the bench', () => {
       'POST bench/riders/csv': { added: 2, changed: 1, unchanged: 0 },
     });
     const file = new File(['name,massKg'], 'riders.csv', { type: 'text/csv' });
-    await user().upload(await screen.findByLabelText('CSV of parts'), file);
-    expect(await screen.findByText('2 added, 1 changed, 0 as they were.')).toBeInTheDocument();
+    await user().upload(await screen.findByLabelText('Parts CSV'), file);
+    expect(await screen.findByText('2 added, 1 changed, 0 unchanged.')).toBeInTheDocument();
     expect(api.requests.some(({ path, method }) => path === 'bench/riders/csv' && method === 'POST')).toBe(true);
   });
 
@@ -110,7 +110,7 @@ describe('the bench', () => {
     expect(within(conflict).getByRole('row', { name: /How it was calibrated/ })).toHaveTextContent(
       'Against the shunt.',
     );
-    await hands.click(screen.getByRole('button', { name: 'Save mine over it' }));
+    await hands.click(screen.getByRole('button', { name: 'Overwrite with mine' }));
     await waitFor(() => expect(screen.queryByRole('alert')).not.toBeInTheDocument());
     expect(refusals).toBe(1);
     const last = api.requests.filter(({ method }) => method === 'PUT').at(-1)!.body as Record<string, unknown>;

@@ -69,7 +69,7 @@ export const PRICE: PartField = { name: 'price', label: 'Price', kind: 'price', 
 export const NOTES: PartField = { name: 'notes', label: 'Notes', kind: 'notes' };
 export const CLAIMS: FieldGroup = {
   title: 'What the seller claims',
-  use: 'Set against what is measured; never used as a measurement.',
+  use: 'Compared with what is measured; never used as a measurement.',
   fields: [
     number('claims.rangeKm', 'Claimed range', 'km'),
     number('claims.speedKmh', 'Claimed speed', 'km/h'),

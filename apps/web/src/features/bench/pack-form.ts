@@ -3,7 +3,7 @@ import { asLabel, CHEMISTRY_NAMES, choice, CLAIMS, MASS, NAME, NOTES, number, PR
 export const PACK_FORM: PartForm = {
   one: 'pack',
   many: 'Packs',
-  teach: 'The batteries. A measured energy makes every range figure surer than the label does.',
+  teach: 'The batteries. A measured energy makes every range figure more certain than the label.',
   groups: [
     {
       title: 'Pack',
@@ -13,7 +13,7 @@ export const PACK_FORM: PartForm = {
         { name: 'seriesCells', label: 'Cells in series', kind: 'whole', isColumn: true },
         { name: 'parallelCells', label: 'Cells in parallel', kind: 'whole' },
         number('nominalVoltageV', 'Nominal voltage', 'V', { isColumn: true }),
-        number('capacityAh', 'Capacity on the label', 'Ah', { isColumn: true }),
+        number('capacityAh', 'Rated capacity', 'Ah', { isColumn: true }),
         MASS,
         PRICE,
       ],
@@ -22,37 +22,37 @@ export const PACK_FORM: PartForm = {
       title: 'Energy',
       use: 'Range',
       fields: [
-        number('usableShare', 'Usable share', '%', { help: 'Empty: what is usual for the chemistry' }),
+        number('usableShare', 'Usable share', '%', { help: 'Leave blank for the usual value' }),
         number('measuredEnergyWh', 'Measured energy', 'Wh', {
-          help: 'From full to cut-off, if it was measured',
+          help: 'Full to cut-off, if measured',
           isColumn: true,
         }),
-        number('measuredEnergyUncertaintyWh', '± of the measurement', 'Wh'),
+        number('measuredEnergyUncertaintyWh', 'Measurement uncertainty ±', 'Wh'),
         choice('gaugeKind', 'Gauge', asLabel('none', 'lights', 'bars', 'percent', 'voltage')),
-        { name: 'gaugeSteps', label: 'Steps of the gauge', kind: 'whole' },
+        { name: 'gaugeSteps', label: 'Number of gauge bars', kind: 'whole' },
       ],
     },
     {
-      title: 'Protection and connections',
+      title: 'BMS and connections',
       use: 'Current, cut-off, charging, packs in parallel',
       fields: [
-        number('protectionContinuousA', 'Protection carries', 'A', { isColumn: true }),
-        number('protectionPeakA', 'Protection bears as a peak', 'A'),
-        number('protectionCutoffV', 'Its cut-off', 'V'),
-        number('maxChargeA', 'Highest charge current', 'A'),
-        number('resistanceOhm', 'Inner resistance', 'Ω'),
+        number('protectionContinuousA', 'BMS continuous current', 'A', { isColumn: true }),
+        number('protectionPeakA', 'BMS peak current', 'A'),
+        number('protectionCutoffV', 'BMS cut-off voltage', 'V'),
+        number('maxChargeA', 'Maximum charge current', 'A'),
+        number('resistanceOhm', 'Internal resistance', 'Ω'),
         number('connectorA', 'Connector rated for', 'A'),
         number('fuseA', 'Fuse', 'A'),
       ],
     },
     {
       title: 'Size and mount',
-      use: 'Room in the frame, rack load',
+      use: 'Space in the frame, rack load',
       fields: [
         number('lengthMm', 'Length', 'mm'),
         number('heightMm', 'Height', 'mm'),
         number('widthMm', 'Width', 'mm'),
-        number('railMm', 'Height of its rail', 'mm'),
+        number('railMm', 'Rail height', 'mm'),
         choice(
           'mountKind',
           'Mount',

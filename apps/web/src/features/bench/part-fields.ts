@@ -39,7 +39,7 @@ export const PART_FORMS: Readonly<Record<PartKind, PartForm>> = {
           choice('chemistry', 'Made for', CHEMISTRY_NAMES, { isColumn: true }),
           number('outputV', 'Voltage', 'V', { isColumn: true }),
           number('outputA', 'Current', 'A', { isColumn: true }),
-          number('efficiency', 'Efficiency', '%', { help: 'Into the pack per energy from the socket', isColumn: true }),
+          number('efficiency', 'Charger efficiency', '%', { isColumn: true }),
           PRICE,
           NOTES,
         ],
@@ -49,7 +49,7 @@ export const PART_FORMS: Readonly<Record<PartKind, PartForm>> = {
   'add-ons': {
     one: 'add-on',
     many: 'Add-ons',
-    teach: 'What is fitted beside the kit: torque arms, joiners, cooling, tyres, trailers.',
+    teach: 'What is fitted with the kit: torque arms, joiners, cooling, tyres, trailers.',
     groups: [
       {
         title: 'Add-on',
@@ -73,15 +73,15 @@ export const PART_FORMS: Readonly<Record<PartKind, PartForm>> = {
             ),
             { isColumn: true },
           ),
-          choice('place', 'Where it sits', PLACES, { isColumn: true }),
+          choice('place', 'Position on bike', PLACES, { isColumn: true }),
           MASS,
           number('torqueNm', 'Rated for', 'Nm', { when: isKind('torque-arm') }),
           number('ratedA', 'Rated for', 'A', { when: isKind('pack-joiner') }),
-          number('doseMl', 'Dose', 'ml', { when: isKind('cooling-fluid') }),
+          number('doseMl', 'Amount', 'ml', { when: isKind('cooling-fluid') }),
           { name: 'teeth', label: 'Teeth', kind: 'whole', when: isKind('chainring') },
           number('rotorMm', 'Diameter', 'mm', { when: isKind('brake-rotor') }),
-          number('limitKg', 'Carries', 'kg', { when: isKind('tyres', 'trailer', 'rack'), help: 'Tyres: each of them' }),
-          number('wheelCircumferenceM', 'Wheel circumference with them', 'm', { when: isKind('tyres') }),
+          number('limitKg', 'Load limit', 'kg', { when: isKind('tyres', 'trailer', 'rack'), help: 'Tyres: each' }),
+          number('wheelCircumferenceM', 'Wheel circumference with these', 'm', { when: isKind('tyres') }),
           PRICE,
           NOTES,
         ],
@@ -92,13 +92,13 @@ export const PART_FORMS: Readonly<Record<PartKind, PartForm>> = {
     one: 'limit profile',
     many: 'Limits',
     teach:
-      'What you wrote down of the rules of a place or a class of vehicle. Ebrix knows no law: check your local rules, and beyond them ride on private ground only.',
+      'The rules of a place or a class of vehicle, as you noted them. Ebrix knows no law: check your local rules, and beyond them ride on private ground only.',
     groups: [
       {
         title: 'Limits, as you found them',
         fields: [
           NAME('Town rounds, 25 km/h and 250 W'),
-          number('maxAssistKmh', 'Help ends at', 'km/h', { isColumn: true }),
+          number('maxAssistKmh', 'Assist ends at', 'km/h', { isColumn: true }),
           number('maxRatedPowerW', 'Rated power up to', 'W', { isColumn: true }),
           choice(
             'throttle',
@@ -110,11 +110,11 @@ export const PART_FORMS: Readonly<Record<PartKind, PartForm>> = {
             ],
             { isColumn: true },
           ),
-          number('startOnlyKmh', 'Starting help up to', 'km/h'),
-          { name: 'minimumAge', label: 'Age of the rider from', kind: 'whole' },
+          number('startOnlyKmh', 'Start assist up to', 'km/h'),
+          { name: 'minimumAge', label: 'Minimum rider age', kind: 'whole' },
           choice('helmet', 'Helmet', asLabel('needed', 'not-needed'), { isColumn: true }),
           choice('registration', 'Registration', asLabel('needed', 'not-needed'), { isColumn: true }),
-          { ...NOTES, help: 'Where you read it, and when' },
+          { ...NOTES, help: 'Where and when you read it' },
         ],
       },
     ],
@@ -130,18 +130,17 @@ export const PART_FORMS: Readonly<Record<PartKind, PartForm>> = {
   loggers: {
     one: 'logger',
     many: 'Loggers',
-    teach:
-      "The instruments with their errors. What is left empty is taken as an ordinary logger's and shown in every derivation.",
+    teach: 'Your instruments and their errors. Blank fields use typical values, shown in every derivation.',
     groups: [
       {
         title: 'Logger',
         fields: [
           NAME('Bench logger 1'),
-          number('voltageGain', 'Voltage error ±', '%', { help: 'Empty: 0.5 %', isColumn: true }),
-          number('currentGain', 'Current error ±', '%', { help: 'Empty: 1 %', isColumn: true }),
-          number('currentOffsetA', 'Current offset ±', 'A', { help: 'Empty: 0.03 A', isColumn: true }),
-          number('distanceGain', 'Distance error ±', '%', { help: 'Empty: 0.5 %', isColumn: true }),
-          number('altitudeM', 'Altitude error ±', 'm', { help: 'Empty: 1 m', isColumn: true }),
+          number('voltageGain', 'Voltage error ±', '%', { help: 'Blank: 0.5 %', isColumn: true }),
+          number('currentGain', 'Current error ±', '%', { help: 'Blank: 1 %', isColumn: true }),
+          number('currentOffsetA', 'Current offset ±', 'A', { help: 'Blank: 0.03 A', isColumn: true }),
+          number('distanceGain', 'Distance error ±', '%', { help: 'Blank: 0.5 %', isColumn: true }),
+          number('altitudeM', 'Altitude error ±', 'm', { help: 'Blank: 1 m', isColumn: true }),
           { name: 'calibration', label: 'How it was calibrated', kind: 'text' },
           NOTES,
         ],

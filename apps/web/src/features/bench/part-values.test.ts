@@ -56,7 +56,7 @@ describe('the form of a part', () => {
     expect(read('14 16, 18/20')).toMatchObject({ ok: true, input: { cogTeeth: [14, 16, 18, 20] } });
     expect(read('14 big')).toMatchObject({
       ok: false,
-      problems: [{ name: ['cogTeeth'], message: expect.stringContaining('blanks between') }],
+      problems: [{ name: ['cogTeeth'], message: expect.stringContaining('separated by spaces') }],
     });
     expect(read('14 300')).toMatchObject({ ok: false, problems: [{ name: ['cogTeeth'] }] });
   });

@@ -85,7 +85,7 @@ function toProblem({ path, message, code }: z.core.$ZodIssue): { name: string[];
       code === 'invalid_value' && !isList
         ? 'Choose one.'
         : isList
-          ? `Numbers of teeth with blanks between them: ${words}`
+          ? `Tooth counts separated by spaces: ${words}`
           : words,
   };
 }

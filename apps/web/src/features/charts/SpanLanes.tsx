@@ -31,7 +31,7 @@ const EDGE_LABELS = { fromS: 'Start', toS: 'End' } as const;
 
 const isReadOnly = ({ kind }: SpanDto): boolean => !SETTABLE_SPANS.has(kind);
 
-/** What the log shows, and no figure rests on, is in a row of its own. */
+/** What the log shows, and no figure used, is in a row of its own. */
 function rowsOf(spans: readonly SpanDto[]): readonly (readonly number[])[] {
   const all = spans.map((_, index) => index);
   return [all.filter((k) => !isReadOnly(spans[k]!)), all.filter((k) => isReadOnly(spans[k]!))].filter(
@@ -91,7 +91,7 @@ export function SpanLanes({ spans, strip, x, left, right, height, clip, onSpan }
         <g key={row[0]}>
           <rect x={left} y={r * ROW} width={Math.max(0, right - left)} height={ROW - 2} fill="var(--band)" />
           <text x={left - 10} y={r * ROW + 15} textAnchor="end" fontSize={12} fill="var(--ink-2)">
-            {isReadOnly(spans[row[0]!]!) ? 'seen' : 'rests on'}
+            {isReadOnly(spans[row[0]!]!) ? 'seen' : 'used'}
           </text>
           <g clipPath={`url(#${clip})`}>
             {row.map((index) => {

@@ -94,7 +94,7 @@ export function StripRecorder({ strip, cleaning, onShowSpan, isFetching = false,
         width={width}
         height={height}
         role={onSpan ? 'group' : 'img'}
-        aria-label={`Strip recorder: ${channels.map(({ label }) => label).join(', ')} from ${formatClock(fromS)} to ${formatClock(toS)}. Arrow keys move the cursor, plus and minus zoom, Escape shows the whole ride. The readings stand in the table below.`}
+        aria-label={`Strip recorder: ${channels.map(({ label }) => label).join(', ')} from ${formatClock(fromS)} to ${formatClock(toS)}. Arrow keys move the cursor, plus and minus zoom, Escape shows the whole ride. The readings are in the table below.`}
         tabIndex={0}
         style={{ display: 'block', touchAction: 'pan-y', cursor: 'crosshair', opacity: isFetching ? 0.7 : 1 }}
         onKeyDown={onKeyDown}
@@ -303,13 +303,13 @@ function Lane({ channel, top, left, right, colour, x, cleaning, clip, cursorS }:
             fill="var(--caution)"
             opacity={0.3}
           >
-            <title>The sensor shows one and the same value here</title>
+            <title>Sensor stuck here</title>
           </rect>
         ))}
         <path d={path} fill="none" stroke={colour} strokeWidth={1.4} strokeLinejoin="round" />
         {spikes?.timesS.map((t) => (
           <path key={t} d={`M${x(t) - 3.5} ${top + 4}l7 7m-7 0l7 -7`} stroke="var(--stop)" strokeWidth={1.6}>
-            <title>A spike taken out</title>
+            <title>Spike removed</title>
           </path>
         ))}
       </g>

@@ -62,7 +62,7 @@ export default function TestChart({ chart }: { readonly chart: ChartDto }) {
       <figcaption>{title}</figcaption>
       <div
         role="img"
-        aria-label={`${title}: ${named(y.label, y.unit)} over ${named(x.label, x.unit)}. Its numbers stand in the table below.`}
+        aria-label={`${title}: ${named(y.label, y.unit)} over ${named(x.label, x.unit)}. The data is in the table below.`}
       >
         <ResponsiveContainer width="100%" height={HEIGHT} onResize={setWidth}>
           <ScatterChart margin={{ ...MARGIN, ...(isBeside && { right: NAMES_WIDTH }) }} accessibilityLayer={false}>
@@ -187,7 +187,7 @@ export default function TestChart({ chart }: { readonly chart: ChartDto }) {
         </ul>
       )}
       <details>
-        <summary className="quiet">Numbers of this picture</summary>
+        <summary className="quiet">Chart data</summary>
         <div className="scroll-x" tabIndex={0} role="region" aria-label={`Numbers of ${title}`}>
           <table className="rows">
             <thead>

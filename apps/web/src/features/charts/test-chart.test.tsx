@@ -14,7 +14,7 @@ const chart: ChartDto = {
   series: [line('Pass 1', [10, 20, 25]), line('Pass 2', [12, 22, 27])],
   lines: [
     { axis: 'y', at: 26, label: 'Both directions' },
-    { axis: 'y', at: 25, label: 'Help ends' },
+    { axis: 'y', at: 25, label: 'Assist ends' },
   ],
 };
 const heating: ChartDto = {
@@ -33,7 +33,7 @@ describe('a picture of a test', () => {
   it('says what it shows, and has its numbers in a table behind', async () => {
     renderInApp(<TestChart chart={chart} />);
     expect(screen.getByRole('img', { name: /Speed of the passes: Speed, km\/h over Time, s/ })).toBeInTheDocument();
-    await userEvent.click(screen.getByText('Numbers of this picture'));
+    await userEvent.click(screen.getByText('Chart data'));
     const rows = within(screen.getByRole('table')).getAllByRole('row').slice(1);
     expect(rows.map((row) => row.textContent)).toEqual([
       'Pass 1010',
@@ -47,12 +47,12 @@ describe('a picture of a test', () => {
   it('names its curves, and its lines with their values where there is no room beside the plot', () => {
     renderInApp(<TestChart chart={chart} />);
     const names = screen.getAllByRole('listitem').map((item) => item.textContent);
-    expect(names).toEqual(['Pass 1', 'Pass 2', 'Both directions, 26 km/h', 'Help ends, 25 km/h']);
+    expect(names).toEqual(['Pass 1', 'Pass 2', 'Both directions, 26 km/h', 'Assist ends, 25 km/h']);
   });
   it('is in the units of the person, a spread without the zero of its scale', async () => {
     const { store } = renderInApp(<TestChart chart={heating} />);
     act(() => void store.dispatch(setUnits('imperial')));
-    await userEvent.click(screen.getByText('Numbers of this picture'));
+    await userEvent.click(screen.getByText('Chart data'));
     const [first] = within(screen.getByRole('table')).getAllByRole('row').slice(1);
     expect(first).toHaveTextContent('Readings068 ± 1.8');
     expect(screen.getByRole('img', { name: /Temperature, °F/ })).toBeInTheDocument();

@@ -73,7 +73,7 @@ export function CourseDrawing({ course, onDone }: { readonly course: Course; rea
           width={width}
           height={HEIGHT}
           role="application"
-          aria-label="Squared paper to draw the course on"
+          aria-label="Squared paper for drawing the course"
           style={{
             background: 'var(--surface)',
             border: '1px solid var(--hairline)',
@@ -107,7 +107,7 @@ export function CourseDrawing({ course, onDone }: { readonly course: Course; rea
         </svg>
       </div>
       <label style={{ display: 'block', marginTop: 10 }}>
-        Altitudes, one per line: distance in m, altitude in m
+        Altitudes, one per line: distance (m), altitude (m)
         <Input.TextArea
           rows={3}
           value={text}

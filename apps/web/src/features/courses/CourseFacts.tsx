@@ -40,7 +40,7 @@ export function CourseFacts({ course }: { readonly course: Course }) {
               setDirection(one);
             }}
           >
-            {one === 1 ? 'As drawn' : 'The other way'}
+            {one === 1 ? 'As drawn' : 'Reversed'}
           </a>
         ))}
       </div>
@@ -55,13 +55,13 @@ export function CourseFacts({ course }: { readonly course: Course }) {
         </dd>
         {guessed !== null && (
           <>
-            <dt>As guessed</dt>
+            <dt>Your estimate</dt>
             <dd>
               <span className="figures">{guessed}°</span> would be{' '}
               <span className="figures">{(100 * degreesToGrade(guessed)).toFixed(1)} %</span>
               {Math.abs(degreesToGrade(Math.abs(guessed)) - Math.abs(assessment.meanGrade.grade)) >
               2 * assessment.meanGrade.uncertainty + 0.005
-                ? ': the profile says otherwise'
+                ? ': the profile disagrees'
                 : ': the profile agrees'}
             </dd>
           </>
@@ -74,10 +74,10 @@ export function CourseFacts({ course }: { readonly course: Course }) {
         <dd className="figures">
           {metres(assessment.climbM)}, {metres(assessment.descentM)}
         </dd>
-        <dt>Level strip</dt>
+        <dt>Level section</dt>
         <dd>
           {levelSection === null || levelSection.toM - levelSection.fromM < MIN_STRIP_M ? (
-            'none: nowhere level within 0.5 % for 50 m'
+            'none: nowhere within 0.5 % of level for 50 m'
           ) : (
             <>
               {metres(levelSection.toM - levelSection.fromM)} within 0.5 %{' '}

@@ -63,7 +63,7 @@ export function CourseForm({ course, onDone }: Props) {
           name="lengthM"
           label="Length"
           rules={[readableNumber]}
-          extra="A unit may be typed: 9.2 km. A track settles it."
+          extra="You can type a unit: 9.2 km. A GPS track overrides this."
         >
           <QuantityInput unit="m" />
         </Form.Item>
@@ -71,23 +71,23 @@ export function CourseForm({ course, onDone }: Props) {
           <Select options={[...SURFACES]} />
         </Form.Item>
         <Form.Item name="windExposure" label="Wind">
-          <Select allowClear placeholder="Not known" options={[...EXPOSURES]} />
+          <Select allowClear placeholder="Unknown" options={[...EXPOSURES]} />
         </Form.Item>
         <Form.Item name="isBothWays" valuePropName="checked">
           <Checkbox>Ridden in both directions</Checkbox>
         </Form.Item>
         <Form.Item
           name="guessedGradeDeg"
-          label="Slope as guessed, degrees"
+          label="Your slope estimate, degrees"
           rules={[readableNumber]}
-          extra="Only to be set beside what the profile says: 7 degrees are 12 %."
+          extra="Only for comparison with the profile: 7 degrees is 12 %."
         >
           <QuantityInput unit="deg" />
         </Form.Item>
-        <Form.Item name="cautions" label="Cautions" extra="Shown on the run sheet and before each ride.">
+        <Form.Item name="cautions" label="Warnings" extra="Shown on the run sheet and before each ride.">
           <Input.TextArea rows={2} />
         </Form.Item>
-        <Form.Item name="permission" label="Permission" extra="Who allowed riding here, where that is needed.">
+        <Form.Item name="permission" label="Permission" extra="Who gave permission to ride here, if needed.">
           <Input.TextArea rows={2} />
         </Form.Item>
         <Form.Item name="notes" label="Notes">

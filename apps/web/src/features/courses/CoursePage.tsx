@@ -49,7 +49,7 @@ function CourseView({ course }: { readonly course: Course }) {
       actions={
         <>
           <Button onClick={() => void archive({ stored: course, archived: course.archivedAt === null })}>
-            {course.archivedAt ? 'Bring back' : 'Archive'}
+            {course.archivedAt ? 'Restore' : 'Archive'}
           </Button>
           <Button onClick={() => setEditing(true)}>Change</Button>
         </>
@@ -75,12 +75,12 @@ function CourseView({ course }: { readonly course: Course }) {
       )}
       <div className="section course-columns">
         <section>
-          <h2>Plan</h2>
+          <h2>Map</h2>
           {track && track.plan.length > 1 ? (
             <CoursePlan track={track} gates={course.gates} height={300} />
           ) : (
             <p className="quiet" style={{ maxWidth: 460 }}>
-              No plan yet. Record one lap with a phone and drop the GPX file below, or draw the course.
+              No map yet. Record one lap with a phone and drop the GPX file below, or draw the course.
             </p>
           )}
           <CourseFacts course={course} />
@@ -93,8 +93,8 @@ function CourseView({ course }: { readonly course: Course }) {
             <p className="quiet" style={{ marginTop: 8 }}>
               From {track.fileName}.{' '}
               {track.profile
-                ? 'Altitude is smoothed over 50 m; rises below 2 m are noise and do not count as climbing.'
-                : 'It has no altitude, so there is no profile and nothing is said of climbing.'}
+                ? 'Altitude is smoothed over 50 m; rises under 2 m are treated as noise.'
+                : 'There is no altitude, so no profile and no climbing figures.'}
             </p>
           )}
         </section>
@@ -102,7 +102,7 @@ function CourseView({ course }: { readonly course: Course }) {
       <div className="section" style={{ maxWidth: 560 }}>
         {error !== undefined && <Problem error={error} />}
         <FileDrop
-          label={track ? 'Take another track' : 'Choose a track'}
+          label={track ? 'Replace track' : 'Add a track'}
           hint="or drop it here: GPX, GeoJSON, or a table of distance and altitude (CSV)"
           accept=".gpx,.gz,.csv,.txt,.json,.geojson"
           isBusy={isLoading}

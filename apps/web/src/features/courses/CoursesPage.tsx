@@ -30,7 +30,7 @@ export default function CoursesPage() {
       <QueryView query={query}>
         {(courses) =>
           courses.length === 0 ? (
-            <EmptyStart what="A course is a stretch you ride again and again, such as a flat loop or a known climb, so that runs can be compared." />
+            <EmptyStart what="A course is a stretch of road you ride again and again, such as a flat loop or a known climb, so that runs can be compared." />
           ) : (
             <ul style={{ listStyle: 'none', margin: 0, padding: 0, borderTop: '1px solid var(--hairline)' }}>
               {courses.map((course) => (

@@ -52,19 +52,19 @@ export function TimingGatesEditor({ course }: { readonly course: Course }) {
       {gates.map((gate, k) => (
         <div key={k} className="gate-row">
           <Select
-            aria-label="Kind of gate"
+            aria-label="Gate type"
             value={gate.kind}
             onChange={(kind) => change(k, { kind })}
             options={Object.entries(TIMING_GATE_LABELS).map(([value, label]) => ({ value, label }))}
           />
           <Input
-            aria-label="Name of the gate"
+            aria-label="Gate name"
             placeholder="Name"
             value={gate.name}
             onChange={({ target }) => change(k, { name: target.value })}
           />
           <QuantityInput
-            aria-label="Distance of the gate"
+            aria-label="Gate distance"
             unit="m"
             value={gate.distanceM}
             onChange={(distanceM) => distanceM !== null && !Number.isNaN(distanceM) && change(k, { distanceM })}
@@ -75,7 +75,7 @@ export function TimingGatesEditor({ course }: { readonly course: Course }) {
               type={placing === k ? 'primary' : 'default'}
               onClick={() => setPlacing(placing === k ? undefined : k)}
             >
-              On the plan
+              On the map
             </Button>
           )}
           <Button
@@ -84,13 +84,13 @@ export function TimingGatesEditor({ course }: { readonly course: Course }) {
               setGates(gates.filter((_, j) => j !== k));
             }}
           >
-            Take away
+            Remove
           </Button>
         </div>
       ))}
       {placing !== undefined && hasPlan && (
         <div style={{ marginTop: 10 }}>
-          <p>Tap the place on the way.</p>
+          <p>Tap the spot on the course.</p>
           <CoursePlan
             track={course.track!}
             gates={gates}
@@ -113,9 +113,9 @@ export function TimingGatesEditor({ course }: { readonly course: Course }) {
         <div className="actions" style={{ marginTop: 12 }}>
           {course.runCount > 0 ? (
             <Popconfirm
-              title={`Cut ${course.runCount} runs anew?`}
-              description="Their figures are worked out between the new gates. The old figures stay in the history of each run."
-              okText="Cut anew"
+              title={`Re-cut ${course.runCount} runs?`}
+              description="Their figures are recalculated between the new gates. Old figures stay in each run’s history."
+              okText="Re-cut"
               cancelText="Not now"
               onConfirm={() => store(true)}
             >

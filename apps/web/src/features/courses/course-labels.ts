@@ -20,14 +20,14 @@ export function labelOf<T extends string>(list: readonly { value: T; label: stri
 }
 
 export const EXPOSURES = [
-  { value: 'sheltered', label: 'Sheltered: houses, trees, a cutting' },
+  { value: 'sheltered', label: 'Sheltered: houses, trees, cutting' },
   { value: 'mixed', label: 'Partly open' },
   { value: 'open', label: 'Open to the wind' },
 ] as const;
 
 export const HILL_LABELS = {
   level: 'level',
-  rolling: 'up and down, level on the whole',
+  rolling: 'rolling, level overall',
   gentle: 'a gentle climb',
   moderate: 'a moderate climb',
   steep: 'a steep climb',

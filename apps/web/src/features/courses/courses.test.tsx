@@ -46,7 +46,7 @@ describe('courses', () => {
 
   it('teach the first step when there are none', async () => {
     open('/courses', { courses: [] });
-    expect(await screen.findByText(/A course is a stretch you ride again and again/)).toBeInTheDocument();
+    expect(await screen.findByText(/A course is a stretch of road you ride again and again/)).toBeInTheDocument();
   });
 
   it('are added with a length typed in any unit', async () => {
@@ -79,19 +79,19 @@ describe('courses', () => {
   it('keep what was typed when the name is taken', async () => {
     open('/courses', {
       courses: [exampleCourse],
-      'POST courses': () => refusal(409, 'already-there', 'There is one like this already. Give it another name.'),
+      'POST courses': () => refusal(409, 'already-there', 'That name is already taken. Choose another.'),
     });
     const hands = user();
     await hands.click(await screen.findByRole('button', { name: 'New course' }));
     await hands.type(await screen.findByLabelText('Name'), 'Level round');
     await hands.click(screen.getByRole('button', { name: 'Save' }));
-    expect(await screen.findByText(/There is one like this already/)).toBeInTheDocument();
+    expect(await screen.findByText(/That name is already taken/)).toBeInTheDocument();
     expect(screen.getByLabelText('Name')).toHaveValue('Level round');
   });
 
   it('without altitude say so instead of a profile', async () => {
     open(`/courses/${tracked.id}`, { [`courses/${tracked.id}`]: tracked });
-    expect(await screen.findByText(/It has no altitude, so there is no profile/)).toBeInTheDocument();
+    expect(await screen.findByText(/There is no altitude, so no profile/)).toBeInTheDocument();
     expect(screen.getByText(/From round.gpx/)).toBeInTheDocument();
   });
 
@@ -100,8 +100,8 @@ describe('courses', () => {
       [`courses/${exampleCourse.id}`]: exampleCourse,
       [`POST courses/${exampleCourse.id}/track`]: () => refusal(422, 'no-position', 'The file has no positions.'),
     });
-    expect(await screen.findByText(/No plan yet/)).toBeInTheDocument();
-    await user().upload(screen.getByLabelText('Choose a track'), new File(['<gpx/>'], 'a.gpx'));
+    expect(await screen.findByText(/No map yet/)).toBeInTheDocument();
+    await user().upload(screen.getByLabelText('Add a track'), new File(['<gpx/>'], 'a.gpx'));
     expect(await screen.findByText('The file has no positions.')).toBeInTheDocument();
   });
 
@@ -123,8 +123,8 @@ describe('courses', () => {
     open(`/courses/${climb.id}`, { [`courses/${climb.id}`]: climb });
     expect(await screen.findByText(/a moderate climb/)).toBeInTheDocument();
     expect(screen.getByText(/5.00 ± 0.08 %/)).toBeInTheDocument();
-    expect(screen.getByText(/the profile says otherwise/)).toHaveTextContent('12.3 %');
-    await user().click(screen.getByRole('button', { name: 'The other way' }));
+    expect(screen.getByText(/the profile disagrees/)).toHaveTextContent('12.3 %');
+    await user().click(screen.getByRole('button', { name: 'Reversed' }));
     expect(screen.getByText(/-5.00 ± 0.08 %/)).toBeInTheDocument();
   });
 
@@ -145,9 +145,9 @@ describe('courses', () => {
     expect(gate).toHaveAttribute('aria-valuenow', '210');
     await hands.click(screen.getByRole('button', { name: 'Add finish' }));
     await hands.click(screen.getByRole('button', { name: 'Save gates' }));
-    expect(await screen.findByText('Cut 6 runs anew?')).toBeInTheDocument();
+    expect(await screen.findByText('Re-cut 6 runs?')).toBeInTheDocument();
     expect(api.requests.some(({ method }) => method === 'PUT')).toBe(false);
-    await hands.click(screen.getByRole('button', { name: 'Cut anew' }));
+    await hands.click(screen.getByRole('button', { name: 'Re-cut' }));
     await waitFor(() => expect(api.requests.some(({ method }) => method === 'PUT')).toBe(true));
     expect(api.requests.find(({ method }) => method === 'PUT')!.body).toMatchObject({
       recutRuns: true,

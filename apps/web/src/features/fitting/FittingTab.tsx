@@ -57,7 +57,7 @@ function Steps({ fitting }: { readonly fitting: Fitting }) {
   const next = steps.find(({ isDone }) => !isDone);
   const toggle = (step: FittingStep): void =>
     void setClock({ setupId, version, stepId: step.id, isRunning: step.runningSince === null });
-  useShortcut('s', 'Start or stop the clock of the step at hand', () => {
+  useShortcut('s', 'Start or stop the clock of the current step', () => {
     const step = running ?? next;
     if (step) toggle(step);
   });
@@ -80,8 +80,8 @@ function Steps({ fitting }: { readonly fitting: Fitting }) {
           <ConflictChoice
             what="The fitting was changed elsewhere while you worked here."
             differences={stepDifferences(current.data.steps, mine)}
-            keepLabel="Store mine over it"
-            takeLabel="Take the stored one"
+            keepLabel="Overwrite with mine"
+            takeLabel="Use the saved version"
             isBusy={saving.isLoading}
             onKeepMine={() => void store(mine, current.data.version)}
             onTakeTheirs={() => {
@@ -120,8 +120,8 @@ function Steps({ fitting }: { readonly fitting: Fitting }) {
         />
       </div>
       <aside>
-        <div className="quiet">Time in all</div>
-        <div className="figures" style={{ fontSize: 26, fontWeight: 700 }} role="timer" aria-label="Time in all">
+        <div className="quiet">Total time</div>
+        <div className="figures" style={{ fontSize: 26, fontWeight: 700 }} role="timer" aria-label="Total time">
           {formatClock(total)}
         </div>
         <p className="quiet">
@@ -130,7 +130,7 @@ function Steps({ fitting }: { readonly fitting: Fitting }) {
         </p>
         <h2 style={{ marginTop: 18 }}>Tools</h2>
         <p>{tools.join(', ') || '–'}</p>
-        <h2 style={{ marginTop: 18 }}>Difficulty, as it is noted</h2>
+        <h2 style={{ marginTop: 18 }}>Difficulty scale</h2>
         <ol style={{ margin: 0, paddingLeft: 20 }}>
           {DIFFICULTY_ANCHORS.map((anchor) => (
             <li key={anchor}>{anchor}</li>
@@ -173,8 +173,8 @@ function AddStep({ onAdd }: { readonly onAdd: (title: string) => void }) {
       }}
     >
       <Input
-        aria-label="A step of your own"
-        placeholder="A step of your own"
+        aria-label="Your own step"
+        placeholder="Your own step"
         style={{ maxWidth: 320 }}
         maxLength={120}
         value={title}

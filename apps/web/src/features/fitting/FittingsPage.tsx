@@ -13,7 +13,7 @@ export default function FittingsPage() {
         {(fittings) =>
           fittings.length === 0 ? (
             <div className="teach">
-              <p>Nothing was fitted yet. Open a setup, go to Fitting, and start the clock of its first step.</p>
+              <p>Nothing has been fitted yet. Open a setup, go to Fitting, and start the clock of its first step.</p>
               <Link to="/bench/setups">To the setups</Link>
             </div>
           ) : (
@@ -68,8 +68,8 @@ export default function FittingsPage() {
         }
       </QueryView>
       <p className="quiet section" style={{ maxWidth: 640 }}>
-        One fitting each: how long it takes depends on the hands and on what was learnt before. Times of the same hands
-        in turns say more than one of each.
+        One fitting each: how long it takes depends on who does it and what they learnt before. Times by the same
+        person, alternating, say more.
       </p>
     </Page>
   );

@@ -81,7 +81,7 @@ export function StepRow({
       {!isOpen && step.trouble && (
         <p className="quiet fitting-note">
           Trouble: {step.trouble}
-          {step.cure && ` Cured: ${step.cure}`}
+          {step.cure && ` Fixed: ${step.cure}`}
         </p>
       )}
       {isOpen && (
@@ -126,12 +126,12 @@ function StepDetails({ step, setupId, seconds, onChange, onRemove }: DetailProps
         <LateInput value={step.trouble} onCommit={(trouble) => onChange({ trouble })} />
       </label>
       <label>
-        What cured it
+        What fixed it
         <LateInput value={step.cure} onCommit={(cure) => onChange({ cure })} />
       </label>
       {step.runningSince === null && (
         <label>
-          Minutes, if the clock was forgotten
+          Minutes, if you forgot the clock
           <LateInput
             value={seconds > 0 ? String(Math.round(seconds / 6) / 10) : ''}
             onCommit={(text) => {
@@ -145,8 +145,8 @@ function StepDetails({ step, setupId, seconds, onChange, onRemove }: DetailProps
         <Photos owner="setup" ownerId={setupId} step={step.id} />
       </div>
       <div className="whole-row">
-        <Popconfirm title={`Take “${step.title}” out, with its time and notes?`} okText="Take out" onConfirm={onRemove}>
-          <Button size="small">Take this step out</Button>
+        <Popconfirm title={`Remove “${step.title}” with its time and notes?`} okText="Remove" onConfirm={onRemove}>
+          <Button size="small">Remove this step</Button>
         </Popconfirm>
       </div>
     </div>

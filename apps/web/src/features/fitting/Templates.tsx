@@ -17,11 +17,11 @@ export function Templates({ steps, onTake }: TemplateProps) {
   const isBegun = steps.some((step) => step.isDone || step.elapsedS > 0 || step.runningSince !== null);
   return (
     <>
-      <h2 style={{ marginTop: 18 }}>Own templates</h2>
+      <h2 style={{ marginTop: 18 }}>Your templates</h2>
       {(templates ?? []).length > 0 && (
         <Select
-          aria-label="Take the steps of a template"
-          placeholder={isBegun ? 'Only before the first step' : 'Take the steps of …'}
+          aria-label="Use a template"
+          placeholder={isBegun ? 'Only before the first step' : 'Use the steps of …'}
           disabled={isBegun}
           style={{ width: '100%', marginBottom: 8 }}
           value={null}
@@ -48,7 +48,7 @@ export function Templates({ steps, onTake }: TemplateProps) {
           value={name}
           onChange={({ target }) => setName(target.value)}
         />
-        <Button htmlType="submit">Keep these steps</Button>
+        <Button htmlType="submit">Save these steps</Button>
       </form>
       {error !== undefined && <Problem error={error} />}
     </>

@@ -117,7 +117,7 @@ describe('the fitting of a setup', () => {
 
   it('adds a step of one’s own', async () => {
     const api = show([step('a')], { [`PUT setups/${setup.id}/fitting`]: fitting([step('a'), step('own-1')], 2) });
-    await user().type(await screen.findByLabelText('A step of your own'), 'Mudguard moved{Enter}');
+    await user().type(await screen.findByLabelText('Your own step'), 'Mudguard moved{Enter}');
     await waitFor(() =>
       expect(api.requests.find(({ method }) => method === 'PUT')?.body).toMatchObject({
         version: 1,
@@ -138,10 +138,10 @@ describe('the fitting of a setup', () => {
             ),
     });
     const hands = user();
-    await hands.type(await screen.findByLabelText('A step of your own'), 'Bell moved{Enter}');
+    await hands.type(await screen.findByLabelText('Your own step'), 'Bell moved{Enter}');
     expect(await screen.findByText(/The fitting was changed elsewhere/)).toBeInTheDocument();
     expect(screen.getByRole('row', { name: /Bell moved not there/ })).toBeInTheDocument();
-    await hands.click(screen.getByRole('button', { name: 'Store mine over it' }));
+    await hands.click(screen.getByRole('button', { name: 'Overwrite with mine' }));
     await waitFor(() =>
       expect(
         api.requests.filter(({ method }) => method === 'PUT').map(({ body }) => (body as { version: number }).version),

@@ -6,7 +6,7 @@ const shown = (keys: string): string => keys.split(',')[0]!.replace('shift+', 'â
 export default function ShortcutHelp({ onClose }: { readonly onClose: () => void }) {
   const list = useShortcutList();
   return (
-    <Modal open title="Keys on this page" footer={null} onCancel={onClose} width={460}>
+    <Modal open title="Keyboard shortcuts" footer={null} onCancel={onClose} width={460}>
       <table className="rows">
         <thead>
           <tr>

@@ -11,7 +11,7 @@ import { OutingForm } from './OutingForm.js';
 export const KIND_OPTIONS = TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }));
 const CHOOSE = [{ required: true, message: 'Choose one.' }];
 
-/** What was ridden: the fields of one run, within a form. `prefix` names the part of the form they fill. */
+/** The fields of one run: what was ridden, within a form. `prefix` names the part of the form they fill. */
 export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (string | number)[] }) {
   const form = Form.useFormInstance();
   const [isAddingOuting, setAddingOuting] = useState(false);
@@ -35,7 +35,7 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
               label: revisions.length > 1 ? `${name}, revision ${number}` : name,
             })),
           )}
-          notFoundContent="No setup yet: put one together on the bench."
+          notFoundContent="No setup yet: create one on the bench."
         />
       </Form.Item>
       <Form.Item name={at('testKind')} label="Test">
@@ -73,17 +73,17 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
       </Form.Item>
       <Form.Item
         name={at('totalMassKg')}
-        label="Total mass as ridden"
+        label="Total weight as ridden"
         rules={[readableNumber]}
-        tooltip="Empty: added up from bike, kit, packs and rider"
+        tooltip="Blank: added up from bike, kit, packs and rider"
       >
         <QuantityInput unit="kg" />
       </Form.Item>
-      <Form.Item name={at('emptied')} valuePropName="checked" label="End of the ride">
+      <Form.Item name={at('emptied')} valuePropName="checked" label="How it ended">
         <Checkbox>Ridden until the pack was empty</Checkbox>
       </Form.Item>
       <details style={{ gridColumn: '1 / -1', marginBottom: 12 }}>
-        <summary>Other ways to the range: gauge bars, rule of thumb</summary>
+        <summary>Other range methods: gauge bars, rule of thumb</summary>
         <div
           style={{
             display: 'grid',
@@ -105,7 +105,7 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
             name={at('ruleOfThumbWhPerKm')}
             label="Usual consumption"
             rules={[readableNumber]}
-            extra="About 15 Wh/km by throttle alone near 30 km/h, about 8 with moderate pedalling near 23 km/h"
+            extra="About 15 Wh/km on throttle alone near 30 km/h, about 8 with moderate pedalling near 23 km/h"
           >
             <QuantityInput unit="Wh/km" />
           </Form.Item>

@@ -26,8 +26,8 @@ export function ClearanceWaiverFields({ value, onChange }: Props) {
   return (
     <div className="actions" style={{ flexBasis: '100%' }}>
       <Input
-        aria-label="Why it was ridden with open gates"
-        placeholder="Why it was ridden with open gates"
+        aria-label="Why it was ridden before its safety checks"
+        placeholder="Why it was ridden before its safety checks"
         style={{ maxWidth: 420 }}
         maxLength={400}
         value={reason}
@@ -42,7 +42,7 @@ export function ClearanceWaiverFields({ value, onChange }: Props) {
         onChange={({ target }) => change(target.value, reason)}
       />
       <span className="quiet" style={{ alignSelf: 'center' }}>
-        Kept with the setup as a waiver of its open gates.
+        Kept with the setup as a waiver of those checks.
       </span>
     </div>
   );

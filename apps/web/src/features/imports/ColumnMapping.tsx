@@ -30,7 +30,7 @@ export function ColumnMapping({ inspection, mapping, onChange }: Props) {
           <tr>
             <th scope="col">Column in the file</th>
             <th scope="col">First values</th>
-            <th scope="col">Taken as</th>
+            <th scope="col">Read as</th>
             <th scope="col">Unit</th>
           </tr>
         </thead>

@@ -26,12 +26,12 @@ export default function ImportPage() {
   const drop = useRef<HTMLDivElement>(null);
   useShortcut('o', 'Choose files', () => drop.current?.querySelector('button')?.click());
   return (
-    <Page title="Bring in rides" crumb={<Link to="/runs">Runs</Link>}>
+    <Page title="Import rides" crumb={<Link to="/runs">Runs</Link>}>
       <div ref={drop}>
         <FileDrop
           isMultiple
           label="Choose log files"
-          hint="or drop them here: CSV of any kind, GPX, each also gzipped, up to 64 MiB"
+          hint="or drop them here: CSV or GPX, plain or gzipped, up to 64 MiB"
           accept=".csv,.txt,.tsv,.gpx,.gz,.log"
           isBusy={staging.isLoading}
           onFiles={(files) => void stage(files)}
@@ -59,7 +59,7 @@ function Files({ files }: { readonly files: readonly ImportFile[] }) {
             <h2>Files</h2>
             {finished.length > 1 && (
               <Button size="small" onClick={() => finished.forEach(({ id }) => void discard(id))}>
-                Take all {finished.length} finished files off the list
+                Clear all {finished.length} finished files from the list
               </Button>
             )}
           </div>
@@ -73,8 +73,8 @@ function Files({ files }: { readonly files: readonly ImportFile[] }) {
       {files.length === 0 && (
         <p className="quiet" style={{ marginTop: 16, maxWidth: 620 }}>
           Each file becomes a run, the log of a whole outing several. A log needs a time and at least one channel, such
-          as speed (km/h), distance (m), voltage (V) and current (A). Nothing is guessed: what a file does not tell is
-          asked.
+          as speed (km/h), distance (m), voltage (V) and current (A). Nothing is guessed: you are asked about anything a
+          file does not say.
         </p>
       )}
     </>
@@ -90,12 +90,12 @@ const STEP_LABELS: Readonly<Record<ImportFile['step'], string>> = {
 const STATUS_LABELS = {
   staged: 'waiting',
   refused: 'not read',
-  known: 'known already',
-  queued: 'waiting its turn',
+  known: 'already imported',
+  queued: 'queued',
   working: 'reading',
   done: 'done',
   failed: 'failed',
-  cancelled: 'taken off',
+  cancelled: 'removed',
 } as const;
 
 function FileRow({ file }: { readonly file: ImportFile }) {
@@ -125,7 +125,7 @@ function FileRow({ file }: { readonly file: ImportFile }) {
           <span className="quiet">{STEP_LABELS[file.step] || STATUS_LABELS[file.status]} …</span>
         ) : (
           <>
-            {file.status === 'known' ? 'The same file was brought in before. ' : `${STATUS_LABELS[file.status]}. `}
+            {file.status === 'known' ? 'This file was already imported. ' : `${STATUS_LABELS[file.status]}. `}
             {file.runId && (
               <Link to={`/runs/${file.runId}`}>
                 {file.runCount > 1 ? `Open the first of ${file.runCount} runs` : 'Open the run'}
@@ -146,9 +146,9 @@ function FileRow({ file }: { readonly file: ImportFile }) {
       <Button
         size="small"
         onClick={() => void discard(file.id)}
-        aria-label={`${isRunning ? 'Cancel' : 'Take off the list'}: ${file.fileName}`}
+        aria-label={`${isRunning ? 'Cancel' : 'Remove from list'}: ${file.fileName}`}
       >
-        {isRunning ? 'Cancel' : 'Take off the list'}
+        {isRunning ? 'Cancel' : 'Remove from list'}
       </Button>
     </li>
   );
@@ -247,7 +247,7 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
               {file.problem.message}
             </p>
           )}
-          <h3 style={{ margin: '16px 0 2px' }}>What was ridden</h3>
+          <h3 style={{ margin: '16px 0 2px' }}>Ride details</h3>
           <AssignmentFields prefix={[file.id]} />
           <SplitOuting
             file={file}
@@ -258,9 +258,9 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
           />
           <div className="actions">
             {index === 0 && files.length > 1 && (
-              <Button onClick={() => copyToAll(file.id)}>Same for all {files.length} files</Button>
+              <Button onClick={() => copyToAll(file.id)}>Apply to all {files.length} files</Button>
             )}
-            <Button onClick={() => void discard(file.id)}>Do not bring in</Button>
+            <Button onClick={() => void discard(file.id)}>Skip this file</Button>
           </div>
         </section>
       ))}
@@ -321,7 +321,7 @@ function Recognised({ file, mapping, profile, onMapping, onProfile }: Recognised
       </p>
       {open.map(({ text, blocking }) => (
         <p key={text} className={blocking ? 'caution' : 'quiet'}>
-          {text} {blocking ? '' : 'Until it is answered, the column is left out.'}
+          {text} {blocking ? '' : 'Until you answer, the column is left out.'}
         </p>
       ))}
       {needsDecimal && (

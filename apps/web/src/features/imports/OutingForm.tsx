@@ -39,7 +39,7 @@ export function OutingForm({ outing, onDone }: Props) {
   return (
     <Modal
       open
-      title={outing ? 'Correct the outing' : 'New outing'}
+      title={outing ? 'Edit outing' : 'New outing'}
       footer={null}
       onCancel={() => onDone(undefined)}
       width={460}

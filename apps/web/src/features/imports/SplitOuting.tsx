@@ -11,7 +11,7 @@ import { useSplitImportMutation } from './api.js';
 
 /** A run that the log seems to hold, as the tester leaves or changes it. */
 export interface ProposedPart {
-  readonly isTaken: boolean;
+  readonly isSelected: boolean;
   readonly fromS: number;
   readonly toS: number;
   readonly testKind: PartOfOuting['testKind'];
@@ -23,8 +23,8 @@ export interface ProposedPart {
 
 /** What becomes runs of a file, on the file's course where a run has none of its own; none: the file is one run. */
 export function confirmedParts(parts: readonly ProposedPart[] | undefined, courseOfFile: string): PartOfOuting[] {
-  return (parts ?? []).flatMap(({ isTaken, fromS, toS, testKind, courseId, direction }) =>
-    isTaken ? [{ logSpan: { fromS, toS }, testKind, courseId: courseId ?? courseOfFile, direction }] : [],
+  return (parts ?? []).flatMap(({ isSelected, fromS, toS, testKind, courseId, direction }) =>
+    isSelected ? [{ logSpan: { fromS, toS }, testKind, courseId: courseId ?? courseOfFile, direction }] : [],
   );
 }
 
@@ -62,7 +62,7 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
     return (
       <div className="actions" style={{ alignItems: 'baseline' }}>
         <Button loading={isLoading} onClick={() => void look()}>
-          It holds several runs: split it
+          Split into several runs
         </Button>
         <span className="quiet">At stops, at gaps, and at the gates of the course.</span>
         {error !== undefined && <Problem error={error} />}
@@ -70,27 +70,27 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
     );
   const change = (index: number, changes: Partial<ProposedPart>): void =>
     onParts(parts.map((part, k) => (k === index ? { ...part, ...changes } : part)));
-  const taken = parts.filter(({ isTaken }) => isTaken);
+  const taken = parts.filter(({ isSelected }) => isSelected);
   return (
     <section aria-label={`Runs in ${file.fileName}`}>
       <div className="actions" style={{ alignItems: 'baseline', marginTop: 10 }}>
         <h3>
-          {taken.length} of {parts.length} runs taken
+          {taken.length} of {parts.length} runs selected
         </h3>
         <Button size="small" onClick={() => onParts(undefined)}>
-          It is one run after all
+          Don’t split
         </Button>
       </div>
       {parts.length === 0 && (
-        <p className="quiet">No stretch of this log looks like a run: nothing moves for 20 s between two stops.</p>
+        <p className="quiet">No part of this log looks like a run: nothing moves for 20 s between two stops.</p>
       )}
       {data && (
         <StripRecorder
           strip={shown ? cropStrip(varyingChannels(data.strip), shown) : varyingChannels(data.strip)}
           cleaning={NOTHING_CLEANED}
           onShowSpan={setShown}
-          spans={parts.flatMap(({ isTaken, fromS, toS }, k) =>
-            isTaken ? [{ kind: 'ride' as const, fromS, toS, label: `Run ${k + 1}` }] : [],
+          spans={parts.flatMap(({ isSelected, fromS, toS }, k) =>
+            isSelected ? [{ kind: 'ride' as const, fromS, toS, label: `Run ${k + 1}` }] : [],
           )}
           onSpan={(index, edges) => {
             const part = parts.indexOf(taken[index]!);
@@ -116,8 +116,8 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
                 <td>
                   <Checkbox
                     style={{ whiteSpace: 'nowrap' }}
-                    checked={part.isTaken}
-                    onChange={({ target }) => change(k, { isTaken: target.checked })}
+                    checked={part.isSelected}
+                    onChange={({ target }) => change(k, { isSelected: target.checked })}
                   >
                     Run {k + 1}
                   </Checkbox>
@@ -156,7 +156,7 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
                     value={part.direction}
                     options={[
                       { value: 1, label: 'as drawn' },
-                      { value: -1, label: 'other way' },
+                      { value: -1, label: 'reversed' },
                     ]}
                     onChange={(direction: 1 | -1) => change(k, { direction })}
                   />
@@ -172,5 +172,5 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
 }
 
 function toParts({ runs }: Split): ProposedPart[] {
-  return runs.map((run) => ({ ...run, isTaken: true, courseId: undefined }));
+  return runs.map((run) => ({ ...run, isSelected: true, courseId: undefined }));
 }

@@ -79,7 +79,7 @@ const open = (files: ImportFile[], more: Parameters<typeof fakeApi>[0] = {}) => 
 };
 beforeEach(() => {
   sessionStorage.clear();
-  // What was ridden last time stands there already.
+  // What was chosen last time is filled in already.
   localStorage.setItem('ebrix.last-assignment', JSON.stringify(assigned));
 });
 afterEach(() => localStorage.clear());
@@ -157,7 +157,10 @@ describe('bringing in rides', () => {
     const hands = user();
     await hands.click(await screen.findByRole('button', { name: 'Make this run' }));
     expect(await screen.findByText('Gates of this setup are open.')).toBeInTheDocument();
-    await hands.type(screen.getByLabelText('Why it was ridden with open gates'), 'Ridden before the gates were kept.');
+    await hands.type(
+      screen.getByLabelText('Why it was ridden before its safety checks'),
+      'Ridden before the gates were kept.',
+    );
     await hands.type(screen.getByLabelText('Your name'), 'Bram Tellow');
     await hands.click(screen.getByRole('button', { name: 'Make this run' }));
     await waitFor(() => expect(api.requests.filter(({ path }) => path === 'imports/start')).toHaveLength(2));
@@ -171,7 +174,7 @@ describe('bringing in rides', () => {
     sessionStorage.setItem('draft.import', JSON.stringify({ [id(1)]: { ...assigned, isKnown: true } }));
     const api = open([file(1), file(2)], { 'POST imports/start': [] });
     const hands = user();
-    await hands.click(await screen.findByRole('button', { name: 'Same for all 2 files' }));
+    await hands.click(await screen.findByRole('button', { name: 'Apply to all 2 files' }));
     await hands.click(screen.getByRole('button', { name: 'Make 2 runs' }));
     await waitFor(() => expect(api.requests.some(({ path }) => path === 'imports/start')).toBe(true));
     const { items } = api.requests.find(({ path }) => path === 'imports/start')!.body as {
@@ -198,9 +201,9 @@ describe('bringing in rides', () => {
     );
     const refused = await screen.findByText('ride-1.csv');
     expect(refused.closest('li')).toHaveTextContent('The file is empty. (line 3)');
-    expect(screen.getByText('ride-2.csv').closest('li')).toHaveTextContent('The same file was brought in before.');
+    expect(screen.getByText('ride-2.csv').closest('li')).toHaveTextContent('This file was already imported.');
     expect(within(screen.getByText('ride-3.csv').closest('li')!).getByText(/storing/)).toBeInTheDocument();
-    await user().click(screen.getByRole('button', { name: 'Take off the list: ride-1.csv' }));
+    await user().click(screen.getByRole('button', { name: 'Remove from list: ride-1.csv' }));
     await waitFor(() => expect(api.requests.some(({ method }) => method === 'DELETE')).toBe(true));
   });
 });
@@ -244,8 +247,8 @@ describe('a new outing', () => {
       'POST imports/start': [],
     });
     const hands = user();
-    await hands.click(await screen.findByRole('button', { name: /It holds several runs/ }));
-    expect(await screen.findByRole('heading', { name: '3 of 3 runs taken' })).toBeInTheDocument();
+    await hands.click(await screen.findByRole('button', { name: /Split into several runs/ }));
+    expect(await screen.findByRole('heading', { name: '3 of 3 runs selected' })).toBeInTheDocument();
     expect(screen.getByRole('button', { name: 'Make 3 runs' })).toBeInTheDocument();
     await hands.click(screen.getByRole('checkbox', { name: 'Run 2' }));
     await hands.click(screen.getByRole('button', { name: 'Make 2 runs' }));
@@ -259,7 +262,7 @@ describe('a new outing', () => {
     ]);
     // Without a course of its own a run is on the course of the file.
     expect(items[0]!.parts[0]!.courseId).toMatch(/^0190/);
-    await hands.click(screen.getByRole('button', { name: 'It is one run after all' }));
+    await hands.click(screen.getByRole('button', { name: 'Don’t split' }));
     expect(screen.getByRole('button', { name: 'Make this run' })).toBeInTheDocument();
   });
 });

@@ -158,7 +158,7 @@ function SlotRow({
         <SetupMark letter={letter} />
         <span>
           {what}
-          {slot.direction === -1 && ', the other way'}
+          {slot.direction === -1 && ', reversed'}
         </span>
         <span className="quiet figures end">
           {ride?.kind === 'ride' && `${clockText(ride.startMin)} · ${Math.round(100 * ride.packLeftShare)} % left`}

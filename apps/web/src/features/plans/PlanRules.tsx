@@ -37,7 +37,7 @@ export function PlanTests({ input, courses, onChange }: Props) {
                 .map(({ id, name }) => ({ value: id, label: name }))}
             />
           </Labelled>
-          <Labelled label="Ridden with">
+          <Labelled label="Effort">
             <Select
               value={test.effort}
               onChange={(effort) => change(k, { effort })}
@@ -63,7 +63,7 @@ export function PlanTests({ input, courses, onChange }: Props) {
             </Checkbox>
             {input.tests.length > 1 && (
               <Button size="small" onClick={() => onChange({ tests: input.tests.filter((_, j) => j !== k) })}>
-                Take away
+                Remove
               </Button>
             )}
           </div>
@@ -90,7 +90,7 @@ export function OutingRules({ input, onChange }: Omit<Props, 'courses'>) {
           status={isClock(input.startsAt)}
         />
       </Labelled>
-      <Labelled label="Hours there are">
+      <Labelled label="Hours available">
         <Amount value={input.hoursPerOuting} onChange={(hoursPerOuting) => onChange({ hoursPerOuting })} />
       </Labelled>
       <Labelled label="Dark from">
@@ -117,7 +117,7 @@ export function OutingRules({ input, onChange }: Omit<Props, 'courses'>) {
           onChange={(value) => isNumber(value) && onChange({ reserveShare: Math.min(0.9, Math.max(0, value)) })}
         />
       </Labelled>
-      <Labelled label="Air expected">
+      <Labelled label="Expected temperature">
         <QuantityInput
           unit="°C"
           value={input.airTemperatureC}
@@ -125,10 +125,10 @@ export function OutingRules({ input, onChange }: Omit<Props, 'courses'>) {
         />
       </Labelled>
       <Checkbox checked={input.hasChargerOut} onChange={({ target }) => onChange({ hasChargerOut: target.checked })}>
-        A charger comes along
+        We bring a charger
       </Checkbox>
       <Checkbox checked={input.isBlocked} onChange={({ target }) => onChange({ isBlocked: target.checked })}>
-        In rounds: each setup once in every round
+        In rounds: every setup once per round
       </Checkbox>
     </div>
   );

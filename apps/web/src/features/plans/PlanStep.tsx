@@ -32,7 +32,7 @@ export function PlanStep({ trial }: { readonly trial: Trial }) {
   if (trial.setups.length === 0)
     return (
       <div className="teach">
-        <p>Choose the setups first: the plan puts their runs into an order that is fair to all of them.</p>
+        <p>Choose the setups first: the plan then puts their runs in a fair order.</p>
         <LinkButton isMain to={`/trials/${trial.id}/setups`} label="Choose setups" />
       </div>
     );
@@ -120,7 +120,7 @@ function Planner({
   return (
     <div className="plan">
       <section>
-        <h2>What is ridden</h2>
+        <h2>The test</h2>
         <PlanTests input={input} courses={courses} onChange={change} />
       </section>
       <div className="course-columns section">
@@ -138,7 +138,7 @@ function Planner({
             <Labelled label="Outings">
               <Whole value={input.outings} least={1} most={12} onChange={(outings) => change({ outings })} />
             </Labelled>
-            <Labelled label="Wanted chance, %">
+            <Labelled label="Chance of spotting it, %">
               <Whole
                 value={Math.round(100 * input.power)}
                 least={50}
@@ -154,11 +154,11 @@ function Planner({
           )}
         </section>
         <section>
-          <h2>What it takes</h2>
+          <h2>Time and energy</h2>
           {outline ? (
             <div className="figure-strip">
               <Cost label="Hours" value={outline.totals.hours.toFixed(1)} />
-              <Cost label="Way" value={formatQuantity(outline.totals.distanceM / 1000, 'km', system, 3)} />
+              <Cost label="Distance" value={formatQuantity(outline.totals.distanceM / 1000, 'km', system, 3)} />
               <Cost label="Charges" value={String(outline.totals.charges)} />
               <Cost label="Energy" value={formatQuantity(outline.totals.energyWh / 1000, 'kWh', system, 2)} />
               <Cost
@@ -167,9 +167,9 @@ function Planner({
               />
             </div>
           ) : (
-            <p className="quiet">Worked out when the rides are estimated.</p>
+            <p className="quiet">Shown once the rides are estimated.</p>
           )}
-          <h2 style={{ margin: '18px 0 8px' }}>When there is riding</h2>
+          <h2 style={{ margin: '18px 0 8px' }}>Riding times</h2>
           <OutingRules input={input} onChange={change} />
           {assumed.length > 0 && (
             <p className="quiet" style={{ marginTop: 10 }}>
@@ -189,9 +189,9 @@ function Planner({
             </strong>
           ))}
           <Button size="small" onClick={() => reorder({ ...input, seed: (input.seed + 1) % 1_000_000 })}>
-            Another balanced order
+            New balanced order
           </Button>
-          <span className="quiet">drag a run to move it; the balance is judged anew</span>
+          <span className="quiet">drag a run to move it; balance is rechecked</span>
         </div>
         {outline?.balance.flatMap((balance, b) =>
           balance.reasons.map((reason, k) => (
@@ -214,8 +214,8 @@ function Planner({
         <ConflictChoice
           what="The plan was changed elsewhere while you worked here."
           differences={[{ label: 'Runs', theirs: String(conflict.data.slots.length), mine: String(slots.length) }]}
-          keepLabel="Store mine over it"
-          takeLabel="Take the stored one"
+          keepLabel="Overwrite with mine"
+          takeLabel="Use the saved version"
           isBusy={saving.isLoading}
           onKeepMine={() => void store(conflict.data.version)}
           onTakeTheirs={() => {
@@ -228,7 +228,7 @@ function Planner({
       )}
       <div className="plan-foot">
         {needsWhy && (
-          <Labelled label="Riding has begun: why the plan changes">
+          <Labelled label="Riding has started: why the plan changes">
             <Input
               value={why}
               onChange={({ target }) => setWhy(target.value)}
@@ -252,7 +252,7 @@ function Planner({
       </div>
       {stored && stored.changes.length > 0 && (
         <details className="section">
-          <summary className="quiet">How the plan came about</summary>
+          <summary className="quiet">How the plan changed</summary>
           <ul style={{ margin: '6px 0', paddingLeft: 18 }}>
             {stored.changes.map(({ at, what, why: reason }) => (
               <li key={at}>

@@ -18,7 +18,7 @@ interface Props {
   readonly wanted: number;
 }
 
-/** Chance to see the difference that matters against runs of each setup, with the chosen number marked. */
+/** Chance of spotting the difference that matters against runs of each setup, with the chosen number marked. */
 export default function PowerChart({ design, difference, runs, wanted }: Props) {
   const most = Math.max(10, Math.ceil(runs * 1.6));
   const curve = powerCurve(design, difference, most);
@@ -29,7 +29,7 @@ export default function PowerChart({ design, difference, runs, wanted }: Props) 
     <>
       <div
         role="img"
-        aria-label={`Chance to see the difference: ${chosen ? Math.round(100 * chosen.power) : 0} % with ${runs} runs of each setup`}
+        aria-label={`Chance of spotting the difference: ${chosen ? Math.round(100 * chosen.power) : 0} % with ${runs} runs of each setup`}
       >
         <ResponsiveContainer width="100%" height={220}>
           <LineChart
@@ -105,7 +105,7 @@ export default function PowerChart({ design, difference, runs, wanted }: Props) 
                 Chance
               </th>
               <th scope="col" className="number">
-                Seen above
+                Smallest spotted
               </th>
             </tr>
           </thead>

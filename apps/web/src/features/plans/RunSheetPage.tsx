@@ -116,8 +116,9 @@ function Paper({
       </ul>
       {open.length > 0 && (
         <p className="caution">
-          Gates are open on {open.map(({ letter, openClearance }) => `${letter} (${openClearance})`).join(', ')}: nobody
-          rides before they are passed or waived in writing.
+          Safety checks are still to do on{' '}
+          {open.map(({ letter, openClearance }) => `${letter} (${openClearance})`).join(', ')}: nobody rides before they
+          are passed or waived in writing.
         </p>
       )}
       {trial.heldEqual.length > 0 && <p>Held equal: {trial.heldEqual.join(', ')}.</p>}
@@ -149,9 +150,9 @@ function Paper({
               )}
             </h2>
             <p>
-              ☐ The evening before: charge full {packs.join('; ')}; own charger, in sight. ☐ Half an hour of rest before
-              the start voltage. ☐ Tyres pumped to the same pressure. ☐ Take: thermometer, this sheet, pen, tools for
-              the change.
+              ☐ The evening before: charge full {packs.join('; ')}; its own charger, in sight. ☐ Half an hour of rest
+              before reading the start voltage. ☐ Tyres pumped to the same pressure. ☐ Bring: thermometer, this sheet,
+              pen, tools for the change.
             </p>
             {problemSentences(schedule?.problems ?? [], (slotId) => `Run ${numberOf.get(slotId) ?? ''}`).map(
               (sentence) => (
@@ -199,7 +200,7 @@ function Paper({
                             </div>
                           )}
                           {TEST_KINDS[test.testKind].label}, {courseOf(test.courseId)?.name}
-                          {slot.direction === -1 && ', the other way'}
+                          {slot.direction === -1 && ', reversed'}
                           {test.laps > 1 && `, ${test.laps} laps`}; {EFFORTS[test.effort].label.toLowerCase()}
                         </td>
                         <td>☐ {test.level}</td>

@@ -38,7 +38,7 @@ export function RunsNeeded({
     <div>
       <p style={{ fontSize: 16, fontWeight: 600 }}>
         {seen === null
-          ? 'One run of each setup cannot tell anything: its scatter is not known.'
+          ? 'One run of each setup tells nothing yet: the scatter is unknown.'
           : seen <= difference
             ? `With ${input.runsPerSetup} runs each you would see the ${percent(difference)} that matter: anything above ${percent(seen)}.`
             : `With ${input.runsPerSetup} runs each you could only see a difference above ${percent(seen)}.`}

@@ -8,11 +8,11 @@ export function reasonSentence(reason: OrderReason, lettersOf: (setups: readonly
     case 'counts-differ':
       return `${who} has fewer runs than the others.`;
     case 'outing-lacks':
-      return `Outing ${reason.outing! + 1} lacks ${who}: what was special about that day goes into the difference.`;
+      return `Outing ${reason.outing! + 1} lacks ${who}: anything special about that day ends up in the difference.`;
     case 'place-drift':
-      return `${lettersOf(reason.setups.slice(0, 1))} is ridden earlier than ${lettersOf(reason.setups.slice(1))} on the whole: what drifts over an outing (wind, pack, rider) goes into the difference.`;
+      return `${lettersOf(reason.setups.slice(0, 1))} is ridden earlier than ${lettersOf(reason.setups.slice(1))} on average: what drifts over an outing (wind, pack, rider) ends up in the difference.`;
     case 'always-first':
-      return `${who} is always the first of the outing.`;
+      return `${who} always goes first in the outing.`;
   }
 }
 
@@ -31,12 +31,12 @@ export function problemSentences(problems: readonly OutingProblem[], runName: (s
       }
       case 'empties-pack': {
         const missing = Math.max(...same.map((problem) => ('missingWh' in problem ? problem.missingWh : 0)));
-        return `${names} may not come home: up to ${Math.round(missing)} Wh are missing.`;
+        return `${names} may not make it home: up to ${Math.round(missing)} Wh are missing.`;
       }
       case 'not-full':
-        return `${names} ${many ? 'need' : 'needs'} a full pack, and there is no charger out there.`;
+        return `${names} ${many ? 'need' : 'needs'} a full pack, and you have no charger with you.`;
       case 'too-long':
-        return `The outing takes ${(first.minutes / 60).toFixed(1)} hours: longer than there are.`;
+        return `The outing takes ${(first.minutes / 60).toFixed(1)} hours: more than you have.`;
       case 'after-dark':
         return `${names} ${many ? 'end' : 'ends'} after dark.`;
     }

@@ -99,18 +99,18 @@ describe('sentences of a plan', () => {
         name,
       ),
     ).toEqual([
-      'Run 2 and Run 3 need a full pack, and there is no charger out there.',
+      'Run 2 and Run 3 need a full pack, and you have no charger with you.',
       'Run 4 may take the pack below its reserve: 12 % may be left.',
-      'Run 5 may not come home: up to 31 Wh are missing.',
+      'Run 5 may not make it home: up to 31 Wh are missing.',
       'Run 5 ends after dark.',
-      'The outing takes 5.5 hours: longer than there are.',
+      'The outing takes 5.5 hours: more than you have.',
     ]);
   });
   it.each([
     [{ code: 'counts-differ' as const, setups: [1] }, 'B has fewer runs than the others.'],
     [{ code: 'outing-lacks' as const, setups: [0], outing: 1 }, /Outing 2 lacks A/],
     [{ code: 'place-drift' as const, setups: [0, 1] }, /A is ridden earlier than B/],
-    [{ code: 'always-first' as const, setups: [0] }, 'A is always the first of the outing.'],
+    [{ code: 'always-first' as const, setups: [0] }, 'A always goes first in the outing.'],
   ])('%j', (reason, words) =>
     expect(reasonSentence(reason, (list) => list.map((k) => 'AB'[k]).join(' and '))).toMatch(words),
   );
@@ -160,7 +160,7 @@ describe('the plan of a trial', () => {
       }),
     );
     renderInApp(<PlanStep trial={exampleTrial} />);
-    await user().click(await screen.findByRole('button', { name: 'Another balanced order' }));
+    await user().click(await screen.findByRole('button', { name: 'New balanced order' }));
     await user().click(screen.getByRole('button', { name: 'Save the plan' }));
     expect(await screen.findByText(/The plan was changed elsewhere/)).toBeInTheDocument();
   });

@@ -60,7 +60,7 @@ export function LogLook() {
     <>
       <FileDrop
         label="Choose a log"
-        hint="or drop it here: CSV of any kind or GPX, also gzipped"
+        hint="or drop it here: CSV or GPX, plain or gzipped"
         accept=".csv,.txt,.tsv,.gpx,.gz,.log"
         isBusy={isLoading}
         onFiles={([first]) => first && take(first)}
@@ -95,11 +95,11 @@ export function LogLook() {
           <QuantityInput unit="°C" value={known.airTemperatureC} onChange={change('airTemperatureC')} />
         </label>
         <label className="stacked">
-          Mass in all
+          Total weight
           <QuantityInput unit="kg" value={known.totalMassKg} onChange={change('totalMassKg')} />
         </label>
         <Button htmlType="submit" disabled={!file}>
-          Work it out with these
+          Recalculate with these
         </Button>
       </form>
       {error !== undefined && <Problem error={error} />}
@@ -113,7 +113,7 @@ export function LogLook() {
               disabled={openQuestions(inspection, mapping).some(({ blocking }) => blocking)}
               onClick={again}
             >
-              Read it like this
+              Read it this way
             </Button>
           </div>
         </div>
@@ -153,7 +153,7 @@ function Result({ fileName, look }: { readonly fileName: string; readonly look: 
         <aside>
           {look.warnings.length > 0 && (
             <>
-              <h2>To be noted</h2>
+              <h2>Notes</h2>
               <ul style={{ margin: '6px 0 18px', paddingLeft: 18 }}>
                 {look.warnings.map(({ code, message }) => (
                   <li key={code + message}>{message}</li>
@@ -198,7 +198,7 @@ function Found({
                   {steadySpeed === null ? 'Coast' : 'Pass'} {k + 1}
                 </button>
               </td>
-              <td>{direction === 1 ? 'first direction' : 'the other way'}</td>
+              <td>{direction === 1 ? 'first direction' : 'reversed'}</td>
               <td className="number">{steadySpeed === null ? `${Math.round(endS - startS)} s` : speed(steadySpeed)}</td>
             </tr>
           ))}
@@ -213,7 +213,7 @@ function Found({
                   Start {k + 1}
                 </button>
               </td>
-              <td className="number">help after {seconds(latency) || 'none'}</td>
+              <td className="number">assist after {seconds(latency) || 'none'}</td>
               <td className="number">{riseTime !== null && `rises in ${seconds(riseTime)}`}</td>
               <td>
                 {endsBy}
@@ -235,7 +235,7 @@ function Found({
               </td>
               <td className="number">{speed(steadySpeed)}</td>
               <td className="number">{consumption !== null && formatQuantity(consumption, 'Wh/km', system, 3)}</td>
-              <td>{sameAs.length > 0 && `not to be told from level ${sameAs.join(', ')}`}</td>
+              <td>{sameAs.length > 0 && `same as level ${sameAs.join(', ')}`}</td>
             </tr>
           ))}
         </tbody>

@@ -10,7 +10,7 @@ export default function QuickLookPage() {
       <p className="quiet" style={{ marginBottom: 12 }}>
         Nothing is stored. Close the page and it is gone.
       </p>
-      <nav className="choice" aria-label="What to look at" style={{ marginBottom: 16 }}>
+      <nav className="choice" aria-label="What to open" style={{ marginBottom: 16 }}>
         <NavLink to="/quick-look/log" className={({ isActive }) => (isActive ? 'here' : '')}>
           A ride's log
         </NavLink>

@@ -80,7 +80,7 @@ export function TableLook() {
         >
           {select('setup', 'Column with the setup', false)}
           {select('value', 'Column with the result', false)}
-          {select('block', 'Outing, if ridden in turns', true)}
+          {select('block', 'Outing, if setups alternated', true)}
           {select('covariate', 'Condition to adjust for', true)}
           <label className="stacked">
             Smallest difference that matters
@@ -91,7 +91,7 @@ export function TableLook() {
             />
           </label>
           <Radio.Group
-            aria-label="Which way is better"
+            aria-label="Which is better"
             optionType="button"
             value={better}
             onChange={({ target }) => setBetter(String(target.value))}
@@ -149,7 +149,7 @@ function Result({ look, axis }: { readonly look: QuickLookTable; readonly axis: 
       </p>
       {skippedRows.length > 0 && (
         <p className="caution" style={{ marginBottom: 14 }}>
-          {skippedRows.length} {skippedRows.length === 1 ? 'row was' : 'rows were'} left aside:{' '}
+          {skippedRows.length} {skippedRows.length === 1 ? 'row was' : 'rows were'} skipped:{' '}
           {skippedRows
             .slice(0, 5)
             .map(({ row, reason }) => `row ${row}, ${reason}`)
@@ -157,7 +157,7 @@ function Result({ look, axis }: { readonly look: QuickLookTable; readonly axis: 
           {skippedRows.length > 5 && ' …'}
         </p>
       )}
-      <h2 style={{ marginBottom: 8 }}>Difference, with the range that holds 95 times in 100</h2>
+      <h2 style={{ marginBottom: 8 }}>Difference, with its 95 % interval</h2>
       <DifferenceStrips
         strips={strips}
         letterOf={letters}

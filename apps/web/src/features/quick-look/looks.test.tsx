@@ -64,7 +64,7 @@ describe('a quick look at a table', () => {
     );
     await hands.click(await screen.findByRole('button', { name: 'Compare' }));
     expect(await screen.findByText(exampleVerdict.comparison!.sentences[0]!)).toBeInTheDocument();
-    expect(screen.getByText(/1 row was left aside: row 6, no number/)).toBeInTheDocument();
+    expect(screen.getByText(/1 row was skipped: row 6, no number/)).toBeInTheDocument();
     const within1 = screen.getByRole('table', { name: /Within outings/ });
     expect(within(within1).getByRole('row', { name: /Corvane R2 − Dromel D5/ })).toHaveTextContent('-1.2 … -0.6');
     expect(api.requests.map(({ path }) => path)).toEqual(['quick-look/table/columns', 'quick-look/table']);
@@ -109,7 +109,7 @@ describe('a quick look at a log', () => {
     });
     await user().upload(await screen.findByLabelText('Choose a log'), new File(['time (s),speed'], 'ride.csv'));
     expect(await screen.findByText('Say in which unit speed is.')).toBeInTheDocument();
-    expect(await screen.findByRole('button', { name: 'Read it like this' })).toBeDisabled();
+    expect(await screen.findByRole('button', { name: 'Read it this way' })).toBeDisabled();
     expect(api.requests.map(({ path }) => path)).toEqual(['quick-look/log', 'quick-look/log/columns']);
   });
   it('says in plain words what is wrong with a file, and promises that nothing is stored', async () => {

@@ -82,14 +82,14 @@ function Console({ ride }: { readonly ride: Ride }) {
       </h1>
       <p className="console-what">
         {TEST_KINDS[ride.testKind].label} · {course.name}
-        {ride.direction === -1 && ', the other way'}
+        {ride.direction === -1 && ', reversed'}
         {ride.level && ` · level ${ride.level}`} · {EFFORTS[ride.effort].label.toLowerCase()}
         {ride.laps > 1 && ` · ${ride.laps} laps`}
       </p>
       {!isConnected && (
         <p className="caution" role="status">
-          No connection to Ebrix. Marks are kept here and sent when it is back
-          {marks.waiting.length > 0 && `: ${marks.waiting.length} wait`}. A logger goes on by itself.
+          No connection to Ebrix. Marks are kept here and sent when it returns
+          {marks.waiting.length > 0 && `: ${marks.waiting.length} wait`}. A logger keeps recording by itself.
         </p>
       )}
       {stops.map((stop) => (
@@ -103,21 +103,21 @@ function Console({ ride }: { readonly ride: Ride }) {
       ))}
       {marks.problem !== undefined && (
         <p className="caution" role="alert">
-          A mark was not taken: {errorMessage(marks.problem)}
+          A mark was not saved: {errorMessage(marks.problem)}
         </p>
       )}
       {saver.error !== undefined && (
         <p className="caution" role="alert">
-          Not stored: {errorMessage(saver.error)}{' '}
+          Not saved: {errorMessage(saver.error)}{' '}
           <Button size="small" onClick={() => void saver.flush()}>
-            Store it now
+            Save now
           </Button>
         </p>
       )}
       {error !== undefined && (
         <p className="caution" role="alert">
-          {overtaken ? 'Another phone went on with this ride. This is how it stands now.' : errorMessage(error)}{' '}
-          {clearanceError && <Link to={`/bench/setups/${clearanceError.setupId}/gates`}>To its gates</Link>}
+          {overtaken ? 'Another phone moved this ride on. This is its state now.' : errorMessage(error)}{' '}
+          {clearanceError && <Link to={`/bench/setups/${clearanceError.setupId}/clearance`}>To its safety checks</Link>}
         </p>
       )}
       {reasonFor ? (

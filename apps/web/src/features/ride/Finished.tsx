@@ -49,14 +49,14 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
       <LoggerLine ride={ride} live={live} />
       <div className="console-pair">
         {field('tripDistanceKm', 'Trip distance', 'km')}
-        {field('displayMeanKmh', 'Mean speed shown', 'km/h')}
+        {field('displayMeanKmh', 'Average speed on display', 'km/h')}
         {field(
           'gaugeEnd',
           ride.preparation.gaugeBars === null ? 'Bars left' : `Bars left of ${ride.preparation.gaugeBars}`,
           'level',
         )}
         {field('endVoltageV', 'Voltage after rest', 'V')}
-        {field('wallEnergyWh', 'From the socket to refill', 'Wh')}
+        {field('wallEnergyWh', 'Socket energy to refill', 'Wh')}
       </div>
       <Checkbox checked={after.isEmptied} onChange={({ target }) => change({ isEmptied: target.checked })}>
         Ridden until the pack was empty
@@ -104,7 +104,7 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
           Repeat
         </Button>
         <Button size="large" onClick={() => steps.go('running')}>
-          Go on
+          Resume
         </Button>
         <Button
           size="large"
@@ -128,7 +128,7 @@ function PaperLap({ onGiven }: { readonly onGiven: ReturnType<typeof useMarks>['
   const seconds = readClock(text);
   return (
     <details>
-      <summary>Type in a time from paper</summary>
+      <summary>Enter a time from paper</summary>
       <form
         className="console-pair"
         onSubmit={(event) => {
@@ -158,7 +158,7 @@ function PaperLap({ onGiven }: { readonly onGiven: ReturnType<typeof useMarks>['
             onChange={setDirection}
             options={[
               { value: 1, label: 'As drawn' },
-              { value: -1, label: 'The other way' },
+              { value: -1, label: 'Reversed' },
             ]}
           />
         </label>

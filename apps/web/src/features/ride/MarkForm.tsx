@@ -7,7 +7,7 @@ export type MarkFormKind = 'gauge' | 'heart-rate' | 'level' | 'note' | 'temperat
 type Given = Pick<RideMarkInput, 'kind'> & Partial<RideMarkInput>;
 
 const TITLES: Readonly<Record<MarkFormKind, string>> = {
-  temperature: 'Temperature, read by hand',
+  temperature: 'Temperature (by hand)',
   gauge: 'Bars lit',
   'heart-rate': 'Heart rate',
   voltage: 'Voltage',
@@ -60,7 +60,7 @@ export function MarkForm({
               </Button>
             ))}
           </div>
-          <p className="quiet">Stand still first; measure nothing that turns.</p>
+          <p className="quiet">Stand still first; do not measure anything that turns.</p>
         </>
       )}
       {kind === 'note' ? (
@@ -73,7 +73,7 @@ export function MarkForm({
           Back
         </Button>
         <Button size="large" type="primary" htmlType="submit" disabled={!isReady}>
-          Note it
+          Save note
         </Button>
       </div>
     </form>

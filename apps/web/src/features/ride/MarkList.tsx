@@ -32,7 +32,7 @@ export function MarkList({
             {markSentence(mark, system)}
           </span>
           <Button onClick={() => void undo({ id: ride.id, markId: mark.id, undone: !mark.isUndone })}>
-            {mark.isUndone ? 'Bring back' : 'Undo'}
+            {mark.isUndone ? 'Restore' : 'Undo'}
           </Button>
         </li>
       ))}

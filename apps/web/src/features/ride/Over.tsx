@@ -24,18 +24,18 @@ export function Over({ ride }: { readonly ride: Ride }) {
         runId === null ? (
           ride.conversion?.status === 'failed' ? (
             <p className="caution" role="alert">
-              No run could be made of it: {ride.conversion.message} Nothing that was recorded is lost: it stands under{' '}
-              <Link to="/import">Bring in rides</Link>.
+              It could not be turned into a run: {ride.conversion.message} Nothing recorded is lost: it is under{' '}
+              <Link to="/import">Import rides</Link>.
             </p>
           ) : (
-            <p role="status">The figures are worked out …</p>
+            <p role="status">Calculating the figures …</p>
           )
         ) : (
           <Result runId={runId} />
         )
       ) : (
         <p>
-          {STATE_LABELS[ride.state]}: {ride.reason}. {ride.slot && 'The planned run waits again.'}
+          {STATE_LABELS[ride.state]}: {ride.reason}. {ride.slot && 'The planned run is waiting again.'}
         </p>
       )}
       <div className="console-foot">
@@ -59,7 +59,7 @@ const SHOWN = [
 function Result({ runId }: { readonly runId: string }) {
   const system = useUnits();
   const { currentData: run } = useGetRunQuery(runId);
-  if (!run) return <p role="status">The figures are worked out …</p>;
+  if (!run) return <p role="status">Calculating the figures …</p>;
   return (
     <>
       <dl className="console-grid">

@@ -1,5 +1,6 @@
 import { Button, Checkbox, Select } from 'antd';
 import { Link } from 'react-router';
+import { countSafetyChecks } from '../../shared/format/count-checks.js';
 import type { Ride } from '@ebrix/contract';
 import { useUnits } from '../../app/hooks.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
@@ -44,8 +45,8 @@ export function Preparing({
     <section className="console-body">
       {ride.openClearance > 0 ? (
         <p className="console-stop" role="alert">
-          {ride.openClearance} gates of this setup are open. Nobody rides before they are passed or waived in writing:{' '}
-          <Link to={`/bench/setups/${ride.setup.id}/gates`}>to its gates</Link>.
+          Still to do on this setup: {countSafetyChecks(ride.openClearance)}. Nobody rides before they are passed or
+          waived in writing: <Link to={`/bench/setups/${ride.setup.id}/clearance`}>go to its safety checks</Link>.
         </p>
       ) : null}
       {ride.course.cautions && <p className="caution">{ride.course.cautions}</p>}
@@ -68,7 +69,9 @@ export function Preparing({
               onChange={(startVoltageV) => change({ startVoltageV })}
             />
           </label>
-          {isShort && <p className="caution">Below full: a range ride from here is shorter. Charge on, or note it.</p>}
+          {isShort && (
+            <p className="caution">Below full: a range ride from here is shorter. Keep charging, or note it.</p>
+          )}
           <div className="console-pair">
             <label>
               Bars lit
@@ -93,7 +96,7 @@ export function Preparing({
             checked={preparation.isClearanceConfirmed}
             onChange={({ target }) => change({ isClearanceConfirmed: target.checked })}
           >
-            Looked again: nuts, torque arm, both brakes, cut-off, cables, battery strapped, helmet
+            Checked again: nuts, torque arm, both brakes, cut-off, cables, battery strapped, helmet
           </Checkbox>
         </li>
         <li>
@@ -160,7 +163,7 @@ export function Preparing({
               <Select
                 size="large"
                 allowClear
-                placeholder="None: by hand"
+                placeholder="None: read by hand"
                 value={ride.logger?.id ?? null}
                 options={named(loggers)}
                 onChange={(loggerId: string | undefined) => saver.change({ loggerId: loggerId ?? null })}
@@ -171,7 +174,7 @@ export function Preparing({
       </ol>
       <LimitFields saver={saver} />
       <p className="quiet">
-        {done} of {of} done{lacking.length > 0 && `; still: ${lacking.join(', ')}`}. Way{' '}
+        {done} of {of} done{lacking.length > 0 && `; still to do: ${lacking.join(', ')}`}. Distance{' '}
         {ride.course.lengthM === null ? 'not known' : formatQuantity(ride.course.lengthM / 1000, 'km', system)}.
       </p>
       <div className="console-foot">
@@ -198,8 +201,8 @@ function LimitFields({ saver }: { readonly saver: RideSaver }) {
   const limits = saver.values('limits');
   return (
     <details>
-      <summary>Limits at which to stop</summary>
-      <p className="quiet">Usual limits; the maker’s own go first. Empty: nothing is said of it.</p>
+      <summary>Stop if it reaches</summary>
+      <p className="quiet">Usual limits; use the maker’s own if you have them. Blank: no warning.</p>
       <div className="console-pair">
         {LIMITS.map(([key, label, unit]) => (
           <label key={key}>

@@ -18,8 +18,8 @@ export function ReasonSheet({
 }) {
   const [text, setText] = useState('');
   return (
-    <section className="console-body" aria-label={to === 'aborted' ? 'Why it is aborted' : 'Why it is repeated'}>
-      <h2>{to === 'aborted' ? 'Why is it aborted?' : 'Why is it repeated?'}</h2>
+    <section className="console-body" aria-label={to === 'aborted' ? 'Why it was aborted' : 'Why it is repeated'}>
+      <h2>{to === 'aborted' ? 'Why was it aborted?' : 'Why is it repeated?'}</h2>
       <div className="console-choices">
         {USUAL[to].map((reason) => (
           <Button key={reason} size="large" onClick={() => setText(reason)}>

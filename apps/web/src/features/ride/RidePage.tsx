@@ -1,6 +1,7 @@
 import { Button, Form, Select } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { countSafetyChecks } from '../../shared/format/count-checks.js';
 import type { NewRide, RideOverview } from '@ebrix/contract';
 import { EFFORTS } from '@ebrix/core/ride-model';
 import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/analysis';
@@ -40,7 +41,7 @@ function Overview({ overview: { underway, next, recent } }: { readonly overview:
       {error !== undefined && <Problem error={error} />}
       {underway.length > 0 && (
         <section>
-          <h2>Under way</h2>
+          <h2>In progress</h2>
           <ul className="ride-list">
             {underway.map((ride) => (
               <li key={ride.id}>
@@ -53,19 +54,17 @@ function Overview({ overview: { underway, next, recent } }: { readonly overview:
                     {ride.question && <span className="quiet"> · {ride.question}</span>}
                   </div>
                 </div>
-                <LinkButton isMain to={`/ride/${ride.id}`} label={`${STATE_LABELS[ride.state]}: go on`} />
+                <LinkButton isMain to={`/ride/${ride.id}`} label={`${STATE_LABELS[ride.state]}: continue`} />
               </li>
             ))}
           </ul>
         </section>
       )}
       <section className={underway.length > 0 ? 'section' : ''}>
-        <h2>Next by plan</h2>
+        <h2>Next in the plan</h2>
         {next.length === 0 ? (
           <div className="teach" style={{ padding: '16px 0' }}>
-            <p>
-              No planned run waits. A plan tells which setup is ridden next, so that none is favoured by wind or warmth.
-            </p>
+            <p>No planned run is waiting. A plan says which setup is next, so that wind or warmth favours none.</p>
             <LinkButton isMain to="/trials" label="Plan a trial" />
           </div>
         ) : (
@@ -87,7 +86,8 @@ function Overview({ overview: { underway, next, recent } }: { readonly overview:
                   </div>
                   {slot.openClearance > 0 && (
                     <p className="caution" style={{ marginTop: 6 }}>
-                      {slot.openClearance} gates of this setup are open: pass or waive them before anyone rides.
+                      Still to do on this setup: {countSafetyChecks(slot.openClearance)}: pass or waive them before
+                      anyone rides.
                     </p>
                   )}
                 </div>
@@ -106,7 +106,7 @@ function Overview({ overview: { underway, next, recent } }: { readonly overview:
       </section>
       {recent.length > 0 && (
         <section className="section">
-          <h2>Last rides</h2>
+          <h2>Recent rides</h2>
           <table className="rows">
             <tbody>
               {recent.map((ride) => (
@@ -172,7 +172,7 @@ function FreeRide() {
           options={TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }))}
         />
       </Form.Item>
-      <Form.Item name="effort" label="Ridden with">
+      <Form.Item name="effort" label="Effort">
         <Select
           options={(Object.keys(EFFORTS) as (keyof typeof EFFORTS)[]).map((value) => ({
             value,

@@ -27,13 +27,13 @@ export function stopSentence(stop: Live['stops'][number], system: UnitSystem): s
     'pack-low': 'Pack',
     'brake-trouble': 'Brake',
   }[code];
-  if (code === 'brake-trouble') return 'Brake trouble: stop now, get off, do not ride on. Mend it before the next run.';
+  if (code === 'brake-trouble') return 'Brake trouble: stop now, get off, do not ride on. Fix it before the next run.';
   if (code === 'pack-low')
     return severity === 'stop'
       ? `Pack at ${plain(value!, 3)} V, its cut-off is ${plain(limit!, 3)} V: switch the motor off and end the run.`
       : `Pack at ${plain(value!, 3)} V, near its cut-off of ${plain(limit!, 3)} V.`;
   return severity === 'stop'
-    ? `${thing} at ${degrees(value!, system)}: stop, let it cool to ${degrees(coolToC!, system)}. Touch nothing that turns.`
+    ? `${thing} at ${degrees(value!, system)}: stop, let it cool to ${degrees(coolToC!, system)}. Do not touch anything that turns.`
     : `${thing} near its limit of ${degrees(limit!, system)}. Stop if it gets there and let it cool to ${degrees(coolToC!, system)}.`;
 }
 
@@ -44,7 +44,7 @@ export function markSentence(
   system: UnitSystem,
 ): string {
   const at = mark.elapsedS === null ? '' : `${formatClock(mark.elapsedS)} `;
-  const back = mark.direction === -1 ? ', the other way' : '';
+  const back = mark.direction === -1 ? ', reversed' : '';
   switch (mark.kind) {
     case 'start':
       return `${at}start gate${back}`;
@@ -88,7 +88,7 @@ export function preparedCount({ preparation: p }: Ride): { done: number; of: num
   const steps: [string, boolean][] = [
     ['charge and rest', p.isChargedAndRested],
     ['start voltage', p.startVoltageV !== null],
-    ['gates', p.isClearanceConfirmed],
+    ['safety checks', p.isClearanceConfirmed],
     ['weather', p.airTemperatureC !== null && p.windMps !== null],
     ['tyres', p.tyrePressureBar !== null],
     ['level', p.isLevelSet],

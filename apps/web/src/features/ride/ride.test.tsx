@@ -97,7 +97,7 @@ describe('the console while preparing', () => {
       },
     });
     const hands = user();
-    await hands.click(await screen.findByText('Limits at which to stop'));
+    await hands.click(await screen.findByText('Stop if it reaches'));
     const type = async (label: RegExp, value: string): Promise<void> => {
       const field = screen.getByLabelText(label, { selector: 'input' });
       await hands.clear(field);
@@ -117,28 +117,34 @@ describe('the console while preparing', () => {
     const ride = exampleRide();
     const api = open(ride, { [`PUT rides/${ride.id}`]: () => refusal(503, 'database-unreachable', 'Away.') });
     const hands = user();
-    await hands.click(await screen.findByText('Limits at which to stop'));
+    await hands.click(await screen.findByText('Stop if it reaches'));
     await hands.clear(screen.getByLabelText(/^Hub or motor/, { selector: 'input' }));
     await hands.type(screen.getByLabelText(/^Hub or motor/, { selector: 'input' }), '80');
     await hands.click(screen.getByRole('button', { name: 'Ready to ride' }));
-    expect(await screen.findByRole('alert')).toHaveTextContent('Not stored: Away.');
+    expect(await screen.findByRole('alert')).toHaveTextContent('Not saved: Away.');
     expect(screen.getByLabelText(/^Hub or motor/, { selector: 'input' })).toHaveValue('80');
     expect(api.requests.some(({ path }) => path.endsWith('/step'))).toBe(false);
   });
-  it('does not let anyone past open gates, and says where they are', async () => {
+  it('does not let anyone past open safety checks, and says where they are', async () => {
     const ride = exampleRide({ openClearance: 3 });
     open(ride, {
       [`POST rides/${ride.id}/step`]: () =>
         Response.json(
-          { error: { code: 'clearance-open', message: '3 gates are open.', details: { setupId: ride.setup.id } } },
+          {
+            error: {
+              code: 'clearance-open',
+              message: '3 safety checks are still to do.',
+              details: { setupId: ride.setup.id },
+            },
+          },
           { status: 409 },
         ),
     });
-    expect(await screen.findByText(/3 gates of this setup are open/)).toBeInTheDocument();
+    expect(await screen.findByText(/Still to do on this setup: 3 safety checks/)).toBeInTheDocument();
     await user().click(screen.getByRole('button', { name: 'Ready to ride' }));
-    expect(await screen.findByRole('link', { name: 'To its gates' })).toHaveAttribute(
+    expect(await screen.findByRole('link', { name: 'To its safety checks' })).toHaveAttribute(
       'href',
-      `/bench/setups/${ride.setup.id}/gates`,
+      `/bench/setups/${ride.setup.id}/clearance`,
     );
   });
 });
@@ -163,11 +169,11 @@ describe('the console while running', () => {
     expect(await screen.findByRole('alert')).toHaveTextContent('Brake trouble: stop now');
     const hands = user();
     await hands.click(screen.getByRole('button', { name: 'Temp.' }));
-    await hands.type(screen.getByLabelText('Temperature, read by hand', { selector: 'input' }), '97');
-    await hands.click(screen.getByRole('button', { name: 'Note it' }));
+    await hands.type(screen.getByLabelText('Temperature (by hand)', { selector: 'input' }), '97');
+    await hands.click(screen.getByRole('button', { name: 'Save note' }));
     expect((await screen.findAllByRole('alert')).map(({ textContent }) => textContent)).toEqual([
       expect.stringContaining('Brake trouble'),
-      'Hub at 97 °C: stop, let it cool to 60 °C. Touch nothing that turns.',
+      'Hub at 97 °C: stop, let it cool to 60 °C. Do not touch anything that turns.',
     ]);
   });
   it('takes the stop back when its mark is undone', async () => {
@@ -207,7 +213,7 @@ describe('the console while running', () => {
     const ride = running();
     open(ride, { [`POST rides/${ride.id}/marks`]: () => refusal(409, 'wrong-state', 'This ride is over.') });
     await user().click(await screen.findByRole('button', { name: 'Event' }));
-    expect(await screen.findByText('A mark was not taken: This ride is over.')).toBeInTheDocument();
+    expect(await screen.findByText('A mark was not saved: This ride is over.')).toBeInTheDocument();
   });
   it('notes a temperature by where it was read', async () => {
     const ride = running();
@@ -215,8 +221,8 @@ describe('the console while running', () => {
     const hands = user();
     await hands.click(await screen.findByRole('button', { name: 'Temp.' }));
     await hands.click(screen.getByRole('button', { name: 'Battery' }));
-    await hands.type(screen.getByLabelText('Temperature, read by hand', { selector: 'input' }), '41');
-    await hands.click(screen.getByRole('button', { name: 'Note it' }));
+    await hands.type(screen.getByLabelText('Temperature (by hand)', { selector: 'input' }), '41');
+    await hands.click(screen.getByRole('button', { name: 'Save note' }));
     await waitFor(() => expect(api.requests.some(({ path }) => path.endsWith('/marks'))).toBe(true));
     expect(api.requests.find(({ path }) => path.endsWith('/marks'))!.body).toMatchObject({
       marks: [{ kind: 'temperature', place: 'battery', value: 41 }],
@@ -240,7 +246,7 @@ describe('the console when the run is over', () => {
     });
     const hands = user();
     await hands.type(await screen.findByLabelText(/^Trip distance/), '9,2');
-    await hands.click(screen.getByText('Type in a time from paper'));
+    await hands.click(screen.getByText('Enter a time from paper'));
     await hands.type(screen.getByPlaceholderText('12:34.5'), '25:01');
     await hands.click(screen.getByRole('button', { name: 'Add' }));
     await waitFor(() => expect(api.requests.some(({ path }) => path.endsWith('/marks'))).toBe(true));
@@ -275,7 +281,7 @@ describe('the console when the run is over', () => {
   it('says why no run could be made, and that nothing is lost', async () => {
     open(running({ state: 'kept', conversion: { status: 'failed', message: 'The log has no time.' } }));
     expect(await screen.findByRole('alert')).toHaveTextContent(
-      'The log has no time. Nothing that was recorded is lost',
+      'The log has no time. Nothing recorded is lost',
     );
   });
 });
@@ -315,7 +321,7 @@ describe('the place Ride', () => {
       </Routes>,
       '/ride',
     );
-    expect(await screen.findByText(/1 gates of this setup are open/)).toBeInTheDocument();
+    expect(await screen.findByText(/Still to do on this setup: 1 safety check/)).toBeInTheDocument();
     await user().click(screen.getByRole('button', { name: 'Prepare this run' }));
     expect(await screen.findByRole('heading', { name: 'Prepare' })).toBeInTheDocument();
     expect(api.requests.find(({ method }) => method === 'POST')!.body).toEqual({ slotId: ride.id });
@@ -361,7 +367,7 @@ describe('small parts of the console', () => {
     ).toContain('do not ride on');
   });
   it.each([
-    [exampleMark(75, 'finish', { direction: -1 }), '1:15 finish gate, the other way'],
+    [exampleMark(75, 'finish', { direction: -1 }), '1:15 finish gate, reversed'],
     [exampleMark(5, 'temperature', { place: 'motor', value: 61 }), '0:05 motor 61 °C'],
     [exampleMark(5, 'gauge', { value: 3 }), '0:05 3 bars'],
     [exampleMark(5, 'note', { text: 'Cart', elapsedS: null }), 'Cart'],

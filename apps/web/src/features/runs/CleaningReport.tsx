@@ -2,21 +2,19 @@ import type { CleaningReportDto } from '@ebrix/contract';
 import { CHANNELS } from '@ebrix/core/logs';
 import { formatClock, plain } from '../../shared/format/format-quantity.js';
 
-/** What was taken out or marked in a log, counted; nothing is said where nothing was done. */
+/** What was removed or marked in a log, counted; nothing is said where nothing was done. */
 export function cleaningSentences(report: CleaningReportDto): string[] {
   const sentences: string[] = [];
   const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
   for (const { channel, count: n } of report.spikes)
-    sentences.push(`${count(n, 'spike', 'spikes')} of ${CHANNELS[channel].label} taken out`);
+    sentences.push(`${count(n, 'spike', 'spikes')} of ${CHANNELS[channel].label} removed`);
   for (const { startS, endS } of report.gaps.slice(0, 5))
     sentences.push(`gap of ${plain(endS - startS, 3)} s at ${formatClock(startS)}, not bridged`);
   if (report.gaps.length > 5) sentences.push(`${report.gaps.length - 5} more gaps`);
   if (report.droppedTimes > 0)
-    sentences.push(
-      `${count(report.droppedTimes, 'sample', 'samples')} dropped: time missing, backwards or standing still`,
-    );
+    sentences.push(`${count(report.droppedTimes, 'sample', 'samples')} dropped: time missing, going back or repeated`);
   for (const { atS, backS } of report.clockSteps ?? [])
-    sentences.push(`clock set back by ${plain(backS, 3)} s at ${formatClock(atS)}: the times after it moved on`);
+    sentences.push(`clock set back by ${plain(backS, 3)} s at ${formatClock(atS)}: later times moved on`);
   for (const { channel, count: n, firstLine } of report.unreadable)
     sentences.push(
       `${count(n, 'cell', 'cells')} of ${channel === 'time' ? 'time' : CHANNELS[channel].label} no number, first in line ${firstLine}`,
@@ -24,11 +22,11 @@ export function cleaningSentences(report: CleaningReportDto): string[] {
   if (report.raggedRecords > 0)
     sentences.push(`${count(report.raggedRecords, 'line', 'lines')} with too few or too many values`);
   if (report.positionJumps > 0)
-    sentences.push(`${count(report.positionJumps, 'position jump', 'position jumps')} taken out`);
+    sentences.push(`${count(report.positionJumps, 'position jump', 'position jumps')} removed`);
   for (const { channel, startS, endS } of report.stuck)
     sentences.push(`${CHANNELS[channel].label} stuck from ${formatClock(startS)} to ${formatClock(endS)}`);
   if (report.ignoredColumns.length > 0)
-    sentences.push(`columns not used: ${report.ignoredColumns.slice(0, 8).join(', ')}`);
+    sentences.push(`unused columns: ${report.ignoredColumns.slice(0, 8).join(', ')}`);
   return sentences;
 }
 
@@ -42,7 +40,7 @@ export function CleaningReport({ report }: { readonly report: CleaningReportDto 
         {plain(report.medianStepS, 3)} s.
       </p>
       {sentences.length === 0 ? (
-        <p>Nothing had to be changed.</p>
+        <p>Nothing needed changing.</p>
       ) : (
         <ul style={{ margin: 0, paddingLeft: 18 }}>
           {sentences.map((sentence) => (
@@ -52,7 +50,7 @@ export function CleaningReport({ report }: { readonly report: CleaningReportDto 
       )}
       {speeds?.isSuspect && (
         <p className="caution">
-          Wheel distance is {plain(100 * (speeds.ratio - 1), 2)} % off the positions (
+          Wheel distance is {plain(100 * (speeds.ratio - 1), 2)} % different from the GPS positions (
           {plain(100 * (speeds.lower - 1), 2)} … {plain(100 * (speeds.upper - 1), 2)} %): the wheel circumference is set
           wrong. Divide it by {plain(speeds.ratio, 4)}.
         </p>

@@ -17,7 +17,7 @@ export function CourseRuns({ courseId }: { readonly courseId: string }) {
       <QueryView query={query}>
         {({ items, total }) =>
           total === 0 ? (
-            <p className="quiet">None yet. Plan a trial on it, or bring in a ride.</p>
+            <p className="quiet">None yet. Plan a trial on it, or import a ride.</p>
           ) : (
             <>
               {[...byKind(items)].map(([kind, runs]) => (

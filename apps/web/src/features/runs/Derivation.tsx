@@ -9,17 +9,17 @@ interface Props {
   readonly onClose: () => void;
 }
 
-/** How a figure came about: formula, numbers, what makes it uncertain and by how much. */
+/** How a figure was calculated: formula, numbers, what makes it uncertain and by how much. */
 export function Derivation({ figure, method, onShowSpan, onClose }: Props) {
   const system = useUnits();
   const { derivation, label, unit } = figure;
   const { fromS, toS } = derivation;
   const shown = formatFigure(figure.value, figure.standardUncertainty, unit, system);
   return (
-    <section className="sheet" aria-label={`How ${label} came about`} style={{ display: 'grid', gap: 8 }}>
+    <section className="sheet" aria-label={`How ${label} was calculated`} style={{ display: 'grid', gap: 8 }}>
       <div style={{ display: 'flex', justifyContent: 'space-between', gap: 12 }}>
         <h2>
-          How {label.toLowerCase()} {shown} came about
+          How {label.toLowerCase()} {shown} was calculated
         </h2>
         <button type="button" className="figure-button" style={{ fontFamily: 'inherit' }} onClick={onClose}>
           Close
@@ -28,14 +28,14 @@ export function Derivation({ figure, method, onShowSpan, onClose }: Props) {
       <p>{derivation.formula}</p>
       <p className="figures">{derivation.substituted}</p>
       <p className="quiet">
-        From {derivation.inputs.join(', ')}; {figure.n} samples. The truth lies in {plain(figure.interval95[0])} …{' '}
-        {plain(figure.interval95[1])} {unitText(unit)} 95 times in 100.
+        From {derivation.inputs.join(', ')}; {figure.n} samples. The true value lies between{' '}
+        {plain(figure.interval95[0])} … {plain(figure.interval95[1])} {unitText(unit)} 95 times in 100.
       </p>
       <table className="rows" style={{ maxWidth: 620 }}>
-        <caption className="unseen">What makes it uncertain</caption>
+        <caption className="unseen">Sources of uncertainty</caption>
         <thead>
           <tr>
-            <th scope="col">What makes it uncertain</th>
+            <th scope="col">Sources of uncertainty</th>
             <th scope="col" className="number">
               ± {unitText(unit)}
             </th>
@@ -51,7 +51,7 @@ export function Derivation({ figure, method, onShowSpan, onClose }: Props) {
               <td>{source}</td>
               <td className="number">{plain(standardUncertainty, 2)}</td>
               <td className="number">{share >= 0.005 ? `${Math.round(share * 100)} %` : '< 1 %'}</td>
-              <td className="quiet">{isSystematic ? 'stays: the same instrument' : 'shrinks'}</td>
+              <td className="quiet">{isSystematic ? 'stays: same instrument' : 'shrinks'}</td>
             </tr>
           ))}
         </tbody>
@@ -65,7 +65,7 @@ export function Derivation({ figure, method, onShowSpan, onClose }: Props) {
             style={{ fontFamily: 'inherit' }}
             onClick={() => onShowSpan({ fromS, toS })}
           >
-            Show that part of the log
+            Show this part of the log
           </button>
         )}
       </p>

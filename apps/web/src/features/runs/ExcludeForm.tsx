@@ -29,7 +29,7 @@ export function ExcludeForm({ run, onDone }: Props) {
         onValuesChange={draft.keep}
         onFinish={(values) => void save(values)}
       >
-        <p style={{ marginBottom: 12 }}>It stays stored and is drawn hollow; verdicts are shown with and without it.</p>
+        <p style={{ marginBottom: 12 }}>It stays saved and is drawn hollow; verdicts are shown with and without it.</p>
         <Form.Item
           name="reason"
           label="Why"
@@ -47,7 +47,7 @@ export function ExcludeForm({ run, onDone }: Props) {
           <Button type="primary" htmlType="submit" loading={isLoading}>
             Leave out
           </Button>
-          <Button onClick={() => onDone(undefined)}>Keep it in</Button>
+          <Button onClick={() => onDone(undefined)}>Cancel</Button>
         </div>
       </Form>
     </Modal>

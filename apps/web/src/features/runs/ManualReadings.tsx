@@ -9,7 +9,7 @@ export function ManualReadings({ manualReadings }: { readonly manualReadings: Ma
   const passes = passesOf(manualReadings.laps);
   const rows: [string, string][] = [
     ...passes.map(({ direction, seconds }, k): [string, string] => [
-      `Pass ${k + 1}${direction === -1 ? ', the other way' : ''}`,
+      `Pass ${k + 1}${direction === -1 ? ', reversed' : ''}`,
       `${formatClock(seconds)} (${seconds.toFixed(1)} s)`,
     ]),
     ...(manualReadings.tripDistanceKm === undefined
@@ -17,16 +17,21 @@ export function ManualReadings({ manualReadings }: { readonly manualReadings: Ma
       : [['Trip distance', formatQuantity(manualReadings.tripDistanceKm, 'km', system)] as [string, string]]),
     ...(manualReadings.displayMeanKmh === undefined
       ? []
-      : [['Mean speed shown', formatQuantity(manualReadings.displayMeanKmh, 'km/h', system)] as [string, string]]),
+      : [
+          ['Average speed on display', formatQuantity(manualReadings.displayMeanKmh, 'km/h', system)] as [
+            string,
+            string,
+          ],
+        ]),
     ...(manualReadings.restVoltageStartV === undefined
       ? []
-      : [['Rest voltage before', `${manualReadings.restVoltageStartV} V`] as [string, string]]),
+      : [['Rest voltage, start', `${manualReadings.restVoltageStartV} V`] as [string, string]]),
     ...(manualReadings.restVoltageEndV === undefined
       ? []
-      : [['Rest voltage after', `${manualReadings.restVoltageEndV} V`] as [string, string]]),
+      : [['Rest voltage, end', `${manualReadings.restVoltageEndV} V`] as [string, string]]),
     ...(manualReadings.wallEnergyWh === undefined
       ? []
-      : [['From the socket', `${manualReadings.wallEnergyWh} Wh`] as [string, string]]),
+      : [['Socket energy', `${manualReadings.wallEnergyWh} Wh`] as [string, string]]),
     ...(manualReadings.temperatures ?? []).map(({ place, elapsedS, valueC }): [string, string] => [
       `${place[0]!.toUpperCase()}${place.slice(1)} at ${formatClock(elapsedS)}`,
       formatQuantity(valueC, '°C', system),
@@ -39,7 +44,7 @@ export function ManualReadings({ manualReadings }: { readonly manualReadings: Ma
   if (rows.length === 0) return null;
   return (
     <section className="section">
-      <h2>Written down</h2>
+      <h2>Read by hand</h2>
       <dl className="facts">
         {rows.map(([what, value], k) => (
           <div key={k} style={{ display: 'contents' }}>

@@ -20,14 +20,14 @@ export function OutingLine({ outingId }: { readonly outingId: string }) {
   return (
     <p style={{ marginTop: 6 }}>
       {formatDay(outing.date)}
-      {outing.title && `, ${outing.title}`}: {weather.length > 0 ? weather.join(', ') : 'weather not noted'}.{' '}
+      {outing.title && `, ${outing.title}`}: {weather.length > 0 ? weather.join(', ') : 'no weather noted'}.{' '}
       <button
         type="button"
         className="figure-button"
         style={{ fontFamily: 'inherit' }}
         onClick={() => setCorrecting(true)}
       >
-        Correct the outing
+        Edit outing
       </button>
       {isCorrecting && <OutingForm outing={outing} onDone={() => setCorrecting(false)} />}
     </p>

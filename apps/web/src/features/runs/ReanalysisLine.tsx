@@ -24,14 +24,13 @@ export function ReanalysisLine() {
     return (
       <div className="actions reanalysis" role="status">
         <span>
-          Working figures out again: {latest.done + latest.failed} of {latest.total} runs, {latest.changed} changed so
-          far.
+          Recalculating figures: {latest.done + latest.failed} of {latest.total} runs, {latest.changed} changed so far.
         </span>
         <Progress
           percent={latest.total === 0 ? 100 : Math.round((100 * (latest.done + latest.failed)) / latest.total)}
           style={{ width: 180 }}
           size="small"
-          aria-label="Runs worked out again"
+          aria-label="Runs recalculated"
         />
         <Button size="small" onClick={() => void cancel(latest.id)}>
           Stop
@@ -42,14 +41,14 @@ export function ReanalysisLine() {
   return (
     <div className="actions reanalysis">
       <span>
-        {data.outdated.toLocaleString()} {data.outdated === 1 ? 'run was' : 'runs were'} worked out by an earlier
+        {data.outdated.toLocaleString()} {data.outdated === 1 ? 'run was' : 'runs were'} calculated by an earlier
         method. Verdicts must not mix methods.
         {latest !== null &&
           latest.failed > 0 &&
-          ` ${latest.failed} could not be worked out the last time: each says why on its page.`}
+          ` ${latest.failed} could not be recalculated last time: see each run’s page.`}
       </span>
       <Button size="small" type="primary" loading={beginning.isLoading} onClick={() => void begin('outdated')}>
-        Work them out again
+        Recalculate them
       </Button>
     </div>
   );

@@ -7,10 +7,10 @@ import { useAssignRunMutation } from './api.js';
 
 const READINGS = [
   ['tripDistanceKm', 'Trip distance', 'km'],
-  ['displayMeanKmh', 'Mean speed shown', 'km/h'],
-  ['restVoltageStartV', 'Rest voltage before', 'V'],
-  ['restVoltageEndV', 'Rest voltage after', 'V'],
-  ['wallEnergyWh', 'From the socket', 'Wh'],
+  ['displayMeanKmh', 'Average speed on display', 'km/h'],
+  ['restVoltageStartV', 'Rest voltage, start', 'V'],
+  ['restVoltageEndV', 'Rest voltage, end', 'V'],
+  ['wallEnergyWh', 'Socket energy', 'Wh'],
 ] as const;
 
 /** The record with these readings as they stand in the form; times and temperatures stay. */
@@ -40,7 +40,7 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
     if (!('error' in result)) onDone();
   };
   return (
-    <Modal open title="What was ridden" footer={null} onCancel={onDone} width={560}>
+    <Modal open title="Ride details" footer={null} onCancel={onDone} width={560}>
       <Form
         form={form}
         layout="vertical"
@@ -62,7 +62,7 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
       >
         <AssignmentFields />
         <details style={{ marginBottom: 12 }} open={run.manualReadings !== null}>
-          <summary>Read off by hand</summary>
+          <summary>Read by hand</summary>
           <div className="plan-rules" style={{ marginTop: 8 }}>
             {READINGS.map(([key, label, unit]) => (
               <Form.Item key={key} name={['manualReadings', key]} label={label} rules={[readableNumber]}>
@@ -74,9 +74,9 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
         {error !== undefined && <Problem error={error} />}
         <div className="actions">
           <Button type="primary" htmlType="submit" loading={isLoading}>
-            Save and work it out again
+            Save and recalculate
           </Button>
-          <Button onClick={onDone}>Leave as it is</Button>
+          <Button onClick={onDone}>Cancel</Button>
         </div>
       </Form>
     </Modal>

@@ -77,7 +77,7 @@ function Run({ run }: { readonly run: RunDetail }) {
     const result = await include({ id: run.id, version });
     if ('error' in result) notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
   };
-  useShortcut('x', 'Leave this run out, or bring it back', () =>
+  useShortcut('x', 'Leave this run out, or include it again', () =>
     run.exclusion ? void bringBack(run.version) : setExcluding(true),
   );
   const figure = run.allFigures.find(({ key }) => key === open);
@@ -99,10 +99,10 @@ function Run({ run }: { readonly run: RunDetail }) {
       }
       actions={
         <>
-          <Button onClick={() => setReassigning(true)}>Correct what was ridden</Button>
+          <Button onClick={() => setReassigning(true)}>Edit ride details</Button>
           {run.exclusion ? (
             <Button type="primary" onClick={() => void bringBack(run.version)}>
-              Bring back in
+              Include again
             </Button>
           ) : (
             <Button onClick={() => setExcluding(true)}>Leave out</Button>
@@ -127,16 +127,14 @@ function Run({ run }: { readonly run: RunDetail }) {
         </div>
       )}
       {run.charts.length > 0 && (
-        <section className="section" aria-label="Pictures of the test" style={{ marginTop: 16 }}>
+        <section className="section" aria-label="Charts" style={{ marginTop: 16 }}>
           <TestCharts charts={run.charts} />
         </section>
       )}
       {run.channels.length > 0 ? (
         <Chart key={run.id} run={run} />
       ) : (
-        <p className="section quiet">
-          Ridden without a logger: the figures rest on what was timed and read off by hand.
-        </p>
+        <p className="section quiet">Ridden without a logger: the figures come from what was timed and read by hand.</p>
       )}
       {run.manualReadings && <ManualReadings manualReadings={run.manualReadings} />}
       <div className="split section">
@@ -160,7 +158,7 @@ function Run({ run }: { readonly run: RunDetail }) {
         <aside>
           {run.warnings.length > 0 && (
             <>
-              <h2>To be noted</h2>
+              <h2>Notes</h2>
               <ul style={{ margin: '6px 0 18px', paddingLeft: 18 }}>
                 {run.warnings.map(({ code, message }) => (
                   <li key={code + message}>{message}</li>
@@ -174,7 +172,7 @@ function Run({ run }: { readonly run: RunDetail }) {
               <CleaningReport report={run.cleaning} />
             </>
           )}
-          <h2 style={{ margin: '18px 0 6px' }}>Where it comes from</h2>
+          <h2 style={{ margin: '18px 0 6px' }}>Source</h2>
           <p style={{ overflowWrap: 'anywhere' }}>
             {run.fileName}, {formatBytes(run.byteCount)}, {formatClock(run.durationS)} long.{' '}
             <Link to={`/bench/setups/${run.setup.id}`}>
@@ -185,7 +183,7 @@ function Run({ run }: { readonly run: RunDetail }) {
           </p>
           <OutingLine outingId={run.outing.id} />
           <p style={{ marginTop: 6 }}>
-            <a href={`/api/runs/${run.id}/file`}>The file as it came</a>
+            <a href={`/api/runs/${run.id}/file`}>Original file</a>
             {run.channels.length > 0 && (
               <>
                 {' · '}
@@ -195,7 +193,7 @@ function Run({ run }: { readonly run: RunDetail }) {
           </p>
           {run.exclusionHistory.some(({ undoneAt }) => undoneAt !== null) && (
             <p className="quiet" style={{ marginTop: 8 }}>
-              Left out before and brought back:{' '}
+              Left out earlier and included again:{' '}
               {run.exclusionHistory
                 .filter(({ undoneAt }) => undoneAt !== null)
                 .map(({ reason }) => reason)

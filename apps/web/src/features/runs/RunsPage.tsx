@@ -112,7 +112,7 @@ export default function RunsPage() {
     },
     {
       key: 'test',
-      title: 'Test and what it found',
+      title: 'Test and result',
       width: 186,
       render: (_, run) => (
         <>
@@ -139,7 +139,7 @@ export default function RunsPage() {
       actions={
         <>
           <Button href={`/api/runs.csv?${search}`}>Save as CSV</Button>
-          <LinkButton isMain to="/import" label="Bring in rides" />
+          <LinkButton isMain to="/import" label="Import rides" />
         </>
       }
     >
@@ -198,8 +198,8 @@ export default function RunsPage() {
         {({ items, total }) =>
           total === 0 && params.size === 0 ? (
             <EmptyStart
-              what="No runs yet. Drop the log files of your rides and Ebrix makes runs of them."
-              action={{ to: '/import', label: 'Bring in rides' }}
+              what="No runs yet. Drop your ride logs and Ebrix turns them into runs."
+              action={{ to: '/import', label: 'Import rides' }}
             />
           ) : (
             <Table
@@ -210,7 +210,7 @@ export default function RunsPage() {
               loading={query.isFetching}
               showSorterTooltip={false}
               scroll={{ x: 1080 }}
-              locale={{ emptyText: 'No run fits. Take a filter away.' }}
+              locale={{ emptyText: 'No matching runs. Clear a filter.' }}
               pagination={{
                 current: filters.page,
                 pageSize: PAGE_SIZE,

@@ -21,14 +21,14 @@ export function SetupFigures({ setupId }: Props) {
       {(figures) =>
         figures.length === 0 ? (
           <p className="quiet">
-            No counted run of this setup yet. Ride one, or bring in a log, and its figures stand here with how far they
-            repeat.
+            No counted run of this setup yet. Ride one, or import a log, and its figures appear here, with their
+            repeatability.
           </p>
         ) : (
           <>
             <p className="quiet" style={{ maxWidth: 760, marginBottom: 10 }}>
-              Counted runs only, each course apart. “Two runs differ by” holds 95 times in 100 for runs alike; a
-              difference between two setups is seen with a chance of 80 % when it is as large as the last columns say.
+              Counted runs only, each course separately. 95 in 100 pairs of like runs differ by less than “Two runs
+              differ by”; the last columns give the difference between two setups that would be spotted 8 times in 10.
             </p>
             {groupsOf(figures).map(({ title, courseId, rows }) => (
               <Group key={title} title={title} courseId={courseId} rows={rows} />
@@ -83,7 +83,7 @@ function Group({ title, courseId, rows }: GroupOfFigures) {
               Two runs differ by
             </th>
             <th scope="col" className="number">
-              Seen with 3 each
+              Spotted with 3 each
             </th>
             <th scope="col" className="number">
               with 5
@@ -139,7 +139,7 @@ function Row({ row }: { readonly row: RepeatedFigure }) {
         <>
           <td className="number">{formatFigure(only!.value, halfOf(only!.interval95), row.unit, system)}</td>
           <td colSpan={5} className="quiet">
-            {row.runs.length === 1 ? 'one run says nothing of how far it repeats' : 'all runs gave the same'}
+            {row.runs.length === 1 ? 'one run can’t show repeatability' : 'all runs were identical'}
           </td>
         </>
       )}
@@ -162,7 +162,7 @@ function Peukert({ figures }: { readonly figures: readonly RepeatedFigure[] }) {
       Peukert exponent:{' '}
       {fit.ok
         ? `${fit.value.exponent.toFixed(2)} (${fit.value.lower.toFixed(2)} to ${fit.value.upper.toFixed(2)}), from ${discharges.length} discharges at different currents`
-        : 'the discharges were all at the same current, so it cannot be told'}
+        : 'the discharges were all at the same current, so it cannot be worked out'}
       .
     </p>
   );

@@ -41,12 +41,12 @@ export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused 
   const first = settable[0]?.span;
   const canAdd = first !== undefined && ['coast', 'level', 'pass', 'start'].includes(first.kind);
   return (
-    <section aria-label="What the figures rest on" style={{ marginTop: 12 }}>
+    <section aria-label="Parts of the log used" style={{ marginTop: 12 }}>
       <div className="actions" style={{ alignItems: 'baseline' }}>
-        <h2>What the figures rest on</h2>
+        <h2>Parts of the log used</h2>
         {run.isRecalculating && (
           <span role="status" className="quiet">
-            Working the figures out again …
+            Recalculating …
           </span>
         )}
         {standing && (
@@ -85,9 +85,9 @@ export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused 
           {errorMessage(error)}
         </p>
       )}
-      <p className="quiet">Drag the edges above the strip, or move them with the arrow keys and Enter.</p>
+      <p className="quiet">Drag the edges above the chart, or move them with the arrow keys and Enter.</p>
       <table className="rows" style={{ maxWidth: 620 }}>
-        <caption className="unseen">Stretches that the figures rest on</caption>
+        <caption className="unseen">Parts of the log used</caption>
         <tbody>
           {settable.map(({ span, index }) => (
             <tr key={index}>
@@ -112,7 +112,7 @@ export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused 
                     onClick={() =>
                       save(
                         spansWith(run.spans, index, { direction: -span.direction! } as Partial<TimeSpan>),
-                        `${span.label}: turned round`,
+                        `${span.label}: direction reversed`,
                       )
                     }
                   >
@@ -123,10 +123,10 @@ export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused 
                   <Button
                     size="small"
                     type="text"
-                    aria-label={`Take out ${span.label}`}
-                    onClick={() => save(spansWith(run.spans, index, null), `${span.label} taken out`)}
+                    aria-label={`Remove ${span.label}`}
+                    onClick={() => save(spansWith(run.spans, index, null), `${span.label} removed`)}
                   >
-                    Take out
+                    Remove
                   </Button>
                 )}
               </td>

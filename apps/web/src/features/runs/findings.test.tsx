@@ -134,9 +134,9 @@ describe('the stretches of a run', () => {
     const api = open(run, {
       [`PUT runs/${run.id}/spans`]: () => refusal(400, 'invalid-request', 'This stretch does not lie in this run.'),
     });
-    const list = await screen.findByRole('region', { name: 'What the figures rest on' });
+    const list = await screen.findByRole('region', { name: 'Parts of the log used' });
     const hands = userEvent.setup();
-    await hands.click(within(list).getByRole('button', { name: 'Take out Pass 1, there' }));
+    await hands.click(within(list).getByRole('button', { name: 'Remove Pass 1, there' }));
     await waitFor(() => expect(put(api)).toBeDefined());
     expect(put(api)!.spans).toHaveLength(1);
     expect(await within(list).findByRole('alert')).toHaveTextContent('does not lie in this run');
@@ -155,7 +155,7 @@ describe('the stretches of a run', () => {
       },
       { [`DELETE runs/${run.id}/spans`]: run },
     );
-    expect(await screen.findByText('Working the figures out again …')).toBeInTheDocument();
+    expect(await screen.findByText('Recalculating …')).toBeInTheDocument();
     await userEvent.setup().click(screen.getByRole('button', { name: 'Undo: Pass 1 moved' }));
     await waitFor(() => expect(api.requests.some(({ method }) => method === 'DELETE')).toBe(true));
     expect(api.requests.find(({ method }) => method === 'DELETE')!.query.get('version')).toBe('1');
@@ -183,7 +183,7 @@ describe('correcting what was ridden', () => {
       },
     );
     const hands = userEvent.setup({ delay: null, pointerEventsCheck: 0 });
-    await hands.click(await screen.findByRole('button', { name: 'Correct what was ridden' }));
+    await hands.click(await screen.findByRole('button', { name: 'Edit ride details' }));
     const dialog = await screen.findByRole('dialog');
     expect(within(dialog).getByText('Top speed')).toBeInTheDocument();
     await hands.click(within(dialog).getByRole('button', { name: /Save/ }));
@@ -277,7 +277,7 @@ describe('figures of a setup', () => {
     expect(row).toHaveTextContent('0.19 Wh/km 2.0 %');
     expect(row).toHaveTextContent('0.53 Wh/km');
     expect(screen.getByText('Top speed', { selector: 'td' }).closest('tr')).toHaveTextContent(
-      /± 0.10.*one run says nothing of how far it repeats/,
+      /± 0.10.*one run can’t show repeatability/,
     );
   });
   it('give the Peukert exponent once there are three discharges', async () => {
@@ -312,8 +312,8 @@ describe('figures of an earlier method', () => {
   it('are said and worked out on request', async () => {
     const api = fakeApi({ reanalysis: { outdated: 12, latest: null }, 'POST reanalysis': latest });
     renderInApp(<ReanalysisLine />);
-    expect(await screen.findByText(/12 runs were worked out by an earlier method/)).toBeInTheDocument();
-    await userEvent.setup().click(screen.getByRole('button', { name: 'Work them out again' }));
+    expect(await screen.findByText(/12 runs were calculated by an earlier method/)).toBeInTheDocument();
+    await userEvent.setup().click(screen.getByRole('button', { name: 'Recalculate them' }));
     await waitFor(() =>
       expect(api.requests.find(({ method }) => method === 'POST')?.body).toEqual({ scope: 'outdated' }),
     );
@@ -328,10 +328,10 @@ describe('figures of an earlier method', () => {
     await userEvent.setup().click(screen.getByRole('button', { name: 'Stop' }));
     await waitFor(() => expect(api.requests.some(({ method }) => method === 'DELETE')).toBe(true));
   });
-  it('say how many could not be worked out the last time', async () => {
+  it('say how many could not be recalculated last time', async () => {
     fakeApi({ reanalysis: { outdated: 3, latest: { ...latest, state: 'done', done: 9, failed: 3 } } });
     renderInApp(<ReanalysisLine />);
-    expect(await screen.findByText(/3 could not be worked out the last time/)).toBeInTheDocument();
+    expect(await screen.findByText(/3 could not be recalculated last time/)).toBeInTheDocument();
   });
   it('are not spoken of where there are none', async () => {
     const api = fakeApi({ reanalysis: { outdated: 0, latest: null } });

@@ -71,15 +71,15 @@ describe('the parts of a run', () => {
       />,
     );
     const row = screen.getByRole('row', { name: /current sensor gain/ });
-    expect(row).toHaveTextContent('0.1679 %stays: the same instrument');
+    expect(row).toHaveTextContent('0.1679 %stays: same instrument');
     expect(screen.getByRole('row', { name: /estimate across gaps/ })).toHaveTextContent('shrinks');
-    await user.click(screen.getByRole('button', { name: 'Show that part of the log' }));
+    await user.click(screen.getByRole('button', { name: 'Show this part of the log' }));
     expect(shownSpans).toEqual([{ fromS: 0, toS: 1600 }]);
   });
 
   it('say that nothing had to be changed, or exactly what was', () => {
     renderInApp(<CleaningReport report={clean} />);
-    expect(screen.getByText('Nothing had to be changed.')).toBeInTheDocument();
+    expect(screen.getByText('Nothing needed changing.')).toBeInTheDocument();
     const sentences = cleaningSentences({
       ...clean,
       droppedTimes: 1,
@@ -88,9 +88,9 @@ describe('the parts of a run', () => {
       unreadable: [{ channel: 'voltage', count: 2, firstLine: 14 }],
     });
     expect(sentences).toEqual([
-      '6 spikes of speed taken out',
+      '6 spikes of speed removed',
       'gap of 25 s at 1:00, not bridged',
-      '1 sample dropped: time missing, backwards or standing still',
+      '1 sample dropped: time missing, going back or repeated',
       '2 cells of pack voltage no number, first in line 14',
     ]);
   });

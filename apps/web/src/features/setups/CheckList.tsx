@@ -13,7 +13,7 @@ const GROUP_LABELS: Readonly<Record<Check['group'], string>> = {
   load: 'Load',
   electrical: 'Electrics',
   packs: 'Packs',
-  law: 'Limits you wrote down',
+  law: 'Your limits',
 };
 const SEVERITY_LABELS: Readonly<Record<Check['severity'], string>> = {
   stop: 'can hurt someone',
@@ -57,7 +57,7 @@ export function CheckList({ checks, actions, isBrief = false }: Props) {
   return (
     <div>
       {rest.length > 0 && (
-        <ul className="checks" aria-label="Checks that are not passed">
+        <ul className="checks" aria-label="Checks not passed">
           {rest.map((check) => (
             <CheckItem key={check.id} check={check} isBrief={isBrief}>
               {actions?.(check)}
@@ -117,7 +117,7 @@ function CheckItem({
       )}
       {!isBrief && (
         <details>
-          <summary className="quiet">What this goes by</summary>
+          <summary className="quiet">How this is checked</summary>
           <p className="quiet">{basis}</p>
         </details>
       )}

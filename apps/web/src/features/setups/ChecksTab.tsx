@@ -49,7 +49,7 @@ export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; read
       return (
         <div className="actions">
           <Button size="small" onClick={() => void unmark({ revisionId, ids: [check.id] })}>
-            {check.mark.kind === 'waived' ? 'Take the waiver back' : 'Take it back'}
+            {check.mark.kind === 'waived' ? 'Withdraw waiver' : 'Withdraw'}
           </Button>
         </div>
       );
@@ -58,7 +58,7 @@ export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; read
       <div className="actions">
         {check.isManual && (
           <Button size="small" onClick={() => setSigning({ ids: [check.id], kind: 'passed' })}>
-            Looked at: it is right
+            Checked: it is right
           </Button>
         )}
         <Button
@@ -78,15 +78,15 @@ export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; read
         {stops > 0 ? (
           <>
             <strong>
-              {stops === 1 ? 'One check that can hurt someone keeps' : `${stops} checks that can hurt someone keep`} the
-              gate shut.
+              {stops === 1 ? 'One check that can hurt someone keeps' : `${stops} checks that can hurt someone keep`}{' '}
+              this bike off the road.
             </strong>{' '}
-            Mend the part or the fit, fill in what is not known, or waive in writing.
+            Fix the part or fit, fill in what is missing, or waive it in writing.
           </>
         ) : (
           'Nothing that can hurt someone is failed or open.'
         )}{' '}
-        These are sums from what you wrote down; they do not replace the makers’ instructions or a mechanic’s eye.
+        These are sums from what you entered; they do not replace the makers’ instructions or a mechanic’s eye.
       </p>
       <div className="actions" style={{ marginBottom: 10 }}>
         <LinkButton isMain to={`/bench/setups/${setup.id}/edit`} label="Change parts or fit" />
@@ -95,8 +95,8 @@ export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; read
             Waive all {unknown.length} that cannot be checked
           </Button>
         )}
-        <Link to={`/bench/setups/${setup.id}/gates`} style={{ alignSelf: 'center' }}>
-          On to the gates
+        <Link to={`/bench/setups/${setup.id}/clearance`} style={{ alignSelf: 'center' }}>
+          On to “Before you ride”
         </Link>
       </div>
       {isForAll && form(`Waive ${signing.ids.length} checks`)}

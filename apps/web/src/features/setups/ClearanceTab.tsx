@@ -32,7 +32,7 @@ export function ClearanceTab({
     setSigning((current) => (current && input.ids.includes(current.id) ? undefined : current));
     signedId.current = input.ids[0];
   };
-  // The form is gone with the focus in it: the next open gate gets it, so that the keyboard goes on from there.
+  // The form is gone with the focus in it: the next open check gets it, so that the keyboard goes on from there.
   useEffect(() => {
     if (signing || items.find(({ id }) => id === signedId.current)?.state === 'open' || signedId.current === undefined)
       return;
@@ -43,10 +43,10 @@ export function ClearanceTab({
     <div style={{ maxWidth: 860, display: 'grid', gap: 12 }}>
       <p className={open > 0 ? 'caution' : ''}>
         {open > 0
-          ? `Not to be ridden yet: ${open} ${open === 1 ? 'gate is' : 'gates are'} open. Hands on the bike for each of them, not from memory.`
-          : `All gates of revision ${revision.number} are passed or waived: this setup may be ridden. On public ground, check your local rules.`}
+          ? `Do not ride yet: ${open} ${open === 1 ? 'safety check' : 'safety checks'} still to do. Do each of them at the bike, not from memory.`
+          : `All safety checks of revision ${revision.number} are passed or waived: this setup may be ridden. On public ground, check your local rules.`}
       </p>
-      <ol className="gates" ref={list}>
+      <ol className="clearance" ref={list}>
         {items.map((item) => (
           <li key={item.id} data-state={item.state} aria-label={`${item.title}: ${CLEARANCE_LABELS[item.state]}`}>
             <div className="check-head">
@@ -109,8 +109,8 @@ function ClearanceActions({ item, setupId, onSign, onUndo }: ActionProps) {
   if (item.mark)
     return (
       <div className="actions">
-        <Button size="small" onClick={onUndo} aria-label={`Open again: ${item.title}`}>
-          Open again
+        <Button size="small" onClick={onUndo} aria-label={`Undo: ${item.title}`}>
+          Undo
         </Button>
       </div>
     );

@@ -39,10 +39,10 @@ export default function ComparePage() {
   const setups = queries.map(({ currentData }) => currentData).filter((one) => one !== undefined);
   const waiting = queries.find((query, k) => ids[k] !== undefined && query.currentData === undefined);
   return (
-    <Page title="Setups side by side" crumb={<Link to="/bench/setups">Bench</Link>}>
+    <Page title="Compare setups" crumb={<Link to="/bench/setups">Bench</Link>}>
       {ids.length < 2 ? (
         <div className="teach">
-          <p>Tick two or three setups on the bench, then set them side by side here.</p>
+          <p>Tick two or three setups on the bench, then compare them here.</p>
           <Link to="/bench/setups">To the setups</Link>
         </div>
       ) : waiting ? (
@@ -107,7 +107,7 @@ function SideBySide({ setups, isAll }: { readonly setups: readonly SetupDetail[]
           </tbody>
         ))}
       </table>
-      {shown.length === 0 && <p>They do not differ in anything written down.</p>}
+      {shown.length === 0 && <p>No differences in what you entered.</p>}
     </div>
   );
 }
@@ -162,7 +162,7 @@ export function compareRows(
     ),
     row(
       'Sums',
-      'All up',
+      'All-up weight',
       sums.map(({ mass }) => formatQuantity(mass.totalKg, 'kg', system, 4)),
     ),
     row(
@@ -184,7 +184,7 @@ export function compareRows(
     ),
     row(
       'Sums',
-      'Speed without load',
+      'No-load speed',
       sums.map(({ noLoadSpeed }) => estimateText(noLoadSpeed, system)),
     ),
     row(
@@ -194,12 +194,12 @@ export function compareRows(
     ),
     row('Sums', 'Conversion', sums.map(moneyText)),
     row(
-      'Checks and gates',
+      'Checks and safety',
       'Checks',
       assessment.map(({ checks }) => countLabel(countChecks(checks))),
     ),
     row(
-      'Checks and gates',
+      'Checks and safety',
       'Failed or open',
       assessment.map(({ checks }) =>
         names(

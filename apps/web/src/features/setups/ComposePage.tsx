@@ -118,7 +118,7 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
               <Form.Item
                 name="name"
                 label="Name"
-                extra="As it should stand in verdicts, for example Corvane R2, 36 V rear hub"
+                extra="As verdicts should name it, for example Corvane R2, 36 V rear hub"
               >
                 <Input />
               </Form.Item>
@@ -133,7 +133,7 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
               label="Packs"
               stock={stock}
               isMultiple
-              extra="Several are ridden in parallel, on a joiner"
+              extra="Several wired in parallel"
             />
             <PartSelect form={form} kind="chargers" name="chargerId" label="Charger" stock={stock} />
             <PartSelect form={form} kind="add-ons" name="addOnIds" label="Add-ons" stock={stock} isMultiple />
@@ -141,14 +141,14 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
               form={form}
               kind="limits"
               name="limitsId"
-              label="Limits to keep to"
+              label="Limits to meet"
               stock={stock}
-              extra="As you wrote them down; check your local rules"
+              extra="As you noted them; check your local rules"
             />
             {isIdle && (
               <>
-                <Fields title="How it is put together" fields={FIT_FIELDS} facts={facts} />
-                <Fields title="Heaviest load, and the tariff" fields={LOAD_FIELDS} facts={facts} />
+                <Fields title="How it is fitted" fields={FIT_FIELDS} facts={facts} />
+                <Fields title="Maximum load and electricity price" fields={LOAD_FIELDS} facts={facts} />
                 <Fields title="Settings" fields={SETTING_FIELDS} facts={facts} />
                 <Levels />
                 <Form.Item name={['settings', 'note']} label="Other settings">
@@ -159,13 +159,13 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
                   <Input placeholder={base ? 'For example: new tyres' : 'As first fitted'} />
                 </Form.Item>
                 <Form.Item name="why" label="Why">
-                  <Input placeholder="For whoever reads it in a year" />
+                  <Input placeholder="For whoever reads it next year" />
                 </Form.Item>
               </>
             )}
             {theirs && facts ? (
               <ConflictChoice
-                what={`Revision ${theirs.number} came in meanwhile: “${theirs.change}”.`}
+                what={`Revision ${theirs.number} was saved meanwhile: “${theirs.change}”.`}
                 differences={revisionDifferences(theirs, facts, system)}
                 keepLabel={`Save mine as revision ${theirs.number + 1}`}
                 takeLabel={`Keep revision ${theirs.number}, drop mine`}
@@ -266,8 +266,8 @@ function Levels() {
               <Form.Item name={[name, 'throttleShare']} label="Throttle share" rules={[readableNumber]}>
                 <QuantityInput unit="1" shownAs="%" />
               </Form.Item>
-              <Button onClick={() => remove(name)} aria-label={`Take level ${name + 1} out`}>
-                Take out
+              <Button onClick={() => remove(name)} aria-label={`Remove level ${name + 1}`}>
+                Remove
               </Button>
             </div>
           ))}

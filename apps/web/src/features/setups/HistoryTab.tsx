@@ -9,16 +9,16 @@ export function HistoryTab({ setup }: { readonly setup: SetupDetail }) {
   return (
     <>
       <p className="quiet" style={{ marginBottom: 12 }}>
-        A run belongs to the revision it was ridden with for ever. Changing a part makes a new revision, and its gates
-        start open; a part that is edited later does not rewrite what was ridden.
+        A run always belongs to the revision it was ridden with. Changing a part makes a new revision, whose safety
+        checks start afresh; editing a part later does not rewrite what was ridden.
       </p>
       <div className="scroll-x">
         <table className="rows">
           <thead>
             <tr>
               <th scope="col">Revision</th>
-              <th scope="col">What changed, and why</th>
-              <th scope="col">In numbers, against the one before</th>
+              <th scope="col">Change and reason</th>
+              <th scope="col">Difference from the revision before</th>
               <th scope="col">Saved</th>
               <th scope="col" className="number">
                 Runs
@@ -59,7 +59,7 @@ function Changes({
   const system = useUnits();
   if (!before) return <span className="quiet">the first</span>;
   const rows = revisionDifferences(before, factsOf(revision), system);
-  if (rows.length === 0) return <span className="quiet">the same choices; parts as they were that day</span>;
+  if (rows.length === 0) return <span className="quiet">same choices; parts as they were that day</span>;
   return (
     <>
       {rows.map(({ label, theirs, mine }) => (

@@ -33,7 +33,7 @@ export function moneyText({ money }: RollUp): string {
 
 const PART_NAMES = { bike: 'Bike', kit: 'Kit', pack: 'Packs', charger: 'Charger', 'add-on': 'Add-ons' } as const;
 const placeName = (place: string): string =>
-  place === 'bike' ? 'Bike itself' : place === 'rider' ? 'Rider' : choiceLabel(PLACES, place);
+  place === 'bike' ? 'Bike' : place === 'rider' ? 'Rider' : choiceLabel(PLACES, place);
 
 /** The sums of a setup in one strip: what a tester looks at while choosing parts. */
 export function RollUpStrip({ facts }: { readonly facts: SetupFacts }) {
@@ -50,7 +50,7 @@ export function RollUpStrip({ facts }: { readonly facts: SetupFacts }) {
       ),
     },
     {
-      label: 'All up',
+      label: 'All-up weight',
       value: formatQuantity(mass.totalKg, 'kg', system, 4),
       note:
         mass.missing.length > 0
@@ -67,7 +67,7 @@ export function RollUpStrip({ facts }: { readonly facts: SetupFacts }) {
     {
       label: 'Conversion',
       value: moneyText(sums),
-      note: sums.money.missing.length > 0 ? `no price: ${sums.money.missing.join(', ')}` : 'without the bike',
+      note: sums.money.missing.length > 0 ? `no price: ${sums.money.missing.join(', ')}` : 'excluding the bike',
     },
   ];
   return (
@@ -97,28 +97,28 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
   const kg = (value: number): string => showQuantity(value, 'kg', system, 4);
   const masses = [
     ...mass.byPlace.map(({ place, massKg }) => [placeName(place), kg(massKg)] as const),
-    ...(mass.missing.length > 0 ? ([[`Not known: ${mass.missing.join(', ')}`, '–']] as const) : []),
-    ['In all', kg(mass.totalKg)] as const,
+    ...(mass.missing.length > 0 ? ([[`Missing: ${mass.missing.join(', ')}`, '–']] as const) : []),
+    ['Total', kg(mass.totalKg)] as const,
   ];
   const expected: readonly (readonly [string, string])[] = [
     [
-      'Energy on the label',
+      'Rated energy',
       energy.nominalWh === null ? 'needs capacity and voltage' : formatQuantity(energy.nominalWh, 'Wh', system, 4),
     ],
     ['Usable energy', estimateText(energy.usable, system)],
     ...ranges.map(
       ({ rule, range }) => [`Range by rule of thumb, ${ruleName(rule, system)}`, estimateText(range, system)] as const,
     ),
-    ['Speed without load', estimateText(sums.noLoadSpeed, system)],
+    ['No-load speed', estimateText(sums.noLoadSpeed, system)],
     [
-      'Help ends at',
+      'Assist ends at',
       sums.helpEndsKmh === null
         ? 'needs the speed limit set, or limits'
         : formatQuantity(sums.helpEndsKmh, 'km/h', system),
     ],
     ['Time to charge', estimateText(sums.chargeTime, system)],
     [
-      'Cost of a charge',
+      'Cost per charge',
       'missing' in sums.chargeCost
         ? `needs ${sums.chargeCost.missing.join(', ')}`
         : `${formatMoney(sums.chargeCost)} (${plain(sums.chargeCost.lower, 2)} to ${plain(sums.chargeCost.upper, 2)})`,
@@ -127,13 +127,13 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
   return (
     <div className="columns">
       <section>
-        <h2>Expected, before anything is measured</h2>
+        <h2>Expected, before measuring</h2>
         <Pairs rows={expected} />
         {rules && <ThumbRulesForm key={JSON.stringify(rules)} rules={rules} />}
         <h2 style={{ marginTop: 22 }}>
           Gears at{' '}
           <InputNumber
-            aria-label="Turns of the crank a minute"
+            aria-label="Cadence, rpm"
             size="small"
             min={20}
             max={140}
@@ -141,10 +141,10 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
             style={{ width: 66 }}
             onChange={(value) => setCadence(value ?? CADENCE_RPM)}
           />{' '}
-          turns a minute
+          rpm
         </h2>
         {sums.gears.length === 0 ? (
-          <p className="quiet">Needs the teeth of chainring and cogs, and the wheel circumference.</p>
+          <p className="quiet">Needs chainring and cog teeth, and the wheel circumference.</p>
         ) : (
           <table className="rows">
             <thead>
@@ -154,7 +154,7 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
                   Speed, {displayUnit('km/h', system)}
                 </th>
                 <th scope="col" className="number">
-                  Cadence where help ends, 1/min
+                  Cadence where assist ends, rpm
                 </th>
               </tr>
             </thead>
@@ -178,7 +178,7 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
         <p className="quiet" style={{ margin: '8px 0 0' }}>
           On the wheels: front {kg(axles.frontKg)}, rear {kg(axles.rearKg)}
           {axles.trailerKg > 0 && `, trailer ${kg(axles.trailerKg)}`} {displayUnit('kg', system)}.
-          {axles.assumptions.length > 0 && ` Taken: ${axles.assumptions.join('; ')}.`}
+          {axles.assumptions.length > 0 && ` Assumed: ${axles.assumptions.join('; ')}.`}
         </p>
         <h2 style={{ marginTop: 22 }}>Money</h2>
         {money.items.length === 0 ? (
@@ -187,7 +187,7 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
           <Pairs
             rows={[
               ...money.byPart.map((sum) => [PART_NAMES[sum.part], formatMoney(sum)] as const),
-              ['Conversion, without the bike', moneyText(sums)] as const,
+              ['Conversion, excluding the bike', moneyText(sums)] as const,
             ]}
             isTotalLast
           />

@@ -27,10 +27,22 @@ const StandTab = lazy(() => import('../stand/StandTab.js'));
 const CRUMB = <Link to="/bench/setups">Bench</Link>;
 const TABS = ['parts', 'checks', 'fitting', 'settings', 'stand', 'clearance', 'history', 'figures'] as const;
 type Tab = (typeof TABS)[number];
+const TAB_NAMES: Readonly<Record<Tab, string>> = {
+  parts: 'Parts',
+  checks: 'Checks',
+  fitting: 'Fitting',
+  settings: 'Settings',
+  stand: 'Stand',
+  clearance: 'Before you ride',
+  history: 'History',
+  figures: 'Figures',
+};
 
 export default function SetupPage() {
   const { id = '', tab = 'parts' } = useParams();
   const query = useGetSetupQuery(id);
+  // The name this tab had before; links to it still lead here.
+  if (tab === 'gates') return <Navigate to={`/bench/setups/${id}/clearance`} replace />;
   if (!TABS.includes(tab as Tab)) return <Navigate to={`/bench/setups/${id}`} replace />;
   if (query.currentData)
     return (
@@ -55,7 +67,7 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
   TABS.forEach((name, k) => {
     // The number of tabs never changes, so neither does the order of hooks.
     // eslint-disable-next-line react-hooks/rules-of-hooks
-    useShortcut(String(k + 1), `To ${name}`, () => void navigate(to(name)));
+    useShortcut(String(k + 1), `To ${TAB_NAMES[name]}`, () => void navigate(to(name)));
   });
   useShortcut('e', 'Change this setup', () => void navigate(`/bench/setups/${setup.id}/edit`));
   return (
@@ -68,7 +80,7 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
             className={name === tab ? 'here' : ''}
             aria-current={name === tab ? 'step' : undefined}
           >
-            <strong>{name[0]!.toUpperCase() + name.slice(1)}</strong>
+            <strong>{TAB_NAMES[name]}</strong>
             <span>{words[name]}</span>
           </Link>
         ))}
@@ -94,11 +106,11 @@ function tabLabels(setup: SetupDetail, { checks, items }: SetupAssessment): Reco
     parts: `${latest.bike.name}, ${latest.kit.name}`,
     checks: countLabel(countChecks(checks)),
     fitting: 'steps, time, tools',
-    settings: latest.settings.assistLevel ? `level ${latest.settings.assistLevel}` : 'what is programmed',
+    settings: latest.settings.assistLevel ? `level ${latest.settings.assistLevel}` : 'display and controller',
     stand: 'wheel, speed, mass',
-    clearance: open === 0 ? 'may be ridden' : `${open} of ${items.length} open`,
+    clearance: open === 0 ? 'may be ridden' : `${open} of ${items.length} to do`,
     history: `revision ${latest.number}`,
-    figures: 'what its runs say',
+    figures: 'figures from its runs',
   };
 }
 
@@ -159,7 +171,7 @@ function Actions({ setup }: { readonly setup: SetupDetail }) {
           )
         }
       >
-        {setup.archivedAt ? 'Bring back' : 'Archive'}
+        {setup.archivedAt ? 'Restore' : 'Archive'}
       </Button>
       <LinkButton to={`/bench/setups/${setup.id}/toolbox`} label="Toolbox sheet" />
       <LinkButton isMain to={`/bench/setups/${setup.id}/edit`} label="Change" />
@@ -186,7 +198,7 @@ function PartsBelow({ setup, assessment }: { readonly setup: SetupDetail; readon
     ['Packs', parts.packs],
     ['Charger', parts.charger ? [parts.charger] : []],
     ['Add-ons', parts.addOns],
-    ['Limits to keep to', parts.limits ? [parts.limits] : []],
+    ['Limits to meet', parts.limits ? [parts.limits] : []],
   ] as const;
   return (
     <>

@@ -29,10 +29,10 @@ export default function SetupsPage() {
       actions={
         <>
           {picked.length >= 2 ? (
-            <LinkButton to={`/bench/compare?with=${picked.join(',')}`} label={`Set ${picked.length} side by side`} />
+            <LinkButton to={`/bench/compare?with=${picked.join(',')}`} label={`Compare ${picked.length}`} />
           ) : (
             <Button disabled title="Tick two or three setups in the list">
-              Set side by side
+              Compare
             </Button>
           )}
           <LinkButton to="/bench/fittings" label="Fitting times" />
@@ -47,7 +47,7 @@ export default function SetupsPage() {
           setups.length === 0 ? (
             <EmptyStart
               what="A setup is a bike with a kit, its pack and its settings. Choose them, and Ebrix adds up mass, money and range and checks what fits before anything is bought or ridden."
-              action={{ to: '/bench/setups/new', label: 'Put a setup together' }}
+              action={{ to: '/bench/setups/new', label: 'Create a setup' }}
             />
           ) : (
             <div className="scroll-x">
@@ -55,12 +55,12 @@ export default function SetupsPage() {
                 <thead>
                   <tr>
                     <th scope="col">
-                      <span className="unseen">Side by side</span>
+                      <span className="unseen">Compare</span>
                     </th>
                     <th scope="col">Setup</th>
                     <th scope="col">Bike, kit, packs</th>
                     <th scope="col">Checks</th>
-                    <th scope="col">Gates</th>
+                    <th scope="col">Before you ride</th>
                     <th scope="col" className="number">
                       Revision
                     </th>
@@ -103,7 +103,7 @@ function SetupRow({ setup, isPicked, onPick }: RowProps) {
         <Checkbox
           checked={isPicked}
           onChange={({ target }) => onPick(target.checked)}
-          aria-label={`${setup.name}: set side by side`}
+          aria-label={`${setup.name}: compare`}
         />
       </td>
       <td>
@@ -122,7 +122,7 @@ function SetupRow({ setup, isPicked, onPick }: RowProps) {
         </Link>
       </td>
       <td style={{ whiteSpace: 'nowrap' }}>
-        <Link to={`/bench/setups/${setup.id}/gates`}>{clearanceLabel(clearance)}</Link>
+        <Link to={`/bench/setups/${setup.id}/clearance`}>{clearanceLabel(clearance)}</Link>
       </td>
       <td className="number">{latest?.number}</td>
       <td className="number">
@@ -140,7 +140,7 @@ function SetupRow({ setup, isPicked, onPick }: RowProps) {
 }
 
 export function clearanceLabel({ openClearance, items }: Clearance): string {
-  return openClearance === 0 ? 'may be ridden' : `${openClearance} of ${items} open`;
+  return openClearance === 0 ? 'may be ridden' : `${openClearance} of ${items} to do`;
 }
 
 function BringSetup() {
@@ -153,7 +153,7 @@ function BringSetup() {
     const { data } = await bring(file);
     if (!data) return;
     notification.success({
-      title: `“${data.name}” is on the bench. Its gates are open: pass them here.`,
+      title: `“${data.name}” is on the bench. Its safety checks are still to do: open them here.`,
       placement: 'bottomRight',
     });
     void navigate(`/bench/setups/${data.id}`);
@@ -161,7 +161,7 @@ function BringSetup() {
   return (
     <>
       <Button loading={isLoading} onClick={() => input.current?.click()}>
-        Bring in a setup
+        Import a setup
       </Button>
       <input
         ref={input}

@@ -14,7 +14,7 @@ interface Props {
   readonly onCancel: () => void;
 }
 
-/** Signs for checks or gates: who, and for a waiver why. */
+/** Signs for checks: who, and for a waiver why. */
 export function SignForm({ ids, kind, label, isBusy, error, onSign, onCancel }: Props) {
   const [by, setBy] = useState(rememberedName);
   const [reason, setReason] = useState('');
@@ -36,8 +36,8 @@ export function SignForm({ ids, kind, label, isBusy, error, onSign, onCancel }: 
     >
       {kind === 'waived' && (
         <Input.TextArea
-          aria-label="Why it may be so"
-          placeholder="Why it may be so"
+          aria-label="Reason for waiving"
+          placeholder="Reason for waiving"
           autoFocus
           rows={2}
           value={reason}

@@ -20,21 +20,21 @@ export function ThumbRulesForm({ rules }: { readonly rules: ThumbRules }) {
   };
   return (
     <details style={{ marginTop: 8 }}>
-      <summary>Change the rules of thumb, for all setups</summary>
+      <summary>Edit the rules of thumb for all setups</summary>
       <Form form={form} layout="vertical" requiredMark={false} initialValues={{ rules }} onFinish={submit}>
         <Form.List name="rules">
           {(items, { add, remove }) => (
             <>
               {items.map(({ key, name }) => (
                 <div key={key} className="thumb-item">
-                  <Form.Item name={[name, 'name']} label="When it holds">
+                  <Form.Item name={[name, 'name']} label="Conditions">
                     <Input />
                   </Form.Item>
                   <Form.Item name={[name, 'whPerKm']} label="Consumption" rules={[readableNumber]}>
                     <QuantityInput unit="Wh/km" />
                   </Form.Item>
-                  <Button onClick={() => remove(name)} aria-label={`Take rule ${name + 1} out`}>
-                    Take out
+                  <Button onClick={() => remove(name)} aria-label={`Remove rule ${name + 1}`}>
+                    Remove
                   </Button>
                 </div>
               ))}

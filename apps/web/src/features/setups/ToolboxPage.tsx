@@ -11,7 +11,7 @@ import { RollUpStrip } from './RollUpView.js';
 import { SentenceText } from './SentenceText.js';
 import { SettingsSheet } from './SettingsSheet.js';
 
-/** One sheet for the toolbox: parts, settings, what was waived, and the gates with room to tick them. */
+/** One sheet for the toolbox: parts, settings, what was waived, and the safety checks with room to tick them. */
 export default function ToolboxPage() {
   const { id = '' } = useParams();
   const query = useGetSetupQuery(id);
@@ -51,8 +51,8 @@ function Sheet({ setup }: { readonly setup: SetupDetail }) {
       <RollUpStrip facts={facts} />
       <div className="columns">
         <section>
-          <h2>Gates before riding</h2>
-          <ol className="gates">
+          <h2>Before you ride</h2>
+          <ol className="clearance">
             {items.map(({ id, title, what, state, mark }) => (
               <li key={id}>
                 <strong>

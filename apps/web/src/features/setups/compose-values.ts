@@ -98,7 +98,7 @@ export function readSetup(values: ComposeValues, known: { name?: string; basedOn
   if (readVolts(values.fit?.restVoltagesV) === undefined)
     return {
       ok: false,
-      problems: [{ name: ['fit', 'restVoltagesV'], message: 'Volts with blanks between them, for example 41.9 41.8.' }],
+      problems: [{ name: ['fit', 'restVoltagesV'], message: 'Volts separated by spaces, for example 41.9 41.8.' }],
     };
   const parsed = newSetupSchema.safeParse({
     name: known.name ?? values.name ?? '',
@@ -127,7 +127,7 @@ export function readSetup(values: ComposeValues, known: { name?: string; basedOn
   };
 }
 
-/** What differs between a stored revision and what stands in the form, in words. */
+/** Difference between a stored revision and what stands in the form, in words. */
 export function revisionDifferences(
   stored: Pick<RevisionDetail, 'fit' | 'parts' | 'settings'>,
   mine: SetupFacts,

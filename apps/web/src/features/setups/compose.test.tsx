@@ -90,16 +90,16 @@ describe('putting a setup together', () => {
   it('judges anew at every keystroke: a lower limit mends the failing check', async () => {
     edit();
     const live = await screen.findByRole('complementary', { name: 'Sums and checks' });
-    await waitFor(() => expect(live).toHaveTextContent('protection carries 20 A'));
+    await waitFor(() => expect(live).toHaveTextContent('BMS carries 20 A'));
     expect(within(live).getByText(/^Checks: 1 failed/)).toBeInTheDocument();
-    await user().type(await screen.findByLabelText('Current limit set'), '15');
+    await user().type(await screen.findByLabelText('Current limit setting'), '15');
     await waitFor(() => expect(within(live).getByText(/^Checks: \d+ open/)).toBeInTheDocument());
   });
 
   it('asks a rear hub for spacers and a single pack for no rest voltages', async () => {
     edit();
     expect(await screen.findByLabelText('Number of cog spacers')).toBeInTheDocument();
-    expect(screen.queryByLabelText('Packs at rest, before joining')).not.toBeInTheDocument();
+    expect(screen.queryByLabelText('Rest voltages before joining')).not.toBeInTheDocument();
     expect(screen.queryByLabelText('Number of shell spacers')).not.toBeInTheDocument();
   });
 
@@ -127,13 +127,13 @@ describe('putting a setup together', () => {
             ),
     });
     const hands = user();
-    await hands.type(await screen.findByLabelText('Current limit set'), '15');
+    await hands.type(await screen.findByLabelText('Current limit setting'), '15');
     await hands.type(screen.getByLabelText('What changed'), 'Limit lowered');
     await hands.click(screen.getByRole('button', { name: 'Save as revision 2' }));
     const conflict = await screen.findByRole('alert');
-    expect(within(conflict).getByText(/Revision 2 came in meanwhile: “Speed limit 20”/)).toBeInTheDocument();
-    expect(within(conflict).getByRole('row', { name: /Speed limit set/ })).toHaveTextContent('20 km/h25 km/h');
-    expect(within(conflict).getByRole('row', { name: /Current limit set/ })).toHaveTextContent('–15 A');
+    expect(within(conflict).getByText(/Revision 2 was saved meanwhile: “Speed limit 20”/)).toBeInTheDocument();
+    expect(within(conflict).getByRole('row', { name: /Speed limit setting/ })).toHaveTextContent('20 km/h25 km/h');
+    expect(within(conflict).getByRole('row', { name: /Current limit setting/ })).toHaveTextContent('–15 A');
     expect(screen.getByLabelText('What changed')).toHaveValue('Limit lowered');
     await hands.click(screen.getByRole('button', { name: 'Save mine as revision 3' }));
     expect(await screen.findByText('the setup’s own page')).toBeInTheDocument();

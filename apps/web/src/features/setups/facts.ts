@@ -10,7 +10,7 @@ export interface SetupAssessment {
   readonly checks: readonly Check[];
   readonly items: readonly ClearanceItem[];
 }
-/** Checks and gates of a revision: computed here by the same core as on the server. */
+/** Checks and safety of a revision: computed here by the same core as on the server. */
 export function assess(revision: RevisionDetail): SetupAssessment {
   const facts = factsOf(revision);
   const checks = checkSetup(facts, revision.marks);

@@ -32,24 +32,24 @@ describe('the sums in full', () => {
     const { store } = renderInApp(<RollUpTables facts={withGears} />);
     // 42 ÷ 14 · 2.1 m · 70 1/min = 26.46 km/h.
     expect(await screen.findByRole('row', { name: /^42 : 14/ })).toHaveTextContent('26.5');
-    expect(screen.getByRole('row', { name: /^Speed without load/ })).toHaveTextContent('33 km/h (31 to 34)');
-    expect(screen.getByRole('row', { name: /^In all/ })).toHaveTextContent('109.3');
+    expect(screen.getByRole('row', { name: /^No-load speed/ })).toHaveTextContent('33 km/h (31 to 34)');
+    expect(screen.getByRole('row', { name: /^Total/ })).toHaveTextContent('109.3');
     expect(screen.getByRole('row', { name: /^Conversion/ })).toHaveTextContent('more than EUR 389.90');
     act(() => void store.dispatch(setUnits('imperial')));
     // 26.46 ÷ 1.609344 and 109.3 ÷ 0.45359237.
     expect(screen.getByRole('row', { name: /^42 : 14/ })).toHaveTextContent('16.4');
-    expect(screen.getByRole('row', { name: /^In all/ })).toHaveTextContent('241');
+    expect(screen.getByRole('row', { name: /^Total/ })).toHaveTextContent('241');
     expect(screen.getByRole('row', { name: /near 14 mph, 13 Wh\/mi/ })).toBeInTheDocument();
   });
 
   it('name what they need instead of a number', async () => {
     renderInApp(<RollUpTables facts={base} />);
-    expect(await screen.findByRole('row', { name: /^Speed without load/ })).toHaveTextContent(
+    expect(await screen.findByRole('row', { name: /^No-load speed/ })).toHaveTextContent(
       'needs no-load speed of the winding',
     );
     expect(screen.getByRole('row', { name: /^Time to charge/ })).toHaveTextContent('needs a charger with its current');
-    expect(screen.getByText(/Needs the teeth of chainring and cogs/)).toBeInTheDocument();
-    expect(screen.getByText(/Taken: bike: 45 % on the front wheel, not weighed/)).toBeInTheDocument();
+    expect(screen.getByText(/Needs chainring and cog teeth/)).toBeInTheDocument();
+    expect(screen.getByText(/Assumed: bike: 45 % on the front wheel, not weighed/)).toBeInTheDocument();
   });
 
   it('write an estimate with its span, a reason without a number', () => {

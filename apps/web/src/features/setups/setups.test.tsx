@@ -51,17 +51,16 @@ describe('the list of setups', () => {
     open('/bench/setups', { setups: exampleSetups });
     const row = await screen.findByRole('row', { name: /Corvane R2/ });
     expect(row).toHaveTextContent('1 failed, 2 open, 30 passed');
-    expect(row).toHaveTextContent('3 of 9 open');
+    expect(row).toHaveTextContent('3 of 9 to do');
     expect(row).toHaveTextContent('Marrow 48');
   });
   it('sets two that are ticked side by side', async () => {
     open('/bench/setups', { setups: exampleSetups });
     const hands = user();
     await screen.findByRole('row', { name: /Corvane R2/ });
-    expect(screen.getByRole('button', { name: 'Set side by side' })).toBeDisabled();
-    for (const { name } of exampleSetups)
-      await hands.click(screen.getByRole('checkbox', { name: `${name}: set side by side` }));
-    expect(screen.getByRole('link', { name: 'Set 2 side by side' })).toHaveAttribute(
+    expect(screen.getByRole('button', { name: 'Compare' })).toBeDisabled();
+    for (const { name } of exampleSetups) await hands.click(screen.getByRole('checkbox', { name: `${name}: compare` }));
+    expect(screen.getByRole('link', { name: 'Compare 2' })).toHaveAttribute(
       'href',
       `/bench/compare?with=${exampleSetups.map(({ id }) => id).join(',')}`,
     );
@@ -84,8 +83,8 @@ describe('the checks of a setup', () => {
   it('stand gravest first with sum and mend, and say what they need', async () => {
     openSetup('checks');
     const items = await screen.findAllByRole('listitem');
-    const failed = items.find((item) => item.textContent?.includes('Controller current against the pack'))!;
-    expect(failed).toHaveTextContent('20 A × 1.2 = 24 A; protection carries 20 A');
+    const failed = items.find((item) => item.textContent?.includes('Controller current against the BMS'))!;
+    expect(failed).toHaveTextContent('20 A × 1.2 = 24 A; BMS carries 20 A');
     expect(failed).toHaveTextContent('Lower the controller’s limit to 16.7 A');
     expect(failed).toHaveTextContent('can hurt someone');
     expect(items.indexOf(failed)).toBe(0);
@@ -102,7 +101,7 @@ describe('the checks of a setup', () => {
     await hands.click(screen.getByRole('button', { name: 'Waive' }));
     expect(await screen.findByText('Write the reason in a few words.')).toBeInTheDocument();
     expect(api.requests.some(({ method }) => method === 'POST')).toBe(false);
-    await hands.type(screen.getByLabelText('Why it may be so'), 'Limit is set to 15 A in the controller.');
+    await hands.type(screen.getByLabelText('Reason for waiving'), 'Limit is set to 15 A in the controller.');
     await hands.click(screen.getByRole('button', { name: 'Waive' }));
     await waitFor(() =>
       expect(api.requests.find(({ method }) => method === 'POST')?.body).toEqual({
@@ -121,7 +120,7 @@ describe('the checks of a setup', () => {
     });
     const hands = user();
     await hands.click(await screen.findByRole('button', { name: /^Waive all \d+ that cannot be checked/ }));
-    await hands.type(screen.getByLabelText('Why it may be so'), 'Old bike, measured when fitted.');
+    await hands.type(screen.getByLabelText('Reason for waiving'), 'Old bike, measured when fitted.');
     await hands.type(screen.getByLabelText('Your name'), 'Bram Tellow');
     await hands.click(screen.getByRole('button', { name: /^Waive \d+ checks/ }));
     await waitFor(() => expect(api.requests.some(({ method }) => method === 'POST')).toBe(true));
@@ -134,18 +133,18 @@ describe('the checks of a setup', () => {
     const setup = withMarks(exampleDetail(), [mark('protection-current', 'waived')]);
     const { api } = openSetup('checks', setup, { [`POST revisions/${setup.revisions[0]!.id}/unmark`]: setup });
     expect(await screen.findByText(/Waived by Ottoline Vask.*Seen and measured by hand/)).toBeInTheDocument();
-    await user().click(screen.getByRole('button', { name: 'Take the waiver back' }));
+    await user().click(screen.getByRole('button', { name: 'Withdraw waiver' }));
     await waitFor(() =>
       expect(api.requests.find(({ method }) => method === 'POST')?.body).toEqual({ ids: ['protection-current'] }),
     );
   });
 });
 
-describe('the gates of a setup', () => {
+describe('what is checked before riding', () => {
   it('say that it may not be ridden, and are passed by name', async () => {
     const setup = exampleDetail();
     const { api } = openSetup('clearance', setup, { [`POST revisions/${setup.revisions[0]!.id}/marks`]: setup });
-    expect(await screen.findByText(/Not to be ridden yet: \d+ gates are open/)).toBeInTheDocument();
+    expect(await screen.findByText(/Do not ride yet: \d+ safety checks still to do/)).toBeInTheDocument();
     const hands = user();
     await hands.click(screen.getByRole('button', { name: 'Pass: Both brakes' }));
     await hands.type(screen.getByLabelText('Your name'), 'Bram Tellow{Enter}');
@@ -191,7 +190,7 @@ describe('the sums of a setup', () => {
     // 672 Wh · 0.93 ÷ 6 Wh/km.
     expect(await screen.findByRole('row', { name: /bread round, 6 Wh\/km/ })).toHaveTextContent('100 km');
     const hands = user();
-    await hands.click(screen.getByText('Change the rules of thumb, for all setups'));
+    await hands.click(screen.getByText('Edit the rules of thumb for all setups'));
     await hands.clear(screen.getByLabelText('Consumption'));
     await hands.type(screen.getByLabelText('Consumption'), '7');
     await hands.click(screen.getByRole('button', { name: 'Save the rules' }));
@@ -234,7 +233,7 @@ describe('the history of a setup', () => {
     openSetup('history', { ...exampleDetail(), revisions: [second, first] });
     const row = await screen.findByRole('row', { name: /Limit lowered/ });
     expect(row).toHaveTextContent('Protection tripped on Chapel Hill.');
-    expect(row).toHaveTextContent('Current limit set: – → 16 A');
+    expect(row).toHaveTextContent('Current limit setting: – → 16 A');
     expect(screen.getByRole('row', { name: /As first fitted/ })).toHaveTextContent('the first');
   });
 });
@@ -267,7 +266,7 @@ describe('setups side by side', () => {
   });
 });
 
-it('prints gates, settings and waivers on one sheet', async () => {
+it('prints safety checks, settings and waivers on one sheet', async () => {
   const setup = withMarks(exampleDetail(), [mark('protection-current', 'waived'), mark('clearance-brakes', 'passed')]);
   open(`/bench/setups/${setup.id}/toolbox`, { [`setups/${setup.id}`]: setup });
   expect(await screen.findByText(/☑ Both brakes/)).toBeInTheDocument();

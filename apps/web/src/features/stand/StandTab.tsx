@@ -27,15 +27,15 @@ const LOOKS = [
 const READINGS = [
   { name: 'rollOutTurns', label: 'Roll-out, turns', unit: 'level', help: 'Ten turns with the rider on the bike' },
   { name: 'rollOutM', label: 'Roll-out, distance', unit: 'm' },
-  { name: 'rollOutLimitMm', label: 'Reading ±', unit: 'mm', help: 'Empty: 5 mm at either end' },
+  { name: 'rollOutLimitMm', label: 'Reading ±', unit: 'mm', help: 'Blank: 5 mm at each end' },
   { name: 'displaySpeedKmh', label: 'Display shows', unit: 'km/h', help: 'At a steady speed on the stand' },
-  { name: 'timedTurns', label: 'Turns counted meanwhile', unit: 'level' },
-  { name: 'timedS', label: 'Time of these turns', unit: 's' },
+  { name: 'timedTurns', label: 'Turns counted', unit: 'level' },
+  { name: 'timedS', label: 'Time for those turns', unit: 's' },
   { name: 'noLoadSpeedKmh', label: 'No-load speed', unit: 'km/h' },
   { name: 'noLoadCurrentA', label: 'No-load current', unit: 'A' },
-  { name: 'frontKg', label: 'Front wheel on the scale', unit: 'kg' },
-  { name: 'rearKg', label: 'Rear wheel on the scale', unit: 'kg' },
-  { name: 'scaleLimitKg', label: 'Scale ±', unit: 'kg', help: 'Empty: 0.1 kg' },
+  { name: 'frontKg', label: 'Front wheel weight', unit: 'kg' },
+  { name: 'rearKg', label: 'Rear wheel weight', unit: 'kg' },
+  { name: 'scaleLimitKg', label: 'Scale ±', unit: 'kg', help: 'Blank: 0.1 kg' },
 ] as const;
 
 /** The stand test of the newest revision, its figures, and what was found when something was wrong. */
@@ -104,7 +104,7 @@ function Figures({ record }: { readonly record: StandRecord | undefined }) {
     return (
       <>
         <h2>Figures</h2>
-        <p className="quiet">What you read on the left becomes figures with their uncertainty here, once saved.</p>
+        <p className="quiet">Once saved, your readings become figures with their uncertainty here.</p>
       </>
     );
   const shown = record.figures.find(({ key }) => key === open);
@@ -194,7 +194,7 @@ function StandForm({ setup, record }: { readonly setup: SetupDetail; readonly re
         <Form.Item
           name={['readings', 'spinDownS']}
           label="Spin-down times, s"
-          extra="Motor off, from the same speed; several goes, for example 6.1 6.4 6.2"
+          extra="Motor off, from the same speed; several tries, for example 6.1 6.4 6.2"
         >
           <Input />
         </Form.Item>
@@ -212,8 +212,8 @@ function StandForm({ setup, record }: { readonly setup: SetupDetail; readonly re
         <ConflictChoice
           what={`${meanwhile.data.by} saved a stand test of this revision meanwhile.`}
           differences={differencesOf(meanwhile.data, form.getFieldsValue(true) as StandValues)}
-          keepLabel="Save mine over it"
-          takeLabel="Take the stored one"
+          keepLabel="Overwrite with mine"
+          takeLabel="Use the saved version"
           isBusy={isLoading}
           onKeepMine={() => void submit(meanwhile.data.version)}
           onTakeTheirs={() => {
@@ -230,8 +230,8 @@ function StandForm({ setup, record }: { readonly setup: SetupDetail; readonly re
           <Button type="primary" htmlType="submit" loading={isLoading}>
             Save the stand test
           </Button>
-          <Link to={`/bench/setups/${setup.id}/gates`} style={{ alignSelf: 'center' }}>
-            On to the gates
+          <Link to={`/bench/setups/${setup.id}/clearance`} style={{ alignSelf: 'center' }}>
+            On to “Before you ride”
           </Link>
         </div>
       )}

@@ -23,7 +23,7 @@ export function TroubleList({ setup }: { readonly setup: SetupDetail }) {
       />
       {symptom && (
         <div className="columns" style={{ marginTop: 12 }}>
-          <ol className="gates" aria-label="Likeliest first">
+          <ol className="clearance" aria-label="Likeliest first">
             {symptom.suspects.map(({ id, cause, look, caution }) => (
               <li key={id}>
                 <strong>{cause}</strong>
@@ -64,11 +64,11 @@ function FindingForm({ setup, symptomId }: { readonly setup: SetupDetail; readon
         void submit();
       }}
     >
-      <h3>What it was</h3>
+      <h3>Cause found</h3>
       <Select
         allowClear
-        aria-label="Which of these it was"
-        placeholder="One of these, or leave empty"
+        aria-label="Which of these was it"
+        placeholder="One of these, or leave blank"
         value={suspect}
         options={suspects.map((one) => ({ value: one.id, label: one.cause }))}
         onChange={(id: string | undefined) => {
@@ -83,8 +83,8 @@ function FindingForm({ setup, symptomId }: { readonly setup: SetupDetail; readon
         onChange={({ target }) => setCause(target.value)}
       />
       <Input
-        aria-label="Cure"
-        placeholder="What cured it"
+        aria-label="Fix"
+        placeholder="What fixed it"
         value={cure}
         onChange={({ target }) => setCure(target.value)}
       />
@@ -118,8 +118,8 @@ function Findings({ setupId }: { readonly setupId: string }) {
               <thead>
                 <tr>
                   <th scope="col">Noticed</th>
-                  <th scope="col">What it was</th>
-                  <th scope="col">Cure</th>
+                  <th scope="col">Cause found</th>
+                  <th scope="col">Fix</th>
                   <th scope="col">Revision, day, by</th>
                   <th scope="col">
                     <span className="unseen">Actions</span>

@@ -41,9 +41,7 @@ export function readStand(values: StandValues, version: number): ReadStand {
   if (goes.some((go) => !Number.isFinite(go)))
     return {
       ok: false,
-      problems: [
-        { name: ['readings', 'spinDownS'], message: 'Seconds with blanks between them, for example 6.1 6.4 6.2.' },
-      ],
+      problems: [{ name: ['readings', 'spinDownS'], message: 'Seconds separated by spaces, for example 6.1 6.4 6.2.' }],
     };
   const readings = Object.fromEntries(
     Object.keys(standReadingsSchema.shape).map((name) => [name, name === 'spinDownS' ? goes : (rest[name] ?? null)]),

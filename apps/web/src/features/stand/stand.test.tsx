@@ -73,9 +73,9 @@ describe('the stand test', () => {
     show([record]);
     const wheel = await screen.findByRole('row', { name: /^Wheel circumference/ });
     expect(wheel).toHaveTextContent(/2\.093\d* ± 0\.000\d+ m/);
-    expect(screen.getByRole('row', { name: /^Share on the front wheel/ })).toHaveTextContent(/34\.4\d* ± 0\.\d+ %/);
+    expect(screen.getByRole('row', { name: /^Weight on front wheel/ })).toHaveTextContent(/34\.4\d* ± 0\.\d+ %/);
     await user().click(wheel.querySelector('button')!);
-    expect(await screen.findByRole('region', { name: /How Wheel circumference came about/ })).toHaveTextContent(
+    expect(await screen.findByRole('region', { name: /How Wheel circumference was calculated/ })).toHaveTextContent(
       'distance ÷ turns',
     );
   });

@@ -109,11 +109,11 @@ export function QuestionForm({ trial, onSaved }: Props) {
       style={{ maxWidth: 640 }}
     >
       {!trial && (
-        <Form.Item label="Begin with a usual question" extra="Everything can be changed afterwards.">
+        <Form.Item label="Start from a template" extra="You can change everything afterwards.">
           <Select
-            aria-label="Begin with a usual question"
+            aria-label="Start from a template"
             showSearch={{ optionFilterProp: 'label' }}
-            placeholder="Own question"
+            placeholder="Your own question"
             options={QUESTION_TEMPLATES.map(({ name }, value) => ({ value, label: name }))}
             onChange={(index: number) => {
               const { name: _name, smallestPercent, ...values } = QUESTION_TEMPLATES[index]!;
@@ -126,7 +126,7 @@ export function QuestionForm({ trial, onSaved }: Props) {
       <Form.Item name="question" label="Question" extra={`For example: ${EXAMPLES.join(' ')}`}>
         <Input size="large" autoFocus={!trial} />
       </Form.Item>
-      <Form.Item name="decidingFigure" label="Figure that decides">
+      <Form.Item name="decidingFigure" label="Deciding measure">
         <Select
           options={FIGURE_CHOICES.map(({ value, label, isLessBetter }) => ({
             value,
@@ -134,7 +134,7 @@ export function QuestionForm({ trial, onSaved }: Props) {
           }))}
         />
       </Form.Item>
-      <Form.Item label="Smallest difference that matters" extra="Anything smaller would not change what you do.">
+      <Form.Item label="Smallest difference that matters" extra="Anything smaller would not change your decision.">
         <div className="actions" style={{ alignItems: 'flex-start' }}>
           <div style={{ width: 130 }}>
             <Form.Item name="size" noStyle rules={[readableNumber]}>
@@ -165,7 +165,7 @@ export function QuestionForm({ trial, onSaved }: Props) {
       <Form.Item
         name="courseId"
         label="Course"
-        extra="Runs on other courses are left aside. Without one, runs on all courses count together."
+        extra="Runs on other courses are ignored. Without one, runs on all courses count together."
       >
         <Select
           allowClear
@@ -174,24 +174,20 @@ export function QuestionForm({ trial, onSaved }: Props) {
           options={(courses ?? []).map(({ id, name }) => ({ value: id, label: name }))}
         />
       </Form.Item>
-      <Form.Item name="furtherFigures" label="Further figures to look at">
+      <Form.Item name="furtherFigures" label="Other figures to compare">
         <Select
           mode="multiple"
           options={FIGURE_CHOICES.map(({ value, label }) => ({ value, label }))}
-          placeholder="Compared beside it; they do not decide"
+          placeholder="Shown alongside; they do not decide"
         />
       </Form.Item>
-      <Form.Item
-        name="heldEqual"
-        label="Held equal"
-        extra="What is the same for all setups; it stands on the run sheet."
-      >
+      <Form.Item name="heldEqual" label="Held equal" extra="Kept the same for all setups; printed on the run sheet.">
         <Select mode="tags" options={HELD_EQUAL.map((value) => ({ value, label: value }))} tokenSeparators={[',']} />
       </Form.Item>
-      <Form.Item name="recorded" label="Written down with every run">
+      <Form.Item name="recorded" label="Record with every run">
         <Select mode="tags" options={RECORDED.map((value) => ({ value, label: value }))} tokenSeparators={[',']} />
       </Form.Item>
-      <Form.Item name="notes" label="What is to be kept in mind">
+      <Form.Item name="notes" label="Notes">
         <Input.TextArea rows={3} />
       </Form.Item>
       {error !== undefined && <Problem error={error} />}

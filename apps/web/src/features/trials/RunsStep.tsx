@@ -29,9 +29,9 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
             <div className="teach">
               <p>
                 No runs yet{trial.course ? ` on ${trial.course.name}` : ''}. Ride each setup at least twice, best in
-                turns on the same day, and bring the logs in.
+                turns on the same day, and import the logs.
               </p>
-              <LinkButton isMain to="/import" label="Bring in rides" />
+              <LinkButton isMain to="/import" label="Import rides" />
             </div>
           ) : (
             <>
@@ -91,7 +91,7 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
               </div>
               <div className="actions">
                 <LinkButton isMain to={`/trials/${trial.id}/verdict`} label="See the verdict" />
-                <LinkButton to="/import" label="Bring in more rides" />
+                <LinkButton to="/import" label="Import more rides" />
               </div>
             </>
           )}

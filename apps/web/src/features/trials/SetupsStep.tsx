@@ -41,7 +41,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
             <th scope="col" className="number">
               Left out
             </th>
-            <th scope="col">Gates</th>
+            <th scope="col">Before you ride</th>
             <th scope="col">
               <span className="unseen">Actions</span>
             </th>
@@ -57,8 +57,8 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
               <td className="number">{runs.countedRuns}</td>
               <td className="number">{runs.excludedRuns}</td>
               <td>
-                <Link to={`/bench/setups/${setupId}/gates`}>
-                  {openClearance === 0 ? 'may be ridden' : `${openClearance} open`}
+                <Link to={`/bench/setups/${setupId}/clearance`}>
+                  {openClearance === 0 ? 'may be ridden' : `${openClearance} to do`}
                 </Link>
               </td>
               <td>
@@ -75,9 +75,9 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
                     size="small"
                     disabled={isLoading}
                     onClick={() => set(chosen.filter((id) => id !== revisionId))}
-                    aria-label={`Take ${name} out of the trial`}
+                    aria-label={`Remove ${name} from the trial`}
                   >
-                    Take out
+                    Remove
                   </Button>
                 </span>
               </td>
@@ -96,7 +96,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
           options={choices}
           showSearch={{ optionFilterProp: 'label' }}
           onChange={(id: string | null) => id && set([...chosen, id])}
-          notFoundContent="No other setup: put one together on the bench."
+          notFoundContent="No other setup: create one on the bench."
         />
       )}
       {error !== undefined && <Problem error={error} />}
@@ -107,7 +107,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
             <LinkButton to={`/trials/${trial.id}/runs`} label="On to the runs" />
           </>
         ) : (
-          <p className="quiet">Two setups at least, then there is something to compare.</p>
+          <p className="quiet">Add at least two setups to compare.</p>
         )}
       </div>
     </div>

@@ -72,7 +72,7 @@ function TrialView({ trial, step }: { readonly trial: Trial; readonly step: Step
               })
             }
           >
-            {trial.archivedAt ? 'Bring back' : 'Archive'}
+            {trial.archivedAt ? 'Restore' : 'Archive'}
           </Button>
           <Button onClick={() => window.print()}>Print</Button>
         </>
@@ -122,7 +122,7 @@ function useStepTexts(trial: Trial): Record<Step, string> {
   const open = kinds.filter((one) => one === 'cannot-tell').length;
   return {
     question: `${label}, ${kind === 'relative' ? `${plain(value * 100, 3)} %` : formatQuantity(value, unit, system)} matters`,
-    setups: trial.setups.length < 2 ? 'two at least are needed' : trial.setups.map(({ letter }) => letter).join(', '),
+    setups: trial.setups.length < 2 ? 'at least two needed' : trial.setups.map(({ letter }) => letter).join(', '),
     plan: planText(plan?.plan ?? null),
     runs: `${counted} counted${excluded > 0 ? `, ${excluded} left out` : ''}${short.length > 0 ? `; ${short.map(({ letter }) => letter).join(', ')} needs more` : ''}`,
     verdict:
@@ -132,6 +132,6 @@ function useStepTexts(trial: Trial): Record<Step, string> {
           ? 'decided'
           : open === kinds.length
             ? 'cannot tell yet'
-            : `decided but for ${open} ${open === 1 ? 'pair' : 'pairs'}`,
+            : `decided except for ${open} ${open === 1 ? 'pair' : 'pairs'}`,
   };
 }

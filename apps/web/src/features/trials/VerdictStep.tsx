@@ -61,7 +61,7 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
             {trial.setups.length < 2 ? (
               <LinkButton isMain to={`/trials/${trial.id}/setups`} label="Choose setups" />
             ) : (
-              <LinkButton isMain to="/import" label="Bring in rides" />
+              <LinkButton isMain to="/import" label="Import rides" />
             )}
           </div>
         </>
@@ -162,7 +162,7 @@ function Differences({ comparison, names, verdict }: DifferencesProps) {
           marginBottom: 8,
         }}
       >
-        <h2>Difference, with the range that holds 95 times in 100</h2>
+        <h2>Difference, with its 95 % interval</h2>
         <nav className="choice" aria-label="Scale of the differences">
           <Link {...choose('percent')}>ratio, %</Link>
           <Link {...choose('unit')}>{shown}</Link>
@@ -258,7 +258,7 @@ function Aside({
             </p>
           ))}
           <div style={{ marginTop: 10 }}>
-            <LinkButton isMain to="/import" label="Bring in more rides" />
+            <LinkButton isMain to="/import" label="Import more rides" />
           </div>
         </div>
       )}
@@ -268,8 +268,8 @@ function Aside({
           <h2>Runs left out</h2>
           <p style={{ marginTop: 6 }}>
             {verdict.withExcluded.isSame
-              ? 'With the runs left out brought back, the verdict stays the same.'
-              : 'With the runs left out brought back, it would read:'}
+              ? 'Including the left-out runs, the verdict stays the same.'
+              : 'Including the left-out runs, it would read:'}
           </p>
           {!verdict.withExcluded.isSame &&
             verdict.withExcluded.sentences.map((sentence) => (
@@ -278,19 +278,19 @@ function Aside({
               </p>
             ))}
           <p style={{ marginTop: 6 }}>
-            <Link to={`/trials/${trial.id}/runs`}>See their reasons</Link>
+            <Link to={`/trials/${trial.id}/runs`}>See the reasons</Link>
           </p>
         </div>
       )}
       {verdict.runsWithoutFigure > 0 && (
         <p className="caution">
           {verdict.runsWithoutFigure} {verdict.runsWithoutFigure === 1 ? 'run has' : 'runs have'} no{' '}
-          {verdict.figure.label.toLowerCase()} and cannot count. Its page says why.
+          {verdict.figure.label.toLowerCase()} and cannot count. Their pages say why.
         </p>
       )}
       {comparison.notes.length > 0 && (
         <div>
-          <h2>To be kept in mind</h2>
+          <h2>Keep in mind</h2>
           {comparison.notes.map((note) => (
             <p key={note} style={{ marginTop: 6 }}>
               {note}
@@ -314,7 +314,7 @@ function NextRides({ trial, verdict }: { readonly trial: Trial; readonly verdict
   const km = (value: number): string => plain(convertUnit(value, 'km', displayUnit('km', system)), 2);
   return (
     <div>
-      <h2>Next ride, 20 % kept back</h2>
+      <h2>Range next ride, 20 % reserve</h2>
       {verdict.ranges.map(({ letter, nextRide, reason, riddenToEmpty }) => (
         <div key={letter} style={{ marginTop: 6 }}>
           <SetupMark letter={letter} />{' '}
@@ -328,8 +328,8 @@ function NextRides({ trial, verdict }: { readonly trial: Trial; readonly verdict
           {riddenToEmpty && (
             <div className="quiet" style={{ fontSize: 12.5 }}>
               ridden to empty: median {km(riddenToEmpty.lower)} to {km(riddenToEmpty.upper)} {displayUnit('km', system)}
-              , from {riddenToEmpty.ridesToEmpty} rides to the end and{' '}
-              {riddenToEmpty.rides - riddenToEmpty.ridesToEmpty} stopped early
+              , from {riddenToEmpty.ridesToEmpty} full rides and {riddenToEmpty.rides - riddenToEmpty.ridesToEmpty}{' '}
+              stopped early
             </div>
           )}
         </div>

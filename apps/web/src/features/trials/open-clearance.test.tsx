@@ -11,22 +11,22 @@ const shut = {
 };
 
 describe('setups of a trial that must not be ridden', () => {
-  it('are named with the way to their gates', () => {
+  it('are named with the way to their safety checks', () => {
     renderInApp(<OpenClearance trial={shut} />);
-    expect(screen.getByText(/Not to be ridden yet/)).toHaveTextContent('B, Dromel D5, with 3 gates open');
-    expect(screen.getByRole('link', { name: '3 gates open' })).toHaveAttribute(
+    expect(screen.getByText(/Do not ride yet/)).toHaveTextContent('B, Dromel D5, with 3 safety checks to do');
+    expect(screen.getByRole('link', { name: '3 safety checks to do' })).toHaveAttribute(
       'href',
-      `/bench/setups/${exampleSetups[1]!.id}/gates`,
+      `/bench/setups/${exampleSetups[1]!.id}/clearance`,
     );
   });
   it('say nothing when all may be ridden', () => {
     renderInApp(<OpenClearance trial={exampleTrial} />);
     expect(screen.queryByText(/Not to be ridden/)).not.toBeInTheDocument();
   });
-  it('stand with their gates in the list of setups', async () => {
+  it('stand with their safety checks in the list of setups', async () => {
     fakeApi({ setups: exampleSetups });
     renderInApp(<SetupsStep trial={shut} />);
     expect(await screen.findByRole('row', { name: /Corvane R2/ })).toHaveTextContent('may be ridden');
-    expect(screen.getByRole('row', { name: /Dromel D5/ })).toHaveTextContent('3 open');
+    expect(screen.getByRole('row', { name: /Dromel D5/ })).toHaveTextContent('3 to do');
   });
 });

@@ -58,7 +58,7 @@ describe('the question of a trial', () => {
   it('asks for a sentence before anything is sent', async () => {
     const { api } = show();
     await user().click(await screen.findByRole('button', { name: 'Save and choose setups' }));
-    expect(await screen.findByText('Put the question in a sentence.')).toBeInTheDocument();
+    expect(await screen.findByText('Write the question as a sentence.')).toBeInTheDocument();
     expect(api.requests.some(({ method }) => method === 'POST')).toBe(false);
   });
 });
@@ -68,6 +68,6 @@ describe('the runs of a trial', () => {
     fakeApi({ [`trials/${exampleTrial.id}/runs`]: [] });
     renderInApp(<RunsStep trial={exampleTrial} />);
     expect(await screen.findByText(/Ride each setup at least twice/)).toHaveTextContent('No runs yet on Level round');
-    expect(screen.getByRole('link', { name: 'Bring in rides' })).toHaveAttribute('href', '/import');
+    expect(screen.getByRole('link', { name: 'Import rides' })).toHaveAttribute('href', '/import');
   });
 });

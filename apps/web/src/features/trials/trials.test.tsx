@@ -87,7 +87,7 @@ describe('the verdict', () => {
 
   it('tells what the runs left out would change, what cannot count, and how far the next ride goes', async () => {
     openTrial('verdict', { [`${trialPath}/verdict`]: exampleVerdict });
-    expect(await screen.findByText('With the runs left out brought back, it would read:')).toBeInTheDocument();
+    expect(await screen.findByText('Including the left-out runs, it would read:')).toBeInTheDocument();
     expect(screen.getByText(/1 run has no net consumption and cannot count/)).toBeInTheDocument();
     expect(screen.getByText('59 to 68 km')).toBeInTheDocument();
     expect(screen.getByText(/needs two runs with a range/)).toBeInTheDocument();
@@ -107,7 +107,7 @@ describe('the verdict', () => {
       },
     });
     expect(await screen.findByText(reason)).toBeInTheDocument();
-    expect(screen.getByRole('link', { name: 'Bring in rides' })).toBeInTheDocument();
+    expect(screen.getByRole('link', { name: 'Import rides' })).toBeInTheDocument();
   });
 });
 
@@ -127,7 +127,7 @@ describe('the setups of a trial', () => {
     openTrial('setups', {
       [`PUT ${trialPath}`]: () => refusal(409, 'changed-meanwhile', 'It was changed in another window meanwhile.'),
     });
-    await user().click(await screen.findByRole('button', { name: 'Take Corvane R2 out of the trial' }));
+    await user().click(await screen.findByRole('button', { name: 'Remove Corvane R2 from the trial' }));
     expect(await screen.findByRole('alert')).toHaveTextContent('changed in another window');
   });
 });
@@ -142,7 +142,7 @@ describe('the question', () => {
     await hands.clear(question);
     await hands.type(question, 'Why');
     await hands.click(screen.getByRole('button', { name: 'Save' }));
-    expect(await screen.findByText('Put the question in a sentence.')).toBeInTheDocument();
+    expect(await screen.findByText('Write the question as a sentence.')).toBeInTheDocument();
     await hands.type(question, ' is the hub hot?');
     await hands.click(screen.getByRole('button', { name: 'Save' }));
     expect(await screen.findByRole('alert')).toHaveTextContent('does not answer');

@@ -23,18 +23,18 @@ export function ConflictChoice({ what, differences, keepLabel, takeLabel, isBusy
   return (
     <div className="problem" role="alert" style={{ margin: '12px 0', display: 'grid', gap: 10 }}>
       <p>
-        <strong>Changed in another window.</strong> {what}
+        <strong>This was changed in another window.</strong> {what}
       </p>
       {differences.length === 0 ? (
-        <p>Both say the same: nothing is lost either way.</p>
+        <p>Both are the same: nothing is lost either way.</p>
       ) : (
         <div className="scroll-x">
           <table className="rows">
             <thead>
               <tr>
-                <th scope="col">What differs</th>
-                <th scope="col">Stored by the other window</th>
-                <th scope="col">Here, not stored yet</th>
+                <th scope="col">Difference</th>
+                <th scope="col">Saved in the other window</th>
+                <th scope="col">Here, not saved yet</th>
               </tr>
             </thead>
             <tbody>

@@ -37,7 +37,7 @@ export function FigureButton({ figure, isOpen = false, onOpen }: ButtonProps) {
         className="figure-button"
         aria-expanded={isOpen}
         onClick={onOpen}
-        aria-label={`${figure.label}: ${formatFigure(figure.value, figure.standardUncertainty, figure.unit, system)}. How it came about`}
+        aria-label={`${figure.label}: ${formatFigure(figure.value, figure.standardUncertainty, figure.unit, system)}. How it was calculated`}
       >
         {shown.value}
       </button>

@@ -37,7 +37,7 @@ describe('the choice between two windows', () => {
         onTakeTheirs={() => undefined}
       />,
     );
-    expect(screen.getByText(/Both say the same/)).toBeInTheDocument();
+    expect(screen.getByText(/Both are the same/)).toBeInTheDocument();
   });
   it('comes only of this one refusal', () => {
     expect(storedMeanwhile(refusal('changed-meanwhile', { current: { version: 2 } }))).toEqual({ version: 2 });

@@ -54,7 +54,7 @@ describe('levels of assistance', () => {
       expect(toS - fromS).toBeGreaterThanOrEqual(29);
     });
   });
-  it('that cannot be told apart are named as one, the others not', () =>
+  it('that cannot be separated are named as one, the others not', () =>
     expect(levels.map(({ sameAs }) => sameAs)).toEqual([[], [3], [2], []]));
   it('are told apart by power alone where the speed is the same', () => {
     const watts = [90, 180, 210, 300];

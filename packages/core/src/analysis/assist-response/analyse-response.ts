@@ -37,7 +37,7 @@ const USUAL_MPS = 8;
  *
  * Method: a start is where cadence (else throttle) begins after a second of quiet; help is there when the power exceeds
  * the quiet power by five of its standard deviations and 5 % of the start's plateau; it is gone below 5 % of the plateau.
- * Edges are placed to a sample: Δt/√12 each. Medians carry 1.253·s/√n of the scatter. Help ends where the power crosses
+ * Edges are placed to a sample: Δt/√12 each. Medians carry 1.253·s/√n of the scatter. Assist ends where the power crosses
  * half of its plateau on a logistic curve over speed, fitted to means over 0.3 km/h of the faster samples under pedalling.
  * Refuses, by name, logs with fewer than 10 samples a second.
  */
@@ -129,7 +129,7 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
       },
     ]);
   };
-  putEdges('latency', 'Delay until help', 's', 'first power above the quiet − first pedalling');
+  putEdges('latency', 'Delay until assist', 's', 'first power above the quiet level − first pedalling');
   // What a second at an edge is worth: the crank's pace when help comes, and the bike's while it runs on.
   const degreesPerS = median(
     events.flatMap(({ startS, latency }) =>
@@ -141,17 +141,17 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
       overrun !== null && overrunM !== null && overrun > 0 ? overrunM / overrun : [],
     ),
   );
-  putEdges('crankTurn', 'Crank turn before help', 'deg', '∫ cadence dt over the delay', degreesPerS || 6 * USUAL_RPM);
-  putEdges('riseTime', 'Rise of the help, 10 to 90 %', 's', 'time at 90 % − time at 10 % of the plateau');
+  putEdges('crankTurn', 'Crank turn before assist', 'deg', '∫ cadence dt over the delay', degreesPerS || 6 * USUAL_RPM);
+  putEdges('riseTime', 'Assist rise, 10 to 90 %', 's', 'time at 90 % − time at 10 % of the plateau');
   putEdges('overrun', 'Run-on after pedalling stops', 's', 'power below 5 % − last pedalling');
-  putEdges('overrunM', 'Way of the run-on', 'm', 'run-on × speed', metresPerS || USUAL_MPS);
-  putEdges('brakeCutoff', 'Cut-off by the brake', 's', 'power below 5 % − brake pulled');
+  putEdges('overrunM', 'Run-on distance', 'm', 'run-on × speed', metresPerS || USUAL_MPS);
+  putEdges('brakeCutoff', 'Brake cut-off', 's', 'power below 5 % − brake pulled');
   putEdges('time0to20', 'From 0 to 20 km/h', 's', 'speed reaches 20 km/h − first pedalling', 1, 0.05);
   putEdges('time0to25', 'From 0 to 25 km/h', 's', 'speed reaches 25 km/h − first pedalling', 1, 0.05);
   const lineErrors = events.flatMap(({ accelerationError }) => accelerationError ?? []);
   const hardest = median(events.flatMap(({ peakAcceleration }) => peakAcceleration ?? [])) ?? 0;
   const lineError = median(lineErrors) ?? 0;
-  put('peakAcceleration', 'Greatest acceleration', 'm/s²', 'steepest line through 1 s of the speed', lineError, [
+  put('peakAcceleration', 'Peak acceleration', 'm/s²', 'steepest line through 1 s of the speed', lineError, [
     // The steepest of many lines is steeper than what they waver about.
     {
       source: 'choice of the steepest second',
@@ -170,7 +170,7 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
     else
       warn(
         'help-does-not-end',
-        'The power does not fall with speed in this log: where help ends is not shown by it. Ride faster than the limit.',
+        'The power does not fall with speed in this log, so it does not show where assist ends. Ride faster than the limit.',
       );
   }
   return { events, charts: responseCharts(timeS, power, events), figures };
@@ -211,8 +211,8 @@ function responseCharts(timeS: Float64Array, power: Float64Array, events: readon
     lines: [],
   });
   return [
-    overlay('starts', 'Help from the moment of pedalling', 'Time from the first pedalling', ({ startS }) => startS),
-    overlay('endings', 'Help when pedalling stops or the brake is pulled', 'Time from the end', ({ endS }) => endS),
+    overlay('starts', 'Assist from the moment of pedalling', 'Time from the first pedalling', ({ startS }) => startS),
+    overlay('endings', 'Assist when pedalling stops or the brake is pulled', 'Time from the end', ({ endS }) => endS),
   ];
 }
 

@@ -122,7 +122,7 @@ export function assistEnds(
   const variance = best.error / (near.length - 2);
   const figure = makeFigure({
     key: 'assistEnds',
-    label: 'Speed at which help ends (half power)',
+    label: 'Speed at which assist ends (half power)',
     value: best.half,
     unit: 'km/h',
     n: near.length,
@@ -154,6 +154,6 @@ function warnAboutLimit(ends: Figure, { assistLimitKmh }: TestContext, warn: War
   if (assistLimitKmh === undefined || ends.interval95[0] <= assistLimitKmh) return;
   warn(
     'help-beyond-limit',
-    `Help ends at ${num(ends.value)} km/h, above the ${num(assistLimitKmh)} km/h set for this setup. Check your local rules; until it is mended, private ground only.`,
+    `Assist ends at ${num(ends.value)} km/h, above the ${num(assistLimitKmh)} km/h set for this setup. Check your local rules; until it is fixed, private ground only.`,
   );
 }

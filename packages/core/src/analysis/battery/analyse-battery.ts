@@ -74,7 +74,7 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
   }
   const fit = fitLinearModel(rows, volts);
   if (!fit.ok) {
-    warn('not-separable', 'Load and charge drawn cannot be told apart in this log: put rests between the loads.');
+    warn('not-separable', 'Load and charge drawn cannot be separated in this log: put rests between the loads.');
     return { ...nothing, figures: energyAndCharge(log, context, warn) };
   }
   const { coefficients, unscaledCovariance, residualVariance } = fit.value;
@@ -154,7 +154,7 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
 
 const DRAWN_POINTS = 400;
 
-/** Voltage against current with the slow fall taken out, and the fitted line. */
+/** Voltage against current with slow fall removed, and the fitted line. */
 function charts(rows: readonly (readonly number[])[], volts: readonly number[], c: ArrayLike<number>): Chart[] {
   const every = Math.max(1, Math.ceil(rows.length / DRAWN_POINTS));
   const kept = rows.flatMap((_, k) => (k % every === 0 ? [k] : []));
@@ -164,7 +164,7 @@ function charts(rows: readonly (readonly number[])[], volts: readonly number[], 
   return [
     {
       key: 'load-line',
-      title: 'Voltage against current, the slow fall taken out',
+      title: 'Voltage against current, slow fall removed',
       x: { label: 'Current', unit: 'A' },
       y: { label: 'Voltage', unit: 'V' },
       series: [

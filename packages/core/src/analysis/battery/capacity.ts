@@ -99,8 +99,8 @@ export function energyAndCharge(log: CleanLog, context: TestContext, warn: Warn)
         inputs: [source.key, 'charger', 'tariff'],
       });
     };
-    figures.push(cost('costPerCharge', 'Cost of a charge', energy, 1));
-    if (net && net.value > 0) figures.push(cost('costPer100km', 'Cost of 100 km', net, 100));
+    figures.push(cost('costPerCharge', 'Cost per charge', energy, 1));
+    if (net && net.value > 0) figures.push(cost('costPer100km', 'Cost per 100 km', net, 100));
   }
   return figures;
 }

@@ -102,7 +102,7 @@ export function gaugeChart(log: CleanLog, context: TestContext): Chart[] {
   return [
     {
       key: 'gauge',
-      title: 'What the gauge shows, and what is left',
+      title: 'Gauge against what is really left',
       x: { label: 'The gauge shows', unit: '%' },
       y: { label: 'Really left', unit: '%' },
       series: [
@@ -112,7 +112,7 @@ export function gaugeChart(log: CleanLog, context: TestContext): Chart[] {
           x: kept.map((k) => six(100 * curve.shown[k]!)),
           y: kept.map((k) => six(100 * (1 - curve.used[k]!))),
         },
-        { label: 'An honest gauge', drawAs: 'line', x: [0, 100], y: [0, 100] },
+        { label: 'A true gauge', drawAs: 'line', x: [0, 100], y: [0, 100] },
       ],
       lines: [],
     },

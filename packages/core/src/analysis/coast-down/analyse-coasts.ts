@@ -36,7 +36,7 @@ const DEFAULT_ROTATING_MASS_FACTOR = 1.02;
  * Drag area `cda` m², rolling resistance `crr`, `slope` and `wind` m/s (head wind in direction +1) of coasts.
  *
  * A coast is where the battery gives no current and the speed falls, for 8 s or more, until somebody brakes. With coasts in both directions all
- * four are found; with one direction only, slope and wind stand in rolling and drag and cannot be told apart: they are
+ * four are found; with one direction only, slope and wind stand in rolling and drag and cannot be separated: they are
  * taken as 0, and that is said. Method: `fitCoasts`; standard errors widened by the residuals' autocorrelation, and by the
  * limits of mass (1 %), air density (1 %), rotating mass (1 %) and speed.
  */
@@ -59,10 +59,7 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
   }));
   const shown = coasts.map(({ direction, startS, endS }) => ({ direction, startS, endS }));
   if (coasts.length === 0) {
-    warn(
-      'no-coast',
-      `No coast is in this log: roll free for ${MIN_COAST_S} s or more, motor off, hands off the brakes.`,
-    );
+    warn('no-coast', `No coast is in this log: coast for ${MIN_COAST_S} s or more, motor off, hands off the brakes.`);
     return { coasts: shown, charts: [], figures: [] };
   }
   const every = Math.max(1, Math.ceil(coasts.reduce((sum, { from, to }) => sum + to - from + 1, 0) / MAX_SAMPLES));
@@ -73,10 +70,10 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
     return refused;
   }
   if (directions.isInTurns && coasts.length > 1)
-    warn('directions-in-turns', 'Nothing tells the direction of the coasts: they are taken to alternate.');
+    warn('directions-in-turns', 'Nothing shows the direction of the coasts: they are assumed to alternate.');
   const density = airDensityOf(context);
   if (density === undefined) {
-    warn('no-air-temperature', 'Drag needs the air: note its temperature with the outing.');
+    warn('no-air-temperature', 'Drag needs the air density: add the temperature to the outing.');
     return refused;
   }
   const isBothWays =
@@ -85,7 +82,7 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
   if (!isBothWays)
     warn(
       'not-separable',
-      'Coasts in one direction only: slope stands in the rolling resistance and wind in the drag. They are taken as 0. Coast both ways.',
+      'Coasts in one direction only: slope ends up in the rolling resistance and wind in the drag. Both are taken as 0. Coast both ways.',
     );
   const fit = fitCoasts(
     columns,
@@ -97,10 +94,7 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
     free,
   );
   if (!fit || !(fit.values.cda > 0)) {
-    warn(
-      'not-separable',
-      'Drag and rolling cannot be told apart on these coasts: begin them faster and let them run longer.',
-    );
+    warn('not-separable', 'Drag and rolling cannot be separated on these coasts: start faster and coast longer.');
     return refused;
   }
   const inflation = correlationInflation(fit.residuals);
@@ -154,7 +148,7 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
   ];
   if (isBothWays)
     figures.push(
-      figure('slope', 'Slope in the first direction, rise over way', '1', []),
+      figure('slope', 'Slope in the first direction, rise over distance', '1', []),
       figure('wind', 'Head wind in the first direction', 'm/s', []),
     );
   return { coasts: shown, charts: [chartOf(columns, fit.residuals)], figures };

@@ -49,7 +49,7 @@ export function analyseHeating(whole: CleanLog, context: TestContext, warn: Warn
   }
   const airC = context.ambientC ?? meanOfSpan(log.channels.airTemperature ?? [])?.mean ?? context.airTemperatureC;
   if (airC === undefined) {
-    warn('no-air-temperature', 'Heating needs the temperature of the air: note it with the outing.');
+    warn('no-air-temperature', 'Heating needs the air temperature: add it to the outing.');
     return nothing;
   }
   const power = electricalPower(log.channels)?.powerW;
@@ -62,14 +62,14 @@ export function analyseHeating(whole: CleanLog, context: TestContext, warn: Warn
   if (Math.max(...rise) - Math.min(...rise) < MIN_RISE_K) {
     warn(
       'too-little-rise',
-      `The motor's temperature changes by less than ${MIN_RISE_K} K: no time constant follows from it.`,
+      `The motor's temperature changes by less than ${MIN_RISE_K} K: no time constant can be worked out.`,
     );
     return nothing;
   }
   const { timeS, loads, watts } = points;
   const onlyCools = coolsFromTheStart(rise);
   if (loads.length === 0 && !onlyCools) {
-    warn('no-load', 'The log has neither current nor power: the loss that heats the motor is not known.');
+    warn('no-load', 'The log has neither current nor power: the loss heating the motor is unknown.');
     return nothing;
   }
   const fit = chooseHeatFit({ timeS, riseK: rise, loads }, onlyCools);
@@ -77,7 +77,7 @@ export function analyseHeating(whole: CleanLog, context: TestContext, warn: Warn
   if (!fit || !scatter || !(scatter.errorOf(slowestOf) < slowestOf(fit.model))) {
     warn(
       'no-time-constant',
-      'The readings follow no curve of warming under load and cooling after it, or fit any: log a steady load, and the cooling until half of the rise is gone.',
+      'The readings do not pin down a heating and cooling curve: log a steady load, then the cooling until half the rise is gone.',
     );
     return nothing;
   }

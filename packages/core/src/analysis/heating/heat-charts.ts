@@ -31,10 +31,10 @@ export function heatCharts(
     },
     {
       key: 'residuals',
-      title: 'Readings beside the curve: what it leaves over',
+      title: 'Residuals: readings minus fitted curve',
       x: time,
-      y: { label: 'Reading less curve', unit: 'K' },
-      series: [{ label: 'Reading less curve', drawAs: 'points', x, y: kept.map((k) => six(residuals[k]!)) }],
+      y: { label: 'Residual', unit: 'K' },
+      series: [{ label: 'Residual', drawAs: 'points', x, y: kept.map((k) => six(residuals[k]!)) }],
       lines: [],
     },
   ];

@@ -73,7 +73,7 @@ export function heatFigures(fitted: FittedHeat, warn: Warn): Figure[] {
     }),
     put((at) => halfLifeOf(at, meanLoads), {
       key: 'coolingHalfLife',
-      label: 'Half-life of cooling',
+      label: 'Cooling half-life',
       unit: 's',
       formula: nodes === 1 ? 'ln 2 × time constant' : 'when both nodes together have lost half of their rise',
       substituted: nodes === 1 ? `0.6931 × ${num(tau)} s` : `${num(halfLifeOf(model, meanLoads))} s`,
@@ -81,7 +81,7 @@ export function heatFigures(fitted: FittedHeat, warn: Warn): Figure[] {
     makeFigure({
       ...common,
       key: 'peakTemperature',
-      label: 'Highest motor temperature',
+      label: 'Peak motor temperature',
       value: hottest,
       unit: '°C',
       contributions: [
@@ -100,7 +100,7 @@ export function heatFigures(fitted: FittedHeat, warn: Warn): Figure[] {
     figures.push(
       put((at) => settledRise(at, meanLoads), {
         key: 'riseAtLoad',
-        label: 'Rise at this load when settled',
+        label: 'Settled rise at this load',
         unit: 'K',
         formula: 'rise per second of the load × time constant',
         substituted: `${num(settledK)} K at the mean load of the log`,
@@ -139,7 +139,7 @@ function limitFigures(
   if (!(settledK > allowed))
     warn('limit-not-reached', 'At this load the motor settles below its limit: no time to the limit.');
   else if (settledK - allowed < unsureK)
-    warn('limit-not-reached', 'The motor settles so close to its limit that the time to it cannot be told.');
+    warn('limit-not-reached', 'The motor settles so close to its limit that the time to it cannot be worked out.');
   else
     figures.push(
       put((at) => timeToRise(allowedK(at), at, meanLoads), {
@@ -158,7 +158,7 @@ function limitFigures(
     figures.push(
       put((at) => meanWatts * shareOfLoad(allowedK(at), at, readings, meanLoads), {
         key: 'continuousLoad',
-        label: 'Load that can be held for ever at this limit',
+        label: 'Continuous load at this limit',
         unit: 'W',
         formula: 'mean load × the share of it whose settled rise is the allowed one',
         substituted: `${num(meanWatts)} W × ${num(shareOfLoad(allowed, model, readings, meanLoads))}`,

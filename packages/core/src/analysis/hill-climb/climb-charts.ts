@@ -8,7 +8,7 @@ export function climbCharts(log: CleanLog): Chart[] {
   const distance = rideDistance(log);
   if (!distance) return [];
   const { cumulativeM } = distance;
-  const x = { label: 'Way from the start gate', unit: 'm' } as const;
+  const x = { label: 'Distance from start', unit: 'm' } as const;
   const way = (k: number): number => cumulativeM[k]! - cumulativeM[0]!;
   const over = (key: string, title: string, y: Chart['y'], values: Float64Array | undefined, factor = 1): Chart[] => {
     if (!values) return [];

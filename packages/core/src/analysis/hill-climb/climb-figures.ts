@@ -38,7 +38,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
   };
   put({
     key: 'climbTime',
-    label: 'Time of the climb',
+    label: 'Climb time',
     value: seconds,
     unit: 's',
     contributions: gate,
@@ -48,7 +48,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
   });
   put({
     key: 'meanSpeed',
-    label: 'Mean speed of the climb',
+    label: 'Mean climb speed',
     value: speedMps * 3.6,
     unit: 'km/h',
     contributions: [
@@ -62,7 +62,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
         standardUncertainty: (gate[0]!.standardUncertainty * speedMps * 3.6) / seconds,
       },
     ],
-    formula: 'way ÷ time',
+    formula: 'distance ÷ time',
     substituted: `${num(distance.distanceM)} m ÷ ${num(seconds)} s = ${num(speedMps * 3.6)} km/h`,
     inputs: [distance.source, 'time'],
   });
@@ -122,7 +122,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     value: (100 * gainM) / distance.distanceM,
     unit: '%',
     contributions: gainParts(100 / distance.distanceM),
-    formula: 'climbed ÷ way',
+    formula: 'climbed ÷ distance',
     substituted: `${num(gainM)} m ÷ ${num(distance.distanceM)} m`,
     inputs: ['gain', distance.source],
   });

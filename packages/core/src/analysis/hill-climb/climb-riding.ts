@@ -66,7 +66,7 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
   if (highest !== undefined && Number.isFinite(highest))
     put({
       key: 'peakCurrent',
-      label: 'Highest battery current',
+      label: 'Peak battery current',
       value: highest,
       unit: 'A',
       contributions: [
@@ -85,7 +85,7 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
     const workWh = integrateOverRide(log.timeS, riderPower, log.report.gapLimitS).measured / JOULES_PER_WATT_HOUR;
     put({
       key: 'riderWork',
-      label: 'Work of the rider',
+      label: 'Rider work',
       value: workWh,
       unit: 'Wh',
       contributions: [
@@ -108,7 +108,7 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
       value: heart.mean,
       unit: 'bpm',
       contributions: [
-        { source: 'reading of the strap', standardUncertainty: fromLimit(HEART_LIMIT_BPM), isSystematic: true },
+        { source: 'heart-rate strap', standardUncertainty: fromLimit(HEART_LIMIT_BPM), isSystematic: true },
         { source: 'scatter', standardUncertainty: heart.standardError },
       ],
       formula: 'mean of the readings',
@@ -119,7 +119,7 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
   if (edges)
     put({
       key: 'motorTemperatureRise',
-      label: 'Rise of the motor temperature',
+      label: 'Motor temperature rise',
       value: edges.rise,
       unit: 'K',
       contributions: [

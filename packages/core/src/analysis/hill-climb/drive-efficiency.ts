@@ -46,7 +46,7 @@ export function addDriveEfficiency(
   const value = usefulJ / electricalJ;
   put({
     key: 'driveEfficiency',
-    label: 'Efficiency of the drive',
+    label: 'Drive efficiency',
     value,
     unit: '1',
     contributions: [

@@ -57,7 +57,7 @@ export function manualEnergy(manualReadings: ManualReadings, context: TestContex
     if (!usable)
       warn('no-capacity', "The pack's capacity and voltage are not known: bars cannot be turned into energy.");
     else if (used <= MIN_SHARE)
-      warn('gauge-too-coarse', 'The gauge did not move: it tells no energy, only that little was used.');
+      warn('gauge-too-coarse', 'The gauge did not move: it gives no energy figure, only that little was used.');
     else {
       const value = used * usable.energyWh;
       put({
@@ -100,7 +100,7 @@ export function manualEnergy(manualReadings: ManualReadings, context: TestContex
       if (used <= MIN_SHARE)
         warn(
           'voltage-did-not-fall',
-          'The rest voltage did not fall: it tells no energy. Was the pack at rest for half an hour?',
+          'The rest voltage did not fall: it gives no energy figure. Was the pack at rest for half an hour?',
         );
       else {
         const value = used * usable.energyWh;

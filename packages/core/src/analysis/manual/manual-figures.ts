@@ -59,7 +59,7 @@ export function manualFigures(
 
 /** Two presses, start and finish: each early or late on its own. */
 function thumb(passes: number): Contribution {
-  return { source: 'thumb on the stopwatch', standardUncertainty: Math.sqrt(2 * passes) * fromLimit(THUMB_LIMIT_S) };
+  return { source: 'reaction on the stopwatch', standardUncertainty: Math.sqrt(2 * passes) * fromLimit(THUMB_LIMIT_S) };
 }
 
 function addRide(
@@ -76,7 +76,7 @@ function addRide(
   else
     warn(
       'no-distance',
-      'Neither a trip distance nor a timed pass of a course with a length: nothing can be given per km.',
+      'Neither a trip distance nor a timed pass of a course with a length: no per-km figure can be given.',
     );
   if (seconds > 0)
     figures.push(
@@ -194,7 +194,7 @@ function manualDistance(
         isSystematic: true,
       },
     ],
-    formula: 'passes × way between the gates',
+    formula: 'passes × distance between the gates',
     substituted: `${passes.length} × ${num(gateM / 1000)} km = ${num(value)} km`,
     inputs: ['gates'],
   });
@@ -217,7 +217,7 @@ function addClimb(
   const span = { fromS: pass.startS, toS: pass.endS };
   const time = makeFigure({
     key: 'climbTime',
-    label: 'Time of the climb',
+    label: 'Climb time',
     value: pass.seconds,
     unit: 's',
     n: 1,
@@ -229,7 +229,7 @@ function addClimb(
   });
   figures.push(time);
   const way = gateM !== undefined && gateM > 0 ? lengthFigure(gateM) : undefined;
-  if (way) figures.push(ratio('meanSpeed', 'Mean speed of the climb', way, time, 'km/h', 'way ÷ time', 3.6));
+  if (way) figures.push(ratio('meanSpeed', 'Mean climb speed', way, time, 'km/h', 'distance ÷ time', 3.6));
   else warn('no-length', 'The course has no length between its gates: no speed.');
   const { gainM, gainUncertaintyM = fromLimit(DEFAULT_GAIN_LIMIT_M) } = context.course ?? {};
   if (gainM === undefined || !(gainM > 0)) {
@@ -248,7 +248,7 @@ function addClimb(
     inputs: ['course profile'],
   });
   figures.push(gain, ratio('verticalSpeed', 'Vertical speed', gain, time, 'm/h', 'climbed ÷ time', 3600));
-  if (way) figures.push(ratio('meanGrade', 'Mean grade', gain, way, '%', 'climbed ÷ way', 100));
+  if (way) figures.push(ratio('meanGrade', 'Mean grade', gain, way, '%', 'climbed ÷ distance', 100));
   const [energy] = manualEnergy(manualReadings, context, warn);
   if (energy)
     figures.push(
@@ -260,7 +260,7 @@ function addClimb(
 function lengthFigure(gateM: number): Figure {
   return makeFigure({
     key: 'gateDistance',
-    label: 'Way between the gates',
+    label: 'Distance between the gates',
     value: gateM,
     unit: 'm',
     n: 1,
@@ -308,12 +308,12 @@ function addTopSpeed(passes: readonly ManualPass[], gateM: number | undefined, f
   figures.push(
     makeFigure({
       key: 'twoWayTopSpeed',
-      label: 'Top speed, mean of both directions',
+      label: 'Two-way top speed',
       value,
       unit: 'km/h',
       n: passes.length,
       contributions: [
-        { source: 'thumb on the stopwatch', standardUncertainty: Math.hypot(...thumbs) / 2 },
+        { source: 'reaction on the stopwatch', standardUncertainty: Math.hypot(...thumbs) / 2 },
         {
           source: 'length of the course',
           standardUncertainty: fromLimit(COURSE_LENGTH_LIMIT * value),
@@ -358,7 +358,7 @@ function addHeartRate({ heartRates = [] }: ManualReadings, figures: Figure[]): v
       unit: 'bpm',
       n: heartRates.length,
       contributions: [
-        { source: 'reading of the strap', standardUncertainty: fromLimit(3), isSystematic: true },
+        { source: 'heart-rate strap', standardUncertainty: fromLimit(3), isSystematic: true },
         ...(heartRates.length > 1
           ? [
               {

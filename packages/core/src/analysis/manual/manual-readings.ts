@@ -10,7 +10,7 @@ export interface ManualReadings {
   readonly restVoltageStartV?: number;
   readonly restVoltageEndV?: number;
   readonly voltageStepV?: number;
-  /** From the socket, to fill the pack again after the ride. */
+  /** Socket energy, to fill the pack again after the ride. */
   readonly wallEnergyWh?: number;
   readonly wallStepWh?: number;
   readonly temperatures?: readonly SpotTemperature[];

@@ -91,7 +91,7 @@ export function addTemperatureFigures(
   figures.push(
     makeFigure({
       key: 'coolingHalfLife',
-      label: 'Half-life of cooling',
+      label: 'Cooling half-life',
       value,
       unit: 's',
       n: cooling.length,

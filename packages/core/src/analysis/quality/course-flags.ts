@@ -30,5 +30,5 @@ export function climbsFarFromCourse(log: CleanLog, { course, instrument }: TestC
   );
   if (Math.abs(logged - course.gainM) <= 2 * u) return undefined;
   const percent = (gain: number): string => `${num(Number(((100 * gain) / distance.distanceM).toFixed(1)))} %`;
-  return `The log rises ${num(Number(logged.toFixed(1)))} m (${percent(logged)}), the course says ${num(Number(course.gainM.toFixed(1)))} m (${percent(course.gainM)}): another way, or the profile is wrong.`;
+  return `The log rises ${num(Number(logged.toFixed(1)))} m (${percent(logged)}), the course says ${num(Number(course.gainM.toFixed(1)))} m (${percent(course.gainM)}): a different route, or the profile is wrong.`;
 }

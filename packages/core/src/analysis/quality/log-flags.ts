@@ -8,7 +8,7 @@ export function logFlags({ report, hasClock }: CleanLog): FigureWarning[] {
   if (hasClock && report.droppedTimes > report.samplesRead / 5)
     add(
       'time-disordered',
-      `${report.droppedTimes} of ${report.samplesRead} samples had no usable time (missing, backwards or standing still) and were left out.`,
+      `${report.droppedTimes} of ${report.samplesRead} samples had no usable time (missing, going back or repeated) and were left out.`,
     );
   for (const { atS, backS } of report.clockSteps?.slice(0, 3) ?? [])
     add(
@@ -18,7 +18,7 @@ export function logFlags({ report, hasClock }: CleanLog): FigureWarning[] {
   for (const { channel, startS, endS } of report.stuck.slice(0, 5))
     add(
       'sensor-stuck',
-      `The ${channel} sensor showed one value from ${num(startS)} to ${num(endS)} s while the rest moved.`,
+      `The ${channel} sensor showed one value from ${num(startS)} to ${num(endS)} s while the others moved.`,
     );
   if (report.speedComparison?.isSuspect)
     add(

@@ -82,7 +82,7 @@ function flagPack(kind: TestKind, { timeS, channels }: CleanLog, context: TestCo
     const loss = context.pack?.chemistry ? CHEMISTRIES[context.pack.chemistry].coldLossPerK * (20 - packC) : undefined;
     flag(
       'cold-pack',
-      `The pack begins at about ${num(Math.round(packC))} °C${loss === undefined ? '' : `: it gives some ${Math.round(100 * loss)} % less than at 20 °C`}.`,
+      `The pack starts at about ${num(Math.round(packC))} °C${loss === undefined ? '' : `: it gives some ${Math.round(100 * loss)} % less than at 20 °C`}.`,
     );
   }
 }
@@ -140,7 +140,7 @@ function flagRiding(kind: TestKind, log: CleanLog, context: TestContext, flag: F
     if (above > ABOVE_LIMIT_SHARE)
       flag(
         'above-assist-limit',
-        `${Math.round(100 * above)} % of the moving time is faster than ${num(limit)} km/h, where help ends: there the motor helped nothing.`,
+        `${Math.round(100 * above)} % of the moving time is above ${num(limit)} km/h, where assist ends: there the motor gave no help.`,
       );
   }
   // Standing is part of a heat test: the motor cools.
@@ -162,7 +162,7 @@ function flagHeat(kind: TestKind, { channels }: CleanLog, context: TestContext, 
   if (startC === undefined || airC === undefined || startC - airC <= HOT_ABOVE_AIR_K) return;
   flag(
     'hot-start',
-    `The motor begins ${num(Math.round(startC - airC))} K above the air: it had not cooled from the ride before.`,
+    `The motor starts ${num(Math.round(startC - airC))} K above the air: it had not cooled from the ride before.`,
   );
 }
 

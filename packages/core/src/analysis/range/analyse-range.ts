@@ -45,7 +45,7 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
   if (!distance || !(distance.distanceM > 0)) {
     warn(
       'no-distance',
-      'The log has no distance, no speed and no positions, or they show no movement: nothing can be given per km.',
+      'The log has no distance, no speed and no positions, or they show no movement: no per-km figure can be given.',
     );
   }
   const distanceKm = (distance?.distanceM ?? 0) / 1000;
@@ -205,11 +205,11 @@ function addEnergy(parts: {
   if (net.gaps.length > 0)
     warn(
       'gap-estimated',
-      `${net.gaps.length} gap${net.gaps.length > 1 ? 's' : ''} of ${num(gapS)} s in all: ${withUncertainty(net.acrossGaps / JOULES_PER_WATT_HOUR, gapUncertaintyWh)} Wh of the energy is estimated from the half minutes either side.`,
+      `${net.gaps.length} gap${net.gaps.length > 1 ? 's' : ''} of ${num(gapS)} s in all: ${withUncertainty(net.acrossGaps / JOULES_PER_WATT_HOUR, gapUncertaintyWh)} Wh of the energy is estimated from the half minute either side.`,
     );
   const rideS = timeS.at(-1)! - timeS[0]!;
   if (gapS > 0.2 * rideS)
-    warn('mostly-gaps', 'Gaps make up more than a fifth of the ride: its energy is mostly a guess.');
+    warn('mostly-gaps', 'Gaps make up more than a fifth of the ride: its energy is largely an estimate.');
   const inputs = power.hasCurrent ? ['voltage', 'current'] : ['power'];
   figures.push(
     makeFigure({

@@ -10,7 +10,7 @@ const SCHOOLS = [
   ['rangeByGauge', 'gauge bars'],
 ] as const;
 
-/** Energy drawn over the way, and what the schools of range say side by side. */
+/** Energy drawn over distance, and what the schools of range say side by side. */
 export function rangeCharts(log: CleanLog, figures: readonly Figure[]): Chart[] {
   const charts: Chart[] = [];
   const distance = rideDistance(log);
@@ -29,8 +29,8 @@ export function rangeCharts(log: CleanLog, figures: readonly Figure[]): Chart[] 
     const [endKm, endWh] = [km(power.length - 1), drawnWh.at(-1)!];
     charts.push({
       key: 'energy',
-      title: 'Energy drawn over the way',
-      x: { label: 'Way', unit: 'km' },
+      title: 'Energy drawn over distance',
+      x: { label: 'Distance', unit: 'km' },
       y: { label: 'Energy drawn', unit: 'Wh' },
       series: [
         { label: 'This ride', drawAs: 'line', ...curveOf(km, (k) => drawnWh[k]!, 0, power.length - 1) },
@@ -46,8 +46,8 @@ export function rangeCharts(log: CleanLog, figures: readonly Figure[]): Chart[] 
   if (schools.length > 1)
     charts.push({
       key: 'schools',
-      title: 'Range, by each way of working it out',
-      x: { label: 'Way of working it out', unit: '1', categories: schools.map(({ name }) => name) },
+      title: 'Range by each method',
+      x: { label: 'Method', unit: '1', categories: schools.map(({ name }) => name) },
       y: { label: 'Range to cut-off', unit: 'km' },
       series: [
         {

@@ -44,7 +44,7 @@ export function addRangeFigures(
       ['rangeToCutoff', 'Range to cut-off', 1, 'usable energy ÷ net consumption'],
       [
         'rangeWithReserve',
-        `Range, ${Math.round(reserve * 100)} % kept back`,
+        `Range, ${Math.round(reserve * 100)} % reserve`,
         1 - reserve,
         '(1 − reserve) × usable energy ÷ net consumption',
       ],
@@ -87,7 +87,7 @@ export function addRangeFigures(
   else
     warn(
       'no-net-consumption',
-      'The ride used no energy on balance (downhill, or regeneration): no range follows from it.',
+      'The ride used no energy on balance (downhill, or regeneration): no range can be worked out.',
     );
 
   if (context.emptied === true)

@@ -12,7 +12,7 @@ export function addRiderFigures({ channels, timeS }: CleanLog, figures: Figure[]
   figures.push(
     makeFigure({
       key: 'meanRiderPower',
-      label: 'Mean power of the rider',
+      label: 'Mean rider power',
       value: mean.mean,
       unit: 'W',
       n: mean.count,

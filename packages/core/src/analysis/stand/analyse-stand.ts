@@ -50,7 +50,7 @@ export function analyseStand(log: CleanLog, context: TestContext, warn: Warn): S
   const figures: Figure[] = [
     makeFigure({
       key: 'noLoadSpeed',
-      label: 'Speed without load',
+      label: 'No-load speed',
       value: kmh,
       unit: 'km/h',
       n: mean.count,
@@ -74,7 +74,7 @@ export function analyseStand(log: CleanLog, context: TestContext, warn: Warn): S
     figures.push(
       makeFigure({
         key: 'noLoadCurrent',
-        label: 'Current without load',
+        label: 'No-load current',
         value: amps.mean,
         unit: 'A',
         n: amps.count,
@@ -93,7 +93,7 @@ export function analyseStand(log: CleanLog, context: TestContext, warn: Warn): S
         ...span,
       }),
     );
-  else warn('no-current', 'The log has no current: speed without load only.');
+  else warn('no-current', 'The log has no current: no-load speed only.');
   const down =
     givenSpans(log, context.spans, 'spin-down')?.[0] ?? spinDown(log, speed, window.to, mean.mean, amps?.mean);
   if (down) {

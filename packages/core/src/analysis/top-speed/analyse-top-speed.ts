@@ -92,7 +92,7 @@ export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn)
     return { passes, charts: [], figures: [] };
   }
   if (directions.isInTurns)
-    warn('directions-in-turns', 'Nothing tells the direction of the passes: they are taken to alternate.');
+    warn('directions-in-turns', 'Nothing shows the direction of the passes: they are assumed to alternate.');
   const there = passes.filter(({ direction }) => direction === 1);
   const back = passes.filter(({ direction }) => direction === -1);
   if (there.length === 0 || back.length === 0) {
@@ -143,7 +143,7 @@ export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn)
   const figures = [
     makeFigure({
       key: 'twoWayTopSpeed',
-      label: 'Top speed, mean of both directions',
+      label: 'Two-way top speed',
       value,
       unit: 'km/h',
       n: passes.length,
@@ -215,9 +215,9 @@ export function passSpans(passes: readonly SpeedPass[]): Span[] {
 
 /** What the lines across are called beside the picture, where the label of their figure is long. */
 const LINE_NAMES: Readonly<Record<string, string>> = {
-  twoWayTopSpeed: 'Mean of both directions',
+  twoWayTopSpeed: 'Two-way mean',
   stillAirTopSpeed: 'In still air',
-  assistEnds: 'Help ends',
+  assistEnds: 'Assist ends',
 };
 
 /** Speed of all passes over the time from the start of their steady windows. */
@@ -319,7 +319,7 @@ function stillAir(
   if (totalMassKg === undefined || cdaM2 === undefined || crr === undefined || density === undefined) {
     warn(
       'no-still-air',
-      'Top speed in still air needs mass, drag area, rolling resistance and air: what is lacking is named on the bench.',
+      'Top speed in still air needs mass, drag area, rolling resistance and air: add what is missing on the bench.',
     );
     return undefined;
   }

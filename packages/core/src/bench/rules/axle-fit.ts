@@ -41,8 +41,8 @@ export const AXLE_WIDTH: Rule = {
         dropout: end.dropoutMm,
         material: end.material,
         axle: want('kit', 'axleWidthMm', 'width of the motor axle between its faces', kit.axleWidthMm),
-        left: want('fit', 'washersLeftMm', 'washers inside, left', fit.washersLeftMm),
-        right: want('fit', 'washersRightMm', 'washers inside, right', fit.washersRightMm),
+        left: want('fit', 'washersLeftMm', 'inner washers, left', fit.washersLeftMm),
+        right: want('fit', 'washersRightMm', 'inner washers, right', fit.washersRightMm),
       },
       ({ dropout, material, axle, left, right }) => {
         const stack = axle + left + right;
@@ -50,9 +50,9 @@ export const AXLE_WIDTH: Rule = {
         const limit = SPREAD_LIMIT_MM[material];
         return verdict(
           isAtMost(spread, limit) && isAtLeast(spread, -GAP_LIMIT_MM),
-          say`${amount(axle, 'mm')} axle + ${amount(left, 'mm')} + ${amount(right, 'mm')} washers = ${amount(stack, 'mm')} in a ${amount(dropout, 'mm')} ${end.where} dropout of ${material}: ${spread >= 0 ? 'spread by' : 'gap of'} ${amount(Math.abs(spread), 'mm', 3)}; allowed are ${amount(GAP_LIMIT_MM, 'mm')} of gap to ${amount(limit, 'mm')} of spread`,
+          say`${amount(axle, 'mm')} axle + ${amount(left, 'mm')} + ${amount(right, 'mm')} washers = ${amount(stack, 'mm')} in a ${amount(dropout, 'mm')} ${end.where} dropout of ${material}: ${spread >= 0 ? 'spread by' : 'gap of'} ${amount(Math.abs(spread), 'mm', 3)}; allowed: ${amount(GAP_LIMIT_MM, 'mm')} of gap to ${amount(limit, 'mm')} of spread`,
           spread > 0
-            ? say`Take out ${amount(spread - limit, 'mm', 3)} of inner washers, or use a motor with a narrower axle. Do not force the frame apart.`
+            ? say`Remove ${amount(spread - limit, 'mm', 3)} of inner washers, or use a motor with a narrower axle. Do not force the frame apart.`
             : say`Add inner washers of ${amount(-spread, 'mm', 3)} in all, so that the nuts do not pull the frame together.`,
         );
       },
@@ -96,7 +96,7 @@ export const AXLE_FLATS: Rule = {
         const play = slot - flats;
         return verdict(
           isAtLeast(play, 0) && isAtMost(play, FLAT_PLAY_MM),
-          say`${amount(slot, 'mm')} slot − ${amount(flats, 'mm')} flats = ${amount(play, 'mm', 2)} of play; wanted are 0 to ${amount(FLAT_PLAY_MM, 'mm')}`,
+          say`${amount(slot, 'mm')} slot − ${amount(flats, 'mm')} flats = ${amount(play, 'mm', 2)} of play; should be 0 to ${amount(FLAT_PLAY_MM, 'mm')}`,
           play < 0
             ? say`The axle does not go in. Never file the axle; dressing a steel slot by ${amount(-play, 'mm', 2)} is work for a frame builder.`
             : say`Take up the play with a torque arm that fits the flats closely; it must carry the whole torque.`,

@@ -72,7 +72,7 @@ export const BATTERY_MOUNT: Rule = {
     return withKnown(
       {
         points: want('bike', 'mountPoints', 'whether the frame has bottle bosses', setup.bike.mountPoints),
-        mount: want('pack', 'mountKind', 'how the pack is mounted', pack.mountKind),
+        mount: want('pack', 'mountKind', 'battery mount', pack.mountKind),
       },
       ({ points, mount }) =>
         verdict(

@@ -18,27 +18,21 @@ const wantDrawn = (setup: SetupFacts) => want('kit', 'currentLimitA', 'current l
 
 export const PROTECTION_CURRENT: Rule = {
   id: 'protection-current',
-  title: 'Controller current against the pack’s protection',
+  title: 'Controller current against the BMS',
   group: 'electrical',
   severity: 'stop',
-  basis:
-    'Continuous current of the protection ≥ 1.2 × the controller’s limit. Several packs: see “Share of each pack”.',
+  basis: 'BMS continuous current ≥ 1.2 × the controller’s limit. Several packs: see “Share of each pack”.',
   applies: ({ packs }) => packs.length === 1,
   assess: (setup) =>
     withKnown(
       {
         drawn: wantDrawn(setup),
-        carried: want(
-          'pack',
-          'protectionContinuousA',
-          'continuous current of the pack’s protection',
-          setup.packs[0]!.protectionContinuousA,
-        ),
+        carried: want('pack', 'protectionContinuousA', 'BMS continuous current', setup.packs[0]!.protectionContinuousA),
       },
       ({ drawn, carried }) =>
         verdict(
           isAtLeast(carried, drawn * PROTECTION_MARGIN),
-          say`${amount(drawn, 'A')} × ${PROTECTION_MARGIN} = ${amount(drawn * PROTECTION_MARGIN, 'A', 3)}; protection carries ${amount(carried, 'A')}`,
+          say`${amount(drawn, 'A')} × ${PROTECTION_MARGIN} = ${amount(drawn * PROTECTION_MARGIN, 'A', 3)}; BMS carries ${amount(carried, 'A')}`,
           say`Lower the controller’s limit to ${amount(carried / PROTECTION_MARGIN, 'A', 3)}, or use a pack that carries ${amount(drawn * PROTECTION_MARGIN, 'A', 3)}.`,
         ),
     ),
@@ -46,22 +40,22 @@ export const PROTECTION_CURRENT: Rule = {
 
 export const PROTECTION_PEAK: Rule = {
   id: 'protection-peak',
-  title: 'Peak current against the pack’s protection',
+  title: 'Peak current against the BMS',
   group: 'electrical',
   severity: 'caution',
   basis:
-    'Peak current of the controller against the peak the protection bears: above it the pack switches off on a start or a climb.',
+    'Peak current of the controller against the BMS peak rating: above it the pack switches off on a start or a climb.',
   applies: ({ packs }) => packs.length === 1,
   assess: ({ kit, packs }) =>
     withKnown(
       {
         peak: want('kit', 'peakCurrentA', 'peak current of the controller', kit.peakCurrentA),
-        carried: want('pack', 'protectionPeakA', 'peak current of the pack’s protection', packs[0]!.protectionPeakA),
+        carried: want('pack', 'protectionPeakA', 'BMS peak current', packs[0]!.protectionPeakA),
       },
       ({ peak, carried }) =>
         verdict(
           isAtLeast(carried, peak),
-          say`peak ${amount(peak, 'A')}; protection bears ${amount(carried, 'A')}`,
+          say`peak ${amount(peak, 'A')}; BMS peak rating ${amount(carried, 'A')}`,
           say`Set a softer start or a lower limit, or use a stronger pack.`,
         ),
     ),
@@ -170,7 +164,7 @@ export const FUSE: Rule = {
         const [least, most] = [drawn / count, area * FUSE_DENSITY_A_PER_MM2];
         return verdict(
           isAtLeast(fuse, least) && isAtMost(fuse, most),
-          say`fuse ${amount(fuse, 'A')}; load ${amount(least, 'A', 3)} a pack, wire bears ${amount(most, 'A', 3)}`,
+          say`fuse ${amount(fuse, 'A')}; load ${amount(least, 'A', 3)} a pack, wire takes ${amount(most, 'A', 3)}`,
           fuse < least
             ? say`It blows on a climb: use one of ${amount(least, 'A', 3)} to ${amount(most, 'A', 3)}.`
             : say`The wire burns before it blows: use one of at most ${amount(most, 'A', 3)}, close to the pack.`,

@@ -62,7 +62,7 @@ export const DISC_BOLTS: Rule = {
         const isTooLong = !isAtMost(inside, most);
         return verdict(
           !isTooLong && isAtLeast(inside, MIN_THREAD_MM),
-          say`${amount(bolt, 'mm')} bolt − ${amount(rotor, 'mm')} rotor − ${amount(washer, 'mm')} washers = ${amount(inside, 'mm', 3)} in the cover; wanted are ${amount(MIN_THREAD_MM, 'mm')} to ${amount(most, 'mm', 3)}`,
+          say`${amount(bolt, 'mm')} bolt − ${amount(rotor, 'mm')} rotor − ${amount(washer, 'mm')} washers = ${amount(inside, 'mm', 3)} in the cover; should be ${amount(MIN_THREAD_MM, 'mm')} to ${amount(most, 'mm', 3)}`,
           isTooLong
             ? say`The bolts bite into the cover. Use bolts of at most ${amount(most + rotor + washer, 'mm', 3)}, or ${amount(inside - most, 'mm', 3)} more of washers. Turn the wheel before and after tightening.`
             : say`Too little thread carries. Use bolts of at least ${amount(MIN_THREAD_MM + rotor + washer, 'mm', 3)}.`,

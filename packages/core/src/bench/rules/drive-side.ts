@@ -19,9 +19,9 @@ interface DriveSide {
 function withDriveSide({ bike, kit, fit }: SetupFacts, assess: (known: DriveSide) => Assessment): Assessment {
   return withKnown(
     {
-      space: want('kit', 'cogSpaceMm', 'room from the motor cover to the axle face', kit.cogSpaceMm),
-      washers: want('fit', 'washersRightMm', 'washers inside, right', fit.washersRightMm),
-      stack: want('bike', 'cogStackMm', 'width of the cogs', bike.cogStackMm),
+      space: want('kit', 'cogSpaceMm', 'clearance from motor cover to axle face', kit.cogSpaceMm),
+      washers: want('fit', 'washersRightMm', 'inner washers, right', fit.washersRightMm),
+      stack: want('bike', 'cogStackMm', 'width of the cog stack', bike.cogStackMm),
       spacer: want('fit', 'cogSpacerMm', 'thickness of one cog spacer', fit.cogSpacerMm),
       count: want('fit', 'cogSpacers', 'number of cog spacers', fit.cogSpacers),
     },
@@ -51,7 +51,7 @@ export const CHAIN_TO_MOTOR: Rule = {
         isAtLeast(gap, MOTOR_CLEARANCE_MM),
         say`${count} × ${amount(spacer, 'mm')} spacers = ${amount(gap, 'mm')} between cover and largest cog; at least ${amount(MOTOR_CLEARANCE_MM, 'mm')}`,
         wanted === undefined
-          ? say`The cogs are too wide for any number of spacers: see “Cogs against the room beside the motor”.`
+          ? say`The cogs are too wide for any number of spacers: see “Cog stack against the space beside the motor”.`
           : say`Put ${wanted} such spacers behind the cogs.`,
       );
     }),
@@ -70,14 +70,14 @@ export const CHAIN_TO_FRAME: Rule = {
       return verdict(
         isAtLeast(gap, FRAME_CLEARANCE_MM),
         say`${amount(space, 'mm')} room + ${amount(washers, 'mm')} washers − ${amount(stack, 'mm')} cogs − ${amount(spacer * count, 'mm')} spacers = ${amount(gap, 'mm', 3)} to the frame; at least ${amount(FRAME_CLEARANCE_MM, 'mm')}`,
-        say`Add ${amount(FRAME_CLEARANCE_MM - gap, 'mm', 3)} of washers on the right (mind the dropout width), take a spacer out, or use narrower cogs.`,
+        say`Add ${amount(FRAME_CLEARANCE_MM - gap, 'mm', 3)} of washers on the right (mind the dropout width), remove a spacer, or use narrower cogs.`,
       );
     }),
 };
 
 export const COG_WIDTH: Rule = {
   id: 'cog-width',
-  title: 'Cogs against the room beside the motor',
+  title: 'Cog stack against the space beside the motor',
   group: 'fit',
   severity: 'stop',
   basis: 'Cogs, 2 mm to the motor and 4 mm to the frame have to find room beside the motor, washers counted.',
@@ -104,7 +104,7 @@ export const COG_MOUNT: Rule = {
   assess: ({ bike, kit }) =>
     withKnown(
       {
-        bikeMount: want('bike', 'cogMount', 'kind of cogs', bike.cogMount),
+        bikeMount: want('bike', 'cogMount', 'freewheel or cassette', bike.cogMount),
         motorMount: want('kit', 'cogMount', 'what the motor takes: freewheel or cassette', kit.cogMount),
       },
       ({ bikeMount, motorMount }) => {

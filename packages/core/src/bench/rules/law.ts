@@ -13,7 +13,7 @@ function lawRule(id: string, title: string, assess: Rule['assess']): Rule {
     title,
     group: 'law',
     severity: 'caution',
-    basis: `Limits as you wrote them down. ${LOCAL}`,
+    basis: `Limits as you noted them. ${LOCAL}`,
     applies: () => true,
     assess,
   };
@@ -40,7 +40,7 @@ export const LAW_SPEED = lawRule('law-speed', 'Speed limit against the chosen li
     {
       profile: chosen(setup),
       set: want('settings', 'speedLimitKmh', 'speed limit that is set', setup.settings.speedLimitKmh),
-      limit: want('limits', 'maxAssistKmh', 'speed at which help ends in the profile', setup.limits?.maxAssistKmh),
+      limit: want('limits', 'maxAssistKmh', 'speed at which assist ends in the profile', setup.limits?.maxAssistKmh),
     },
     ({ profile, set, limit }) =>
       verdict(
@@ -69,10 +69,10 @@ export const LAW_THROTTLE = lawRule('law-throttle', 'Throttle against the chosen
 
 export const LAW_DUTIES: Rule = {
   id: 'law-duties',
-  title: 'Duties of the rider',
+  title: 'Rider requirements',
   group: 'law',
   severity: 'caution',
-  basis: `Age, helmet and registration as you wrote them down. ${LOCAL}`,
+  basis: `Age, helmet and registration as you noted them. ${LOCAL}`,
   applies: ({ limits }) =>
     limits !== null && (limits.minimumAge !== null || limits.helmet === 'needed' || limits.registration === 'needed'),
   assess: ({ limits }) => {
@@ -85,7 +85,7 @@ export const LAW_DUTIES: Rule = {
     return {
       state: 'by-hand',
       arithmetic: say`“${name}” asks for: ${duties.join(', ')}`,
-      remedy: say`See to each of them and confirm. ${LOCAL}`,
+      remedy: say`Deal with each and confirm. ${LOCAL}`,
     };
   },
 };

@@ -40,15 +40,10 @@ export const TYRE_LOAD: Rule = {
           front: want(
             'bike',
             'frontTyreLimitKg',
-            'load marked on the front tyre',
+            'front tyre load limit',
             tyreLimit(setup, setup.bike.frontTyreLimitKg),
           ),
-          rear: want(
-            'bike',
-            'rearTyreLimitKg',
-            'load marked on the rear tyre',
-            tyreLimit(setup, setup.bike.rearTyreLimitKg),
-          ),
+          rear: want('bike', 'rearTyreLimitKg', 'rear tyre load limit', tyreLimit(setup, setup.bike.rearTyreLimitKg)),
         },
         ({ front, rear }) => {
           const loads = axleLoads(mass.items, setup.bike.frontShare);
@@ -64,16 +59,16 @@ export const TYRE_LOAD: Rule = {
 
 export const TOTAL_LOAD: Rule = {
   id: 'total-load',
-  title: 'Total mass the bike allows',
+  title: 'Maximum total weight of the bike',
   group: 'load',
   severity: 'stop',
   basis:
-    'Bike, conversion, heaviest rider and payload against the total mass the bike’s maker allows. A trailer rolls on its own wheels.',
+    'Bike, conversion, heaviest rider and payload against the bike maker’s maximum total weight. A trailer rolls on its own wheels.',
   applies: () => true,
   assess: (setup) =>
     withMass(setup, (mass) =>
       withKnown(
-        { limit: want('bike', 'totalLimitKg', 'total mass the bike’s maker allows', setup.bike.totalLimitKg) },
+        { limit: want('bike', 'totalLimitKg', 'bike maker’s maximum total weight', setup.bike.totalLimitKg) },
         ({ limit }) => {
           const { frontKg, rearKg } = axleLoads(mass.items, setup.bike.frontShare);
           const onBike = frontKg + rearKg;
@@ -104,7 +99,7 @@ export const RACK_LOAD: Rule = {
         limit: want(
           'bike',
           'rackLimitKg',
-          'what the rear rack carries',
+          'rear rack load limit',
           racks.length > 0 ? racks.at(-1)!.limitKg : bike.rackLimitKg,
         ),
         masses: want(

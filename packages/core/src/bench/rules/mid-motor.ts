@@ -57,7 +57,7 @@ export const SHELL_WIDTH: Rule = {
         const wanted = spacer > 0 ? Math.floor((spindle - shell) / spacer + 1e-9) : 0;
         return verdict(
           isAtLeast(left, 0) && isAtMost(left, SPINDLE_SLACK_MM),
-          say`${amount(spindle, 'mm')} spindle − ${amount(shell, 'mm')} shell − ${count} × ${amount(spacer, 'mm')} spacers = ${amount(left, 'mm', 3)}; wanted are 0 to ${amount(SPINDLE_SLACK_MM, 'mm')}`,
+          say`${amount(spindle, 'mm')} spindle − ${amount(shell, 'mm')} shell − ${count} × ${amount(spacer, 'mm')} spacers = ${amount(left, 'mm', 3)}; should be 0 to ${amount(SPINDLE_SLACK_MM, 'mm')}`,
           spindle < shell
             ? say`The shell is ${amount(shell - spindle, 'mm', 3)} too wide for this motor: choose the version for ${amount(shell, 'mm')}.`
             : say`Use ${wanted} spacers of ${amount(spacer, 'mm')}, or thinner ones that fill ${amount(spindle - shell, 'mm', 3)}.`,
@@ -79,7 +79,7 @@ export const CHAIN_LINE: Rule = {
       {
         rear: want('bike', 'chainLineMm', 'chain line at the rear', bike.chainLineMm),
         front: want('kit', 'chainLineMm', 'chain line of the motor’s chainring', fit.chainLineMm ?? kit.chainLineMm),
-        mount: want('bike', 'cogMount', 'kind of cogs', bike.cogMount),
+        mount: want('bike', 'cogMount', 'freewheel or cassette', bike.cogMount),
       },
       ({ rear, front, mount }) => {
         const limit = CHAIN_LINE_LIMIT_MM[mount === 'freewheel' || mount === 'cassette' ? 'derailleur' : 'single'];

@@ -108,10 +108,10 @@ export const PACKS_DIFFERENCE: Rule = {
         resistances: want(
           'pack',
           'resistanceOhm',
-          'inner resistance of every pack',
+          'internal resistance of every pack',
           all(packs.map((p) => p.resistanceOhm)),
         ),
-        charge: want('pack', 'maxChargeA', 'highest charge current of every pack', all(packs.map((p) => p.maxChargeA))),
+        charge: want('pack', 'maxChargeA', 'maximum charge current of every pack', all(packs.map((p) => p.maxChargeA))),
       },
       ({ rest, resistances, charge }) => {
         const of = rest.slice(0, packs.length);
@@ -164,7 +164,7 @@ export const PACK_SHARES: Rule = {
   title: 'Share of each pack',
   group: 'packs',
   severity: 'stop',
-  basis: 'The current divides as the conductances 1/R; each pack’s protection has to carry its share.',
+  basis: 'The current divides as the conductances 1/R; each pack’s BMS has to carry its share.',
   applies: areSeveral,
   assess: (setup) =>
     withKnown(
@@ -173,13 +173,13 @@ export const PACK_SHARES: Rule = {
         resistances: want(
           'pack',
           'resistanceOhm',
-          'inner resistance of every pack',
+          'internal resistance of every pack',
           all(setup.packs.map((p) => p.resistanceOhm)),
         ),
         carried: want(
           'pack',
           'protectionContinuousA',
-          'continuous current of every pack’s protection',
+          'BMS continuous current of every pack',
           all(setup.packs.map((p) => p.protectionContinuousA)),
         ),
       },

@@ -4,7 +4,7 @@ import { amount, say } from '../sentence.js';
 
 export const CRANK_SENSOR: Rule = {
   id: 'crank-sensor',
-  title: 'Room for the crank sensor',
+  title: 'Space for the crank sensor',
   group: 'fit',
   severity: 'caution',
   basis: 'The sensor sits between shell and crank.',
@@ -12,8 +12,8 @@ export const CRANK_SENSOR: Rule = {
   assess: ({ bike, kit }) =>
     withKnown(
       {
-        gap: want('bike', 'crankGapMm', 'gap between shell and crank', bike.crankGapMm),
-        sensor: want('kit', 'crankSensorMm', 'thickness of the crank sensor', kit.crankSensorMm),
+        gap: want('bike', 'crankGapMm', 'shell-to-crank clearance', bike.crankGapMm),
+        sensor: want('kit', 'crankSensorMm', 'crank sensor thickness', kit.crankSensorMm),
       },
       ({ gap, sensor }) =>
         verdict(
@@ -26,7 +26,7 @@ export const CRANK_SENSOR: Rule = {
 
 export const HANDLEBAR_ROOM: Rule = {
   id: 'handlebar-room',
-  title: 'Room on the handlebar',
+  title: 'Space on the handlebar',
   group: 'fit',
   severity: 'note',
   basis: 'Throttle, display and levers side by side on the straight part of the bar.',
@@ -35,12 +35,12 @@ export const HANDLEBAR_ROOM: Rule = {
     withKnown(
       {
         free: want('bike', 'handlebarFreeMm', 'free length on the handlebar', bike.handlebarFreeMm),
-        wanted: want('kit', 'handlebarRoomMm', 'length the kit needs on the handlebar', kit.handlebarRoomMm),
+        wanted: want('kit', 'handlebarRoomMm', 'handlebar space the kit needs', kit.handlebarRoomMm),
       },
       ({ free, wanted }) =>
         verdict(
           isAtMost(wanted, free),
-          say`${amount(wanted, 'mm')} wanted, ${amount(free, 'mm')} free`,
+          say`${amount(wanted, 'mm')} needed, ${amount(free, 'mm')} free`,
           say`Move the shifter or bell, or use in-line brake sensors instead of new levers.`,
         ),
     ),
@@ -78,7 +78,7 @@ export const FOLDING_HINGE: Rule = {
   assess: ({ bike }) =>
     withKnown({ folds: want('bike', 'isFolding', 'whether the bike folds', bike.isFolding) }, () => ({
       state: 'by-hand',
-      arithmetic: say`folding bike: not computable`,
+      arithmetic: say`folding bike: cannot be calculated`,
       remedy: say`Lead motor and display cables along the side of the hinge, fold the bike once slowly, and confirm that nothing is pulled or pinched.`,
     })),
 };

@@ -39,7 +39,7 @@ export const TORQUE_ARMS: Rule = {
     const weakest = Math.min(...added.map(({ torqueNm }) => torqueNm ?? Infinity));
     return withKnown(
       {
-        torque: want('kit', 'maxTorqueNm', 'highest torque of the motor', kit.maxTorqueNm),
+        torque: want('kit', 'maxTorqueNm', 'maximum torque of the motor', kit.maxTorqueNm),
         material: end.material,
         thickness: want('bike', 'dropoutThicknessMm', 'thickness of the dropouts', bike.dropoutThicknessMm),
         diameter: want('kit', 'axleDiameterMm', 'diameter of the axle', kit.axleDiameterMm),

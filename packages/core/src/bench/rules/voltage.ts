@@ -60,20 +60,20 @@ export const NOMINAL_VOLTAGE: Rule = {
 
 export const CUT_OFF: Rule = {
   id: 'cut-off',
-  title: 'Low-voltage cut-off above the pack’s own',
+  title: 'Low-voltage cut-off above the BMS cut-off',
   group: 'electrical',
   severity: 'caution',
-  basis: 'The controller has to stop before the pack’s protection does: that one cuts without warning, lights and all.',
+  basis: 'The controller has to stop before the BMS does: that one cuts without warning, lights and all.',
   applies: ({ packs }) => packs.length > 0,
   assess: ({ kit, packs, settings }) => {
     const cuts = packs.map(({ protectionCutoffV }) => protectionCutoffV);
     return withKnown(
       {
-        controller: want('kit', 'cutoffV', 'low-voltage cut-off of the controller', settings.cutoffV ?? kit.cutoffV),
+        controller: want('kit', 'cutoffV', 'controller’s low-voltage cut-off', settings.cutoffV ?? kit.cutoffV),
         pack: want(
           'pack',
           'protectionCutoffV',
-          'cut-off of the pack’s protection',
+          'BMS cut-off voltage',
           cuts.every((cut) => cut !== null) ? Math.max(...cuts.map((cut) => cut)) : null,
         ),
       },
@@ -150,7 +150,7 @@ export const CHARGER_CURRENT: Rule = {
         limit: want(
           'pack',
           'maxChargeA',
-          'highest charge current of every pack',
+          'maximum charge current of every pack',
           limits.every((limit) => limit !== null) ? Math.min(...limits.map((limit) => limit)) : null,
         ),
       },
