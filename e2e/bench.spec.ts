@@ -164,7 +164,7 @@ test('a setup travels as one file, and a bad one is refused in plain words', asy
   await expect(page.getByRole('alert')).toContainText('kit.massKg: Must be above 0.');
   await input.setInputFiles([json('setup.json', file)]);
   await expect(page.getByRole('heading', { name: 'Quillon M3, 48 V mid motor (2)' })).toBeVisible();
-  await expect(page.getByText('8 of 9 open')).toBeVisible();
+  await expect(page.getByText('8 of 9 to do')).toBeVisible();
 });
 
 test('a photo is kept small, and one that unfolds too far is refused', async ({ page, request }) => {

@@ -80,7 +80,7 @@ test('a ride is brought in with the keyboard alone', async ({ page }) => {
 test('a bad file gets its sentence, and a good one beside it goes on', async ({ page }) => {
   await page.goto('/import');
   await ready(page);
-  const chart = {
+  const image = {
     name: 'holiday.csv',
     mimeType: 'text/csv',
     buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a]),
@@ -88,7 +88,7 @@ test('a bad file gets its sentence, and a good one beside it goes on', async ({ 
   await page
     .getByLabel('Choose log files')
     .last()
-    .setInputFiles([chart, file('fine.csv', rideCsv(4.2, salt + 30))]);
+    .setInputFiles([image, file('fine.csv', rideCsv(4.2, salt + 30))]);
   const row = page.getByRole('listitem').filter({ hasText: 'holiday.csv' });
   await expect(row.getByRole('alert')).toContainText(
     'This is a picture (PNG), not a log. Export the ride as CSV or GPX.',
@@ -134,5 +134,5 @@ test('the same file is recognised, and what was chosen survives a reload', async
     .getByLabel('Choose log files')
     .last()
     .setInputFiles([file('twice-again.csv', csv)]);
-  await expect(page.getByRole('listitem').filter({ hasText: 'twice-again.csv' })).toContainText('brought in before');
+  await expect(page.getByRole('listitem').filter({ hasText: 'twice-again.csv' })).toContainText('already imported');
 });

@@ -13,7 +13,7 @@ test('a run is left out with its reason and brought back by undo', async ({ page
   await expect(page.getByText('Left out of comparisons: Rode a detour past the quay.')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('Left out of comparisons: Rode a detour')).toBeHidden();
-  await expect(page.getByText('Left out before and brought back')).toBeVisible();
+  await expect(page.getByText('Left out earlier and included again')).toBeVisible();
 });
 
 test('a figure opens its derivation, the chart zooms by drag, and the address keeps both', async ({ page }) => {
@@ -24,9 +24,9 @@ test('a figure opens its derivation, the chart zooms by drag, and the address ke
     .getByRole('button', { name: /^Net consumption: .*How it was calculated/ })
     .first()
     .click();
-  const derivation = page.getByRole('region', { name: 'How Net consumption came about' });
+  const derivation = page.getByRole('region', { name: 'How Net consumption was calculated' });
   await expect(derivation).toContainText('(energy out − energy regenerated) ÷ distance');
-  await expect(derivation.getByRole('row', { name: /current sensor gain/ })).toBeVisible();
+  await expect(derivation.getByRole('row', { name: /current gain/ })).toBeVisible();
 
   const chart = page.getByLabel(/^Strip recorder/);
   await chart.scrollIntoViewIfNeeded();

@@ -154,8 +154,8 @@ test.describe('at the roadside', () => {
     await expect(page.getByText('Climb time')).toBeVisible();
     await expect(state(helper)).toHaveText('Kept');
     await page.getByRole('link', { name: 'Open the run' }).click();
-    await expect(page.getByText('Effortout a logger')).toBeVisible();
-    await expect(page.getByRole('heading', { name: 'Written down' })).toBeVisible();
+    await expect(page.getByText('Ridden without a logger')).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Read by hand' })).toBeVisible();
     await helper.context().close();
   });
 

@@ -11,58 +11,67 @@ import { startServer } from './lib/server.mjs';
 const JEST_REPORT = `${root}/.cache/jest.json`;
 const E2E_REPORT = `${root}/.cache/e2e.json`;
 const DEMO_PATIENCE_MS = 1_200_000;
+const SOURCES = ['packages/core/src', 'packages/contract/src', 'apps/server/src', 'apps/web/src'];
+const NOT_RUN = { ok: true, passed: 0, failed: 0 };
+
+/** What can be run alone, by name; without a name all of it is. */
+const PARTS = ['lint', 'types', 'unit', 'e2e'];
+const wanted = process.argv.slice(2).filter((name) => !name.startsWith('-'));
+const unknown = wanted.filter((name) => !PARTS.includes(name));
+const runs = (part) => wanted.length === 0 || wanted.includes(part);
 
 await runScript(async () => {
+  if (unknown.length > 0) refuse(`There is no part "${unknown[0]}" of the tests; there are: ${PARTS.join(', ')}.`);
   const started = Date.now();
   installPackages();
-  ensureChromium();
-  buildChanged();
+  if (runs('e2e')) ensureChromium();
+  // The types of the server and the tests of built programs look at what is built.
+  if (runs('types') || runs('unit') || runs('e2e')) buildChanged();
+  else buildChanged(['core', 'contract']);
   mkdirSync(`${root}/.cache`, { recursive: true });
   for (const report of [JEST_REPORT, E2E_REPORT]) rmSync(report, { force: true });
-  const cluster = await startThrowawayPostgres();
+  const cluster = runs('unit') || runs('e2e') ? await startThrowawayPostgres() : undefined;
   let server;
   try {
     // The demo loads while the sources are checked.
-    server = await startServer(cluster.url, { hasDemo: true });
-    await checkSources();
-    const unit = runJest(cluster);
-    await waitForDemo(server.url);
-    const browser = runBrowser(server.url);
+    server = runs('e2e') ? await startServer(cluster.url, { hasDemo: true }) : undefined;
+    const checked = await checkSources();
+    const unit = runs('unit') ? runJest(cluster) : NOT_RUN;
+    if (server) await waitForDemo(server.url);
+    const browser = server ? runBrowser(server.url) : NOT_RUN;
     const passed = unit.passed + browser.passed;
     const failed = unit.failed + browser.failed;
-    say(
-      `\nRan: format, lint, types, import rules, unit tests (${unit.passed} passed, ${unit.failed} failed), browser tests (${browser.passed} passed, ${browser.failed} failed), in ${Math.round((Date.now() - started) / 1000)} s.`,
-    );
-    say(`${passed} passed, ${failed} failed`);
+    const ran = [
+      ...checked,
+      ...(unit === NOT_RUN ? [] : [`unit tests (${unit.passed} passed, ${unit.failed} failed)`]),
+      ...(browser === NOT_RUN ? [] : [`browser tests (${browser.passed} passed, ${browser.failed} failed)`]),
+    ];
+    say(`\nRan: ${ran.join(', ')}, in ${Math.round((Date.now() - started) / 1000)} s.`);
+    if (unit !== NOT_RUN || browser !== NOT_RUN) say(`${passed} passed, ${failed} failed`);
     if (failed > 0 || !unit.ok || !browser.ok) refuse('The tests failed; the lines above say which.');
   } finally {
     await server?.stop();
-    cluster.stop();
+    cluster?.stop();
   }
 });
 
 async function checkSources() {
-  await runTogether([
+  const types = ['packages/core', 'packages/contract', 'apps/server', 'apps/web', 'e2e'].map((folder) => ({
+    what: `Types: ${folder}`,
+    command: bin('tsc'),
+    args: ['-p', `${folder}/tsconfig.json`],
+  }));
+  const lint = [
     { what: 'Format (prettier)', command: bin('prettier'), args: ['--check', '--log-level', 'warn', '.'] },
-    { what: 'Types: core', command: bin('tsc'), args: ['-p', 'packages/core/tsconfig.json'] },
-    { what: 'Types: contract', command: bin('tsc'), args: ['-p', 'packages/contract/tsconfig.json'] },
-    { what: 'Types: server', command: bin('tsc'), args: ['-p', 'apps/server/tsconfig.json'] },
-    { what: 'Types: web', command: bin('tsc'), args: ['-p', 'apps/web/tsconfig.json'] },
-    { what: 'Types: e2e', command: bin('tsc'), args: ['-p', 'e2e/tsconfig.json'] },
     {
       what: 'Import rules (dependency-cruiser)',
       command: bin('depcruise'),
-      args: [
-        '--config',
-        '.dependency-cruiser.cjs',
-        'packages/core/src',
-        'packages/contract/src',
-        'apps/server/src',
-        'apps/web/src',
-      ],
+      args: ['--config', '.dependency-cruiser.cjs', ...SOURCES],
     },
     { what: 'Lint (eslint)', command: bin('eslint'), args: ['--cache', '--cache-location', '.cache/eslint', '.'] },
-  ]);
+  ];
+  await runTogether([...(runs('lint') ? lint : []), ...(runs('types') ? types : [])]);
+  return [...(runs('lint') ? ['format, lint, import rules'] : []), ...(runs('types') ? ['types'] : [])];
 }
 
 function runJest(cluster) {

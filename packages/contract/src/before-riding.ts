@@ -159,3 +159,5 @@ export const photoSchema = z.strictObject({
   createdAt: z.iso.datetime(),
 });
 export type Photo = z.output<typeof photoSchema>;
+
+export const photoOwnerQuerySchema = z.strictObject({ owner: photoOwnerSchema, ownerId: z.uuid() });

@@ -50,3 +50,17 @@ export function withFormerNames<Schema extends z.ZodType>(
     return Object.fromEntries(given.map(([name, field]) => [names[name] ?? name, field]));
   }, schema);
 }
+
+/** What a change carries beside the fields: the version it began from, so that two windows cannot overwrite each other. */
+export function versioned<Shape extends z.ZodRawShape>(schema: z.ZodObject<Shape>) {
+  return z.strictObject({ ...schema.shape, version: versionSchema });
+}
+export const archiveInputSchema = z.strictObject({ version: versionSchema, archived: z.boolean() });
+/** The version of what is changed, in an address. */
+export const versionQuerySchema = z.strictObject({ version: z.coerce.number().pipe(versionSchema) });
+export const demoStateSchema = z.strictObject({
+  isEmpty: z.boolean(),
+  loading: z.strictObject({ done: z.int(), total: z.int() }).nullable(),
+  problem: z.string().nullable(),
+});
+export type DemoState = z.output<typeof demoStateSchema>;

@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { healthSchema } from './common.js';
 import {
   clockInputSchema,
   findingInputSchema,
@@ -7,33 +6,37 @@ import {
   fittingInputSchema,
   fittingSchema,
   fittingSummarySchema,
+  fittingTemplateInputSchema,
+  fittingTemplateSchema,
   markInputSchema,
+  photoOwnerQuerySchema,
   photoSchema,
   standInputSchema,
   standRecordSchema,
   unmarkSchema,
 } from './before-riding.js';
-import { partImportSchema, partInputSchemas, partSchemas } from './parts.js';
 import {
-  newSetupSchema,
-  revisionInputSchema,
-  setupDetailSchema,
-  setupFileSchema,
-  setupSchema,
-  thumbRulesSchema,
-} from './setups.js';
+  archiveInputSchema,
+  versionSchema,
+  demoStateSchema,
+  healthSchema,
+  nameSchema,
+  versionQuerySchema,
+  versioned,
+} from './common.js';
 import {
   courseInputSchema,
   courseSchema,
   drawingSchema,
-  timingGatesInputSchema,
   outingInputSchema,
   outingSchema,
+  timingGatesInputSchema,
 } from './courses.js';
 import { stripSchema } from './figures.js';
-import { importFileSchema, splitInputSchema, splitSchema, startImportSchema } from './imports.js';
-import { quickLookLogSchema, quickLookTableSchema } from './quick-look.js';
+import { importFileSchema, inspectionSchema, splitInputSchema, splitSchema, startImportSchema } from './imports.js';
+import { partImportSchema, partInputSchemas, partSchemas } from './parts.js';
 import { planBasisQuerySchema, planBasisSchema, planSaveSchema, planSchema } from './plans.js';
+import { quickLookLogSchema, quickLookTableSchema, tableColumnsSchema } from './quick-look.js';
 import {
   loggerAnswerSchema,
   marksInputSchema,
@@ -48,336 +51,613 @@ import {
   correctionInputSchema,
   exclusionInputSchema,
   reanalysisInputSchema,
-  reanalysisPlaceSchema,
+  reanalysisOverviewSchema,
   reanalysisSchema,
   repeatedFigureSchema,
+  runChangeSchema,
   runDetailSchema,
   runPageSchema,
+  runQuerySchema,
+  stripQuerySchema,
 } from './runs.js';
-import { trialInputSchema, trialSchema, verdictSchema } from './trials.js';
+import {
+  newSetupSchema,
+  revisionInputSchema,
+  setupDetailSchema,
+  setupFileSchema,
+  setupInputSchema,
+  setupSchema,
+  thumbRulesSchema,
+} from './setups.js';
+import { trialInputSchema, trialListItemSchema, trialRunsSchema, trialSchema, verdictSchema } from './trials.js';
 
+export type Method = 'get' | 'post' | 'put' | 'delete';
+/** What an answer is when it is no JSON. */
+export type Download = 'text/csv' | 'image/jpeg' | 'application/octet-stream' | 'text/event-stream';
+
+/** One address of the API: the server's router, its description and the pages' requests are held against this table. */
 export interface Route {
-  readonly method: 'get' | 'post' | 'put' | 'delete';
+  readonly method: Method;
+  /** Below `/api/`, with parameters in braces. */
   readonly path: string;
   readonly summary: string;
+  readonly query?: z.ZodType;
   readonly body?: z.ZodType;
-  /** Parts of a multipart body beside the file. */
+  /** Parts of a multipart body. */
   readonly multipart?: readonly string[];
-  readonly response: z.ZodType;
+  /** Schema of the JSON that comes back, the type of a download, or null for nothing. */
+  readonly answer: z.ZodType | Download | null;
 }
 
-/** What `/api/openapi.json` is made of. */
-export const ROUTES: readonly Route[] = [
-  { method: 'get', path: '/api/health', summary: 'Whether server and database answer', response: healthSchema },
-  {
+const anyPart = z.union(Object.values(partSchemas));
+const anyPartInput = z.union(Object.values(partInputSchemas));
+const anyPartChange = z.looseObject({ version: versionSchema });
+
+export const ROUTES = {
+  getHealth: { method: 'get', path: 'health', summary: 'Whether server and database answer', answer: healthSchema },
+  getOpenApi: { method: 'get', path: 'openapi.json', summary: 'This description', answer: z.looseObject({}) },
+  getDemo: {
+    method: 'get',
+    path: 'demo',
+    summary: 'Whether anything is stored, and how far the demo data is',
+    answer: demoStateSchema,
+  },
+  loadDemo: {
     method: 'post',
-    path: '/api/quick-look/log',
+    path: 'demo',
+    summary: 'Load the demo data into an empty database',
+    answer: z.strictObject({ started: z.literal(true) }),
+  },
+  lookAtLog: {
+    method: 'post',
+    path: 'quick-look/log',
     summary: 'Figures of one log; nothing is stored',
     multipart: ['file', 'test', 'context'],
-    response: quickLookLogSchema,
+    answer: quickLookLogSchema,
   },
-  {
+  logColumns: {
     method: 'post',
-    path: '/api/quick-look/table',
+    path: 'quick-look/log/columns',
+    summary: 'What the columns of a log were read as',
+    multipart: ['file'],
+    answer: inspectionSchema,
+  },
+  lookAtTable: {
+    method: 'post',
+    path: 'quick-look/table',
     summary: 'Comparison of a table of run results; nothing is stored',
     multipart: ['file', 'setup', 'value', 'block', 'covariate', 'group', 'smallestDifference', 'better', 'seed'],
-    response: quickLookTableSchema,
+    answer: quickLookTableSchema,
   },
-  ...(Object.keys(partSchemas) as (keyof typeof partSchemas)[]).flatMap((kind): Route[] => [
-    { method: 'get', path: `/api/bench/${kind}`, summary: `All ${kind}`, response: partSchemas[kind].array() },
-    {
-      method: 'post',
-      path: `/api/bench/${kind}`,
-      summary: `Add one of ${kind}`,
-      body: partInputSchemas[kind],
-      response: partSchemas[kind],
-    },
-    {
-      method: 'post',
-      path: `/api/bench/${kind}/csv`,
-      summary: `Add or change ${kind} from a CSV file with the columns of GET /api/bench/${kind}/csv`,
-      multipart: ['file'],
-      response: partImportSchema,
-    },
-  ]),
-  { method: 'get', path: '/api/setups', summary: 'All setups with their revisions', response: setupSchema.array() },
-  {
+  tableColumns: {
     method: 'post',
-    path: '/api/setups',
+    path: 'quick-look/table/columns',
+    summary: 'Column names and rows of a table',
+    multipart: ['file'],
+    answer: tableColumnsSchema,
+  },
+  listParts: { method: 'get', path: 'bench/{kind}', summary: 'All parts of a kind', answer: anyPart.array() },
+  getPartsCsv: { method: 'get', path: 'bench/{kind}/csv', summary: 'All parts of a kind as CSV', answer: 'text/csv' },
+  addPart: { method: 'post', path: 'bench/{kind}', summary: 'Add a part', body: anyPartInput, answer: anyPart },
+  importParts: {
+    method: 'post',
+    path: 'bench/{kind}/csv',
+    summary: 'Add or change parts by name from a CSV file with the columns of the CSV export',
+    multipart: ['file'],
+    answer: partImportSchema,
+  },
+  changePart: {
+    method: 'put',
+    path: 'bench/{kind}/{id}',
+    summary: 'Change a part',
+    body: anyPartChange,
+    answer: anyPart,
+  },
+  archivePart: {
+    method: 'put',
+    path: 'bench/{kind}/{id}/archive',
+    summary: 'Archive or restore a part',
+    body: archiveInputSchema,
+    answer: anyPart,
+  },
+  deletePart: { method: 'delete', path: 'bench/{kind}/{id}', summary: 'Delete a part that nothing uses', answer: null },
+  listSetups: {
+    method: 'get',
+    path: 'setups',
+    summary: 'All setups with their revisions',
+    answer: setupSchema.array(),
+  },
+  getSetup: {
+    method: 'get',
+    path: 'setups/{id}',
+    summary: 'One setup with the parts of every revision as they were',
+    answer: setupDetailSchema,
+  },
+  addSetup: {
+    method: 'post',
+    path: 'setups',
     summary: 'Add a setup with its first revision',
     body: newSetupSchema,
-    response: setupSchema,
+    answer: setupDetailSchema,
   },
-  {
+  importSetup: {
     method: 'post',
-    path: '/api/setups/{id}/revisions',
+    path: 'setups/file',
+    summary: 'Add a setup from a setup file',
+    multipart: ['file'],
+    answer: setupDetailSchema,
+  },
+  getSetupFile: {
+    method: 'get',
+    path: 'setups/{id}/file',
+    summary: 'One setup with all its parts as one JSON file',
+    answer: setupFileSchema,
+  },
+  getSetupJsonSchema: {
+    method: 'get',
+    path: 'schemas/setup.json',
+    summary: 'JSON Schema of a setup file',
+    answer: z.looseObject({}),
+  },
+  changeSetup: {
+    method: 'put',
+    path: 'setups/{id}',
+    summary: 'Change name and notes of a setup',
+    body: versioned(setupInputSchema),
+    answer: setupDetailSchema,
+  },
+  archiveSetup: {
+    method: 'put',
+    path: 'setups/{id}/archive',
+    summary: 'Archive or restore a setup',
+    body: archiveInputSchema,
+    answer: setupDetailSchema,
+  },
+  deleteSetup: { method: 'delete', path: 'setups/{id}', summary: 'Delete a setup that has no runs', answer: null },
+  copySetup: {
+    method: 'post',
+    path: 'setups/{id}/copy',
+    summary: 'Duplicate a setup, without its runs and marks',
+    body: z.strictObject({ name: nameSchema }),
+    answer: setupDetailSchema,
+  },
+  addRevision: {
+    method: 'post',
+    path: 'setups/{id}/revisions',
     summary: 'Add a revision; 409 when another was added since the one it is based on',
     body: revisionInputSchema,
-    response: setupDetailSchema,
+    answer: setupDetailSchema,
   },
-  { method: 'get', path: '/api/thumb-rules', summary: 'Consumption by rule of thumb', response: thumbRulesSchema },
-  {
-    method: 'put',
-    path: '/api/thumb-rules',
-    summary: 'Change the rules of thumb',
-    body: thumbRulesSchema,
-    response: thumbRulesSchema,
-  },
-  {
-    method: 'get',
-    path: '/api/setups/{id}',
-    summary: 'One setup with the parts of every revision as they were',
-    response: setupDetailSchema,
-  },
-  {
+  mark: {
     method: 'post',
-    path: '/api/setups/{id}/copy',
-    summary: 'Duplicate a setup, without its runs and marks',
-    response: setupDetailSchema,
-  },
-  {
-    method: 'get',
-    path: '/api/setups/{id}/file',
-    summary: 'One setup with all its parts as one JSON file (JSON Schema: /api/schemas/setup.json)',
-    response: setupFileSchema,
-  },
-  {
-    method: 'post',
-    path: '/api/setups/file',
-    summary: 'Add a setup from such a file',
-    multipart: ['file'],
-    response: setupDetailSchema,
-  },
-  {
-    method: 'post',
-    path: '/api/revisions/{id}/marks',
+    path: 'revisions/{id}/marks',
     summary: 'Pass checks, or waive them in writing',
     body: markInputSchema,
-    response: setupDetailSchema,
+    answer: setupDetailSchema,
   },
-  {
+  unmark: {
     method: 'post',
-    path: '/api/revisions/{id}/unmark',
+    path: 'revisions/{id}/unmark',
     summary: 'Withdraw marks',
     body: unmarkSchema,
-    response: setupDetailSchema,
+    answer: setupDetailSchema,
   },
-  {
+  thumbRules: { method: 'get', path: 'thumb-rules', summary: 'Consumption by rule of thumb', answer: thumbRulesSchema },
+  setThumbRules: {
     method: 'put',
-    path: '/api/revisions/{id}/stand',
+    path: 'thumb-rules',
+    summary: 'Change the rules of thumb',
+    body: thumbRulesSchema,
+    answer: thumbRulesSchema,
+  },
+  stand: {
+    method: 'get',
+    path: 'setups/{id}/stand',
+    summary: 'Stand tests of a setup, newest revision first',
+    answer: standRecordSchema.array(),
+  },
+  saveStand: {
+    method: 'put',
+    path: 'revisions/{id}/stand',
     summary: 'Record the stand test of a revision',
     body: standInputSchema,
-    response: standRecordSchema,
+    answer: standRecordSchema,
   },
-  {
+  findings: {
     method: 'get',
-    path: '/api/setups/{id}/stand',
-    summary: 'Stand tests of a setup, newest revision first',
-    response: standRecordSchema.array(),
+    path: 'setups/{id}/findings',
+    summary: 'Trouble found on a setup',
+    answer: findingSchema.array(),
   },
-  { method: 'get', path: '/api/setups/{id}/fitting', summary: 'Fitting steps of a setup', response: fittingSchema },
-  {
-    method: 'put',
-    path: '/api/setups/{id}/fitting',
-    summary: 'Store the fitting steps',
-    body: fittingInputSchema,
-    response: fittingSchema,
-  },
-  {
+  addFinding: {
     method: 'post',
-    path: '/api/setups/{id}/fitting/clock',
-    summary: 'Start or stop the clock of a step',
-    body: clockInputSchema,
-    response: fittingSchema,
-  },
-  {
-    method: 'get',
-    path: '/api/fittings',
-    summary: 'Time, tools and trouble of all fittings',
-    response: fittingSummarySchema.array(),
-  },
-  { method: 'get', path: '/api/setups/{id}/findings', summary: 'What was found', response: findingSchema.array() },
-  {
-    method: 'post',
-    path: '/api/setups/{id}/findings',
+    path: 'setups/{id}/findings',
     summary: 'Note a finding',
     body: findingInputSchema,
-    response: findingSchema.array(),
+    answer: findingSchema.array(),
   },
-  {
+  removeFinding: {
+    method: 'delete',
+    path: 'setups/{id}/findings/{findingId}',
+    summary: 'Remove a finding',
+    answer: findingSchema.array(),
+  },
+  listFittings: {
+    method: 'get',
+    path: 'fittings',
+    summary: 'Time, tools and trouble of all fittings',
+    answer: fittingSummarySchema.array(),
+  },
+  getFitting: {
+    method: 'get',
+    path: 'setups/{id}/fitting',
+    summary: 'Fitting steps of a setup',
+    answer: fittingSchema,
+  },
+  saveFitting: {
+    method: 'put',
+    path: 'setups/{id}/fitting',
+    summary: 'Store the fitting steps',
+    body: fittingInputSchema,
+    answer: fittingSchema,
+  },
+  setClock: {
     method: 'post',
-    path: '/api/photos',
-    summary: 'Add a photo (JPEG, PNG or WebP); location data is taken out, the size reduced',
+    path: 'setups/{id}/fitting/clock',
+    summary: 'Start or stop the clock of a step',
+    body: clockInputSchema,
+    answer: fittingSchema,
+  },
+  listTemplates: {
+    method: 'get',
+    path: 'fitting-templates',
+    summary: 'Your fitting templates',
+    answer: fittingTemplateSchema.array(),
+  },
+  saveTemplate: {
+    method: 'post',
+    path: 'fitting-templates',
+    summary: 'Save a fitting template; one of the same name is replaced',
+    body: fittingTemplateInputSchema,
+    answer: fittingTemplateSchema.array(),
+  },
+  deleteTemplate: {
+    method: 'delete',
+    path: 'fitting-templates/{id}',
+    summary: 'Delete a fitting template',
+    answer: null,
+  },
+  listPhotos: {
+    method: 'get',
+    path: 'photos',
+    summary: 'Photos of a part or setup',
+    query: photoOwnerQuerySchema,
+    answer: photoSchema.array(),
+  },
+  addPhoto: {
+    method: 'post',
+    path: 'photos',
+    summary: 'Add a photo (JPEG, PNG or WebP); location data is removed, the size reduced',
     multipart: ['file', 'owner', 'ownerId', 'step', 'caption'],
-    response: photoSchema,
+    answer: photoSchema,
   },
-  { method: 'get', path: '/api/courses', summary: 'All courses', response: courseSchema.array() },
-  { method: 'post', path: '/api/courses', summary: 'Add a course', body: courseInputSchema, response: courseSchema },
-  {
+  getPhotoImage: { method: 'get', path: 'photos/{id}/image', summary: 'The picture', answer: 'image/jpeg' },
+  removePhoto: {
+    method: 'delete',
+    path: 'photos/{id}',
+    summary: 'Remove a photo; it can be restored for a week',
+    answer: null,
+  },
+  restorePhoto: { method: 'post', path: 'photos/{id}/restore', summary: 'Restore a removed photo', answer: null },
+  listCourses: { method: 'get', path: 'courses', summary: 'All courses', answer: courseSchema.array() },
+  getCourse: { method: 'get', path: 'courses/{id}', summary: 'One course', answer: courseSchema },
+  addCourse: {
     method: 'post',
-    path: '/api/courses/{id}/track',
-    summary: 'Set the track of a course: GPX, GeoJSON, or a CSV table of distance and altitude',
-    multipart: ['file'],
-    response: courseSchema,
+    path: 'courses',
+    summary: 'Add a course',
+    body: courseInputSchema,
+    answer: courseSchema,
   },
-  {
+  changeCourse: {
     method: 'put',
-    path: '/api/courses/{id}/gates',
-    summary: 'Set the gates; with runs on the course only when they are to be cut anew',
+    path: 'courses/{id}',
+    summary: 'Change a course',
+    body: versioned(courseInputSchema),
+    answer: courseSchema,
+  },
+  archiveCourse: {
+    method: 'put',
+    path: 'courses/{id}/archive',
+    summary: 'Archive or restore a course',
+    body: archiveInputSchema,
+    answer: courseSchema,
+  },
+  setGates: {
+    method: 'put',
+    path: 'courses/{id}/gates',
+    summary: 'Set the timing gates; with runs on the course only when they are to be re-cut',
     body: timingGatesInputSchema,
-    response: courseSchema,
+    answer: courseSchema,
   },
-  {
+  drawCourse: {
     method: 'put',
-    path: '/api/courses/{id}/drawing',
+    path: 'courses/{id}/drawing',
     summary: 'Draw the course: corners in metres and altitudes',
     body: drawingSchema,
-    response: courseSchema,
+    answer: courseSchema,
   },
-  {
+  setTrack: {
+    method: 'post',
+    path: 'courses/{id}/track',
+    summary: 'Set the track of a course: GPX, GeoJSON, or a CSV table of distance and altitude',
+    multipart: ['file'],
+    answer: courseSchema,
+  },
+  deleteCourse: { method: 'delete', path: 'courses/{id}', summary: 'Delete a course that has no runs', answer: null },
+  listOutings: { method: 'get', path: 'outings', summary: 'All outings', answer: outingSchema.array() },
+  addOuting: {
+    method: 'post',
+    path: 'outings',
+    summary: 'Add an outing',
+    body: outingInputSchema,
+    answer: outingSchema,
+  },
+  changeOuting: {
     method: 'put',
-    path: '/api/trials/{id}/plan',
-    summary: 'Store the plan of a trial; with a reason once riding has begun',
-    body: planSaveSchema,
-    response: planSchema,
+    path: 'outings/{id}',
+    summary: 'Change an outing; figures of its runs are recalculated',
+    body: versioned(outingInputSchema),
+    answer: outingSchema,
   },
-  {
-    method: 'post',
-    path: '/api/trials/{id}/plan/basis',
-    summary: 'Scatter of the deciding figure, and time, energy and warmth of every ride',
-    body: planBasisQuerySchema,
-    response: planBasisSchema,
-  },
-  {
+  deleteOuting: { method: 'delete', path: 'outings/{id}', summary: 'Delete an outing that has no runs', answer: null },
+  listImports: {
     method: 'get',
-    path: '/api/rides',
-    summary: 'Rides under way, next by plan, and over',
-    response: rideOverviewSchema,
+    path: 'imports',
+    summary: 'Files waiting, being read, and lately read',
+    answer: importFileSchema.array(),
   },
-  {
-    method: 'post',
-    path: '/api/rides',
-    summary: 'Begin a planned or a free ride',
-    body: newRideSchema,
-    response: rideSchema,
-  },
-  {
+  streamImports: {
     method: 'get',
-    path: '/api/rides/{id}',
-    summary: 'A ride; /api/rides/{id}/events streams it',
-    response: rideSchema,
+    path: 'imports/events',
+    summary: 'Imports as they change',
+    answer: 'text/event-stream',
   },
-  {
-    method: 'put',
-    path: '/api/rides/{id}',
-    summary: 'Store preparations and readings',
-    body: rideChangeSchema,
-    response: rideSchema,
-  },
-  {
+  stageFiles: {
     method: 'post',
-    path: '/api/rides/{id}/step',
-    summary: 'Go on to another state',
-    body: rideStepSchema,
-    response: rideSchema,
-  },
-  {
-    method: 'post',
-    path: '/api/rides/{id}/marks',
-    summary: 'Add marks; the same twice is once',
-    body: marksInputSchema,
-    response: rideSchema,
-  },
-  {
-    method: 'post',
-    path: '/api/rides/{id}/simulate',
-    summary: 'Let the simulated logger ride it',
-    body: simulateSchema,
-    response: rideSchema,
-  },
-  {
-    method: 'post',
-    path: '/api/logger/lines',
-    summary: 'Lines of a logger as NDJSON (docs/logger-protocol.md); /api/logger/stream takes them over WebSocket',
-    response: loggerAnswerSchema,
-  },
-  { method: 'get', path: '/api/outings', summary: 'All outings', response: outingSchema.array() },
-  { method: 'post', path: '/api/outings', summary: 'Add an outing', body: outingInputSchema, response: outingSchema },
-  {
-    method: 'post',
-    path: '/api/imports/{id}/split',
-    summary: 'Proposes the runs that the log of an outing holds',
-    body: splitInputSchema,
-    response: splitSchema,
-  },
-  {
-    method: 'put',
-    path: '/api/runs/{id}/spans',
-    summary: 'Sets the stretches that figures rest on; they are worked out again',
-    body: correctionInputSchema,
-    response: runDetailSchema,
-  },
-  {
-    method: 'delete',
-    path: '/api/runs/{id}/spans',
-    summary: 'Undoes the newest correction of stretches',
-    response: runDetailSchema,
-  },
-  {
-    method: 'get',
-    path: '/api/reanalysis',
-    summary: 'Runs worked out by an earlier method, and the work on them',
-    response: reanalysisPlaceSchema,
-  },
-  {
-    method: 'post',
-    path: '/api/reanalysis',
-    summary: 'Works out figures again in the background',
-    body: reanalysisInputSchema,
-    response: reanalysisSchema,
-  },
-  {
-    method: 'delete',
-    path: '/api/reanalysis/{id}',
-    summary: 'Stops working figures out again',
-    response: reanalysisSchema,
-  },
-  {
-    method: 'post',
-    path: '/api/imports',
+    path: 'imports',
     summary: 'Stage log files',
     multipart: ['files'],
-    response: importFileSchema.array(),
+    answer: importFileSchema.array(),
   },
-  {
+  startImport: {
     method: 'post',
-    path: '/api/imports/start',
-    summary: 'Make runs of staged files',
+    path: 'imports/start',
+    summary: 'Make runs of staged files; all of them or none',
     body: startImportSchema,
-    response: importFileSchema.array(),
+    answer: importFileSchema.array(),
   },
-  { method: 'get', path: '/api/runs', summary: 'Runs, filtered and sorted', response: runPageSchema },
-  {
-    method: 'get',
-    path: '/api/setups/{id}/figures',
-    summary: 'Figures of a setup over all its counted runs, by test and course',
-    response: z.array(repeatedFigureSchema),
-  },
-  { method: 'get', path: '/api/runs/{id}', summary: 'One run with all its figures', response: runDetailSchema },
-  { method: 'get', path: '/api/runs/{id}/strip', summary: 'Channels of a run to draw', response: stripSchema },
-  {
+  splitImport: {
     method: 'post',
-    path: '/api/runs/{id}/exclusion',
+    path: 'imports/{id}/split',
+    summary: 'Propose the runs that the log of an outing holds',
+    body: splitInputSchema,
+    answer: splitSchema,
+  },
+  discardImport: {
+    method: 'delete',
+    path: 'imports/{id}',
+    summary: 'Remove a file from the list, or cancel it',
+    answer: null,
+  },
+  listRuns: {
+    method: 'get',
+    path: 'runs',
+    summary: 'Runs, filtered and sorted',
+    query: runQuerySchema,
+    answer: runPageSchema,
+  },
+  getRunsCsv: {
+    method: 'get',
+    path: 'runs.csv',
+    summary: 'The same runs as CSV, all of them',
+    query: runQuerySchema,
+    answer: 'text/csv',
+  },
+  repeatedFigures: {
+    method: 'get',
+    path: 'setups/{id}/figures',
+    summary: 'Figures of a setup over all its counted runs, by test and course',
+    answer: repeatedFigureSchema.array(),
+  },
+  getRun: { method: 'get', path: 'runs/{id}', summary: 'One run with all its figures', answer: runDetailSchema },
+  getStrip: {
+    method: 'get',
+    path: 'runs/{id}/strip',
+    summary: 'Channels of a run to draw',
+    query: stripQuerySchema,
+    answer: stripSchema,
+  },
+  getRunFile: {
+    method: 'get',
+    path: 'runs/{id}/file',
+    summary: 'The log as it came',
+    answer: 'application/octet-stream',
+  },
+  getRunChannels: {
+    method: 'get',
+    path: 'runs/{id}/channels.csv',
+    summary: 'Cleaned channels as CSV',
+    answer: 'text/csv',
+  },
+  assignRun: {
+    method: 'put',
+    path: 'runs/{id}',
+    summary: 'Change what was ridden; figures are recalculated',
+    body: runChangeSchema,
+    answer: runDetailSchema,
+  },
+  correctSpans: {
+    method: 'put',
+    path: 'runs/{id}/spans',
+    summary: 'Set the parts of the log that figures use; they are recalculated',
+    body: correctionInputSchema,
+    answer: runDetailSchema,
+  },
+  undoCorrection: {
+    method: 'delete',
+    path: 'runs/{id}/spans',
+    summary: 'Undo the newest correction',
+    query: versionQuerySchema,
+    answer: runDetailSchema,
+  },
+  excludeRun: {
+    method: 'post',
+    path: 'runs/{id}/exclusion',
     summary: 'Leave a run out, with the reason',
     body: exclusionInputSchema,
-    response: runDetailSchema,
+    answer: runDetailSchema,
   },
-  { method: 'get', path: '/api/trials', summary: 'All trials', response: trialSchema.array() },
-  { method: 'post', path: '/api/trials', summary: 'Add a trial', body: trialInputSchema, response: trialSchema },
-  {
+  includeRun: {
+    method: 'delete',
+    path: 'runs/{id}/exclusion',
+    summary: 'Include a run again',
+    query: versionQuerySchema,
+    answer: runDetailSchema,
+  },
+  reanalysis: {
     method: 'get',
-    path: '/api/trials/{id}/verdict',
-    summary: 'What the runs of a trial let one conclude',
-    response: verdictSchema,
+    path: 'reanalysis',
+    summary: 'Runs calculated by an earlier method, and the work on them',
+    answer: reanalysisOverviewSchema,
   },
-];
+  beginReanalysis: {
+    method: 'post',
+    path: 'reanalysis',
+    summary: 'Recalculate figures in the background',
+    body: reanalysisInputSchema,
+    answer: reanalysisSchema,
+  },
+  cancelReanalysis: {
+    method: 'delete',
+    path: 'reanalysis/{id}',
+    summary: 'Stop recalculating',
+    answer: reanalysisSchema,
+  },
+  listTrials: {
+    method: 'get',
+    path: 'trials',
+    summary: 'All trials with their verdicts in brief',
+    answer: trialListItemSchema.array(),
+  },
+  getTrial: { method: 'get', path: 'trials/{id}', summary: 'One trial', answer: trialSchema },
+  getTrialRuns: {
+    method: 'get',
+    path: 'trials/{id}/runs',
+    summary: 'Runs of a trial with the letters of their setups',
+    answer: trialRunsSchema,
+  },
+  getVerdict: {
+    method: 'get',
+    path: 'trials/{id}/verdict',
+    summary: 'What the runs of a trial let one conclude',
+    answer: verdictSchema,
+  },
+  addTrial: { method: 'post', path: 'trials', summary: 'Add a trial', body: trialInputSchema, answer: trialSchema },
+  changeTrial: {
+    method: 'put',
+    path: 'trials/{id}',
+    summary: 'Change a trial',
+    body: versioned(trialInputSchema),
+    answer: trialSchema,
+  },
+  archiveTrial: {
+    method: 'put',
+    path: 'trials/{id}/archive',
+    summary: 'Archive or restore a trial',
+    body: archiveInputSchema,
+    answer: trialSchema,
+  },
+  deleteTrial: { method: 'delete', path: 'trials/{id}', summary: 'Delete a trial; its runs stay', answer: null },
+  getPlan: {
+    method: 'get',
+    path: 'trials/{id}/plan',
+    summary: 'The plan of a trial, if there is one',
+    answer: z.strictObject({ plan: planSchema.nullable() }),
+  },
+  savePlan: {
+    method: 'put',
+    path: 'trials/{id}/plan',
+    summary: 'Store the plan of a trial; with a reason once riding has started',
+    body: planSaveSchema,
+    answer: planSchema,
+  },
+  getPlanBasis: {
+    method: 'post',
+    path: 'trials/{id}/plan/basis',
+    summary: 'Scatter of the deciding figure, and time, energy and warmth of every ride',
+    body: planBasisQuerySchema,
+    answer: planBasisSchema,
+  },
+  getRideOverview: {
+    method: 'get',
+    path: 'rides',
+    summary: 'Rides in progress, next in the plan, and over',
+    answer: rideOverviewSchema,
+  },
+  beginRide: {
+    method: 'post',
+    path: 'rides',
+    summary: 'Begin a planned or a free ride',
+    body: newRideSchema,
+    answer: rideSchema,
+  },
+  getRide: { method: 'get', path: 'rides/{id}', summary: 'One ride', answer: rideSchema },
+  streamRide: {
+    method: 'get',
+    path: 'rides/{id}/events',
+    summary: 'A ride and its newest readings as they change',
+    answer: 'text/event-stream',
+  },
+  changeRide: {
+    method: 'put',
+    path: 'rides/{id}',
+    summary: 'Store preparations, limits and readings',
+    body: rideChangeSchema,
+    answer: rideSchema,
+  },
+  stepRide: {
+    method: 'post',
+    path: 'rides/{id}/step',
+    summary: 'Move a ride on to another state',
+    body: rideStepSchema,
+    answer: rideSchema,
+  },
+  sendMarks: {
+    method: 'post',
+    path: 'rides/{id}/marks',
+    summary: 'Add marks; the same twice is once',
+    body: marksInputSchema,
+    answer: rideSchema,
+  },
+  undoMark: {
+    method: 'post',
+    path: 'rides/{id}/marks/{markId}/undo',
+    summary: 'Undo a mark, or restore it',
+    body: z.strictObject({ undone: z.boolean() }),
+    answer: rideSchema,
+  },
+  simulateRide: {
+    method: 'post',
+    path: 'rides/{id}/simulate',
+    summary: 'Let the simulated logger ride it',
+    body: simulateSchema,
+    answer: rideSchema,
+  },
+  sendLoggerLines: {
+    method: 'post',
+    path: 'logger/lines',
+    summary: 'Lines of a logger as NDJSON (docs/logger-protocol.md); logger/stream takes them over WebSocket',
+    answer: loggerAnswerSchema,
+  },
+} as const satisfies Readonly<Record<string, Route>>;
+export type RouteName = keyof typeof ROUTES;

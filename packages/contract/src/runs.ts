@@ -152,7 +152,7 @@ export const reanalysisSchema = z.strictObject({
   finishedAt: z.iso.datetime().nullable(),
 });
 export type Reanalysis = z.output<typeof reanalysisSchema>;
-export const reanalysisPlaceSchema = z.strictObject({
+export const reanalysisOverviewSchema = z.strictObject({
   /** Runs whose figures were worked out by an earlier method. */
   outdated: z.int(),
   latest: reanalysisSchema.nullable(),

@@ -1,12 +1,5 @@
 import { z } from 'zod';
-import {
-  nameSchema,
-  notesSchema,
-  positiveOrUnknown,
-  storedFields,
-  versionSchema,
-  zeroOrMoreOrUnknown,
-} from './common.js';
+import { nameSchema, notesSchema, positiveOrUnknown, storedFields, zeroOrMoreOrUnknown } from './common.js';
 import { partInputSchemas, partSchemas, placeSchema } from './parts.js';
 
 const partReference = z.strictObject({ id: z.uuid(), name: z.string() });
@@ -158,8 +151,6 @@ export const setupFileSchema = z.strictObject({
   limits: partInputSchemas.limits.nullable().default(null),
 });
 export type SetupFile = z.output<typeof setupFileSchema>;
-
-export const archiveSchema = z.strictObject({ version: versionSchema, archived: z.boolean() });
 
 /** Consumption by rule of thumb, as the tester holds it; a first figure until own rides replace it. */
 export const thumbRulesSchema = z

@@ -14,6 +14,7 @@ import {
 import { FileInterceptor } from '@nestjs/platform-express';
 import { z } from 'zod';
 import {
+  archiveInputSchema,
   idSchema,
   partInputSchemas,
   partKindSchema,
@@ -27,7 +28,6 @@ import { parseOrRefuse, ZodPipe } from '../common/zod.pipe.js';
 import { PartsService } from './parts.service.js';
 
 const versioned = z.looseObject({ version: versionSchema });
-const archiveSchema = z.strictObject({ version: versionSchema, archived: z.boolean() });
 
 @Controller('bench/:kind')
 export class PartsController {
@@ -72,7 +72,7 @@ export class PartsController {
   archive(
     @Param('kind', new ZodPipe(partKindSchema)) kind: PartKind,
     @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(archiveSchema)) { version, archived }: z.output<typeof archiveSchema>,
+    @Body(new ZodPipe(archiveInputSchema)) { version, archived }: z.output<typeof archiveInputSchema>,
   ): Promise<Part> {
     return this.parts.change(kind, id, version, { archived });
   }

@@ -13,11 +13,12 @@ import {
 import { FileInterceptor } from '@nestjs/platform-express';
 import { z } from 'zod';
 import {
+  archiveInputSchema,
   courseInputSchema,
   drawingSchema,
-  timingGatesInputSchema,
   idSchema,
-  versionSchema,
+  timingGatesInputSchema,
+  versioned,
   type Course,
   type CourseInput,
 } from '@ebrix/contract';
@@ -25,8 +26,7 @@ import { toUploadedLog, UPLOAD_OPTIONS } from '../common/uploads.js';
 import { ZodPipe } from '../common/zod.pipe.js';
 import { CourseService } from './course.service.js';
 
-const changeSchema = z.strictObject({ ...courseInputSchema.shape, version: versionSchema });
-const archiveSchema = z.strictObject({ version: versionSchema, archived: z.boolean() });
+const changeSchema = versioned(courseInputSchema);
 
 @Controller('courses')
 export class CourseController {
@@ -58,7 +58,7 @@ export class CourseController {
   @Put(':id/archive')
   archive(
     @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(archiveSchema)) { version, archived }: z.output<typeof archiveSchema>,
+    @Body(new ZodPipe(archiveInputSchema)) { version, archived }: z.output<typeof archiveInputSchema>,
   ): Promise<Course> {
     return this.courses.change(id, version, { archived });
   }

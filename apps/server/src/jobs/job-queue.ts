@@ -169,7 +169,7 @@ async function executeWith(transaction: Knex, text: string, values: unknown[]): 
     bindings.push(values[Number(number) - 1] ?? null);
     return '?';
   });
-  return (await transaction.raw(sql, bindings as Knex.RawBinding[])) as { rows: unknown[] };
+  return transaction.raw<{ rows: unknown[] }>(sql, bindings as Knex.RawBinding[]);
 }
 
 function messageOf(error: unknown): string {

@@ -236,7 +236,7 @@ describe('a wrong clock of the logger', () => {
       ...HELLO,
       channels: ['speed', 'motorTemperature'],
       units: ['km/h', '°C'],
-    } as LoggerHello);
+    });
     send(session, 0, 60);
     send(session, 60, 61, 9e6);
     expect(session.values.get('motorTemperature')).toBe(100);
@@ -256,7 +256,7 @@ describe('a wrong clock of the logger', () => {
       ...HELLO,
       channels: ['speed', 'motorTemperature'],
       units: ['km/h', '°C'],
-    } as LoggerHello);
+    });
     send(session, 0, 60);
     send(session, 60, 120, 1.8e9);
     expect(session.values.get('motorTemperature')).toBe(159);

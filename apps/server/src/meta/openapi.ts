@@ -1,11 +1,14 @@
 import { z } from 'zod';
-import { apiErrorSchema, ROUTES, type Route } from '@ebrix/contract';
+import { apiErrorSchema, partKindSchema, ROUTES, type Route } from '@ebrix/contract';
 import { VERSION } from '../common/config.js';
 
-/** The API's description, made from the contract and nothing else. */
+/** The API's description, made from the contract's table of routes and nothing else. */
 export function openApiDocument(): object {
   const paths: Record<string, Record<string, object>> = {};
-  for (const route of ROUTES) paths[route.path] = { ...paths[route.path], [route.method]: operation(route) };
+  for (const [operationId, route] of Object.entries<Route>(ROUTES)) {
+    const path = `/api/${route.path}`;
+    paths[path] = { ...paths[path], [route.method]: operation(operationId, route) };
+  }
   return {
     openapi: '3.1.0',
     info: {
@@ -18,14 +21,11 @@ export function openApiDocument(): object {
   };
 }
 
-function operation({ path, summary, body, multipart, response }: Route): object {
-  const parameters = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
-    name,
-    in: 'path',
-    required: true,
-    schema: { type: 'string', format: 'uuid' },
-  }));
+function operation(operationId: string, route: Route): object {
+  const { path, summary, query, body, multipart } = route;
+  const parameters = [...pathParameters(path), ...(query ? queryParameters(query) : [])];
   return {
+    operationId,
     summary,
     ...(parameters.length > 0 && { parameters }),
     ...(body && {
@@ -35,13 +35,42 @@ function operation({ path, summary, body, multipart, response }: Route): object 
       requestBody: { required: true, content: { 'multipart/form-data': { schema: multipartSchema(multipart) } } },
     }),
     responses: {
-      200: { description: 'Done', content: { 'application/json': { schema: schemaOf(response, 'output') } } },
+      '2XX': { description: 'Done', ...answerContent(route.answer) },
       default: {
         description: 'A sentence on what is wrong',
         content: { 'application/json': { schema: { $ref: '#/components/schemas/Error' } } },
       },
     },
   };
+}
+
+function answerContent(answer: Route['answer']): object {
+  if (answer === null) return {};
+  if (typeof answer === 'string') return { content: { [answer]: { schema: { type: 'string' } } } };
+  return { content: { 'application/json': { schema: schemaOf(answer, 'output') } } };
+}
+
+function pathParameters(path: string): object[] {
+  return [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
+    name,
+    in: 'path',
+    required: true,
+    schema: name === 'kind' ? schemaOf(partKindSchema, 'input') : { type: 'string', format: 'uuid' },
+  }));
+}
+
+/** One parameter for each field of the query. */
+function queryParameters(query: z.ZodType): object[] {
+  const { properties = {}, required = [] } = schemaOf(query, 'input') as {
+    properties?: Record<string, object>;
+    required?: readonly string[];
+  };
+  return Object.entries(properties).map(([name, schema]) => ({
+    name,
+    in: 'query',
+    required: required.includes(name),
+    schema,
+  }));
 }
 
 function multipartSchema(parts: readonly string[]): object {

@@ -1,10 +1,10 @@
 import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
 import { z } from 'zod';
-import { idSchema, outingInputSchema, versionSchema, type Outing, type OutingInput } from '@ebrix/contract';
+import { idSchema, outingInputSchema, versioned, type Outing, type OutingInput } from '@ebrix/contract';
 import { ZodPipe } from '../common/zod.pipe.js';
 import { OutingService } from './outing.service.js';
 
-const changeSchema = z.strictObject({ ...outingInputSchema.shape, version: versionSchema });
+const changeSchema = versioned(outingInputSchema);
 
 @Controller('outings')
 export class OutingController {

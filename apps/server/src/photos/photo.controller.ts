@@ -15,7 +15,7 @@ import {
 import { FileInterceptor } from '@nestjs/platform-express';
 import { memoryStorage } from 'multer';
 import { z } from 'zod';
-import { idSchema, photoFieldsSchema, photoOwnerSchema, type Photo } from '@ebrix/contract';
+import { idSchema, photoFieldsSchema, photoOwnerQuerySchema, type Photo } from '@ebrix/contract';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { ZodPipe } from '../common/zod.pipe.js';
 import { PhotoRepository } from './photo.repository.js';
@@ -25,7 +25,6 @@ const PHOTO_UPLOAD = {
   storage: memoryStorage(),
   limits: { fileSize: 24 * 1024 * 1024, files: 1, fields: 8, fieldSize: 4096, parts: 10 },
 };
-const ownerSchema = z.strictObject({ owner: photoOwnerSchema, ownerId: idSchema });
 const id = new ZodPipe(idSchema);
 
 @Controller('photos')
@@ -33,7 +32,9 @@ export class PhotoController {
   constructor(private readonly photos: PhotoRepository) {}
 
   @Get()
-  list(@Query(new ZodPipe(ownerSchema)) { owner, ownerId }: z.output<typeof ownerSchema>): Promise<Photo[]> {
+  list(
+    @Query(new ZodPipe(photoOwnerQuerySchema)) { owner, ownerId }: z.output<typeof photoOwnerQuerySchema>,
+  ): Promise<Photo[]> {
     return this.photos.listOf(owner, ownerId);
   }
 

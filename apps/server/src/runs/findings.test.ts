@@ -16,7 +16,6 @@ import { AnalysisRequests } from '../jobs/analysis-requests.js';
 import { ReanalysisRepository } from './reanalysis.repository.js';
 import { RunFigureRepository } from './run-figure.repository.js';
 import { RunRepository } from './run.repository.js';
-import { ReanalysisService } from './reanalysis.service.js';
 import { KNEX } from '../database/database.module.js';
 import type { Knex } from 'knex';
 

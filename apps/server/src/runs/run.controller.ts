@@ -8,7 +8,7 @@ import {
   runChangeSchema,
   runQuerySchema,
   stripQuerySchema,
-  versionSchema,
+  versionQuerySchema,
   type CorrectionInput,
   type RepeatedFigure,
   type RunDetail,
@@ -20,8 +20,6 @@ import { ZodPipe } from '../common/zod.pipe.js';
 import { sendCsv } from '../common/send-csv.js';
 import { RunExportService } from './run-export.service.js';
 import { RunService } from './run.service.js';
-
-const versionQuery = z.strictObject({ version: z.coerce.number().pipe(versionSchema) });
 
 @Controller()
 export class RunController {
@@ -93,7 +91,7 @@ export class RunController {
   @Delete('runs/:id/spans')
   undoCorrection(
     @Param('id', new ZodPipe(idSchema)) id: string,
-    @Query(new ZodPipe(versionQuery)) { version }: z.output<typeof versionQuery>,
+    @Query(new ZodPipe(versionQuerySchema)) { version }: z.output<typeof versionQuerySchema>,
   ): Promise<RunDetail> {
     return this.runs.undoCorrection(id, version);
   }
@@ -109,7 +107,7 @@ export class RunController {
   @Delete('runs/:id/exclusion')
   include(
     @Param('id', new ZodPipe(idSchema)) id: string,
-    @Query(new ZodPipe(versionQuery)) { version }: z.output<typeof versionQuery>,
+    @Query(new ZodPipe(versionQuerySchema)) { version }: z.output<typeof versionQuerySchema>,
   ): Promise<RunDetail> {
     return this.runs.include(id, version);
   }

@@ -152,7 +152,7 @@ export class RunRepository {
 
   /** In the order of `ids`; a run deleted meanwhile is simply not there. */
   async summariesOf(ids: readonly string[]): Promise<RunSummary[]> {
-    const rows = (await selectSummaries(this.database).whereRaw('r.id = any(?)', [[...ids]])) as SummaryRow[];
+    const rows: SummaryRow[] = await selectSummaries(this.database).whereRaw('r.id = any(?)', [[...ids]]);
     const byId = new Map(rows.map((row) => [row.id, toSummary(row)]));
     return ids.flatMap((id) => byId.get(id) ?? []);
   }

@@ -13,7 +13,7 @@ import {
 import { FileInterceptor } from '@nestjs/platform-express';
 import { z } from 'zod';
 import {
-  archiveSchema,
+  archiveInputSchema,
   idSchema,
   markInputSchema,
   nameSchema,
@@ -23,7 +23,7 @@ import {
   setupInputSchema,
   thumbRulesSchema,
   unmarkSchema,
-  versionSchema,
+  versioned,
   type MarkInput,
   type RevisionInput,
   type Setup,
@@ -37,7 +37,7 @@ import { SetupFileService } from './setup-file.service.js';
 import { ThumbRuleRepository } from './thumb-rule.repository.js';
 import { SetupService } from './setup.service.js';
 
-const changeSchema = z.strictObject({ ...setupInputSchema.shape, version: versionSchema });
+const changeSchema = versioned(setupInputSchema);
 const copySchema = z.strictObject({ name: nameSchema });
 const id = new ZodPipe(idSchema);
 
@@ -118,7 +118,7 @@ export class SetupController {
   @Put('setups/:id/archive')
   archive(
     @Param('id', id) setupId: string,
-    @Body(new ZodPipe(archiveSchema)) { version, archived }: z.output<typeof archiveSchema>,
+    @Body(new ZodPipe(archiveInputSchema)) { version, archived }: z.output<typeof archiveInputSchema>,
   ): Promise<SetupDetail> {
     return this.setups.change(setupId, version, { archived });
   }

@@ -1,9 +1,10 @@
 import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
 import { z } from 'zod';
 import {
+  archiveInputSchema,
   idSchema,
   trialInputSchema,
-  versionSchema,
+  versioned,
   type Trial,
   type TrialInput,
   type TrialListItem,
@@ -12,8 +13,7 @@ import {
 import { ZodPipe } from '../common/zod.pipe.js';
 import { TrialService } from './trial.service.js';
 
-const changeSchema = z.strictObject({ ...trialInputSchema.shape, version: versionSchema });
-const archiveSchema = z.strictObject({ version: versionSchema, archived: z.boolean() });
+const changeSchema = versioned(trialInputSchema);
 
 @Controller('trials')
 export class TrialController {
@@ -55,7 +55,7 @@ export class TrialController {
   @Put(':id/archive')
   archive(
     @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(archiveSchema)) { version, archived }: z.output<typeof archiveSchema>,
+    @Body(new ZodPipe(archiveInputSchema)) { version, archived }: z.output<typeof archiveInputSchema>,
   ): Promise<Trial> {
     return this.trials.change(id, version, { archived });
   }

@@ -1,12 +1,6 @@
-import {
-  partImportSchema,
-  partSchemas,
-  type Part,
-  type PartImport,
-  type PartInput,
-  type PartKind,
-} from '@ebrix/contract';
-import { baseApi, checked } from '../../shared/api/base-api.js';
+import { ROUTES, partSchemas, type Part, type PartImport, type PartInput, type PartKind } from '@ebrix/contract';
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 interface Versioned {
   readonly id: string;
@@ -16,36 +10,34 @@ interface Versioned {
 export const benchApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     listParts: build.query<Part[], PartKind>({
-      query: (kind) => `bench/${kind}`,
+      query: (kind) => requestTo(ROUTES.listParts, { params: { kind } }),
       transformResponse: (answer: unknown, _meta, kind) => partSchemas[kind].array().parse(answer),
       providesTags: ['Part'],
     }),
     savePart: build.mutation<Part, { kind: PartKind; input: PartInput; stored?: Versioned }>({
       query: ({ kind, input, stored }) =>
         stored
-          ? { url: `bench/${kind}/${stored.id}`, method: 'PUT', body: { ...input, version: stored.version } }
-          : { url: `bench/${kind}`, method: 'POST', body: input },
+          ? requestTo(ROUTES.changePart, {
+              params: { kind, id: stored.id },
+              body: { ...input, version: stored.version },
+            })
+          : requestTo(ROUTES.addPart, { params: { kind }, body: input }),
       invalidatesTags: ['Part'],
     }),
     archivePart: build.mutation<Part, { kind: PartKind; stored: Versioned; archived: boolean }>({
-      query: ({ kind, stored, archived }) => ({
-        url: `bench/${kind}/${stored.id}/archive`,
-        method: 'PUT',
-        body: { version: stored.version, archived },
-      }),
+      query: ({ kind, stored, archived }) =>
+        requestTo(ROUTES.archivePart, { params: { kind, id: stored.id }, body: { version: stored.version, archived } }),
+      transformResponse: answerOf(ROUTES.archivePart),
       invalidatesTags: ['Part'],
     }),
     deletePart: build.mutation<void, { kind: PartKind; id: string }>({
-      query: ({ kind, id }) => ({ url: `bench/${kind}/${id}`, method: 'DELETE' }),
+      query: ({ kind, id }) => requestTo(ROUTES.deletePart, { params: { kind, id } }),
+      transformResponse: answerOf(ROUTES.deletePart),
       invalidatesTags: ['Part'],
     }),
     importParts: build.mutation<PartImport, { kind: PartKind; file: File }>({
-      query: ({ kind, file }) => {
-        const body = new FormData();
-        body.append('file', file);
-        return { url: `bench/${kind}/csv`, method: 'POST', body };
-      },
-      transformResponse: checked(partImportSchema),
+      query: ({ kind, file }) => requestTo(ROUTES.importParts, { params: { kind }, form: { file } }),
+      transformResponse: answerOf(ROUTES.importParts),
       invalidatesTags: ['Part'],
     }),
   }),

@@ -1,7 +1,6 @@
 import type { z } from 'zod';
 import {
-  courseSchema,
-  outingSchema,
+  ROUTES,
   type Course,
   type CourseInput,
   type drawingSchema,
@@ -9,7 +8,8 @@ import {
   type Outing,
   type OutingInput,
 } from '@ebrix/contract';
-import { baseApi, checked } from '../../shared/api/base-api.js';
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 interface Versioned {
   readonly id: string;
@@ -19,58 +19,57 @@ interface Versioned {
 export const coursesApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     listCourses: build.query<Course[], void>({
-      query: () => 'courses',
-      transformResponse: checked(courseSchema.array()),
+      query: () => requestTo(ROUTES.listCourses),
+      transformResponse: answerOf(ROUTES.listCourses),
       providesTags: ['Course'],
     }),
     getCourse: build.query<Course, string>({
-      query: (id) => `courses/${id}`,
-      transformResponse: checked(courseSchema),
+      query: (id) => requestTo(ROUTES.getCourse, { params: { id } }),
+      transformResponse: answerOf(ROUTES.getCourse),
       providesTags: ['Course'],
     }),
     saveCourse: build.mutation<Course, { input: CourseInput; stored?: Versioned }>({
       query: ({ input, stored }) =>
         stored
-          ? { url: `courses/${stored.id}`, method: 'PUT', body: { ...input, version: stored.version } }
-          : { url: 'courses', method: 'POST', body: input },
+          ? requestTo(ROUTES.changeCourse, { params: { id: stored.id }, body: { ...input, version: stored.version } })
+          : requestTo(ROUTES.addCourse, { body: input }),
+      transformResponse: answerOf(ROUTES.changeCourse),
       invalidatesTags: ['Course', 'Run', 'Trial'],
     }),
     archiveCourse: build.mutation<Course, { stored: Versioned; archived: boolean }>({
-      query: ({ stored, archived }) => ({
-        url: `courses/${stored.id}/archive`,
-        method: 'PUT',
-        body: { version: stored.version, archived },
-      }),
+      query: ({ stored, archived }) =>
+        requestTo(ROUTES.archiveCourse, { params: { id: stored.id }, body: { version: stored.version, archived } }),
+      transformResponse: answerOf(ROUTES.archiveCourse),
       invalidatesTags: ['Course'],
     }),
     setTrack: build.mutation<Course, { id: string; file: File }>({
-      query: ({ id, file }) => {
-        const body = new FormData();
-        body.append('file', file);
-        return { url: `courses/${id}/track`, method: 'POST', body };
-      },
+      query: ({ id, file }) => requestTo(ROUTES.setTrack, { params: { id }, form: { file } }),
+      transformResponse: answerOf(ROUTES.setTrack),
       invalidatesTags: ['Course'],
     }),
     setGates: build.mutation<Course, { id: string; version: number; gates: readonly TimingGate[]; recutRuns: boolean }>(
       {
-        query: ({ id, ...body }) => ({ url: `courses/${id}/gates`, method: 'PUT', body }),
+        query: ({ id, ...body }) => requestTo(ROUTES.setGates, { params: { id }, body }),
+        transformResponse: answerOf(ROUTES.setGates),
         invalidatesTags: ['Course', 'Run', 'Trial'],
       },
     ),
     drawCourse: build.mutation<Course, { id: string } & z.input<typeof drawingSchema>>({
-      query: ({ id, ...body }) => ({ url: `courses/${id}/drawing`, method: 'PUT', body }),
+      query: ({ id, ...body }) => requestTo(ROUTES.drawCourse, { params: { id }, body }),
+      transformResponse: answerOf(ROUTES.drawCourse),
       invalidatesTags: ['Course'],
     }),
     listOutings: build.query<Outing[], void>({
-      query: () => 'outings',
-      transformResponse: checked(outingSchema.array()),
+      query: () => requestTo(ROUTES.listOutings),
+      transformResponse: answerOf(ROUTES.listOutings),
       providesTags: ['Outing'],
     }),
     saveOuting: build.mutation<Outing, { input: OutingInput; stored?: Versioned }>({
       query: ({ input, stored }) =>
         stored
-          ? { url: `outings/${stored.id}`, method: 'PUT', body: { ...input, version: stored.version } }
-          : { url: 'outings', method: 'POST', body: input },
+          ? requestTo(ROUTES.changeOuting, { params: { id: stored.id }, body: { ...input, version: stored.version } })
+          : requestTo(ROUTES.addOuting, { body: input }),
+      transformResponse: answerOf(ROUTES.changeOuting),
       invalidatesTags: ['Outing', 'Run'],
     }),
   }),

@@ -1,15 +1,11 @@
+import { ROUTES, type DemoState } from '@ebrix/contract';
 import { baseApi } from '../../shared/api/base-api.js';
-
-export interface DemoState {
-  readonly isEmpty: boolean;
-  readonly loading: { readonly done: number; readonly total: number } | null;
-  readonly problem: string | null;
-}
+import { requestTo } from '../../shared/api/route.js';
 
 export const demoApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
-    getDemo: build.query<DemoState, void>({ query: () => 'demo', providesTags: ['Demo'] }),
-    loadDemo: build.mutation<void, void>({ query: () => ({ url: 'demo', method: 'POST' }), invalidatesTags: ['Demo'] }),
+    getDemo: build.query<DemoState, void>({ query: () => requestTo(ROUTES.getDemo), providesTags: ['Demo'] }),
+    loadDemo: build.mutation<void, void>({ query: () => requestTo(ROUTES.loadDemo), invalidatesTags: ['Demo'] }),
   }),
 });
 export const { useGetDemoQuery, useLoadDemoMutation } = demoApi;

@@ -1,44 +1,43 @@
 import {
-  fittingSchema,
-  fittingSummarySchema,
-  fittingTemplateSchema,
+  ROUTES,
   type Fitting,
   type FittingStepInput,
   type FittingSummary,
   type FittingTemplate,
 } from '@ebrix/contract';
-import { baseApi, checked } from '../../shared/api/base-api.js';
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 export const fittingApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     getFitting: build.query<Fitting, string>({
-      query: (setupId) => `setups/${setupId}/fitting`,
-      transformResponse: checked(fittingSchema),
+      query: (setupId) => requestTo(ROUTES.getFitting, { params: { id: setupId } }),
+      transformResponse: answerOf(ROUTES.getFitting),
       providesTags: ['Fitting'],
     }),
     saveFitting: build.mutation<Fitting, { setupId: string; version: number; steps: readonly FittingStepInput[] }>({
-      query: ({ setupId, ...body }) => ({ url: `setups/${setupId}/fitting`, method: 'PUT', body }),
-      transformResponse: checked(fittingSchema),
+      query: ({ setupId, ...body }) => requestTo(ROUTES.saveFitting, { params: { id: setupId }, body }),
+      transformResponse: answerOf(ROUTES.saveFitting),
       invalidatesTags: ['Fitting'],
     }),
     setClock: build.mutation<Fitting, { setupId: string; version: number; stepId: string; isRunning: boolean }>({
-      query: ({ setupId, ...body }) => ({ url: `setups/${setupId}/fitting/clock`, method: 'POST', body }),
-      transformResponse: checked(fittingSchema),
+      query: ({ setupId, ...body }) => requestTo(ROUTES.setClock, { params: { id: setupId }, body }),
+      transformResponse: answerOf(ROUTES.setClock),
       invalidatesTags: ['Fitting'],
     }),
     listFittings: build.query<FittingSummary[], void>({
-      query: () => 'fittings',
-      transformResponse: checked(fittingSummarySchema.array()),
+      query: () => requestTo(ROUTES.listFittings),
+      transformResponse: answerOf(ROUTES.listFittings),
       providesTags: ['Fitting'],
     }),
     listTemplates: build.query<FittingTemplate[], void>({
-      query: () => 'fitting-templates',
-      transformResponse: checked(fittingTemplateSchema.array()),
+      query: () => requestTo(ROUTES.listTemplates),
+      transformResponse: answerOf(ROUTES.listTemplates),
       providesTags: ['Fitting'],
     }),
     saveTemplate: build.mutation<FittingTemplate[], Omit<FittingTemplate, 'id'>>({
-      query: (body) => ({ url: 'fitting-templates', method: 'POST', body }),
-      transformResponse: checked(fittingTemplateSchema.array()),
+      query: (body) => requestTo(ROUTES.saveTemplate, { body }),
+      transformResponse: answerOf(ROUTES.saveTemplate),
       invalidatesTags: ['Fitting'],
     }),
   }),

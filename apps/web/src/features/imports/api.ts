@@ -1,18 +1,19 @@
 import {
+  ROUTES,
   importFileSchema,
-  splitSchema,
   type ImportFile,
   type MappingDto,
   type Split,
   type StartImport,
 } from '@ebrix/contract';
-import { baseApi, checked } from '../../shared/api/base-api.js';
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 export const importsApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     listImports: build.query<ImportFile[], void>({
-      query: () => 'imports',
-      transformResponse: checked(importFileSchema.array()),
+      query: () => requestTo(ROUTES.listImports),
+      transformResponse: answerOf(ROUTES.listImports),
       providesTags: ['Import'],
       /** States arrive by themselves while the list is on screen. */
       async onCacheEntryAdded(_argument, { cacheDataLoaded, cacheEntryRemoved, dispatch }) {
@@ -36,23 +37,22 @@ export const importsApi = baseApi.injectEndpoints({
       },
     }),
     stageFiles: build.mutation<ImportFile[], readonly File[]>({
-      query: (files) => {
-        const body = new FormData();
-        files.forEach((file) => body.append('files', file));
-        return { url: 'imports', method: 'POST', body };
-      },
+      query: (files) => requestTo(ROUTES.stageFiles, { form: { files } }),
+      transformResponse: answerOf(ROUTES.stageFiles),
       invalidatesTags: ['Import'],
     }),
     startImport: build.mutation<ImportFile[], StartImport>({
-      query: (body) => ({ url: 'imports/start', method: 'POST', body }),
+      query: (body) => requestTo(ROUTES.startImport, { body }),
+      transformResponse: answerOf(ROUTES.startImport),
       invalidatesTags: ['Import'],
     }),
     splitImport: build.mutation<Split, { id: string; mapping: MappingDto | null; courseId: string | null }>({
-      query: ({ id, ...body }) => ({ url: `imports/${id}/split`, method: 'POST', body }),
-      transformResponse: checked(splitSchema),
+      query: ({ id, ...body }) => requestTo(ROUTES.splitImport, { params: { id }, body }),
+      transformResponse: answerOf(ROUTES.splitImport),
     }),
     discardImport: build.mutation<void, string>({
-      query: (id) => ({ url: `imports/${id}`, method: 'DELETE' }),
+      query: (id) => requestTo(ROUTES.discardImport, { params: { id } }),
+      transformResponse: answerOf(ROUTES.discardImport),
       invalidatesTags: ['Import'],
     }),
   }),

@@ -1,5 +1,6 @@
-import { photoSchema, type Photo, type PhotoOwner } from '@ebrix/contract';
-import { baseApi, checked } from '../../shared/api/base-api.js';
+import { ROUTES, type Photo, type PhotoOwner } from '@ebrix/contract';
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 interface Owner {
   readonly owner: PhotoOwner;
@@ -8,25 +9,23 @@ interface Owner {
 export const photosApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     listPhotos: build.query<Photo[], Owner>({
-      query: (params) => ({ url: 'photos', params: { ...params } }),
-      transformResponse: checked(photoSchema.array()),
+      query: (params) => requestTo(ROUTES.listPhotos, { query: { ...params } }),
+      transformResponse: answerOf(ROUTES.listPhotos),
       providesTags: ['Photo'],
     }),
     addPhoto: build.mutation<Photo, Owner & { step: string; caption: string; file: File }>({
-      query: ({ file, ...fields }) => {
-        const body = new FormData();
-        for (const [name, value] of Object.entries(fields)) body.append(name, value);
-        body.append('file', file);
-        return { url: 'photos', method: 'POST', body };
-      },
+      query: ({ file, ...fields }) => requestTo(ROUTES.addPhoto, { form: { ...fields, file } }),
+      transformResponse: answerOf(ROUTES.addPhoto),
       invalidatesTags: ['Photo'],
     }),
     removePhoto: build.mutation<void, string>({
-      query: (id) => ({ url: `photos/${id}`, method: 'DELETE' }),
+      query: (id) => requestTo(ROUTES.removePhoto, { params: { id } }),
+      transformResponse: answerOf(ROUTES.removePhoto),
       invalidatesTags: ['Photo'],
     }),
     restorePhoto: build.mutation<void, string>({
-      query: (id) => ({ url: `photos/${id}/restore`, method: 'POST' }),
+      query: (id) => requestTo(ROUTES.restorePhoto, { params: { id } }),
+      transformResponse: answerOf(ROUTES.restorePhoto),
       invalidatesTags: ['Photo'],
     }),
   }),

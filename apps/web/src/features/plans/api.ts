@@ -1,31 +1,26 @@
-import { z } from 'zod';
-import { planBasisSchema, planSchema, type Plan, type PlanBasis, type PlanSave, type PlanTest } from '@ebrix/contract';
-import { baseApi, checked } from '../../shared/api/base-api.js';
-
-const answerSchema = z.strictObject({ plan: planSchema.nullable() });
+import { ROUTES, type Plan, type PlanBasis, type PlanSave, type PlanTest } from '@ebrix/contract';
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 export const plansApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     getPlan: build.query<{ plan: Plan | null }, string>({
-      query: (trialId) => `trials/${trialId}/plan`,
-      transformResponse: checked(answerSchema),
+      query: (trialId) => requestTo(ROUTES.getPlan, { params: { id: trialId } }),
+      transformResponse: answerOf(ROUTES.getPlan),
       providesTags: ['Plan', 'Trial', 'Ride', 'Run'],
     }),
     getPlanBasis: build.query<
       PlanBasis,
       { trialId: string; tests: readonly PlanTest[]; airTemperatureC: number; setups: string }
     >({
-      query: ({ trialId, tests, airTemperatureC }) => ({
-        url: `trials/${trialId}/plan/basis`,
-        method: 'POST',
-        body: { tests, airTemperatureC },
-      }),
-      transformResponse: checked(planBasisSchema),
+      query: ({ trialId, tests, airTemperatureC }) =>
+        requestTo(ROUTES.getPlanBasis, { params: { id: trialId }, body: { tests, airTemperatureC } }),
+      transformResponse: answerOf(ROUTES.getPlanBasis),
       providesTags: ['Course', 'Run', 'Setup', 'Trial'],
     }),
     savePlan: build.mutation<Plan, PlanSave & { trialId: string }>({
-      query: ({ trialId, ...body }) => ({ url: `trials/${trialId}/plan`, method: 'PUT', body }),
-      transformResponse: checked(planSchema),
+      query: ({ trialId, ...body }) => requestTo(ROUTES.savePlan, { params: { id: trialId }, body }),
+      transformResponse: answerOf(ROUTES.savePlan),
       invalidatesTags: ['Plan', 'Ride'],
     }),
   }),

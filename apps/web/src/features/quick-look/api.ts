@@ -1,34 +1,21 @@
-import {
-  inspectionSchema,
-  quickLookLogSchema,
-  quickLookTableSchema,
-  tableColumnsSchema,
-  type Inspection,
-  type QuickLookLog,
-  type QuickLookTable,
-} from '@ebrix/contract';
+import { ROUTES, tableColumnsSchema, type Inspection, type QuickLookLog, type QuickLookTable } from '@ebrix/contract';
 import type { z } from 'zod';
-import { baseApi, checked } from '../../shared/api/base-api.js';
-
-function form(fields: Readonly<Record<string, string | File | undefined>>): FormData {
-  const body = new FormData();
-  for (const [name, value] of Object.entries(fields)) if (value !== undefined && value !== '') body.append(name, value);
-  return body;
-}
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 export const quickLookApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     lookAtLog: build.mutation<QuickLookLog, { file: File; test?: string; context?: string }>({
-      query: (fields) => ({ url: 'quick-look/log', method: 'POST', body: form(fields) }),
-      transformResponse: checked(quickLookLogSchema),
+      query: (fields) => requestTo(ROUTES.lookAtLog, { form: fields }),
+      transformResponse: answerOf(ROUTES.lookAtLog),
     }),
     logColumns: build.mutation<Inspection, File>({
-      query: (file) => ({ url: 'quick-look/log/columns', method: 'POST', body: form({ file }) }),
-      transformResponse: checked(inspectionSchema),
+      query: (file) => requestTo(ROUTES.logColumns, { form: { file } }),
+      transformResponse: answerOf(ROUTES.logColumns),
     }),
     tableColumns: build.mutation<z.output<typeof tableColumnsSchema>, File>({
-      query: (file) => ({ url: 'quick-look/table/columns', method: 'POST', body: form({ file }) }),
-      transformResponse: checked(tableColumnsSchema),
+      query: (file) => requestTo(ROUTES.tableColumns, { form: { file } }),
+      transformResponse: answerOf(ROUTES.tableColumns),
     }),
     lookAtTable: build.mutation<
       QuickLookTable,
@@ -42,8 +29,8 @@ export const quickLookApi = baseApi.injectEndpoints({
         better: string;
       }
     >({
-      query: (fields) => ({ url: 'quick-look/table', method: 'POST', body: form(fields) }),
-      transformResponse: checked(quickLookTableSchema),
+      query: (fields) => requestTo(ROUTES.lookAtTable, { form: fields }),
+      transformResponse: answerOf(ROUTES.lookAtTable),
     }),
   }),
 });

@@ -12,12 +12,12 @@ import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useListCoursesQuery } from '../courses/index.js';
 import { useShortcut } from '../help/index.js';
 import { useListSetupsQuery } from '../setups/index.js';
-import { useBeginRideMutation, useGetRidePlaceQuery } from './api.js';
+import { useBeginRideMutation, useGetRideOverviewQuery } from './api.js';
 import { STATE_LABELS } from './ride-labels.js';
 
 /** Where a tester stands at the roadside: what is under way, what comes next. */
 export default function RidePage() {
-  const query = useGetRidePlaceQuery(undefined, { refetchOnMountOrArgChange: true });
+  const query = useGetRideOverviewQuery(undefined, { refetchOnMountOrArgChange: true });
   const [isFree, setFree] = useState(false);
   return (
     <Page title="Ride" actions={<Button onClick={() => setFree(!isFree)}>Ride outside a plan</Button>}>

@@ -1,6 +1,5 @@
 import {
-  rideSchema,
-  rideOverviewSchema,
+  ROUTES,
   type NewRide,
   type Ride,
   type RideChange,
@@ -9,53 +8,50 @@ import {
   type RideStep,
 } from '@ebrix/contract';
 import type { AppDispatch, RootState } from '../../app/store.js';
-import { baseApi, checked } from '../../shared/api/base-api.js';
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 export const ridesApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
-    getRidePlace: build.query<RideOverview, void>({
-      query: () => 'rides',
-      transformResponse: checked(rideOverviewSchema),
+    getRideOverview: build.query<RideOverview, void>({
+      query: () => requestTo(ROUTES.getRideOverview),
+      transformResponse: answerOf(ROUTES.getRideOverview),
       providesTags: ['Ride', 'Plan'],
     }),
     getRide: build.query<Ride, string>({
-      query: (id) => `rides/${id}`,
-      transformResponse: checked(rideSchema),
+      query: (id) => requestTo(ROUTES.getRide, { params: { id } }),
+      transformResponse: answerOf(ROUTES.getRide),
       keepUnusedDataFor: 5,
     }),
     beginRide: build.mutation<Ride, NewRide>({
-      query: (body) => ({ url: 'rides', method: 'POST', body }),
-      transformResponse: checked(rideSchema),
+      query: (body) => requestTo(ROUTES.beginRide, { body }),
+      transformResponse: answerOf(ROUTES.beginRide),
       invalidatesTags: ['Ride', 'Plan'],
     }),
     changeRide: build.mutation<Ride, RideChange & { id: string }>({
-      query: ({ id, ...body }) => ({ url: `rides/${id}`, method: 'PUT', body }),
-      transformResponse: checked(rideSchema),
+      query: ({ id, ...body }) => requestTo(ROUTES.changeRide, { params: { id }, body }),
+      transformResponse: answerOf(ROUTES.changeRide),
       onQueryStarted: keepAnswer,
     }),
     stepRide: build.mutation<Ride, RideStep & { id: string }>({
-      query: ({ id, ...body }) => ({ url: `rides/${id}/step`, method: 'POST', body }),
-      transformResponse: checked(rideSchema),
+      query: ({ id, ...body }) => requestTo(ROUTES.stepRide, { params: { id }, body }),
+      transformResponse: answerOf(ROUTES.stepRide),
       onQueryStarted: keepAnswer,
       invalidatesTags: ['Ride', 'Plan', 'Run', 'Trial', 'Outing'],
     }),
     sendMarks: build.mutation<Ride, { id: string; marks: RideMarkInput[]; sentAt: string }>({
-      query: ({ id, ...body }) => ({ url: `rides/${id}/marks`, method: 'POST', body }),
-      transformResponse: checked(rideSchema),
+      query: ({ id, ...body }) => requestTo(ROUTES.sendMarks, { params: { id }, body }),
+      transformResponse: answerOf(ROUTES.sendMarks),
       onQueryStarted: keepAnswer,
     }),
     undoMark: build.mutation<Ride, { id: string; markId: string; undone: boolean }>({
-      query: ({ id, markId, undone }) => ({
-        url: `rides/${id}/marks/${markId}/undo`,
-        method: 'POST',
-        body: { undone },
-      }),
-      transformResponse: checked(rideSchema),
+      query: ({ id, markId, undone }) => requestTo(ROUTES.undoMark, { params: { id, markId }, body: { undone } }),
+      transformResponse: answerOf(ROUTES.undoMark),
       onQueryStarted: keepAnswer,
     }),
     simulateRide: build.mutation<Ride, { id: string; pace: number }>({
-      query: ({ id, pace }) => ({ url: `rides/${id}/simulate`, method: 'POST', body: { pace } }),
-      transformResponse: checked(rideSchema),
+      query: ({ id, pace }) => requestTo(ROUTES.simulateRide, { params: { id }, body: { pace } }),
+      transformResponse: answerOf(ROUTES.simulateRide),
       invalidatesTags: ['Part'],
     }),
   }),
@@ -88,7 +84,7 @@ async function keepAnswer(
   }
 }
 export const {
-  useGetRidePlaceQuery,
+  useGetRideOverviewQuery,
   useGetRideQuery,
   useBeginRideMutation,
   useChangeRideMutation,

@@ -1,1 +1,1 @@
-export { useGetRidePlaceQuery } from './api.js';
+export { useGetRideOverviewQuery } from './api.js';

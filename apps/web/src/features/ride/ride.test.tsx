@@ -280,9 +280,7 @@ describe('the console when the run is over', () => {
   });
   it('says why no run could be made, and that nothing is lost', async () => {
     open(running({ state: 'kept', conversion: { status: 'failed', message: 'The log has no time.' } }));
-    expect(await screen.findByRole('alert')).toHaveTextContent(
-      'The log has no time. Nothing recorded is lost',
-    );
+    expect(await screen.findByRole('alert')).toHaveTextContent('The log has no time. Nothing recorded is lost');
   });
 });
 

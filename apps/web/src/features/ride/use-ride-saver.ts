@@ -139,7 +139,7 @@ function without(patch: RidePatch, sent: RidePatch): RidePatch {
     );
     return fields.length > 0 ? [[key, Object.fromEntries(fields)]] : [];
   });
-  return Object.fromEntries(rest) as RidePatch;
+  return Object.fromEntries(rest);
 }
 
 function readablePart(patch: RidePatch): RidePatch {
@@ -149,7 +149,7 @@ function readablePart(patch: RidePatch): RidePatch {
       const fields = Object.entries(value).filter(([, one]) => isReadableValue(one));
       return fields.length > 0 ? [[key, Object.fromEntries(fields)]] : [];
     }),
-  ) as RidePatch;
+  );
 }
 
 function isEmpty(patch: RidePatch): boolean {

@@ -1,10 +1,5 @@
 import {
-  reanalysisPlaceSchema,
-  reanalysisSchema,
-  repeatedFigureSchema,
-  runDetailSchema,
-  runPageSchema,
-  stripSchema,
+  ROUTES,
   type GivenSpanDto,
   type Reanalysis,
   type RepeatedFigure,
@@ -13,8 +8,8 @@ import {
   type RunSummary,
   type Strip,
 } from '@ebrix/contract';
-import { z } from 'zod';
-import { baseApi, checked } from '../../shared/api/base-api.js';
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 export interface TimeSpan {
   readonly fromS: number;
@@ -24,58 +19,63 @@ export interface TimeSpan {
 export const runsApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     listRuns: build.query<{ items: RunSummary[]; total: number }, string>({
-      query: (search) => `runs?${search}`,
-      transformResponse: checked(runPageSchema),
+      query: (search) => requestTo(ROUTES.listRuns, { query: search }),
+      transformResponse: answerOf(ROUTES.listRuns),
       providesTags: ['Run'],
     }),
     getRun: build.query<RunDetail, string>({
-      query: (id) => `runs/${id}`,
-      transformResponse: checked(runDetailSchema),
+      query: (id) => requestTo(ROUTES.getRun, { params: { id } }),
+      transformResponse: answerOf(ROUTES.getRun),
       providesTags: ['Run'],
     }),
     getStrip: build.query<Strip, { id: string; bins: number; logSpan?: TimeSpan }>({
-      query: ({ id, bins, logSpan }) => ({ url: `runs/${id}/strip`, params: { bins, ...logSpan } }),
-      transformResponse: checked(stripSchema),
+      query: ({ id, bins, logSpan }) => requestTo(ROUTES.getStrip, { params: { id }, query: { bins, ...logSpan } }),
+      transformResponse: answerOf(ROUTES.getStrip),
       keepUnusedDataFor: 120,
     }),
     excludeRun: build.mutation<RunDetail, { id: string; version: number; reason: string }>({
-      query: ({ id, ...body }) => ({ url: `runs/${id}/exclusion`, method: 'POST', body }),
+      query: ({ id, ...body }) => requestTo(ROUTES.excludeRun, { params: { id }, body }),
+      transformResponse: answerOf(ROUTES.excludeRun),
       invalidatesTags: ['Run', 'Trial'],
     }),
     includeRun: build.mutation<RunDetail, { id: string; version: number }>({
-      query: ({ id, version }) => ({ url: `runs/${id}/exclusion`, method: 'DELETE', params: { version } }),
+      query: ({ id, version }) => requestTo(ROUTES.includeRun, { params: { id }, query: { version } }),
+      transformResponse: answerOf(ROUTES.includeRun),
       invalidatesTags: ['Run', 'Trial'],
     }),
     correctSpans: build.mutation<RunDetail, { id: string; version: number; spans: GivenSpanDto[]; what: string }>({
-      query: ({ id, ...body }) => ({ url: `runs/${id}/spans`, method: 'PUT', body }),
+      query: ({ id, ...body }) => requestTo(ROUTES.correctSpans, { params: { id }, body }),
+      transformResponse: answerOf(ROUTES.correctSpans),
       invalidatesTags: ['Run', 'Trial'],
     }),
     undoCorrection: build.mutation<RunDetail, { id: string; version: number }>({
-      query: ({ id, version }) => ({ url: `runs/${id}/spans`, method: 'DELETE', params: { version } }),
+      query: ({ id, version }) => requestTo(ROUTES.undoCorrection, { params: { id }, query: { version } }),
+      transformResponse: answerOf(ROUTES.undoCorrection),
       invalidatesTags: ['Run', 'Trial'],
     }),
     repeatedFigures: build.query<RepeatedFigure[], string>({
-      query: (setupId) => `setups/${setupId}/figures`,
-      transformResponse: checked(z.array(repeatedFigureSchema)),
+      query: (setupId) => requestTo(ROUTES.repeatedFigures, { params: { id: setupId } }),
+      transformResponse: answerOf(ROUTES.repeatedFigures),
       providesTags: ['Run'],
     }),
     reanalysis: build.query<{ outdated: number; latest: Reanalysis | null }, void>({
-      query: () => 'reanalysis',
-      transformResponse: checked(reanalysisPlaceSchema),
+      query: () => requestTo(ROUTES.reanalysis),
+      transformResponse: answerOf(ROUTES.reanalysis),
       providesTags: ['Reanalysis'],
     }),
     beginReanalysis: build.mutation<Reanalysis, 'outdated' | 'all'>({
-      query: (scope) => ({ url: 'reanalysis', method: 'POST', body: { scope } }),
-      transformResponse: checked(reanalysisSchema),
+      query: (scope) => requestTo(ROUTES.beginReanalysis, { body: { scope } }),
+      transformResponse: answerOf(ROUTES.beginReanalysis),
       invalidatesTags: ['Reanalysis'],
     }),
     cancelReanalysis: build.mutation<Reanalysis, string>({
-      query: (id) => ({ url: `reanalysis/${id}`, method: 'DELETE' }),
-      transformResponse: checked(reanalysisSchema),
+      query: (id) => requestTo(ROUTES.cancelReanalysis, { params: { id } }),
+      transformResponse: answerOf(ROUTES.cancelReanalysis),
       invalidatesTags: ['Reanalysis'],
     }),
     assignRun: build.mutation<RunDetail, { id: string; version: number; assignment: RunAssignment }>({
-      query: ({ id, ...body }) => ({ url: `runs/${id}`, method: 'PUT', body }),
+      query: ({ id, ...body }) => requestTo(ROUTES.assignRun, { params: { id }, body }),
+      transformResponse: answerOf(ROUTES.assignRun),
       invalidatesTags: ['Run', 'Trial'],
     }),
   }),

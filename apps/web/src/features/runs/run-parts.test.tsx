@@ -22,7 +22,7 @@ const figure: FigureDto = {
     fromS: 0,
     toS: 1600,
     contributions: [
-      { source: 'current sensor gain', standardUncertainty: 0.16, isSystematic: true, share: 0.79 },
+      { source: 'current gain', standardUncertainty: 0.16, isSystematic: true, share: 0.79 },
       { source: 'estimate across gaps', standardUncertainty: 0.08, share: 0.21 },
     ],
   },
@@ -70,7 +70,7 @@ describe('the parts of a run', () => {
         onShowSpan={(logSpan) => shownSpans.push(logSpan)}
       />,
     );
-    const row = screen.getByRole('row', { name: /current sensor gain/ });
+    const row = screen.getByRole('row', { name: /current gain/ });
     expect(row).toHaveTextContent('0.1679 %stays: same instrument');
     expect(screen.getByRole('row', { name: /estimate across gaps/ })).toHaveTextContent('shrinks');
     await user.click(screen.getByRole('button', { name: 'Show this part of the log' }));

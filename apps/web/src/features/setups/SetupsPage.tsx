@@ -8,7 +8,7 @@ import { Page } from '../../shared/ui/Page.js';
 import { BenchPlaces } from '../bench/index.js';
 import { EmptyStart } from '../demo/index.js';
 import { useShortcut } from '../help/index.js';
-import { useBringSetupMutation, useListSetupsQuery } from './api.js';
+import { useImportSetupMutation, useListSetupsQuery } from './api.js';
 import { countLabel } from './CheckList.js';
 
 const MAX_COMPARED = 3;
@@ -36,7 +36,7 @@ export default function SetupsPage() {
             </Button>
           )}
           <LinkButton to="/bench/fittings" label="Fitting times" />
-          <BringSetup />
+          <ImportSetup />
           <LinkButton isMain to="/bench/setups/new" label="New setup" />
         </>
       }
@@ -143,8 +143,8 @@ export function clearanceLabel({ openClearance, items }: Clearance): string {
   return openClearance === 0 ? 'may be ridden' : `${openClearance} of ${items} to do`;
 }
 
-function BringSetup() {
-  const [bring, { isLoading, error }] = useBringSetupMutation();
+function ImportSetup() {
+  const [bring, { isLoading, error }] = useImportSetupMutation();
   const navigate = useNavigate();
   const { notification } = AntApp.useApp();
   const input = useRef<HTMLInputElement>(null);

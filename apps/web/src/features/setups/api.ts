@@ -1,87 +1,77 @@
 import {
-  setupDetailSchema,
-  setupSchema,
-  thumbRulesSchema,
+  ROUTES,
   type MarkInput,
   type RevisionInput,
   type Setup,
   type SetupDetail,
   type ThumbRules,
 } from '@ebrix/contract';
-import { baseApi, checked } from '../../shared/api/base-api.js';
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 interface Versioned {
   readonly id: string;
   readonly version: number;
 }
-const detail = { transformResponse: checked(setupDetailSchema), invalidatesTags: ['Setup', 'Trial'] as const };
+const detail = { transformResponse: answerOf(ROUTES.getSetup), invalidatesTags: ['Setup', 'Trial'] as const };
 
 export const setupsApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     listSetups: build.query<Setup[], void>({
-      query: () => 'setups',
-      transformResponse: checked(setupSchema.array()),
+      query: () => requestTo(ROUTES.listSetups),
+      transformResponse: answerOf(ROUTES.listSetups),
       providesTags: ['Setup'],
     }),
     getSetup: build.query<SetupDetail, string>({
-      query: (id) => `setups/${id}`,
-      transformResponse: checked(setupDetailSchema),
+      query: (id) => requestTo(ROUTES.getSetup, { params: { id } }),
+      transformResponse: answerOf(ROUTES.getSetup),
       providesTags: ['Setup'],
     }),
     addSetup: build.mutation<SetupDetail, { name: string; notes: string; revision: RevisionInput }>({
-      query: (body) => ({ url: 'setups', method: 'POST', body }),
-      transformResponse: checked(setupDetailSchema),
+      query: (body) => requestTo(ROUTES.addSetup, { body }),
+      transformResponse: answerOf(ROUTES.addSetup),
       invalidatesTags: ['Setup', 'Demo'],
     }),
     addRevision: build.mutation<SetupDetail, { id: string; revision: RevisionInput }>({
-      query: ({ id, revision }) => ({ url: `setups/${id}/revisions`, method: 'POST', body: revision }),
+      query: ({ id, revision }) => requestTo(ROUTES.addRevision, { params: { id }, body: revision }),
       ...detail,
     }),
     changeSetup: build.mutation<SetupDetail, { stored: Versioned; name: string; notes: string }>({
-      query: ({ stored, ...body }) => ({
-        url: `setups/${stored.id}`,
-        method: 'PUT',
-        body: { ...body, version: stored.version },
-      }),
-      transformResponse: checked(setupDetailSchema),
+      query: ({ stored, ...body }) =>
+        requestTo(ROUTES.changeSetup, { params: { id: stored.id }, body: { ...body, version: stored.version } }),
+      transformResponse: answerOf(ROUTES.changeSetup),
       invalidatesTags: ['Setup', 'Run', 'Trial'],
     }),
     archiveSetup: build.mutation<SetupDetail, { stored: Versioned; archived: boolean }>({
-      query: ({ stored, archived }) => ({
-        url: `setups/${stored.id}/archive`,
-        method: 'PUT',
-        body: { version: stored.version, archived },
-      }),
+      query: ({ stored, archived }) =>
+        requestTo(ROUTES.archiveSetup, { params: { id: stored.id }, body: { version: stored.version, archived } }),
       ...detail,
     }),
     copySetup: build.mutation<SetupDetail, { id: string; name: string }>({
-      query: ({ id, name }) => ({ url: `setups/${id}/copy`, method: 'POST', body: { name } }),
+      query: ({ id, name }) => requestTo(ROUTES.copySetup, { params: { id }, body: { name } }),
       ...detail,
     }),
-    bringSetup: build.mutation<SetupDetail, File>({
-      query: (file) => {
-        const body = new FormData();
-        body.append('file', file);
-        return { url: 'setups/file', method: 'POST', body };
-      },
-      transformResponse: checked(setupDetailSchema),
+    importSetup: build.mutation<SetupDetail, File>({
+      query: (file) => requestTo(ROUTES.importSetup, { form: { file } }),
+      transformResponse: answerOf(ROUTES.importSetup),
       invalidatesTags: ['Setup', 'Part', 'Demo'],
     }),
     thumbRules: build.query<ThumbRules, void>({
-      query: () => 'thumb-rules',
-      transformResponse: checked(thumbRulesSchema),
+      query: () => requestTo(ROUTES.thumbRules),
+      transformResponse: answerOf(ROUTES.thumbRules),
       providesTags: ['ThumbRule'],
     }),
     setThumbRules: build.mutation<ThumbRules, ThumbRules>({
-      query: (body) => ({ url: 'thumb-rules', method: 'PUT', body }),
+      query: (body) => requestTo(ROUTES.setThumbRules, { body }),
+      transformResponse: answerOf(ROUTES.setThumbRules),
       invalidatesTags: ['ThumbRule'],
     }),
     mark: build.mutation<SetupDetail, { revisionId: string; input: MarkInput }>({
-      query: ({ revisionId, input }) => ({ url: `revisions/${revisionId}/marks`, method: 'POST', body: input }),
+      query: ({ revisionId, input }) => requestTo(ROUTES.mark, { params: { id: revisionId }, body: input }),
       ...detail,
     }),
     unmark: build.mutation<SetupDetail, { revisionId: string; ids: readonly string[] }>({
-      query: ({ revisionId, ids }) => ({ url: `revisions/${revisionId}/unmark`, method: 'POST', body: { ids } }),
+      query: ({ revisionId, ids }) => requestTo(ROUTES.unmark, { params: { id: revisionId }, body: { ids } }),
       ...detail,
     }),
   }),
@@ -94,7 +84,7 @@ export const {
   useChangeSetupMutation,
   useArchiveSetupMutation,
   useCopySetupMutation,
-  useBringSetupMutation,
+  useImportSetupMutation,
   useMarkMutation,
   useUnmarkMutation,
   useThumbRulesQuery,

@@ -1,33 +1,34 @@
-import { findingSchema, standRecordSchema, type Finding, type StandInput, type StandRecord } from '@ebrix/contract';
-import { baseApi, checked } from '../../shared/api/base-api.js';
+import { ROUTES, type Finding, type StandInput, type StandRecord } from '@ebrix/contract';
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 export type NewFinding = Omit<Finding, 'at' | 'id' | 'revisionNumber'>;
 
 export const standApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     stand: build.query<StandRecord[], string>({
-      query: (setupId) => `setups/${setupId}/stand`,
-      transformResponse: checked(standRecordSchema.array()),
+      query: (setupId) => requestTo(ROUTES.stand, { params: { id: setupId } }),
+      transformResponse: answerOf(ROUTES.stand),
       providesTags: ['Stand'],
     }),
     saveStand: build.mutation<StandRecord, { revisionId: string; input: StandInput }>({
-      query: ({ revisionId, input }) => ({ url: `revisions/${revisionId}/stand`, method: 'PUT', body: input }),
-      transformResponse: checked(standRecordSchema),
+      query: ({ revisionId, input }) => requestTo(ROUTES.saveStand, { params: { id: revisionId }, body: input }),
+      transformResponse: answerOf(ROUTES.saveStand),
       invalidatesTags: ['Stand'],
     }),
     findings: build.query<Finding[], string>({
-      query: (setupId) => `setups/${setupId}/findings`,
-      transformResponse: checked(findingSchema.array()),
+      query: (setupId) => requestTo(ROUTES.findings, { params: { id: setupId } }),
+      transformResponse: answerOf(ROUTES.findings),
       providesTags: ['Stand'],
     }),
     addFinding: build.mutation<Finding[], { setupId: string; finding: NewFinding }>({
-      query: ({ setupId, finding }) => ({ url: `setups/${setupId}/findings`, method: 'POST', body: finding }),
-      transformResponse: checked(findingSchema.array()),
+      query: ({ setupId, finding }) => requestTo(ROUTES.addFinding, { params: { id: setupId }, body: finding }),
+      transformResponse: answerOf(ROUTES.addFinding),
       invalidatesTags: ['Stand'],
     }),
     removeFinding: build.mutation<Finding[], { setupId: string; id: string }>({
-      query: ({ setupId, id }) => ({ url: `setups/${setupId}/findings/${id}`, method: 'DELETE' }),
-      transformResponse: checked(findingSchema.array()),
+      query: ({ setupId, id }) => requestTo(ROUTES.removeFinding, { params: { id: setupId, findingId: id } }),
+      transformResponse: answerOf(ROUTES.removeFinding),
       invalidatesTags: ['Stand'],
     }),
   }),

@@ -1,8 +1,5 @@
 import {
-  trialListItemSchema,
-  trialRunsSchema,
-  trialSchema,
-  verdictSchema,
+  ROUTES,
   type Letter,
   type RunSummary,
   type Trial,
@@ -10,43 +7,43 @@ import {
   type TrialListItem,
   type Verdict,
 } from '@ebrix/contract';
-import { baseApi, checked } from '../../shared/api/base-api.js';
+import { baseApi } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
 
 export const trialsApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     listTrials: build.query<TrialListItem[], void>({
-      query: () => 'trials',
-      transformResponse: checked(trialListItemSchema.array()),
+      query: () => requestTo(ROUTES.listTrials),
+      transformResponse: answerOf(ROUTES.listTrials),
       providesTags: ['Trial'],
     }),
     getTrial: build.query<Trial, string>({
-      query: (id) => `trials/${id}`,
-      transformResponse: checked(trialSchema),
+      query: (id) => requestTo(ROUTES.getTrial, { params: { id } }),
+      transformResponse: answerOf(ROUTES.getTrial),
       providesTags: ['Trial'],
     }),
     getTrialRuns: build.query<{ letter: Letter; run: RunSummary }[], string>({
-      query: (id) => `trials/${id}/runs`,
-      transformResponse: checked(trialRunsSchema),
+      query: (id) => requestTo(ROUTES.getTrialRuns, { params: { id } }),
+      transformResponse: answerOf(ROUTES.getTrialRuns),
       providesTags: ['Trial', 'Run'],
     }),
     getVerdict: build.query<Verdict, string>({
-      query: (id) => `trials/${id}/verdict`,
-      transformResponse: checked(verdictSchema),
+      query: (id) => requestTo(ROUTES.getVerdict, { params: { id } }),
+      transformResponse: answerOf(ROUTES.getVerdict),
       providesTags: ['Trial', 'Run'],
     }),
     saveTrial: build.mutation<Trial, { input: TrialInput; stored?: { id: string; version: number } }>({
       query: ({ input, stored }) =>
         stored
-          ? { url: `trials/${stored.id}`, method: 'PUT', body: { ...input, version: stored.version } }
-          : { url: 'trials', method: 'POST', body: input },
+          ? requestTo(ROUTES.changeTrial, { params: { id: stored.id }, body: { ...input, version: stored.version } })
+          : requestTo(ROUTES.addTrial, { body: input }),
+      transformResponse: answerOf(ROUTES.changeTrial),
       invalidatesTags: ['Trial', 'Setup'],
     }),
     archiveTrial: build.mutation<Trial, { stored: { id: string; version: number }; archived: boolean }>({
-      query: ({ stored, archived }) => ({
-        url: `trials/${stored.id}/archive`,
-        method: 'PUT',
-        body: { version: stored.version, archived },
-      }),
+      query: ({ stored, archived }) =>
+        requestTo(ROUTES.archiveTrial, { params: { id: stored.id }, body: { version: stored.version, archived } }),
+      transformResponse: answerOf(ROUTES.archiveTrial),
       invalidatesTags: ['Trial'],
     }),
   }),

@@ -1,8 +1,7 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { z } from 'zod';
 import { apiErrorSchema } from '@ebrix/contract';
 
-/** Endpoints are added by the features. Answers are checked against the contract (`checked`). */
+/** Endpoints are added by the features. Answers are checked against the contract (`answerOf`). */
 export const baseApi = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: new URL('/api', location.origin).href }),
@@ -26,11 +25,6 @@ export const baseApi = createApi({
   refetchOnReconnect: true,
   endpoints: () => ({}),
 });
-
-/** Checks an answer where it comes in; inside, its type is trusted. */
-export function checked<Schema extends z.ZodType>(schema: Schema): (answer: unknown) => z.output<Schema> {
-  return (answer) => schema.parse(answer);
-}
 
 /** The sentence of a failed request; one that never arrived says so. */
 export function errorMessage(error: unknown): string {

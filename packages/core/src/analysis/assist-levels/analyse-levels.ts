@@ -13,6 +13,7 @@ import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { electricalPower, firstAtOrAfter } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
 import { meanOfSpan } from '../uneven-scatter.js';
+import { currentGain, voltageGain, wheelCircumference } from '../contributions.js';
 
 export interface LevelResult {
   readonly level: number;
@@ -69,11 +70,7 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
     const mean = meanOfSpan(speed.subarray(a, b + 1));
     if (!mean || !(mean.mean > 0)) continue;
     const kmh = mean.mean * 3.6;
-    const wheel: Contribution = {
-      source: 'wheel circumference',
-      standardUncertainty: fromLimit(instrument.distanceGain * kmh),
-      isSystematic: true,
-    };
+    const wheel: Contribution = wheelCircumference(instrument, kmh);
     const steadySpeed = makeFigure({
       key: `steadySpeedLevel${level}`,
       label: `Steady speed, level ${level}`,
@@ -92,8 +89,8 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
     });
     const watts = power && meanOfSpan(power.powerW.subarray(a, b + 1));
     const gains = (value: number): Contribution[] => [
-      { source: 'voltage gain', standardUncertainty: fromLimit(instrument.voltageGain * value), isSystematic: true },
-      { source: 'current gain', standardUncertainty: fromLimit(instrument.currentGain * value), isSystematic: true },
+      voltageGain(instrument, value),
+      currentGain(instrument, value),
       {
         source: 'current offset',
         standardUncertainty:
@@ -153,11 +150,7 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
                     ),
                 },
                 ...gains(consumptionValue),
-                {
-                  source: 'wheel circumference',
-                  standardUncertainty: fromLimit(instrument.distanceGain * consumptionValue),
-                  isSystematic: true,
-                },
+                wheelCircumference(instrument, consumptionValue),
               ],
               formula: 'mean power ÷ mean speed of the steady window',
               substituted: `${num(watts.mean)} W ÷ ${num(mean.mean * 3.6)} km/h = ${num(consumptionValue)} Wh/km`,

@@ -15,6 +15,7 @@ import { pulsesOf, readStart, type ResponseEvent } from './find-starts.js';
 import { assistEnds } from './assist-ends.js';
 import { electricalPower, firstAtOrAfter } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
+import { wheelCircumference } from '../contributions.js';
 
 export interface ResponseResult {
   readonly charts: readonly Chart[];
@@ -158,11 +159,7 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
       standardUncertainty: fromLimit(2 * lineError),
       isSystematic: true,
     },
-    {
-      source: 'wheel circumference',
-      standardUncertainty: fromLimit({ ...DEFAULT_INSTRUMENT, ...context.instrument }.distanceGain * hardest),
-      isSystematic: true,
-    },
+    wheelCircumference({ ...DEFAULT_INSTRUMENT, ...context.instrument }, hardest),
   ]);
   if (speed) {
     const ends = assistEnds(log, power, isOn, pulses, context, warn);

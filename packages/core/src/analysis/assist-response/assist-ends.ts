@@ -2,6 +2,7 @@ import type { CleanLog } from '../../logs/index.js';
 import { derivationNumber as num, fromLimit, makeFigure, type Figure, type Warn } from '../figure.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import type { TestContext } from '../test-context.js';
+import { wheelCircumference } from '../contributions.js';
 
 /** Help fades among the fastest samples: slower ones than this share only tell that it was there. */
 const NEAR_END_SHARE = 0.5;
@@ -133,11 +134,7 @@ export function assistEnds(
       },
       // The true fading is not exactly logistic.
       { source: 'shape of the fading', standardUncertainty: fromLimit(0.5 * best.width) },
-      {
-        source: 'wheel circumference',
-        standardUncertainty: fromLimit(instrument.distanceGain * best.half),
-        isSystematic: true,
-      },
+      wheelCircumference(instrument, best.half),
     ],
     formula: 'v½ of P = plateau ÷ (1 + exp((v − v½) ÷ s))',
     substituted: `${num(best.half)} km/h, fading over ${num(best.width)} km/h, plateau ${num(top.w)} W`,

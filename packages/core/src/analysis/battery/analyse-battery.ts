@@ -7,6 +7,7 @@ import { energyAndCharge } from './capacity.js';
 import { gaugeFigures, gaugeChart } from './gauge-calibration.js';
 import type { TestContext } from '../test-context.js';
 import { correlationInflation } from '../uneven-scatter.js';
+import { currentGain, voltageGain } from '../contributions.js';
 
 export interface BatteryResult {
   readonly figures: readonly Figure[];
@@ -98,7 +99,7 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
       n: rows.length,
       contributions: [
         { source: 'scatter about the fitted line', standardUncertainty: error(0), degreesOfFreedom },
-        { source: 'voltage gain', standardUncertainty: fromLimit(instrument.voltageGain * openV), isSystematic: true },
+        voltageGain(instrument, openV),
         {
           source: 'current offset',
           standardUncertainty: fromLimit(instrument.currentOffsetA) * ohm,
@@ -118,8 +119,8 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
       n: rows.length,
       contributions: [
         { source: 'scatter about the fitted line', standardUncertainty: error(1), degreesOfFreedom },
-        { source: 'voltage gain', standardUncertainty: fromLimit(instrument.voltageGain * ohm), isSystematic: true },
-        { source: 'current gain', standardUncertainty: fromLimit(instrument.currentGain * ohm), isSystematic: true },
+        voltageGain(instrument, ohm),
+        currentGain(instrument, ohm),
       ],
       formula: 'R of V = U₀ − R·I − s·q, q the charge drawn',
       substituted: `${num(ohm)} Ω over currents of ${num(least)} to ${num(most)} A`,

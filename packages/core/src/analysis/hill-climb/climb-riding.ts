@@ -7,6 +7,7 @@ import { RIDER_POWER_LIMIT } from '../range/rider-figures.js';
 import { electricalPower, integrateOverRide } from '../range/ride-integrals.js';
 import { meanOfSpan } from '../uneven-scatter.js';
 import type { Put } from './put-figure.js';
+import { currentGain, voltageGain, wheelCircumference } from '../contributions.js';
 
 const MIN_SPEED_WINDOW_S = 3;
 const HEART_LIMIT_BPM = 3;
@@ -24,11 +25,7 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
       unit: 'km/h',
       contributions: [
         { source: 'scatter of the speed', standardUncertainty: slowest.standardError * 3.6 },
-        {
-          source: 'wheel circumference',
-          standardUncertainty: fromLimit(instrument.distanceGain * slowest.mean * 3.6),
-          isSystematic: true,
-        },
+        wheelCircumference(instrument, slowest.mean * 3.6),
         // The lowest of many means lies a little low.
         { source: 'choice of the lowest 3 s', standardUncertainty: fromLimit(slowest.standardError * 3.6) },
         // Between two samples the bike may have been slower yet.
@@ -49,8 +46,8 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
       value: watts,
       unit: 'W',
       contributions: [
-        { source: 'voltage gain', standardUncertainty: fromLimit(instrument.voltageGain * watts), isSystematic: true },
-        { source: 'current gain', standardUncertainty: fromLimit(instrument.currentGain * watts), isSystematic: true },
+        voltageGain(instrument, watts),
+        currentGain(instrument, watts),
         {
           source: 'current offset',
           standardUncertainty: fromLimit(instrument.currentOffsetA) * meanVolts(log.channels.voltage),
@@ -70,11 +67,7 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
       value: highest,
       unit: 'A',
       contributions: [
-        {
-          source: 'current gain',
-          standardUncertainty: fromLimit(instrument.currentGain * Math.abs(highest)),
-          isSystematic: true,
-        },
+        currentGain(instrument, Math.abs(highest)),
         { source: 'current offset', standardUncertainty: fromLimit(instrument.currentOffsetA), isSystematic: true },
       ],
       formula: 'highest reading',

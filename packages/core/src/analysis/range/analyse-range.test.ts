@@ -76,7 +76,7 @@ describe('range and consumption of an hour at 20 km/h and 250 W', () => {
     // Current ±1 % and ±0.03 A, voltage ±0.5 %, distance ±0.5 %, each a rectangular limit.
     const parts = [0.01, 0.03 / 5, 0.005, 0.005].map((limit) => (12.5 * limit) / Math.sqrt(3));
     expect(get('netConsumption').standardUncertainty).toBeCloseTo(Math.hypot(...parts), 3);
-    expect(get('netConsumption').derivation.contributions[0]!.source).toBe('current sensor gain');
+    expect(get('netConsumption').derivation.contributions[0]!.source).toBe('current gain');
   });
 
   it('gives no reference figure without mass, drag and rolling', () =>

@@ -19,6 +19,7 @@ import { addRiderFigures } from './rider-figures.js';
 import { addRangeFigures } from './range-figures.js';
 import { correctToReference } from './reference-correction.js';
 import { electricalPower, integrateOverRide, regeneratedEnergy, rideDistance } from './ride-integrals.js';
+import { currentGain, voltageGain, wheelCircumference } from '../contributions.js';
 
 export interface RangeAnalysis {
   readonly figures: readonly Figure[];
@@ -53,11 +54,7 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
     ? [
         distance.source === 'positions'
           ? { source: 'position noise', standardUncertainty: fromLimit(0.01 * distanceKm), isSystematic: true }
-          : {
-              source: 'wheel circumference',
-              standardUncertainty: fromLimit(instrument.distanceGain * distanceKm),
-              isSystematic: true,
-            },
+          : wheelCircumference(instrument, distanceKm),
         ...(distance.acrossGapsM > 0
           ? [{ source: 'estimate across gaps', standardUncertainty: distance.uncertaintyAcrossGapsM / 1000 }]
           : []),
@@ -165,18 +162,7 @@ function addEnergy(parts: {
   const stepsWh = betweenSamples(timeS, powerW, report.gapLimitS) / JOULES_PER_WATT_HOUR;
   const energyParts = (energyWh: number, withGap: boolean): Contribution[] => [
     ...(power.hasCurrent
-      ? [
-          {
-            source: 'current sensor gain',
-            standardUncertainty: fromLimit(instrument.currentGain * Math.abs(energyWh)),
-            isSystematic: true,
-          },
-          {
-            source: 'voltage sensor gain',
-            standardUncertainty: fromLimit(instrument.voltageGain * Math.abs(energyWh)),
-            isSystematic: true,
-          },
-        ]
+      ? [currentGain(instrument, Math.abs(energyWh)), voltageGain(instrument, Math.abs(energyWh))]
       : [
           {
             source: 'power meter gain',
@@ -187,7 +173,7 @@ function addEnergy(parts: {
     ...(withGap && power.hasCurrent
       ? [
           {
-            source: 'current sensor offset',
+            source: 'current offset',
             standardUncertainty: fromLimit((instrument.currentOffsetA * volts) / JOULES_PER_WATT_HOUR),
             isSystematic: true,
           },
@@ -234,7 +220,7 @@ function addEnergy(parts: {
         ...(power.hasCurrent
           ? [
               {
-                source: 'current sensor offset',
+                source: 'current offset',
                 standardUncertainty: fromLimit(instrument.currentOffsetA) * regeneration.voltHours,
                 isSystematic: true,
               },
@@ -326,13 +312,9 @@ function addCharge({ timeS, channels, report }: CleanLog, figures: Figure[], ins
       unit: 'Ah',
       n: charge.samples,
       contributions: [
+        currentGain(instrument, Math.abs(usedAh)),
         {
-          source: 'current sensor gain',
-          standardUncertainty: fromLimit(instrument.currentGain * Math.abs(usedAh)),
-          isSystematic: true,
-        },
-        {
-          source: 'current sensor offset',
+          source: 'current offset',
           standardUncertainty: fromLimit((instrument.currentOffsetA * (timeS.at(-1)! - timeS[0]!)) / 3600),
           isSystematic: true,
         },

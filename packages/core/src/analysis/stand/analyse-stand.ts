@@ -5,6 +5,7 @@ import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { firstAtOrAfter } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
 import { meanOfSpan } from '../uneven-scatter.js';
+import { currentGain, wheelCircumference } from '../contributions.js';
 
 export interface StandResult {
   readonly figures: readonly Figure[];
@@ -56,11 +57,7 @@ export function analyseStand(log: CleanLog, context: TestContext, warn: Warn): S
       n: mean.count,
       contributions: [
         { source: 'scatter within the window', standardUncertainty: mean.standardError * 3.6 },
-        {
-          source: 'wheel circumference',
-          standardUncertainty: fromLimit(instrument.distanceGain * kmh),
-          isSystematic: true,
-        },
+        wheelCircumference(instrument, kmh),
       ],
       formula: 'mean speed of the free wheel at full throttle',
       substituted: `${num(kmh)} km/h`,
@@ -80,11 +77,7 @@ export function analyseStand(log: CleanLog, context: TestContext, warn: Warn): S
         n: amps.count,
         contributions: [
           { source: 'scatter within the window', standardUncertainty: amps.standardError },
-          {
-            source: 'current gain',
-            standardUncertainty: fromLimit(instrument.currentGain * Math.abs(amps.mean)),
-            isSystematic: true,
-          },
+          currentGain(instrument, Math.abs(amps.mean)),
           { source: 'current offset', standardUncertainty: fromLimit(instrument.currentOffsetA), isSystematic: true },
         ],
         formula: 'mean battery current at full throttle, wheel free',

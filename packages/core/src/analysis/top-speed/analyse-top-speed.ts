@@ -17,6 +17,7 @@ import { assistEnds } from '../assist-response/assist-ends.js';
 import { electricalPower, firstAtOrAfter } from '../range/ride-integrals.js';
 import { airDensityOf, type TestContext } from '../test-context.js';
 import { meanOfSpan } from '../uneven-scatter.js';
+import { wheelCircumference } from '../contributions.js';
 
 export interface SpeedPass {
   readonly direction: 1 | -1;
@@ -133,11 +134,7 @@ export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn)
           },
         ]
       : []),
-    {
-      source: 'wheel circumference',
-      standardUncertainty: fromLimit(instrument.distanceGain * value),
-      isSystematic: true,
-    },
+    wheelCircumference(instrument, value),
   ];
   const span = { fromS: passes[0]!.fromS, toS: passes.at(-1)!.toS };
   const figures = [
