@@ -1,5 +1,29 @@
 /** One direction of imports: core → contract → server, web. No cycles. */
 const from = (path, to, name, comment) => ({ name, severity: 'error', comment, from: { path }, to: { path: to } });
+
+/** Folders of the core, lowest level first: none imports from a level above its own. */
+const LEVELS = [
+  ['errors', 'units', 'numeric'],
+  ['statistics', 'signal'],
+  ['physics', 'battery', 'logs'],
+  ['analysis'],
+  ['bench', 'compare', 'courses', 'logger', 'ride-model'],
+  ['planning', 'ride'],
+];
+function coreLevels() {
+  return LEVELS.slice(0, -1).map((folders, level) => ({
+    name: `core-level-${level + 1}`,
+    severity: 'error',
+    comment: `${folders.join(', ')}: below ${LEVELS[level + 1].join(', ')}.`,
+    from: { path: `^packages/core/src/(${folders.join('|')})/`, pathNot: '\\.test\\.ts$' },
+    to: {
+      path: `^packages/core/src/(${LEVELS.slice(level + 1)
+        .flat()
+        .join('|')})/`,
+    },
+  }));
+}
+
 module.exports = {
   forbidden: [
     { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
@@ -20,13 +44,7 @@ module.exports = {
       from: { path: '^packages/core/src', pathNot: '\\.test\\.ts$' },
       to: { dependencyTypes: ['core'] },
     },
-    {
-      name: 'core-levels',
-      severity: 'error',
-      comment: 'units, errors → numeric → statistics, signal → physics and the rest.',
-      from: { path: '^packages/core/src/(units|errors|numeric)/', pathNot: '\\.test\\.ts$' },
-      to: { path: '^packages/core/src/(statistics|signal|physics|logs|analysis|compare|ride-model|battery)/' },
-    },
+    ...coreLevels(),
   ],
   options: {
     tsPreCompilationDeps: true,

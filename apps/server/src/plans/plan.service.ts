@@ -1,9 +1,10 @@
 import { Injectable } from '@nestjs/common';
 import { packEnergy } from '@ebrix/core/bench';
 import { timedSection } from '@ebrix/core/courses';
-import { repeatabilityOf } from '@ebrix/core/planning';
+import { chargingOf, estimateFromOwnRides, repeatabilityOf } from '@ebrix/core/planning';
 import { airDensityKgPerM3 } from '@ebrix/core/physics';
 import { modelFromFacts, rideCourseOf, type RideCourse } from '@ebrix/core/ride-model';
+import { summarizeSample } from '@ebrix/core/statistics';
 import type { Course, Plan, PlanBasis, PlanSave, PlanTest } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { DomainError, notFound } from '../common/domain-error.js';
@@ -16,10 +17,6 @@ import { toFacts } from '../setups/revision-facts.js';
 import { SetupRepository } from '../setups/setup.repository.js';
 import { TrialService } from '../trials/trial.service.js';
 import { PlanRepository } from './plan.repository.js';
-
-const CHARGE_EFFICIENCY = 0.86;
-/** Own rides in place of the model from this many on. */
-const OWN_RIDES = 2;
 
 @Injectable()
 export class PlanService {
@@ -130,15 +127,15 @@ export class PlanService {
     const setups = trial.setups.map(({ revisionId, letter }, s): PlanBasis['setups'][number] => {
       const setup = toFacts(facts.get(revisionId)!);
       const { usable } = packEnergy(setup.packs);
-      const charger = setup.charger;
+      const charging = chargingOf(setup.charger);
       return {
         letter,
         revisionId,
         bikeKey: setup.bike.name,
         packKey: setup.packs.map(({ name }) => name).join(' + '),
         usableWh: 'value' in usable ? usable.value : null,
-        chargeW: charger?.outputA && charger.outputV ? charger.outputA * charger.outputV * CONSTANT_SHARE : null,
-        chargeEfficiency: charger?.efficiency ?? CHARGE_EFFICIENCY,
+        chargeW: charging.powerW,
+        chargeEfficiency: charging.efficiency,
         electricityPerKWh: setup.fit.electricityPerKWh,
         currency: setup.fit.currency,
         rides: tests.map((test, k) => {
@@ -155,27 +152,22 @@ export class PlanService {
             hottestC: model.hottestC,
             endsEmpty: model.endedBy === 'cut-off',
           };
-          if (energy.length < OWN_RIDES || test.laps !== 1)
-            return {
-              ...base,
-              durationS: model.durationS,
-              energyWh: model.energyWh,
-              energyUncertaintyWh: model.energyUncertaintyWh,
-              source: 'model',
-              runs: 0,
-              assumed: [...details[at]!.assumed],
-            };
-          const mean = energy.reduce((sum, value) => sum + value, 0) / energy.length;
-          const variance = energy.reduce((sum, value) => sum + (value - mean) ** 2, 0) / (energy.length - 1);
+          const ownRides =
+            test.laps === 1
+              ? estimateFromOwnRides(
+                  energy,
+                  ridden.map(({ durationS }) => durationS),
+                )
+              : undefined;
+          if (ownRides) return { ...base, ...ownRides, source: 'own-runs', assumed: [] };
           return {
             ...base,
-            durationS: ridden.reduce((sum, { durationS }) => sum + durationS, 0) / ridden.length,
-            energyWh: mean,
-            // Of the next ride, not of the mean.
-            energyUncertaintyWh: Math.sqrt(variance * (1 + 1 / energy.length)),
-            source: 'own-runs',
-            runs: energy.length,
-            assumed: [],
+            durationS: model.durationS,
+            energyWh: model.energyWh,
+            energyUncertaintyWh: model.energyUncertaintyWh,
+            source: 'model',
+            runs: 0,
+            assumed: [...details[at]!.assumed],
           };
         }),
       };
@@ -195,13 +187,11 @@ export class PlanService {
     const values = groups.flat();
     return {
       repeatability: repeatabilityOf(figure, groups),
-      typicalValue: values.length > 0 ? values.reduce((sum, value) => sum + value, 0) / values.length : null,
+      typicalValue: values.length > 0 ? summarizeSample(values).mean : null,
     };
   }
 }
 
-/** A charger holds its full current for most of the charge. */
-const CONSTANT_SHARE = 0.85;
 const UNKNOWN_LENGTH_M = 5000;
 
 export function rideOf(course: Course, direction: 1 | -1 = 1): RideCourse {

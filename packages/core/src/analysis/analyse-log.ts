@@ -10,14 +10,13 @@ import { findStops, type Findings, type Span } from './findings.js';
 import { analyseHeating } from './heating/analyse-heating.js';
 import { addClimbFigures } from './hill-climb/climb-figures.js';
 import { climbCharts } from './hill-climb/climb-charts.js';
-import { METHODS, type Method } from './method.js';
 import { logFlags } from './quality/log-flags.js';
 import { qualityFlags } from './quality/quality-flags.js';
 import { analyseRange } from './range/analyse-range.js';
 import { rangeCharts } from './range/range-charts.js';
 import { analyseStand } from './stand/analyse-stand.js';
 import type { TestContext } from './test-context.js';
-import type { TestKind } from './test-kinds.js';
+import { METHODS, TEST_KINDS, type Method, type TestKind } from './test-kinds.js';
 import { analyseTopSpeed, passSpans, type SpeedPass } from './top-speed/analyse-top-speed.js';
 
 export interface LogAnalysis extends Findings {
@@ -50,7 +49,7 @@ export function analyseLog(kind: TestKind, log: CleanLog, context: TestContext, 
   const own = ANALYSERS[kind](log, context, warn, ride.figures);
   const known = new Set(own.figures.map(({ key }) => key));
   const rest = ride.figures.filter(
-    ({ key }) => !known.has(key) && (INHERITED_FIGURES[kind] ?? FIGURES_OF_ANY_RIDE).has(key),
+    ({ key }) => !known.has(key) && INHERITED_FIGURES[TEST_KINDS[kind].alsoShows].has(key),
   );
   const figures = [...own.figures, ...rest];
   qualityFlags(kind, log, context, figures).forEach(({ code, message }) => warn(code, message));
@@ -86,9 +85,10 @@ const FIGURES_OF_ANY_RIDE: ReadonlySet<string> = new Set([
   'chargeUsed',
 ]);
 /** A consumption up a climb says something, a range does not; a wheel on the stand goes nowhere. */
-const INHERITED_FIGURES: Partial<Record<TestKind, ReadonlySet<string>>> = {
-  'hill-climb': new Set([...FIGURES_OF_ANY_RIDE, 'netConsumption', 'grossConsumption']),
-  stand: new Set(),
+const INHERITED_FIGURES: Readonly<Record<(typeof TEST_KINDS)[TestKind]['alsoShows'], ReadonlySet<string>>> = {
+  ride: FIGURES_OF_ANY_RIDE,
+  'ride and consumption': new Set([...FIGURES_OF_ANY_RIDE, 'netConsumption', 'grossConsumption']),
+  nothing: new Set(),
 };
 
 type Analyser = (log: CleanLog, context: TestContext, warn: Warn, ride: readonly Figure[]) => KindAnalysis;
@@ -141,7 +141,7 @@ const ANALYSERS: Readonly<Record<TestKind, Analyser>> = {
 /** The climb's own figures before those of any ride; a figure of the ride that the climb knows better is the climb's. */
 function ownFirst(figures: readonly Figure[], ride: readonly Figure[]): Figure[] {
   const ofRide = new Set(ride.map(({ key }) => key));
-  const kept = INHERITED_FIGURES['hill-climb']!;
+  const kept = INHERITED_FIGURES[TEST_KINDS['hill-climb'].alsoShows];
   return [
     ...figures.filter(({ key }) => !ofRide.has(key)),
     ...figures.filter(({ key }) => ofRide.has(key) && kept.has(key)),

@@ -4,9 +4,8 @@ import { analyseLog } from './analyse-log.js';
 import { cutForTest, warnOfCut } from './cut-log.js';
 import type { Figure, FigureWarning } from './figure.js';
 import type { Findings } from './findings.js';
-import { METHODS, type Method } from './method.js';
 import type { TestContext } from './test-context.js';
-import type { TestKind } from './test-kinds.js';
+import { METHODS, type Method, type TestKind } from './test-kinds.js';
 
 export interface TestAnalysis extends Findings {
   readonly method: Method;

@@ -31,9 +31,6 @@ export interface Span {
   readonly direction?: 1 | -1;
   readonly level?: number;
 }
-/** What the log shows is told, not set: a tester moves the edges of what figures rest on. */
-const TOLD: readonly SpanKind[] = ['stop', 'load', 'soak', 'cool-down'];
-export const SETTABLE_SPANS: ReadonlySet<SpanKind> = new Set(SPAN_KINDS.filter((kind) => !TOLD.includes(kind)));
 export type GivenSpan = Pick<Span, 'direction' | 'fromS' | 'kind' | 'level' | 'toS'>;
 
 /** One curve or set of points of a picture, in the units of its axes. */

@@ -1,10 +1,8 @@
 export { makeFigure, type Contribution, type Derivation, type Figure, type FigureWarning } from './figure.js';
 export { DEFAULT_INSTRUMENT, type InstrumentErrors } from './instrument.js';
-export { TEST_KIND_NAMES, TEST_KINDS, type TestKind } from './test-kinds.js';
-export { METHODS, RANGE_METHOD, type Method } from './method.js';
+export { METHODS, SETTABLE_SPANS, TEST_KIND_NAMES, TEST_KINDS, type Method, type TestKind } from './test-kinds.js';
 export {
   findStops,
-  SETTABLE_SPANS,
   SPAN_KINDS,
   type Findings,
   type GivenSpan,

@@ -1,8 +1,34 @@
-/** The nine kinds of test. `headline` is the figure that lists show. */
+import type { SpanKind } from './findings.js';
+
+/**
+ * What the program knows of a kind of test, in one entry each; its analyser stands in `analyse-log.ts`, so that a page that names
+ * kinds does not load nine analysers.
+ */
+interface TestKindEntry {
+  readonly label: string;
+  /** Of the method; a higher one makes stored figures be computed again. */
+  readonly version: string;
+  /** The figure that lists show. */
+  readonly headline: string;
+  /** Parts of the log that a tester may set. */
+  readonly spans: readonly SpanKind[];
+  /** Which figures of any ride stand beside its own. */
+  readonly alsoShows: 'ride' | 'ride and consumption' | 'nothing';
+  readonly needsFullPack: boolean;
+  readonly heatsMotor: boolean;
+  readonly bothDirections: boolean;
+  /** How it is ridden. */
+  readonly how: string;
+}
+
+/** The nine kinds of test. */
 export const TEST_KINDS = {
   range: {
     label: 'Range and consumption',
+    version: '1.2',
     headline: 'netConsumption',
+    spans: ['ride'],
+    alsoShows: 'ride',
     needsFullPack: true,
     heatsMotor: false,
     bothDirections: false,
@@ -10,7 +36,10 @@ export const TEST_KINDS = {
   },
   'assist-levels': {
     label: 'Assist levels',
+    version: '1.2',
     headline: 'meanMovingSpeed',
+    spans: ['level'],
+    alsoShows: 'ride',
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: false,
@@ -18,7 +47,10 @@ export const TEST_KINDS = {
   },
   'top-speed': {
     label: 'Top speed',
+    version: '1.2',
     headline: 'twoWayTopSpeed',
+    spans: ['pass'],
+    alsoShows: 'ride',
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: true,
@@ -26,7 +58,10 @@ export const TEST_KINDS = {
   },
   'hill-climb': {
     label: 'Hill climb',
+    version: '1.2',
     headline: 'climbTime',
+    spans: ['ride'],
+    alsoShows: 'ride and consumption',
     needsFullPack: false,
     heatsMotor: true,
     bothDirections: false,
@@ -34,7 +69,10 @@ export const TEST_KINDS = {
   },
   'assist-response': {
     label: 'Assist response',
+    version: '1.2',
     headline: 'latency',
+    spans: ['start'],
+    alsoShows: 'ride',
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: false,
@@ -42,7 +80,10 @@ export const TEST_KINDS = {
   },
   heating: {
     label: 'Motor heating',
+    version: '1.2',
     headline: 'timeConstant',
+    spans: ['fit'],
+    alsoShows: 'ride',
     needsFullPack: false,
     heatsMotor: true,
     bothDirections: false,
@@ -50,7 +91,10 @@ export const TEST_KINDS = {
   },
   battery: {
     label: 'Battery',
+    version: '1.2',
     headline: 'internalResistance',
+    spans: ['fit'],
+    alsoShows: 'ride',
     needsFullPack: true,
     heatsMotor: false,
     bothDirections: false,
@@ -58,7 +102,10 @@ export const TEST_KINDS = {
   },
   'coast-down': {
     label: 'Coast-down',
+    version: '1.1',
     headline: 'cda',
+    spans: ['coast'],
+    alsoShows: 'ride',
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: true,
@@ -66,12 +113,27 @@ export const TEST_KINDS = {
   },
   stand: {
     label: 'Stand test',
+    version: '1.1',
     headline: 'noLoadSpeed',
+    spans: ['no-load', 'spin-down'],
+    alsoShows: 'nothing',
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: false,
     how: 'Wheel off the ground: full throttle, then off, until the wheel stands.',
   },
-} as const;
+} as const satisfies Record<string, TestKindEntry>;
 export type TestKind = keyof typeof TEST_KINDS;
 export const TEST_KIND_NAMES = Object.keys(TEST_KINDS) as readonly TestKind[];
+
+/** Name and version kept with every figure. */
+export interface Method {
+  readonly name: string;
+  readonly version: string;
+}
+/** The present method of each kind of test. */
+export const METHODS = Object.fromEntries(
+  TEST_KIND_NAMES.map((name) => [name, { name, version: TEST_KINDS[name].version }]),
+) as Readonly<Record<TestKind, Method>>;
+/** A tester moves the edges of what figures rest on; what the log merely shows (a stop, a soak) is read. */
+export const SETTABLE_SPANS: ReadonlySet<SpanKind> = new Set(TEST_KIND_NAMES.flatMap((name) => TEST_KINDS[name].spans));

@@ -14,3 +14,4 @@ export {
   type SlotEstimate,
 } from './schedule-outing.js';
 export { changeWork, outlinePlan, type PlannedSetup, type PlannedSlot, type PlanOutline } from './outline-plan.js';
+export { chargingOf, estimateFromOwnRides, type OwnRideEstimate } from './own-rides.js';

@@ -1,5 +1,4 @@
 export { slowTimeConstantS } from './motor-heat.js';
-export { openCircuitVoltage } from './open-circuit-voltage.js';
 export {
   type BikeModel,
   type ControllerModel,

@@ -1,7 +1,8 @@
 import { cleanLog, readLog } from '../logs/index.js';
 import { seededRandom } from '../numeric/index.js';
 import { exampleRideModel } from '../testing/example-ride-model.js';
-import { openCircuitVoltage, simulateRide, writeRideCsv, type LoggerModel, type RideCourse } from './index.js';
+import { openCircuitVoltage } from '../battery/index.js';
+import { simulateRide, writeRideCsv, type LoggerModel, type RideCourse } from './index.js';
 
 const course: RideCourse = {
   lengthM: 2500,

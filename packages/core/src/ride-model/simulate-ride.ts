@@ -2,7 +2,7 @@ import { CoreError, requirePositive } from '../errors/index.js';
 import { dragForceN } from '../physics/index.js';
 import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
 import { warmMotor, type MotorHeat } from './motor-heat.js';
-import { openCircuitVoltage } from './open-circuit-voltage.js';
+import { openCircuitVoltage } from '../battery/index.js';
 import type { RideConditions, RideCourse, RideModel, ScriptStep } from './parameters.js';
 
 /** True state of the ride, kept `recordHz` times a second. */

@@ -48,7 +48,10 @@ export function StripRecorder({ strip, cleaning, onShowSpan, isFetching = false,
   const hatch = useId();
   const left = width < 520 ? 106 : LEFT;
   const { fromS, toS } = strip;
-  const x = scaleLinear([fromS, toS], [left, Math.max(left + 50, width - RIGHT)]);
+  const x = useMemo(
+    () => scaleLinear([fromS, toS], [left, Math.max(left + 50, width - RIGHT)]),
+    [fromS, toS, left, width],
+  );
   const [toggled, setToggled] = useState<ReadonlySet<string>>(new Set());
   const known = useMemo(
     () => strip.channels.map((channel) => inUnits(channel, system)).filter((channel) => channelRange(channel)),
@@ -252,9 +255,8 @@ interface LaneProps {
 }
 
 function Lane({ channel, top, left, right, colour, x, cleaning, clip, cursorS }: LaneProps) {
-  const range = channelRange(channel)!;
-  const y = scaleLinear(range, [top + HEIGHT - 2, top + 2]).nice(4);
-  const path = useMemo(() => stripPath(channel, cleaning.gaps, x, y), [channel, cleaning.gaps, left, right, top]);
+  const y = useMemo(() => scaleLinear(channelRange(channel)!, [top + HEIGHT - 2, top + 2]).nice(4), [channel, top]);
+  const path = useMemo(() => stripPath(channel, cleaning.gaps, x, y), [channel, cleaning.gaps, x, y]);
   const [least, greatest] = y.domain();
   const spikes = cleaning.spikes.find(({ channel: name }) => name === channel.name);
   const stuck = cleaning.stuck.filter(({ channel: name }) => name === channel.name);

@@ -53,7 +53,7 @@ export function RunsNeeded({
       </Suspense>
       <p className="quiet" style={{ marginTop: 6 }}>
         {repeatability.source === 'own-runs'
-          ? `From your own ${repeatability.runs} runs of ${repeatability.setups} setups: they scatter by ${percent(repeatability.relativeSd)} between runs of the same setup (${repeatability.degreesOfFreedom} degrees of freedom).`
+          ? `From ${repeatability.runs} of your own runs: they scatter by ${percent(repeatability.relativeSd)} between runs of one setup on one course (${repeatability.degreesOfFreedom} degrees of freedom).`
           : `You have too few runs of this figure yet, so the usual scatter of ${percent(repeatability.relativeSd)} is taken; careful testers reach ${percent(repeatability.usual.low)}, others ${percent(repeatability.usual.high)}: ${range.map((n) => (n === undefined ? 'very many' : Math.ceil(n - 1e-9))).join(' to ')} runs of each.`}{' '}
         {input.isBlocked
           ? 'Ridden in rounds, so that what a round has in common cancels.'

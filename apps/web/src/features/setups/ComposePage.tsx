@@ -66,8 +66,8 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
   const draft = useDraft(`revision.${base?.id ?? 'new'}`, form);
   const [add, adding] = useAddSetupMutation();
   const [addRevision, revising] = useAddRevisionMutation();
-  const values = Form.useWatch((all) => all, { form, preserve: true }) ?? {};
-  const facts = useMemo(() => liveFacts(values, stock), [values, stock]);
+  const values = Form.useWatch((all) => all, { form, preserve: true });
+  const facts = useMemo(() => liveFacts(values ?? {}, stock), [values, stock]);
   // The choice of parts and the sums are there at once; the many fields below follow.
   const isIdle = useDeferredValue(true, false);
   const error = adding.error ?? revising.error;

@@ -1,5 +1,5 @@
 import { Input } from 'antd';
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { convertUnit, displayUnit, type UnitName } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
 import { plain, unitText } from '../format/format-quantity.js';
@@ -21,8 +21,11 @@ interface Props {
 export function QuantityInput({ value, onChange, unit, shownAs, ...rest }: Props) {
   const system = useUnits();
   const shown = shownAs ?? displayUnit(unit, system);
-  const textOf = (v: number | null | undefined): string =>
-    v === null || v === undefined || Number.isNaN(v) ? '' : plain(convertUnit(v, unit, shown), 6);
+  const textOf = useCallback(
+    (v: number | null | undefined): string =>
+      v === null || v === undefined || Number.isNaN(v) ? '' : plain(convertUnit(v, unit, shown), 6),
+    [unit, shown],
+  );
   const [text, setText] = useState(() => textOf(value));
   const last = useRef<number | null | undefined>(value);
   useEffect(() => {
@@ -30,8 +33,8 @@ export function QuantityInput({ value, onChange, unit, shownAs, ...rest }: Props
     if (Object.is(last.current, value)) return;
     last.current = value;
     setText(textOf(value));
-  });
-  useEffect(() => setText((typed) => (Number.isNaN(last.current) ? typed : textOf(last.current))), [system]);
+  }, [value, textOf]);
+  useEffect(() => setText((typed) => (Number.isNaN(last.current) ? typed : textOf(last.current))), [textOf]);
   return (
     <Input
       {...rest}

@@ -1,5 +1,5 @@
 import { usableEnergy } from '../../battery/index.js';
-import { openCircuitVoltage } from '../../ride-model/open-circuit-voltage.js';
+import { openCircuitVoltage } from '../../battery/index.js';
 import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
 import type { TestContext } from '../test-context.js';
 import type { ManualReadings } from './manual-readings.js';

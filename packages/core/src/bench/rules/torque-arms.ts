@@ -70,7 +70,7 @@ export const TORQUE_ARMS: Rule = {
           count >= 1 && !isWeakEnd && isAtLeast(slots + arms, load),
           say`${amount(torque, 'Nm')} × ${TORQUE_MARGIN} = ${amount(load, 'Nm', 3)} against ${amount(slots, 'Nm', 3)} in the ${material} slots + ${amount(arms, 'Nm', 3)} in ${count} ${count === 1 ? 'arm' : 'arms'}`,
           isWeakEnd
-            ? say`${amount(torque, 'Nm')} is too much for ends of ${material}: fit this motor to a steel frame or fork, or choose a weaker one.`
+            ? say`${amount(torque, 'Nm')} is too much for ${material} dropouts: fit this motor to a steel frame or fork, or choose a weaker one.`
             : say`Fit ${more} more ${more === 1 ? 'torque arm' : 'torque arms'}. A spun axle tears its cable out and drops the wheel.`,
         );
       },

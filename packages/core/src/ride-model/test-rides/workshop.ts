@@ -1,4 +1,4 @@
-import { openCircuitVoltage } from '../open-circuit-voltage.js';
+import { openCircuitVoltage } from '../../battery/index.js';
 import type { RideModel, ScriptStep } from '../parameters.js';
 import { simulateRide } from '../simulate-ride.js';
 import {

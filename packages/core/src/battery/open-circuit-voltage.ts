@@ -1,4 +1,4 @@
-import type { Chemistry } from '../battery/index.js';
+import type { Chemistry } from './usable-energy.js';
 
 /** Cell voltage at rest for states of charge 0, 0.05, 0.1, 0.2 … 1; typical curves, not any maker's cell. */
 const STATES = [0, 0.05, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1];
