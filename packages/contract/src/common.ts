@@ -39,6 +39,9 @@ export const storedFields = {
   archivedAt: z.iso.datetime().nullable(),
 };
 
+/** A payload as it is read: what the core returns fits it without a cast, so that the compiler holds the two against each other. */
+export type Immutable<T> = T extends object ? { readonly [K in keyof T]: Immutable<T[K]> } : T;
+
 /** A payload whose fields were named otherwise in the version before: scripts may send the former names for one version more. */
 export function withFormerNames<Schema extends z.ZodType>(
   names: Readonly<Record<string, string>>,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Immutable } from './common.js';
 
 const interval = { lower: z.number(), upper: z.number() };
 const fTest = z.strictObject({ f: z.number(), df1: z.number(), df2: z.number(), p: z.number() });
@@ -38,9 +39,24 @@ export const pairSchema = z.strictObject({
   instrumentUncertainty: z.number().optional(),
 });
 
+/** Runs of one setup in numbers; what needs two of them, or positive values, is absent without. */
+const describedSetupSchema = z.strictObject({
+  name: z.string(),
+  n: z.int(),
+  mean: z.number(),
+  standardDeviation: z.number().optional(),
+  coefficientOfVariation: z.number().optional(),
+  median: z.number(),
+  medianAbsoluteDeviation: z.number(),
+  quartiles: z.tuple([z.number(), z.number(), z.number()]),
+  intervalOfMean: z.strictObject(interval).optional(),
+  geometricMean: z.number().optional(),
+  intervalOfGeometricMean: z.strictObject(interval).optional(),
+});
+
 /** What `compareSetups` of the core gives back; see docs/methods.md, "Comparing". */
 export const comparisonSchema = z.strictObject({
-  setups: z.array(z.looseObject({ name: z.string(), n: z.int(), mean: z.number() })),
+  setups: z.array(describedSetupSchema),
   method: z.strictObject({ name: z.string(), reason: z.string() }),
   pairs: z.array(pairSchema),
   sentences: z.array(z.string()),
@@ -60,7 +76,15 @@ export const comparisonSchema = z.strictObject({
         .optional(),
       permutation: z.strictObject({ p: z.number(), exact: z.boolean(), arrangements: z.number() }).optional(),
       bootstrapBca: z.strictObject(interval).optional(),
-      equivalence: z.looseObject({}).optional(),
+      equivalence: z
+        .strictObject({
+          pLower: z.number(),
+          pUpper: z.number(),
+          pValue: z.number(),
+          interval90: z.strictObject(interval),
+          withinMargin: z.boolean(),
+        })
+        .optional(),
     })
     .optional(),
   severalSetups: z
@@ -82,5 +106,5 @@ export const comparisonSchema = z.strictObject({
     })
     .optional(),
 });
-export type ComparisonDto = z.output<typeof comparisonSchema>;
+export type ComparisonDto = Immutable<z.output<typeof comparisonSchema>>;
 export type PairDto = z.output<typeof pairSchema>;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Immutable } from './common.js';
 import { CHANNEL_NAMES, type ChannelName } from '@ebrix/core/logs';
 import { SPAN_KINDS } from '@ebrix/core/analysis';
 import { UNITS, type UnitName } from '@ebrix/core/units';
@@ -35,7 +36,7 @@ export const figureSchema = z.strictObject({
   warnings: z.array(warningSchema),
 });
 export const methodSchema = z.strictObject({ name: z.string(), version: z.string() });
-export type FigureDto = z.output<typeof figureSchema>;
+export type FigureDto = Immutable<z.output<typeof figureSchema>>;
 
 const gapSchema = z.strictObject({ startS: z.number(), endS: z.number() });
 export const cleaningReportSchema = z.strictObject({
@@ -66,7 +67,7 @@ export const cleaningReportSchema = z.strictObject({
     .strictObject({ ratio: z.number(), lower: z.number(), upper: z.number(), isSuspect: z.boolean() })
     .optional(),
 });
-export type CleaningReportDto = z.output<typeof cleaningReportSchema>;
+export type CleaningReportDto = Immutable<z.output<typeof cleaningReportSchema>>;
 
 const spanFields = {
   kind: z.enum(SPAN_KINDS),
@@ -77,7 +78,7 @@ const spanFields = {
 };
 /** A stretch of the log that figures rest on, s of the log. */
 export const spanSchema = z.strictObject({ ...spanFields, label: z.string() });
-export type SpanDto = z.output<typeof spanSchema>;
+export type SpanDto = Immutable<z.output<typeof spanSchema>>;
 export const givenSpanSchema = z
   .strictObject(spanFields)
   .refine(({ fromS, toS }) => toS > fromS, 'A stretch has to end after it begins.');
@@ -101,7 +102,7 @@ export const chartSchema = z.strictObject({
   ),
   lines: z.array(z.strictObject({ axis: z.enum(['x', 'y']), at: z.number(), label: z.string() })),
 });
-export type ChartDto = z.output<typeof chartSchema>;
+export type ChartDto = Immutable<z.output<typeof chartSchema>>;
 
 /** A stretch of channels to draw: least and greatest of each bin, in field units. */
 export const stripSchema = z.strictObject({
@@ -119,4 +120,4 @@ export const stripSchema = z.strictObject({
     }),
   ),
 });
-export type Strip = z.output<typeof stripSchema>;
+export type Strip = Immutable<z.output<typeof stripSchema>>;

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { clearanceWaiverSchema } from './before-riding.js';
 import { TEST_KIND_NAMES, type TestKind } from '@ebrix/core/analysis';
 import { UNITS, type UnitName } from '@ebrix/core/units';
-import { withFormerNames } from './common.js';
+import { withFormerNames, type Immutable } from './common.js';
 import { channelNameSchema, stripSchema, unitSchema } from './figures.js';
 
 export const timeFormatSchema = z.enum(['number', 'clock', 'iso', 'epoch-s', 'epoch-ms']);
@@ -16,7 +16,7 @@ export const mappingSchema = z.strictObject({
   columns: z.array(columnMappingSchema).min(1).max(256),
   decimal: z.enum(['.', ',']).optional(),
 });
-export type MappingDto = z.output<typeof mappingSchema>;
+export type MappingDto = Immutable<z.output<typeof mappingSchema>>;
 
 export const questionSchema = z.strictObject({
   kind: z.enum(['unit', 'channel', 'duplicate', 'decimal']),
@@ -35,7 +35,7 @@ export const inspectionSchema = z.strictObject({
   /** The saved logger profile with this very header, whose mapping was taken. */
   profile: z.strictObject({ id: z.uuid(), name: z.string() }).nullable(),
 });
-export type Inspection = z.output<typeof inspectionSchema>;
+export type Inspection = Immutable<z.output<typeof inspectionSchema>>;
 
 export const problemSchema = z.strictObject({ code: z.string(), message: z.string(), line: z.int().nullable() });
 export const importStatusSchema = z.enum([
@@ -65,7 +65,7 @@ export const importFileSchema = z.strictObject({
   step: importStepSchema,
   createdAt: z.iso.datetime(),
 });
-export type ImportFile = z.output<typeof importFileSchema>;
+export type ImportFile = Immutable<z.output<typeof importFileSchema>>;
 
 export const testKindSchema = z.enum(TEST_KIND_NAMES as [TestKind, ...TestKind[]]);
 /** What was timed and read off beside a log, or without one. */
@@ -104,7 +104,7 @@ export const manualReadingsSchema = z.strictObject({
     .max(500)
     .optional(),
 });
-export type ManualReadingsDto = z.output<typeof manualReadingsSchema>;
+export type ManualReadingsDto = Immutable<z.output<typeof manualReadingsSchema>>;
 /** Bars or lights of a battery gauge before and after the ride; `bars` is how many it has when full. */
 export const gaugeSchema = z
   .strictObject({
@@ -144,7 +144,7 @@ export const runAssignmentSchema = z.strictObject({
   /** Part of the log that is this run, s of the log; null: all of it. */
   logSpan: logSpanSchema.nullable().default(null),
 });
-export type RunAssignment = z.output<typeof runAssignmentSchema>;
+export type RunAssignment = Immutable<z.output<typeof runAssignmentSchema>>;
 /** One run out of the log of an outing. */
 export const partOfOutingSchema = z.strictObject({
   logSpan: logSpanSchema,
@@ -152,7 +152,7 @@ export const partOfOutingSchema = z.strictObject({
   courseId: z.uuid(),
   direction: z.union([z.literal(1), z.literal(-1)]).default(1),
 });
-export type PartOfOuting = z.output<typeof partOfOutingSchema>;
+export type PartOfOuting = Immutable<z.output<typeof partOfOutingSchema>>;
 export const splitInputSchema = z.strictObject({
   mapping: mappingSchema.nullable(),
   /** Its gates are looked for in the positions of the log. */
@@ -172,7 +172,7 @@ export const splitSchema = z.strictObject({
   ),
   strip: stripSchema,
 });
-export type Split = z.output<typeof splitSchema>;
+export type Split = Immutable<z.output<typeof splitSchema>>;
 export const startImportSchema = z.strictObject({
   items: z
     .array(
@@ -197,7 +197,7 @@ export const startImportSchema = z.strictObject({
     .min(1)
     .max(200),
 });
-export type StartImport = z.output<typeof startImportSchema>;
+export type StartImport = Immutable<z.output<typeof startImportSchema>>;
 
 /** Units a person can choose for a channel when the file does not tell. */
 export const ALL_UNITS = Object.keys(UNITS) as UnitName[];

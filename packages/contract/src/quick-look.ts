@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { withFormerNames } from './common.js';
+import { withFormerNames, type Immutable } from './common.js';
 import { comparisonSchema } from './comparison.js';
 import {
   cleaningReportSchema,
@@ -93,7 +93,7 @@ export const quickLookLogSchema = z.strictObject({
   charts: z.array(chartSchema),
   strip: stripSchema,
 });
-export type QuickLookLog = z.output<typeof quickLookLogSchema>;
+export type QuickLookLog = Immutable<z.output<typeof quickLookLogSchema>>;
 
 const columnName = z.string().trim().min(1).max(200);
 export const quickLookTableFieldsSchema = withFormerNames(
@@ -166,5 +166,5 @@ export const quickLookTableSchema = z.strictObject({
     notes: z.array(z.string()),
   }),
 });
-export type QuickLookTable = z.output<typeof quickLookTableSchema>;
+export type QuickLookTable = Immutable<z.output<typeof quickLookTableSchema>>;
 export const tableColumnsSchema = z.strictObject({ columns: z.array(z.string()), rows: z.int() });

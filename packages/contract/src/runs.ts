@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Immutable } from './common.js';
 import {
   cleaningReportSchema,
   channelNameSchema,
@@ -105,7 +106,7 @@ export const runDetailSchema = z.strictObject({
     }),
   ),
 });
-export type RunDetail = z.output<typeof runDetailSchema>;
+export type RunDetail = Immutable<z.output<typeof runDetailSchema>>;
 
 export const exclusionInputSchema = z.strictObject({
   reason: z.string().trim().min(5, 'Write the reason in a few words.').max(500),

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { DECIDING_FIGURE_KEYS, type DecidingFigureKey } from '@ebrix/core/compare';
-import { notesSchema, storedFields } from './common.js';
+import { notesSchema, storedFields, type Immutable } from './common.js';
 import { comparisonSchema, smallestDifferenceSchema, verdictKindSchema } from './comparison.js';
 import { unitSchema } from './figures.js';
 import { runSummarySchema } from './runs.js';
@@ -91,7 +91,7 @@ export const verdictSchema = z.strictObject({
   runsWithoutFigure: z.int(),
   ranges: z.array(setupRangeSchema),
 });
-export type Verdict = z.output<typeof verdictSchema>;
+export type Verdict = Immutable<z.output<typeof verdictSchema>>;
 export const trialListItemSchema = z.strictObject({
   ...trialSchema.shape,
   headline: z.string(),

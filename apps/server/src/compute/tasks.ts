@@ -348,12 +348,11 @@ function quickLookOf(log: CleanLog, test: TestKind, context: TestContext): Quick
       const { label, fieldUnit } = channelDefinition(name);
       return [{ name, label, unit: fieldUnit, samples: values.reduce((n, v) => (Number.isNaN(v) ? n : n + 1), 0) }];
     }),
-    // The contract's arrays are mutable, the core's are not: same data.
-    cleaning: log.report as unknown as QuickLookLog['cleaning'],
-    figures: figures as unknown as QuickLookLog['figures'],
-    warnings: [...warnings],
-    spans: [...spans],
-    charts: charts as unknown as QuickLookLog['charts'],
+    cleaning: log.report,
+    figures,
+    warnings,
+    spans,
+    charts,
     strip,
   };
 }

@@ -67,7 +67,7 @@ export class ImportService {
     const { signature, delimiter, ...rest } = inspection;
     const profile = signature === undefined ? undefined : await this.profiles.find(signature);
     return {
-      ...(rest as unknown as Inspection),
+      ...rest,
       delimiter: delimiter ?? null,
       profile: profile ? { id: profile.id, name: profile.name } : null,
       ...(profile && { mapping: profile.mapping, questions: [] }),

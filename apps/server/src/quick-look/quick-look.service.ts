@@ -29,7 +29,7 @@ export class QuickLookService {
     const outcome = await this.pool.run('inspect', { bytes });
     if (!outcome.ok) throw new LogProblemError(outcome.problem);
     const { signature: _signature, delimiter, ...rest } = outcome.value;
-    return { ...(rest as unknown as Inspection), delimiter: delimiter ?? null, profile: null };
+    return { ...rest, delimiter: delimiter ?? null, profile: null };
   }
 
   async table(bytes: Uint8Array, fields: QuickLookTableFields): Promise<QuickLookTable> {
@@ -47,7 +47,7 @@ export class QuickLookService {
     });
     if (!outcome.ok) throw new LogProblemError(outcome.problem);
     if (!outcome.value.ok) throw new CoreError(outcome.value.code, outcome.value.message);
-    return outcome.value.value as unknown as QuickLookTable;
+    return outcome.value.value;
   }
 
   async tableColumns(bytes: Uint8Array): Promise<{ columns: readonly string[]; rows: number }> {

@@ -11,7 +11,7 @@ export function manualReadingsOfRide(
 ): ManualReadingsDto | null {
   const counted = marks.filter(({ isUndone, elapsedS }) => !isUndone && elapsedS !== null);
   let direction: 1 | -1 = 1;
-  const laps: NonNullable<ManualReadingsDto['laps']> = [];
+  const laps: NonNullable<ManualReadingsDto['laps']>[number][] = [];
   for (const { kind, elapsedS, direction: given } of counted) {
     if (kind !== 'start' && kind !== 'lap' && kind !== 'finish') continue;
     if (kind === 'start' && given !== null) direction = given;

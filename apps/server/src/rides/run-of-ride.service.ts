@@ -63,7 +63,7 @@ export class RunOfRideService {
         'No logger line and no reading: there is nothing to make a run of. Type in what the display, the gauge or the stopwatch showed, or abort with the reason.',
       );
     const file = log
-      ? { bytes: Buffer.from(log.bytes), mapping: log.mapping as unknown as MappingDto, suffix: 'csv' }
+      ? { bytes: Buffer.from(log.bytes), mapping: log.mapping, suffix: 'csv' }
       : {
           bytes: writeManualReadingsFile({
             rideId: ride.id,

@@ -97,7 +97,7 @@ export class VerdictService {
         isExcluded: run.exclusion !== null,
         outing: run.outing.title || run.outing.date,
       })),
-      comparison: outcome.ok ? (outcome.value as unknown as ComparisonDto) : null,
+      comparison: outcome.ok ? (outcome.value) : null,
       reason: outcome.ok ? null : outcome.message,
       headline: outcome.ok ? headlineOf(outcome.value) : outcome.message,
       withExcluded:

@@ -181,6 +181,10 @@ export const exampleVerdict: Verdict = {
       n: 3,
       mean: 5.6 + 0.9 * k,
       standardDeviation: 0.1,
+      coefficientOfVariation: 0.1 / (5.6 + 0.9 * k),
+      median: 5.6 + 0.9 * k,
+      medianAbsoluteDeviation: 0.1,
+      quartiles: [5.5 + 0.9 * k, 5.6 + 0.9 * k, 5.7 + 0.9 * k] as const,
       intervalOfMean: { lower: 5.4 + 0.9 * k, upper: 5.8 + 0.9 * k },
     })),
     method: {

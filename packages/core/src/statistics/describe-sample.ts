@@ -24,6 +24,14 @@ export interface SampleDescription {
   readonly intervalOfGeometricMean?: Interval;
 }
 
+/** Standard error of the mean, s/√n, in the unit of the values; undefined for fewer than two. */
+export function standardErrorOfMean({
+  n,
+  standardDeviation,
+}: Pick<SampleDescription, 'n'> & { readonly standardDeviation?: number | undefined }): number | undefined {
+  return standardDeviation === undefined ? undefined : standardDeviation / Math.sqrt(n);
+}
+
 /** Quantile by linear interpolation of order statistics at 1 + (n − 1)p ("type 7"). Source: Hyndman & Fan (1996). */
 export function sampleQuantile(values: ArrayLike<number>, p: number): number {
   const sorted = Float64Array.from(values).sort();

@@ -9,6 +9,7 @@ export {
   sampleQuantile,
   type Interval,
   type SampleDescription,
+  standardErrorOfMean,
 } from './describe-sample.js';
 export {
   chiSquaredUpperTail,

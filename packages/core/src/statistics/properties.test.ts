@@ -19,6 +19,7 @@ import {
   powerOfTTest,
   runsForPower,
   sampleQuantile,
+  standardErrorOfMean,
   studentizedRangeCdf,
   studentizedRangeQuantile,
   studentTCdf,
@@ -78,6 +79,18 @@ describe('describing a sample', () => {
           expect(moved.standardDeviation!).toBeCloseTo(scale * plain.standardDeviation!, 6);
         },
       ),
+    ));
+
+  it('has a standard error that is the half-width of its interval over the quantile of t, and none of one value', () =>
+    fc.assert(
+      fc.property(sample, (values) => {
+        fc.pre(spread(values));
+        const described = describeSample(values);
+        const quantile = studentTQuantile(0.975, values.length - 1);
+        const halfWidth = (described.intervalOfMean!.upper - described.intervalOfMean!.lower) / 2;
+        expect(standardErrorOfMean(described)!).toBeCloseTo(halfWidth / quantile, 7);
+        expect(standardErrorOfMean(describeSample([values[0]!]))).toBeUndefined();
+      }),
     ));
 
   it('keeps digits where the naive formula loses them', () => {

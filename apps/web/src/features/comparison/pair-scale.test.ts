@@ -3,8 +3,8 @@ import { stripsOf } from './pair-scale.js';
 
 const comparison = (kind: 'absolute' | 'relative', value: number): ComparisonDto => ({
   setups: [
-    { name: 'A', n: 5, mean: 9 },
-    { name: 'B', n: 5, mean: 10 },
+    { name: 'A', n: 5, mean: 9, median: 9, medianAbsoluteDeviation: 0.1, quartiles: [8.9, 9, 9.1] },
+    { name: 'B', n: 5, mean: 10, median: 10, medianAbsoluteDeviation: 0.1, quartiles: [9.9, 10, 10.1] },
   ],
   method: { name: "Welch's t", reason: '' },
   pairs: [

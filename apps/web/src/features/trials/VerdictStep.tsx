@@ -1,3 +1,4 @@
+import { standardErrorOfMean } from '@ebrix/core/statistics';
 import { useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { ComparisonDto, Letter, Trial, Verdict } from '@ebrix/contract';
@@ -208,11 +209,8 @@ function SetupTable({
         </thead>
         <tbody>
           {comparison.setups.map((described, k) => {
-            const {
-              standardDeviation: sd,
-              n,
-              mean,
-            } = described as { standardDeviation?: number; n: number; mean: number };
+            const { coefficientOfVariation, mean, n } = described;
+            const standardError = standardErrorOfMean(described);
             return (
               <tr key={described.name}>
                 <td>
@@ -220,9 +218,11 @@ function SetupTable({
                 </td>
                 <td className="number">{n}</td>
                 <td className="number">
-                  {sd === undefined ? '–' : formatFigure(mean, sd / Math.sqrt(n), unit, system)}
+                  {standardError === undefined ? '–' : formatFigure(mean, standardError, unit, system)}
                 </td>
-                <td className="number">{sd === undefined ? '–' : `${plain((100 * sd) / mean, 2)} %`}</td>
+                <td className="number">
+                  {coefficientOfVariation === undefined ? '–' : `${plain(100 * coefficientOfVariation, 2)} %`}
+                </td>
               </tr>
             );
           })}
