@@ -1,15 +1,18 @@
-import { TEST_KIND_NAMES } from '@ebrix/core/analysis';
+import { TEST_KIND_NAMES, type TestKind } from '@ebrix/core/analysis';
 import { quickLookLogSchema, quickLookTableSchema } from '@ebrix/contract';
 import { rideDemoLog } from '../demo/demo-ride.js';
-import { RIDES } from '../demo/scenario.js';
+import { RIDES, type PlannedRide } from '../demo/scenario.js';
 import { TASKS } from './tasks.js';
 
-const ofKind = (kind: string) => RIDES.find(({ test }) => test === kind) ?? RIDES[0]!;
+const rideOf = (kind: TestKind): PlannedRide => {
+  const ride = RIDES.find(({ test }) => test === kind) ?? RIDES[0]!;
+  return kind === 'range' ? ride : { ...ride, test: kind };
+};
 const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(text);
 
 describe('what the tasks return', () => {
   it.each(TEST_KIND_NAMES)('%s: is what the contract says, through JSON too', (test) => {
-    const bytes = bytesOf(rideDemoLog({ plan: { ...ofKind(test), test }, seed: 11 }));
+    const bytes = bytesOf(rideDemoLog({ plan: rideOf(test), seed: 11 }));
     const context = { capacityAh: 14, nominalVoltageV: 48, airTemperatureC: 18, ambientC: 18, temperatureLimitC: 95 };
     const outcome = TASKS.quickLook({ bytes, mapping: null, context, test });
     if (!outcome.ok) throw new Error(outcome.problem.message);

@@ -3,7 +3,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { fitClock, toLoggerTime } from '@ebrix/core/logger';
 import { TEST_KINDS } from '@ebrix/core/analysis';
-import type { MappingDto, RunAssignment } from '@ebrix/contract';
+import type { RunAssignment } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { DomainError } from '../common/domain-error.js';
 import { PagePool } from '../compute/compute-pool.js';

@@ -8,7 +8,7 @@ import {
   type ComparisonInput,
   type SetupValues,
 } from '@ebrix/core/compare';
-import type { ComparisonDto, RunSummary, TrialListItem, Verdict } from '@ebrix/contract';
+import type { RunSummary, TrialListItem, Verdict } from '@ebrix/contract';
 import { PagePool } from '../compute/compute-pool.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
@@ -97,7 +97,7 @@ export class VerdictService {
         isExcluded: run.exclusion !== null,
         outing: run.outing.title || run.outing.date,
       })),
-      comparison: outcome.ok ? (outcome.value) : null,
+      comparison: outcome.ok ? outcome.value : null,
       reason: outcome.ok ? null : outcome.message,
       headline: outcome.ok ? headlineOf(outcome.value) : outcome.message,
       withExcluded:
