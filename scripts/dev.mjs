@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, watch } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { buildChanged } from './lib/build.mjs';
 import { bin } from './lib/command.mjs';
@@ -32,7 +32,6 @@ await runScript(async () => {
   const children = [
     start('core', bin('tsc'), ['-p', 'packages/core/tsconfig.build.json', '--watch', '--preserveWatchOutput']),
     start('contract', bin('tsc'), ['-p', 'packages/contract/tsconfig.build.json', '--watch', '--preserveWatchOutput']),
-    start('server', bin('swc'), ['src', '-d', 'dist', '--strip-leading-paths', '--watch', '--quiet'], inServer),
     start('server', process.execPath, ['--watch', '--watch-preserve-output', 'dist/main.js'], inServer),
     start('page', bin('vite'), ['--port', String(PAGE_PORT), '--strictPort'], { cwd: `${root}/apps/web`, env }),
   ];
@@ -47,9 +46,23 @@ await runScript(async () => {
       process.exit(code);
     });
   };
+  translateOnChange(inServer);
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => stop(0));
   for (const child of children) child.on('exit', (code) => !isStopping && stop(code || 1));
 });
+
+/** Sources of the server into `dist`, a moment after the last change; the server there starts again by itself. */
+function translateOnChange(options) {
+  let timer;
+  watch(`${root}/apps/server/src`, { recursive: true }, (_, name) => {
+    if (!name?.endsWith('.ts') || name.endsWith('.test.ts')) return;
+    clearTimeout(timer);
+    timer = setTimeout(
+      () => start('server', bin('swc'), ['src', '-d', 'dist', '--strip-leading-paths', '--quiet'], options),
+      200,
+    );
+  });
+}
 
 /** A program whose lines are told apart by its name. */
 function start(name, command, args, options = {}) {

@@ -50,7 +50,8 @@ export function withFormerNames<Schema extends z.ZodType>(
   return z.preprocess((value) => {
     if (typeof value !== 'object' || value === null || Array.isArray(value)) return value;
     const given = Object.entries(value as Record<string, unknown>);
-    return Object.fromEntries(given.map(([name, field]) => [names[name] ?? name, field]));
+    const present = (name: string): string => (Object.hasOwn(names, name) ? names[name]! : name);
+    return Object.fromEntries(given.map(([name, field]) => [present(name), field]));
   }, schema);
 }
 

@@ -1,7 +1,6 @@
 import { cleanLog, readLog } from '../logs/index.js';
 import { seededRandom } from '../numeric/index.js';
 import { exampleRideModel } from '../testing/example-ride-model.js';
-import { openCircuitVoltage } from '../battery/index.js';
 import { simulateRide, writeRideCsv, type LoggerModel, type RideCourse } from './index.js';
 
 const course: RideCourse = {
@@ -53,12 +52,5 @@ describe('the simulated ride', () => {
   it('draws the pack down and warms the motor', () => {
     expect(trace.stateOfCharge.at(-1)!).toBeLessThan(trace.stateOfCharge[0]!);
     expect(trace.motorC.at(-1)!).toBeGreaterThan(trace.motorC[0]!);
-  });
-});
-
-describe('open-circuit voltage', () => {
-  it.each(['li-ion-nmc', 'li-ion-lfp', 'lead-acid'] as const)('of %s falls with the charge', (chemistry) => {
-    const curve = Array.from({ length: 21 }, (_, k) => openCircuitVoltage(chemistry, k / 20));
-    for (let k = 1; k < curve.length; k++) expect(curve[k]!).toBeGreaterThanOrEqual(curve[k - 1]!);
   });
 });

@@ -1,0 +1,52 @@
+import { ROUTES, type Route } from '@ebrix/contract';
+import { answerOf, requestTo } from './route.js';
+
+describe('a request by the table', () => {
+  it('has the method and address of the table, with what stands in braces', () => {
+    expect(requestTo(ROUTES.getRun, { params: { id: 'abc' } })).toEqual({ url: 'runs/abc', method: 'GET' });
+  });
+
+  it('lets nothing typed escape from its place in the address', () => {
+    expect(requestTo(ROUTES.getRun, { params: { id: '../trials?x=1#y' } }).url).toBe('runs/..%2Ftrials%3Fx%3D1%23y');
+  });
+
+  it('takes filters as they stand in the address of the page, and none as none', () => {
+    expect(requestTo(ROUTES.listRuns, { query: 'kind=range&text=quay' }).url).toBe('runs?kind=range&text=quay');
+    expect(requestTo(ROUTES.listRuns, { query: '' }).url).toBe('runs');
+    expect(requestTo(ROUTES.listRuns, { query: { page: 2 } })).toMatchObject({ url: 'runs', params: { page: 2 } });
+  });
+
+  it('sends files as a form, without what is empty', () => {
+    const files = [new File(['a'], 'a.csv'), new File(['b'], 'b.csv')];
+    const { body } = requestTo(ROUTES.stageFiles, { form: { file: files, note: '', other: undefined, name: 'x' } });
+    const form = body as FormData;
+    expect(form.getAll('file')).toHaveLength(2);
+    expect([form.has('note'), form.has('other'), form.get('name')]).toEqual([false, false, 'x']);
+  });
+
+  it('keeps a body that is null or false: only an absent one is left out', () => {
+    expect(requestTo(ROUTES.getRun, { params: { id: 'a' }, body: null })).toMatchObject({ body: null });
+    expect(requestTo(ROUTES.getRun, { params: { id: 'a' } })).not.toHaveProperty('body');
+  });
+
+  it('names every brace of every route once', () => {
+    for (const { path } of Object.values<Route>(ROUTES)) {
+      const names = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => name);
+      expect(new Set(names).size).toBe(names.length);
+      expect(path).not.toMatch(/^\/|:|\/$/);
+    }
+  });
+});
+
+describe('an answer', () => {
+  it('that is not what the table says is refused at the door', () => {
+    expect(() => answerOf(ROUTES.getDemo)({ isEmpty: 'yes', loading: null, problem: null })).toThrow();
+    const state = { isEmpty: true, loading: { done: 1, total: 3 }, problem: null };
+    expect(answerOf(ROUTES.getDemo)(state)).toEqual(state);
+  });
+
+  it('that has no body is nothing', () => {
+    const [silent] = Object.values<Route>(ROUTES).filter(({ answer }) => answer === undefined || answer === null);
+    if (silent) expect(answerOf(silent)('')).toBeUndefined();
+  });
+});
