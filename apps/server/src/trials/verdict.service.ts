@@ -194,7 +194,7 @@ function inputOf(trial: StoredTrial, counted: readonly Measured[], resamples: nu
     setups,
     smallestDifference: trial.smallestDifference,
     words: figureVocabulary(trial.decidingFigure, label, better),
-    unitText: unit,
+    unit,
     seed: SEED,
     resamples,
   };

@@ -7,7 +7,7 @@ const compare = (setups: readonly SetupValues[], more: Partial<ComparisonInput> 
     setups,
     smallestDifference: { kind: 'relative', value: 0.05 },
     words: figureVocabulary('netConsumption', 'Net consumption', 'less'),
-    unitText: 'Wh/km',
+    unit: 'Wh/km',
     seed: 1,
     resamples: 0,
     ...more,
@@ -126,7 +126,7 @@ describe('the verdict', () => {
       ],
       {
         words: figureVocabulary('rangeWithReserve', 'Range', 'more'),
-        unitText: 'km',
+        unit: 'km',
       },
     );
     expect(sentences[0]).toBe('Far has 20.0 % more range than Near, and it matters.');

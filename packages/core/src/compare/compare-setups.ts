@@ -6,13 +6,12 @@ import {
   studentTQuantile,
   summarizeSample,
   welchTInterval,
-  type Interval,
   type PairwiseInterval,
 } from '../statistics/index.js';
 import type { Comparison, ComparisonInput, PairComparison, SetupValues } from './comparison.js';
-import type { FigureVocabulary } from './figure-vocabulary.js';
+import { pairSentence, pairSentences, type VerdictVoice } from './pair-sentence.js';
 import { noSpread, testSeveral, testTwo } from './setup-tests.js';
-import { classifyDifference, verdictSentence, type VerdictKind } from './verdict.js';
+import { classifyDifference } from './verdict.js';
 
 const CONFIDENCE = 0.95;
 const POWER = 0.8;
@@ -46,15 +45,6 @@ export function compareSetups(input: ComparisonInput): Comparison {
       )
     : undefined;
   const pairs = differences.map((difference, k) => assessPair(input, difference, logs?.[k]));
-  const order: readonly VerdictKind[] = [
-    'better-and-matters',
-    'better-may-not-matter',
-    'cannot-tell',
-    'no-difference-that-matters',
-  ];
-  const sentences = [...pairs]
-    .sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict))
-    .map(({ sentence }) => sentence);
   const two = setups.length === 2;
   return {
     setups: setups.map(({ name, values }) => ({ name, ...describeSample(values) })),
@@ -69,7 +59,7 @@ export function compareSetups(input: ComparisonInput): Comparison {
           reason: `With ${setups.length} setups every pair is compared, so the intervals are made wider to hold for all pairs together (Games–Howell), without assuming equal spread.`,
         },
     pairs,
-    sentences,
+    sentences: pairSentences(pairs, voiceOf(input)),
     smallestDifference,
     seed,
     notes: notesOn(input, pairs),
@@ -97,7 +87,7 @@ function assessPair(
   difference: PairwiseInterval,
   log: PairwiseInterval | undefined,
 ): PairComparison {
-  const { setups, smallestDifference: smallest, words, unitText } = input;
+  const { setups, smallestDifference: smallest } = input;
   const [a, b] = [setups[difference.a]!, setups[difference.b]!];
   const instrument = uncancelledGain(a, b);
   const meanB = summarizeSample(b.values).mean;
@@ -131,8 +121,7 @@ function assessPair(
   const groups = [a.values, b.values].map((values) => (isRelative ? values.map(Math.log) : values));
   const more =
     verdict === 'cannot-tell' ? moreRunsEach(groups, isRelative ? bandUpper : margin, setups.length) : undefined;
-  const size = isRelative ? percentText(ratio!, words) : absoluteText(wide, unitText);
-  return {
+  const pair = {
     a: a.name,
     b: b.name,
     difference: {
@@ -145,22 +134,14 @@ function assessPair(
     ...(ratio && { ratio }),
     pValue: difference.pValue,
     verdict,
-    sentence: verdictSentence({
-      kind: verdict,
-      nameA: a.name,
-      nameB: b.name,
-      sizeOfDifference: size,
-      aIsLess: scale.difference < 0,
-      words,
-      smallestThatMatters:
-        smallest.kind === 'relative'
-          ? `${trimNumber(smallest.value * 100)} %`
-          : `${trimNumber(smallest.value)} ${unitText}`.trim(),
-      ...(more !== undefined && { moreRunsEach: more }),
-    }),
     ...(more !== undefined && { moreRunsEach: more }),
     ...(instrument > 0 && { instrumentUncertainty: instrument }),
   };
+  return { ...pair, sentence: pairSentence(pair, voiceOf(input)) };
+}
+
+function voiceOf({ words, smallestDifference, unit }: ComparisonInput): VerdictVoice {
+  return { words, smallestDifference, unit, system: 'metric' };
 }
 
 /** The gain error of one logger shared by both sides cancels in a ratio; different loggers each keep theirs. */
@@ -198,24 +179,6 @@ function moreRunsEach(
   );
   const fewest = Math.min(...summaries.map(({ count }) => count));
   return Math.max(1, wanted - fewest);
-}
-
-/** A percentage with no more digits than its interval deserves, seen from the setup the sentence calls better. */
-function percentText(ratio: Interval & { estimate: number }, words: FigureVocabulary): string {
-  const aIsBetter = ratio.estimate < 1 === (words.better === 'less');
-  const percent = 100 * Math.abs((aIsBetter ? ratio.estimate : 1 / ratio.estimate) - 1);
-  const halfWidth = (50 * (ratio.upper - ratio.lower)) / ratio.estimate;
-  return `${percent.toFixed(halfWidth < 1 ? 1 : 0)} %`;
-}
-
-function absoluteText(pair: PairwiseInterval, unitText: string): string {
-  const halfWidth = (pair.upper - pair.lower) / 2;
-  const decimals = Math.min(6, Math.max(0, 1 - Math.floor(Math.log10(halfWidth))));
-  return `${Math.abs(pair.difference).toFixed(decimals)} ${unitText}`.trim();
-}
-
-function trimNumber(value: number): string {
-  return Number(value.toPrecision(4)).toString();
 }
 
 function notesOn({ setups }: ComparisonInput, pairs: readonly PairComparison[]): string[] {

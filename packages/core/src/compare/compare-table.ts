@@ -81,7 +81,7 @@ export function compareTable(
     })),
     smallestDifference: options.smallestDifference,
     words: figureVocabulary('', columns.value, options.better),
-    unitText: '',
+    unit: null,
     seed: options.seed,
     resamples: options.resamples,
   });

@@ -1,4 +1,5 @@
 import type { EquivalenceTest, Interval, SampleDescription } from '../statistics/index.js';
+import type { UnitName } from '../units/index.js';
 import type { FigureVocabulary } from './figure-vocabulary.js';
 import type { VerdictKind } from './verdict.js';
 
@@ -17,8 +18,8 @@ export interface ComparisonInput {
   readonly setups: readonly SetupValues[];
   readonly smallestDifference: SmallestDifference;
   readonly words: FigureVocabulary;
-  /** Unit written behind absolute differences; may be empty. */
-  readonly unitText: string;
+  /** Of the values; null where it is not known. */
+  readonly unit: UnitName | null;
   readonly seed: number;
   /** 0 leaves the bootstrap and the sampled permutations out. */
   readonly resamples: number;

@@ -1,7 +1,8 @@
-import { standardErrorOfMean } from '@ebrix/core/statistics';
 import { useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { ComparisonDto, Letter, Trial, Verdict } from '@ebrix/contract';
+import { figureVocabulary, pairSentences } from '@ebrix/core/compare';
+import { standardErrorOfMean } from '@ebrix/core/statistics';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
 import { formatFigure, keepTogether, plain } from '../../shared/format/format-quantity.js';
@@ -54,7 +55,7 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
   return (
     <>
       {comparison ? (
-        <Sentences comparison={comparison} system={system} />
+        <Sentences comparison={comparison} verdict={verdict} />
       ) : (
         <>
           <p className="verdict-line">{verdict.reason}</p>
@@ -88,21 +89,21 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
   );
 }
 
-/** Sentences are made for kilometres; a person who chose miles reads of miles. */
-function Sentences({
-  comparison,
-  system,
-}: {
-  readonly comparison: ComparisonDto;
-  readonly system: 'metric' | 'imperial';
-}) {
-  const words = (sentence: string): string =>
-    keepTogether(system === 'imperial' ? sentence.replaceAll('energy per km', 'energy per mile') : sentence);
+/** The comparison's own sentences are in stored units; the page says them in the person's. */
+function Sentences({ comparison, verdict }: { readonly comparison: ComparisonDto; readonly verdict: Verdict }) {
+  const system = useUnits();
+  const { key, label, unit, better } = verdict.figure;
+  const sentences = pairSentences(comparison.pairs, {
+    words: figureVocabulary(key, label, better, system),
+    smallestDifference: comparison.smallestDifference,
+    unit,
+    system,
+  });
   return (
     <div aria-live="polite">
-      {comparison.sentences.map((sentence, k) => (
+      {sentences.map((sentence, k) => (
         <p key={sentence} className={k === 0 ? 'verdict-line' : 'verdict-line second'}>
-          {words(sentence)}
+          {keepTogether(sentence)}
         </p>
       ))}
       <p className="quiet" style={{ marginTop: 8, maxWidth: 860 }}>

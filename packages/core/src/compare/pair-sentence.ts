@@ -1,0 +1,79 @@
+import { convertUnitDifference, displayUnit, type UnitName, type UnitSystem } from '../units/index.js';
+import type { Interval } from '../statistics/index.js';
+import type { PairComparison, SmallestDifference } from './comparison.js';
+import type { FigureVocabulary } from './figure-vocabulary.js';
+import { verdictSentence, type VerdictKind } from './verdict.js';
+
+/** In which words and units a verdict is said. */
+export interface VerdictVoice {
+  readonly words: FigureVocabulary;
+  readonly smallestDifference: SmallestDifference;
+  /** Of the values compared; null for a table whose unit is not known. */
+  readonly unit: UnitName | null;
+  readonly system: UnitSystem;
+}
+/** What the sentence is made of: the numbers of a compared pair, in the unit they were compared in. */
+export type SpokenPair = Pick<PairComparison, 'a' | 'b' | 'difference' | 'verdict'> & {
+  readonly ratio?: PairComparison['ratio'] | undefined;
+  readonly moreRunsEach?: number | undefined;
+};
+
+const ORDER: readonly VerdictKind[] = [
+  'better-and-matters',
+  'better-may-not-matter',
+  'cannot-tell',
+  'no-difference-that-matters',
+];
+
+/** One sentence a pair, what is decided first. */
+export function pairSentences(pairs: readonly SpokenPair[], voice: VerdictVoice): string[] {
+  return [...pairs]
+    .sort((a, b) => ORDER.indexOf(a.verdict) - ORDER.indexOf(b.verdict))
+    .map((pair) => pairSentence(pair, voice));
+}
+
+/** The verdict on a pair with its difference and the smallest that matters, in the units of the system. */
+export function pairSentence(pair: SpokenPair, voice: VerdictVoice): string {
+  const { words, smallestDifference: smallest } = voice;
+  const ratio = smallest.kind === 'relative' ? pair.ratio : undefined;
+  return verdictSentence({
+    kind: pair.verdict,
+    nameA: pair.a,
+    nameB: pair.b,
+    sizeOfDifference: ratio ? percentText(ratio, words) : absoluteText(pair.difference, voice),
+    aIsLess: ratio ? ratio.estimate < 1 : pair.difference.estimate < 0,
+    words,
+    smallestThatMatters:
+      smallest.kind === 'relative'
+        ? `${trimNumber(smallest.value * 100)} %`
+        : withUnit(trimNumber(differenceIn(smallest.value, voice)), voice),
+    ...(pair.moreRunsEach !== undefined && { moreRunsEach: pair.moreRunsEach }),
+  });
+}
+
+/** A percentage with no more digits than its interval deserves, seen from the setup the sentence calls better. */
+function percentText(ratio: Interval & { readonly estimate: number }, words: FigureVocabulary): string {
+  const aIsBetter = ratio.estimate < 1 === (words.better === 'less');
+  const percent = 100 * Math.abs((aIsBetter ? ratio.estimate : 1 / ratio.estimate) - 1);
+  const halfWidth = (50 * (ratio.upper - ratio.lower)) / ratio.estimate;
+  return `${percent.toFixed(halfWidth < 1 ? 1 : 0)} %`;
+}
+
+function absoluteText({ estimate, lower, upper }: PairComparison['difference'], voice: VerdictVoice): string {
+  const halfWidth = Math.abs(differenceIn((upper - lower) / 2, voice));
+  const decimals = Math.min(6, Math.max(0, 1 - Math.floor(Math.log10(halfWidth))));
+  return withUnit(Math.abs(differenceIn(estimate, voice)).toFixed(decimals), voice);
+}
+
+function differenceIn(difference: number, { unit, system }: VerdictVoice): number {
+  return unit === null ? difference : convertUnitDifference(difference, unit, displayUnit(unit, system));
+}
+
+function withUnit(number: string, { unit, system }: VerdictVoice): string {
+  const shown = unit === null ? '1' : displayUnit(unit, system);
+  return shown === '1' ? number : `${number} ${shown}`;
+}
+
+function trimNumber(value: number): string {
+  return Number(value.toPrecision(4)).toString();
+}
