@@ -17,4 +17,10 @@ export {
 } from './figure-vocabulary.js';
 export { nextRideRange, riddenRange, type NextRideRange, type RiddenRange } from './next-ride-range.js';
 export { classifyDifference, verdictSentence, type VerdictKind } from './verdict.js';
-export { pairSentence, pairSentences, type SpokenPair, type VerdictVoice } from './pair-sentence.js';
+export {
+  pairSentence,
+  pairSentences,
+  smallestDifferenceText,
+  type SpokenPair,
+  type VerdictVoice,
+} from './pair-sentence.js';

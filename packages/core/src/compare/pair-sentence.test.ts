@@ -1,5 +1,12 @@
 import fc from 'fast-check';
-import { figureVocabulary, pairSentence, pairSentences, type SpokenPair, type VerdictVoice } from './index.js';
+import {
+  figureVocabulary,
+  pairSentence,
+  pairSentences,
+  smallestDifferenceText,
+  type SpokenPair,
+  type VerdictVoice,
+} from './index.js';
 
 const pair: SpokenPair = {
   a: 'Near',
@@ -25,6 +32,8 @@ describe('the sentence on a pair', () => {
     const none: SpokenPair = { ...pair, verdict: 'no-difference-that-matters' };
     expect(pairSentence(none, range('metric'))).toContain('less than 5 km either way');
     expect(pairSentence(none, range('imperial'))).toContain('less than 3.107 mi either way');
+    expect(smallestDifferenceText(range('imperial'))).toBe('3.107 mi');
+    expect(smallestDifferenceText(range('imperial', 'relative'))).toBe('5 %');
   });
 
   it('says consumption per mile to who reads miles', () => {

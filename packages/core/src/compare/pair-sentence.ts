@@ -43,12 +43,15 @@ export function pairSentence(pair: SpokenPair, voice: VerdictVoice): string {
     sizeOfDifference: ratio ? percentText(ratio, words) : absoluteText(pair.difference, voice),
     aIsLess: ratio ? ratio.estimate < 1 : pair.difference.estimate < 0,
     words,
-    smallestThatMatters:
-      smallest.kind === 'relative'
-        ? `${trimNumber(smallest.value * 100)} %`
-        : withUnit(trimNumber(differenceIn(smallest.value, voice)), voice),
+    smallestThatMatters: smallestDifferenceText(voice),
     ...(pair.moreRunsEach !== undefined && { moreRunsEach: pair.moreRunsEach }),
   });
+}
+
+/** The smallest difference that matters: a share, or an amount in the units of the system. */
+export function smallestDifferenceText(voice: Omit<VerdictVoice, 'words'>): string {
+  const { kind, value } = voice.smallestDifference;
+  return kind === 'relative' ? `${trimNumber(value * 100)} %` : withUnit(trimNumber(differenceIn(value, voice)), voice);
 }
 
 /** A percentage with no more digits than its interval deserves, seen from the setup the sentence calls better. */
@@ -65,11 +68,11 @@ function absoluteText({ estimate, lower, upper }: PairComparison['difference'], 
   return withUnit(Math.abs(differenceIn(estimate, voice)).toFixed(decimals), voice);
 }
 
-function differenceIn(difference: number, { unit, system }: VerdictVoice): number {
+function differenceIn(difference: number, { unit, system }: Pick<VerdictVoice, 'system' | 'unit'>): number {
   return unit === null ? difference : convertUnitDifference(difference, unit, displayUnit(unit, system));
 }
 
-function withUnit(number: string, { unit, system }: VerdictVoice): string {
+function withUnit(number: string, { unit, system }: Pick<VerdictVoice, 'system' | 'unit'>): string {
   const shown = unit === null ? '1' : displayUnit(unit, system);
   return shown === '1' ? number : `${number} ${shown}`;
 }

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { ComparisonDto, Letter, Trial, Verdict } from '@ebrix/contract';
-import { figureVocabulary, pairSentences } from '@ebrix/core/compare';
+import { figureVocabulary, pairSentences, smallestDifferenceText } from '@ebrix/core/compare';
 import { standardErrorOfMean } from '@ebrix/core/statistics';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../app/hooks.js';
@@ -122,7 +122,7 @@ interface DifferencesProps {
 function Differences({ comparison, names, verdict }: DifferencesProps) {
   const system = useUnits();
   const [params, setParams] = useSearchParams();
-  const { kind, value } = comparison.smallestDifference;
+  const { smallestDifference } = comparison;
   const unit = verdict.figure.unit;
   const shown = displayUnit(unit, system);
   const scale: PairScale =
@@ -130,14 +130,11 @@ function Differences({ comparison, names, verdict }: DifferencesProps) {
       ? 'unit'
       : params.get('scale') === 'percent'
         ? 'percent'
-        : kind === 'absolute'
+        : smallestDifference.kind === 'absolute'
           ? 'unit'
           : 'percent';
   const strips = stripsOf(comparison, scale, unit, system);
-  const band =
-    kind === 'relative'
-      ? `less than ${plain(value * 100, 3)} % does not matter`
-      : `less than ${plain(value, 3)} ${unit} does not matter`;
+  const band = `less than ${smallestDifferenceText({ smallestDifference, unit, system })} does not matter`;
   const choose = (next: PairScale) => ({
     to: '?',
     className: scale === next ? 'here' : '',
@@ -245,8 +242,9 @@ function Aside({
   const open = comparison.pairs.filter(
     ({ verdict: kind, moreRunsEach }) => kind === 'cannot-tell' && moreRunsEach !== undefined,
   );
-  const { value, kind } = comparison.smallestDifference;
-  const size = kind === 'relative' ? `${plain(value * 100, 3)} %` : `${plain(value, 3)} ${verdict.figure.unit}`;
+  const system = useUnits();
+  const { smallestDifference } = comparison;
+  const size = smallestDifferenceText({ smallestDifference, unit: verdict.figure.unit, system });
   return (
     <aside style={{ display: 'grid', gap: 16, alignContent: 'start' }}>
       {open.length > 0 && (
