@@ -221,6 +221,8 @@ export const liveSchema = z.strictObject({
   elapsedS: z.number().nullable(),
   distanceM: z.number().nullable(),
   values: z.array(z.strictObject({ name: channelNameSchema, value: z.number(), unit: unitSchema })),
+  /** Sensors that guard the ride and gave no value for this long, while the logger goes on. */
+  silentSensors: z.array(z.strictObject({ name: channelNameSchema, silentS: z.int() })),
   /** Seconds since the logger was last heard. */
   silentS: z.number().nullable(),
   isConnected: z.boolean(),

@@ -265,4 +265,48 @@ describe('a wrong clock of the logger', () => {
     await hub.flush();
     expect(sessions.numbers).toHaveLength(120);
   });
+
+  it('in a late line does not move the end of the ride, and its readings are shown', async () => {
+    const session = await hub.open({ ...HELLO, channels: ['speed', 'motorTemperature'], units: ['km/h', '°C'] });
+    send(session, 0, 60);
+    send(session, 61, 80);
+    send(session, 60, 61, 9e6);
+    expect(session.newest!.t).toBeCloseTo(7.9);
+    expect(session.values.get('motorTemperature')).toBe(100);
+    expect(session.toDto()).toMatchObject({ bad: 1, late: 1 });
+    await hub.flush();
+    expect(sessions.numbers).not.toContain(60);
+  });
+
+  it('is not to be feared in a late line with its own time: it is stored, and the ride goes on where it was', async () => {
+    const session = await hub.open({ ...HELLO, channels: ['speed', 'motorTemperature'], units: ['km/h', '°C'] });
+    send(session, 0, 60);
+    send(session, 61, 80);
+    nowMs += 10_000;
+    send(session, 60, 61);
+    expect(session.newest!.t).toBeCloseTo(7.9);
+    expect(session.values.get('motorTemperature')).toBe(100);
+    await hub.flush();
+    expect(sessions.numbers).toContain(60);
+  });
+});
+
+describe('a sensor that falls silent', () => {
+  it('is told while the logger goes on, not when the logger itself is silent, and not once it is back', async () => {
+    const session = await hub.open({ ...HELLO, channels: ['speed', 'motorTemperature'], units: ['km/h', '°C'] });
+    const send = (n: number, motorC: number): void => {
+      nowMs += 1000;
+      hub.take(session, { n, t: n, values: [20, motorC] });
+    };
+    for (let n = 0; n < 5; n++) send(n, 41);
+    nowMs += 120_000;
+    expect(session.silentSensors()).toEqual([]);
+    send(5, 41);
+    for (let n = 6; n < 36; n++) send(n, NaN);
+    expect(session.silentSensors()).toEqual([]);
+    send(36, NaN);
+    expect(session.silentSensors()).toEqual([{ name: 'motorTemperature', silentS: 31 }]);
+    send(37, 90);
+    expect(session.silentSensors()).toEqual([]);
+  });
 });

@@ -35,11 +35,15 @@ const LATE_S = 1;
 /** With nothing shown for this long, whatever arrives is: temperatures must never stand still unseen. */
 const STALE_MS = 3000;
 
+/** A sensor that gave values gives one at least so often, those that are read now and then too. */
+const SENSOR_SILENT_S = 30;
+
 /** The newest readings of a session by their arrival; `t` is the logger's clock without its steps. */
 export interface Newest {
   readonly t: number;
   readonly arrivedMs: number;
 }
+type Reported = Pick<Placement<unknown>, 'stepS'> & { readonly setAside: readonly { n: number; t: number }[] };
 export interface SessionEvent {
   readonly kind: 'ended' | 'moved' | 'opened';
   readonly sessionId: string;
@@ -67,6 +71,8 @@ export class OpenSession {
   /** Called after each flush with the number up to which every line is on disk. */
   readonly acknowledge = new Set<(n: number) => void>();
   readonly values = new Map<ChannelName, number>();
+  /** When each channel last had a value, ms. */
+  readonly heardMs = new Map<ChannelName, number>();
   movingSamples = 0;
   highestStored = -1;
   movementNotifiedAt = 0;
@@ -89,6 +95,14 @@ export class OpenSession {
 
   get id(): string {
     return this.stored.id;
+  }
+
+  /** Channels that had values and have none any more, though the logger goes on: a sensor that came off, say. */
+  silentSensors(): { name: ChannelName; silentS: number }[] {
+    return [...this.heardMs].flatMap(([name, heardMs]) => {
+      const silentS = Math.round((this.lastSeenAt.getTime() - heardMs) / 1000);
+      return silentS > SENSOR_SILENT_S ? [{ name, silentS }] : [];
+    });
   }
 
   toDto(): LoggerSession {
@@ -209,8 +223,9 @@ export class LoggerHub implements OnApplicationShutdown {
     let settledT: number | undefined;
     if (state === 'late') {
       session.late++;
-      settledT = session.arrivals.timeOf({ n, t });
-      this.keep(session, n, settledT, values);
+      settledT = session.arrivals.placeLate({ n, t, line: values }, arrivedMs / 1000);
+      if (settledT === undefined) this.report(session, { setAside: [{ n, t }] });
+      else this.keep(session, n, settledT, values);
     } else {
       const placement = session.arrivals.place({ n, t, line: values }, arrivedMs / 1000);
       for (const line of placement.placed) this.keep(session, line.n, line.t, line.line);
@@ -219,14 +234,17 @@ export class LoggerHub implements OnApplicationShutdown {
     }
     const { newest } = session;
     const isStale = newest !== undefined && arrivedMs - newest.arrivedMs > STALE_MS;
-    if (state === 'late' && newest && settledT! < newest.t - LATE_S && !isStale) return;
+    if (newest && state === 'late' && settledT !== undefined && settledT < newest.t - LATE_S && !isStale) return;
     // By arrival, whatever the logger's clock says: a limit is reached when its reading arrives.
     session.hello.channels.forEach((name, k) => {
       const value = values[k]!;
-      if (!Number.isNaN(value)) session.values.set(name, toFieldUnit(name, value, session.hello.units[k]!));
+      if (Number.isNaN(value)) return;
+      session.values.set(name, toFieldUnit(name, value, session.hello.units[k]!));
+      session.heardMs.set(name, arrivedMs);
     });
     if (settledT === undefined) return;
-    session.newest = { t: settledT, arrivedMs };
+    // A late line may be what is shown; the session has still gone on to where it was.
+    session.newest = { t: state === 'late' && newest ? Math.max(newest.t, settledT) : settledT, arrivedMs };
     this.notifyMovement(session, settledT);
   }
 
@@ -235,7 +253,7 @@ export class LoggerHub implements OnApplicationShutdown {
   }
 
   /** Lines with a stray time, and a clock that was set, are shown among the bad lines. */
-  private report(session: OpenSession, { setAside, stepS }: Placement<unknown>): void {
+  private report(session: OpenSession, { setAside, stepS }: Reported): void {
     for (const { n, t } of setAside)
       this.countBad(
         session,

@@ -41,6 +41,14 @@ const SHOWN: readonly ChannelName[] = [
   'stateOfCharge',
 ];
 
+/** Readings that stop a ride at their limits. */
+const GUARDED: ReadonlySet<ChannelName> = new Set([
+  'motorTemperature',
+  'controllerTemperature',
+  'batteryTemperature',
+  'voltage',
+]);
+
 export type RideEvent =
   | { readonly type: 'ride'; readonly data: Ride }
   | { readonly type: 'live'; readonly data: Live }
@@ -106,6 +114,8 @@ export class LiveService implements OnApplicationBootstrap {
     const values = new Map(session?.values ?? []);
     const [voltage, current] = [values.get('voltage'), values.get('current')];
     if (!values.has('power') && voltage !== undefined && current !== undefined) values.set('power', voltage * current);
+    // What keeps a ride safe is not shown as it was when its sensor fell silent; a stop that it called for stays.
+    const silentSensors = (session?.silentSensors() ?? []).filter(({ name }) => GUARDED.has(name));
     const newestT = session?.newest?.t ?? null;
     const distanceKm = values.get('distance');
     return {
@@ -120,8 +130,11 @@ export class LiveService implements OnApplicationBootstrap {
           : null,
       values: SHOWN.flatMap((name) => {
         const value = values.get(name);
-        return value === undefined ? [] : [{ name, value, unit: channelDefinition(name).fieldUnit }];
+        return value === undefined || silentSensors.some((sensor) => sensor.name === name)
+          ? []
+          : [{ name, value, unit: channelDefinition(name).fieldUnit }];
       }),
+      silentSensors,
       silentS: session ? Math.round((this.clock.now().getTime() - session.lastSeenAt.getTime()) / 1000) : null,
       isConnected: session !== undefined && session.connections > 0,
       samples: session?.ledger.count ?? 0,

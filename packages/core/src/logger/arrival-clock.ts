@@ -36,7 +36,7 @@ const WINDOW_SPACING_S = 0.5;
  * session, is moved back so that the session goes on. Both are told from a pause by the clock of arrival: a logger that
  * sends as it measures cannot be ahead of it. Lines sent in a burst are judged by their order alone.
  *
- * Shapes: lines with increasing `n`; late ones go through `timeOf`.
+ * Shapes: lines with increasing `n`; late ones go through `placeLate`.
  */
 export class ArrivalClock<T> {
   private last: { t: number; arrivedS: number } | undefined;
@@ -56,9 +56,8 @@ export class ArrivalClock<T> {
     const t = this.timeOf(line);
     if (!this.last) return this.accept([{ ...line, t }], arrivedS);
     const advance = t - this.last.t;
-    const excess = advance - (arrivedS - this.last.arrivedS) * this.pace;
-    const limit = (this.isLive(arrivedS) ? AHEAD_S : AHEAD_IN_BURST_S) * this.pace;
-    if (advance >= -BACK_S && excess <= limit) {
+    const limit = this.allowance(arrivedS);
+    if (advance >= -BACK_S && this.excess(t, arrivedS) <= limit) {
       const setAside = this.suspects;
       this.suspects = [];
       return { ...this.accept([{ ...line, t }], arrivedS), setAside };
@@ -73,10 +72,27 @@ export class ArrivalClock<T> {
     return this.suspects.length < AGREEING_LINES ? { placed: [], setAside } : { ...this.settle(arrivedS), setAside };
   }
 
+  /** The time of a line whose number comes after higher ones; undefined when it is ahead of the clock of arrival. */
+  placeLate(line: TimedLine<T>, arrivedS: number): number | undefined {
+    const t = this.timeOf(line);
+    if (!this.last || t <= this.last.t + BACK_S) return t;
+    if (this.excess(t, arrivedS) > this.allowance(arrivedS)) return undefined;
+    this.accept([{ ...line, t }], arrivedS);
+    return t;
+  }
+
   /** The time of a line on the session's clock, by the steps known so far. */
   timeOf({ n, t }: { readonly n: number; readonly t: number }): number {
     const step = this.steps.findLast(({ fromN }) => n >= fromN);
     return t + (step?.shiftS ?? 0);
+  }
+
+  /** How far a time has run ahead of the clock of arrival since the line before, and how far it may, logger seconds. */
+  private excess(t: number, arrivedS: number): number {
+    return t - this.last!.t - (arrivedS - this.last!.arrivedS) * this.pace;
+  }
+  private allowance(arrivedS: number): number {
+    return (this.isLive(arrivedS) ? AHEAD_S : AHEAD_IN_BURST_S) * this.pace;
   }
 
   /** The suspects agree with one another: the clock was set, or the ride paused in the middle of a burst. */

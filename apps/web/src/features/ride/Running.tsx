@@ -99,6 +99,11 @@ export function Running({ ride, live, marks, steps, onAbort }: Props) {
         )}
       </dl>
       {next !== undefined && <p className="caution">Temperature stop in {Math.round(next - live!.distanceM!)} m.</p>}
+      {live?.silentSensors.map(({ name, silentS }) => (
+        <p key={name} className="caution" role="alert">
+          {LABELS[name]}: no reading for {silentS} s. Stop and check the sensor; its limit cannot be watched.
+        </p>
+      ))}
       <LoggerLine ride={ride} live={live} />
       {form ? (
         <MarkForm

@@ -50,6 +50,7 @@ const live = (more: Partial<Live> = {}): Live => ({
     { name: 'power', value: 742.3, unit: 'W' },
     { name: 'motorTemperature', value: 88.2, unit: '°C' },
   ],
+  silentSensors: [],
   silentS: 0,
   isConnected: true,
   samples: 620,
@@ -186,6 +187,8 @@ describe('the console while running', () => {
   it('says when the logger falls silent and what is missing', async () => {
     open(running({ logger: { id: exampleRide().id, name: 'Box 1' } }));
     await screen.findByRole('button', { name: 'Finished' });
+    FakeSource.newest!.emit('live', live({ silentSensors: [{ name: 'motorTemperature', silentS: 34 }] }));
+    expect(await screen.findByText(/Motor: no reading for 34 s. Stop and check the sensor/)).toBeInTheDocument();
     FakeSource.newest!.emit('live', live({ silentS: 9, missing: 4, bad: 1 }));
     expect(await screen.findByText(/Box 1:.*silent for 9 s.*4 missing.*1 lines could not be used/)).toBeInTheDocument();
   });
