@@ -17,7 +17,7 @@ export function LoggerLine({ ride, live }: { readonly ride: Ride; readonly live:
       {ride.logger.name}: <span className="figures">{live.samples}</span> samples
       {isSilent && `, silent for ${live.silentS} s; it resumes when it comes back`}
       {live.missing > 0 && `, ${live.missing} missing`}
-      {live.bad > 0 && `, ${live.bad} lines could not be used`}.
+      {live.bad > 0 && `, ${live.bad} ${live.bad === 1 ? 'line' : 'lines'} could not be used`}.
     </p>
   );
 }

@@ -101,7 +101,8 @@ export function Running({ ride, live, marks, steps, onAbort }: Props) {
       {next !== undefined && <p className="caution">Temperature stop in {Math.round(next - live!.distanceM!)} m.</p>}
       {live?.silentSensors.map(({ name, silentS }) => (
         <p key={name} className="caution" role="alert">
-          {LABELS[name]}: no reading for {silentS} s. Stop and check the sensor; its limit cannot be watched.
+          {LABELS[name]}: no reading for over {30 * Math.floor(silentS / 30)} s. Stop and check the sensor; its limit
+          cannot be watched.
         </p>
       ))}
       <LoggerLine ride={ride} live={live} />

@@ -188,9 +188,9 @@ describe('the console while running', () => {
     open(running({ logger: { id: exampleRide().id, name: 'Box 1' } }));
     await screen.findByRole('button', { name: 'Finished' });
     FakeSource.newest!.emit('live', live({ silentSensors: [{ name: 'motorTemperature', silentS: 34 }] }));
-    expect(await screen.findByText(/Motor: no reading for 34 s. Stop and check the sensor/)).toBeInTheDocument();
+    expect(await screen.findByText(/Motor: no reading for over 30 s. Stop and check the sensor/)).toBeInTheDocument();
     FakeSource.newest!.emit('live', live({ silentS: 9, missing: 4, bad: 1 }));
-    expect(await screen.findByText(/Box 1:.*silent for 9 s.*4 missing.*1 lines could not be used/)).toBeInTheDocument();
+    expect(await screen.findByText(/Box 1:.*silent for 9 s.*4 missing.*1 line could not be used/)).toBeInTheDocument();
   });
   it('keeps marks while the server is away, and sends them when it is back', async () => {
     const ride = running();
