@@ -10,7 +10,9 @@ export {
   type RiderModel,
   type Stop,
 } from './parameters.js';
-export { simulateRide, type EnergyBook, type RideResult, type RideTrace } from './simulate-ride.js';
+export { simulateRide, type RideResult } from './simulate-ride.js';
+export type { EnergyBook } from './energy-book.js';
+export type { RideTrace } from './ride-trace.js';
 export { rideTest, type TestDay, type TestRide } from './test-rides/index.js';
 export { joinTraces, thinTrace } from './traces.js';
 export { writeRideCsv, type LoggerModel } from './write-ride-csv.js';

@@ -1,6 +1,6 @@
 import { standardNormal, type Random } from '../numeric/index.js';
 import type { ChannelName } from '../logs/index.js';
-import type { RideTrace } from './simulate-ride.js';
+import type { RideTrace } from './ride-trace.js';
 
 /** What a simulated logger reads off a ride at sample `k`, in the units the protocol takes as its own (km/h, m, V, A, °C, rpm). */
 export type SensorReading = Partial<Record<ChannelName, number>>;

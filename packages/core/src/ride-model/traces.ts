@@ -1,4 +1,4 @@
-import type { RideTrace } from './simulate-ride.js';
+import type { RideTrace } from './ride-trace.js';
 
 export const TRACE_COLUMNS = [
   'timeS',

@@ -1,5 +1,5 @@
 import { standardNormal, type Random } from '../numeric/index.js';
-import type { RideTrace } from './simulate-ride.js';
+import type { RideTrace } from './ride-trace.js';
 
 export interface LoggerModel {
   /** 1 + relative error of each gain: the same for all rides of one logger. */

@@ -1,7 +1,8 @@
 import { airDensityKgPerM3 } from '../../physics/index.js';
 import { STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
 import type { RideModel } from '../parameters.js';
-import { simulateRide, type RideTrace } from '../simulate-ride.js';
+import type { RideTrace } from '../ride-trace.js';
+import { simulateRide } from '../simulate-ride.js';
 import {
   PEDALS,
   conditionsOf,

@@ -1,7 +1,7 @@
 import { airDensityKgPerM3 } from '../../physics/index.js';
 import type { TestContext, TestKind } from '../../analysis/index.js';
 import type { RideConditions, RideCourse, RideModel } from '../parameters.js';
-import type { RideTrace } from '../simulate-ride.js';
+import type { RideTrace } from '../ride-trace.js';
 import { START_ALTITUDE_M } from '../traces.js';
 
 /** A simulated test ride with what is true of it, by the keys of its figures and in their units. */

@@ -1,5 +1,6 @@
 import type { RideModel, ScriptStep } from '../parameters.js';
-import { simulateRide, type RideTrace } from '../simulate-ride.js';
+import type { RideTrace } from '../ride-trace.js';
+import { simulateRide } from '../simulate-ride.js';
 import { joinTraces } from '../traces.js';
 import {
   PEDALS,
