@@ -1,5 +1,6 @@
 import type { CleanLog } from '../logs/index.js';
-import { analyseLevels, levelCharts, levelSpans, type LevelResult } from './assist-levels/analyse-levels.js';
+import { analyseLevels, type LevelResult } from './assist-levels/analyse-levels.js';
+import { levelCharts, levelSpans } from './assist-levels/level-charts.js';
 import { analyseResponse, startSpans } from './assist-response/analyse-response.js';
 import { type ResponseEvent } from './assist-response/find-starts.js';
 import { analyseBattery } from './battery/analyse-battery.js';
@@ -17,7 +18,9 @@ import { rangeCharts } from './range/range-charts.js';
 import { analyseStand } from './stand/analyse-stand.js';
 import type { TestContext } from './test-context.js';
 import { METHODS, TEST_KINDS, type Method, type TestKind } from './test-kinds.js';
-import { analyseTopSpeed, passSpans, type SpeedPass } from './top-speed/analyse-top-speed.js';
+import { analyseTopSpeed } from './top-speed/analyse-top-speed.js';
+import type { SpeedPass } from './top-speed/measure-passes.js';
+import { passSpans } from './top-speed/top-speed-charts.js';
 
 export interface LogAnalysis extends Findings {
   readonly method: Method;

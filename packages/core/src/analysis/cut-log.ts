@@ -1,6 +1,7 @@
 import { CHANNEL_NAMES, type ChannelColumns, type CleanLog } from '../logs/index.js';
 import type { Warn } from './figure.js';
-import { firstAtOrAfter, rideDistance } from './range/ride-integrals.js';
+import { firstAtOrAfter } from '../numeric/index.js';
+import { rideDistance } from './range/ride-distance.js';
 import type { CourseKnowledge, TestContext } from './test-context.js';
 
 export interface CutLog {

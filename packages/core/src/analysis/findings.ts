@@ -1,6 +1,6 @@
 import type { CleanLog } from '../logs/index.js';
 import type { UnitName } from '../units/index.js';
-import { firstAtOrAfter } from './range/ride-integrals.js';
+import { firstAtOrAfter } from '../numeric/index.js';
 
 /**
  * What a stretch of a log was found to be. `ride` is the part that is timed or summed; `fit` the part a curve is fitted to;

@@ -12,10 +12,11 @@ export {
 } from './findings.js';
 export { analyseRange, type RangeAnalysis } from './range/analyse-range.js';
 export { CLIMB_HYSTERESIS_M, climbedM, smoothProfile, type AltitudeProfile } from './range/climbing.js';
-export { firstAtOrAfter } from './range/ride-integrals.js';
+export { firstAtOrAfter } from '../numeric/index.js';
 export { type CourseKnowledge, type TestContext } from './test-context.js';
 export { analyseTest, MANUAL_METHOD, type TestAnalysis } from './analyse-test.js';
-export { manualFigures, THUMB_LIMIT_S } from './manual/manual-figures.js';
+export { manualFigures } from './manual/manual-figures.js';
+export { THUMB_LIMIT_S } from './manual/manual-parts.js';
 export {
   passesOf,
   type ManualLap,
@@ -26,7 +27,7 @@ export {
 export { cutAtGates, cutForTest, warnOfCut } from './cut-log.js';
 export { type ResponseEvent } from './assist-response/find-starts.js';
 export { type LevelResult } from './assist-levels/analyse-levels.js';
-export { type SpeedPass } from './top-speed/analyse-top-speed.js';
+export { type SpeedPass } from './top-speed/measure-passes.js';
 export { type CoastSpan } from './coast-down/analyse-coasts.js';
 export { analyseLog, type LogAnalysis } from './analyse-log.js';
 export { splitOuting, type TimingGatePositions, type ProposedRun } from './split-outing.js';

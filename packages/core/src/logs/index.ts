@@ -10,9 +10,7 @@ export {
   cleanLog,
   type CleaningReport,
   type CleanLog,
-  type Gap,
   type RemovedSpikes,
-  type StuckSpan,
 } from './clean-log.js';
 export { type SpeedComparison } from './compare-speeds.js';
 export { csvCell, toCsv } from './csv-cell.js';
@@ -35,3 +33,5 @@ export { type RawLog, type UnreadableCells } from './raw-log.js';
 export { inspectLog, readLog, type LogInspection } from './read-log.js';
 export { readTable, tableNumber, type Table } from './read-table.js';
 export { sanitiseFileName } from './sanitise-file-name.js';
+export type { Gap } from './gap.js';
+export type { StuckSpan } from './find-stuck.js';

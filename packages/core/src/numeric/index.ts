@@ -1,6 +1,8 @@
+export { firstAtOrAfter } from './first-at-or-after.js';
 export { findRoot } from './find-root.js';
 export { integrateGaussLegendre } from './gauss-legendre.js';
 export { integrateTrapezoid } from './integrate-trapezoid.js';
+export { mean } from './mean.js';
 export { MAD_TO_SD, median, scaledMedianAbsoluteDeviation } from './median.js';
 export { seededRandom, standardNormal, type Random } from './seeded-random.js';
 export { erfc } from './erfc.js';

@@ -80,6 +80,12 @@ describe('levels of assistance', () => {
     expect(analyseLevels(logOfColumns(90, 5, { 'speed (km/h)': () => 20 }), {}, (code) => none.push(code))).toEqual([]);
     expect(none).toEqual(['no-level']);
   });
+  it('ridden without help have a consumption of 0 whose interval is one', () => {
+    const { levels: found } = analysed({ more: { 'current (A)': (t) => (t < EACH_S ? 0 : 4) } });
+    const [off] = found;
+    expect([off!.meanPower!.value, off!.consumption!.value]).toEqual([0, 0]);
+    for (const bound of off!.consumption!.interval95) expect(bound).toBeCloseTo(0, 6);
+  });
   it('take the windows that a tester set as they are', () => {
     const { levels: set } = analysed({ context: { spans: [{ kind: 'level', fromS: 150, toS: 200 }] } });
     expect(set).toHaveLength(1);

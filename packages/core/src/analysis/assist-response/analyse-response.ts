@@ -1,5 +1,5 @@
 import type { CleanLog } from '../../logs/index.js';
-import { median } from '../../numeric/index.js';
+import { firstAtOrAfter, median } from '../../numeric/index.js';
 import {
   derivationNumber as num,
   fromLimit,
@@ -13,7 +13,7 @@ import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { curveOf, givenSpans, type Chart, type Span } from '../findings.js';
 import { pulsesOf, readStart, type ResponseEvent } from './find-starts.js';
 import { assistEnds } from './assist-ends.js';
-import { electricalPower, firstAtOrAfter } from '../range/ride-integrals.js';
+import { electricalPower } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
 import { wheelCircumference } from '../contributions.js';
 

@@ -1,7 +1,7 @@
 import type { CleanLog } from '../../logs/index.js';
 import { estimateNoise, estimateResolution, fitLocalLines } from '../../signal/index.js';
 import { fromResolution } from '../figure.js';
-import { firstAtOrAfter } from '../range/ride-integrals.js';
+import { firstAtOrAfter } from '../../numeric/index.js';
 import { plateauOf } from './assist-ends.js';
 
 /** One start under assistance and how it ended; null where the log does not show it. */

@@ -9,7 +9,7 @@ import { chooseHeatFit } from './choose-heat-fit.js';
 import { findCutBack } from './cut-back.js';
 import { slowestOf } from './heat-behaviour.js';
 import { heatFigures } from './heat-figures.js';
-import { scatterOf } from './heat-model.js';
+import { scatterOf } from './heat-scatter.js';
 import { heatCharts } from './heat-charts.js';
 import { reduceToPoints } from './heat-points.js';
 

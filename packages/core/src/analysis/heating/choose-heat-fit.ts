@@ -1,7 +1,8 @@
 import { estimateNoise } from '../../signal/index.js';
 import { correlationInflation } from '../uneven-scatter.js';
 import { settledOf, settledRise } from './heat-behaviour.js';
-import { fitHeat, scatterOf, type HeatFit, type HeatReadings } from './heat-model.js';
+import { fitHeat, type HeatFit, type HeatReadings } from './heat-model.js';
+import { scatterOf } from './heat-scatter.js';
 
 /** Of a time constant of two, in shares of it: more than this and its node is not seen. */
 const MAX_RELATIVE_ERROR = 0.3;

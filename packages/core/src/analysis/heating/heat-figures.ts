@@ -7,7 +7,8 @@ import {
   type Warn,
 } from '../figure.js';
 import { driven, halfLifeOf, settledRise, shareOfLoad, slowed, slowestOf, timeToRise } from './heat-behaviour.js';
-import type { HeatFit, HeatModel, HeatScatter } from './heat-model.js';
+import type { HeatFit, HeatModel } from './heat-model.js';
+import type { HeatScatter } from './heat-scatter.js';
 import { peakOf } from './heat-points.js';
 
 const SENSOR_LIMIT_K = 1;

@@ -5,7 +5,8 @@ import { logOfColumns } from '../../testing/test-logs.js';
 import { analyseTest, type TestContext } from '../index.js';
 import { chooseHeatFit } from './choose-heat-fit.js';
 import { settledOf } from './heat-behaviour.js';
-import { fitHeat, scatterOf } from './heat-model.js';
+import { fitHeat } from './heat-model.js';
+import { scatterOf } from './heat-scatter.js';
 
 const LOADED_S = 900;
 const LOGGED_S = 2700;

@@ -1,6 +1,4 @@
 import { solveSymmetric } from '../../numeric/index.js';
-import { fitLinearModel } from '../../statistics/index.js';
-import { correlationInflation } from '../uneven-scatter.js';
 import type { HeatLoad } from './heat-points.js';
 
 /** A motor as a sum of nodes that warm and cool each at its own pace; the last one is the slowest. */
@@ -28,15 +26,6 @@ export interface HeatFit {
   /** K², of the residuals and of the air's offset by its weight. */
   readonly squares: number;
   readonly residuals: Float64Array;
-}
-
-export interface HeatScatter {
-  /** Standard error of any figure of the model, by the linearised fit. */
-  readonly errorOf: (figure: (model: HeatModel) => number) => number;
-  readonly degreesOfFreedom: number;
-  /** K, of the readings about the curve. */
-  readonly residualK: number;
-  readonly inflation: number;
 }
 
 const SHORTEST_S = 30;
@@ -181,7 +170,7 @@ function bestOfGrid(readings: HeatReadings, nodes: 1 | 2): HeatFit | undefined {
 }
 
 /** Derivatives of the curve by its parameters: logarithms of the time constants, starts, gains [load][node], the air's offset. */
-function jacobianOf({ readings, model }: HeatFit): Float64Array[] {
+export function jacobianOf({ readings, model }: HeatFit): Float64Array[] {
   const n = readings.timeS.length;
   const byTime = model.timeConstantsS.map((tau, node) => {
     const weights = [model.startsK[node]!, ...model.gains.map((gain) => gain[node]!)];
@@ -228,51 +217,4 @@ function refine(start: HeatFit): HeatFit {
     if (gained < CONVERGED) return best;
   }
   return best;
-}
-
-function vectorOf({ timeConstantsS, startsK, gains, airOffsetK }: HeatModel): number[] {
-  return [...timeConstantsS.map(Math.log), ...startsK, ...gains.flat(), airOffsetK];
-}
-function modelOf(vector: readonly number[], { timeConstantsS: { length: nodes }, gains }: HeatModel): HeatModel {
-  return {
-    timeConstantsS: vector.slice(0, nodes).map(Math.exp),
-    startsK: vector.slice(nodes, 2 * nodes),
-    gains: gains.map((_, j) => vector.slice((2 + j) * nodes, (3 + j) * nodes)),
-    airOffsetK: vector.at(-1)!,
-  };
-}
-
-/**
- * Covariance of all parameters of a fit, time constants included, widened by the residuals' autocorrelation.
- * Undefined where the readings do not tell a parameter.
- */
-export function scatterOf({ readings, model, residuals, ...fit }: HeatFit): HeatScatter | undefined {
-  const columns = jacobianOf({ readings, model, residuals, ...fit });
-  const vector = vectorOf(model);
-  const p = vector.length;
-  const n = residuals.length;
-  const rows = readings.timeS.map((_, k) => columns.map((column) => column[k]!));
-  rows.push(columns.map((_, i) => (i === p - 1 ? Math.sqrt(readings.airWeight) : 0)));
-  const linear = fitLinearModel(rows, [...residuals, 0]);
-  if (!linear.ok) return undefined;
-  const { unscaledCovariance } = linear.value;
-  const inflation = correlationInflation(residuals);
-  const variance = fit.squares / (n - p);
-  return {
-    residualK: Math.sqrt(variance),
-    inflation,
-    degreesOfFreedom: Math.max(3, Math.round(n / inflation ** 2 - p)),
-    errorOf: (figure) => {
-      const gradient = vector.map((value, i) => {
-        const h = 0.05 * Math.sqrt(variance * unscaledCovariance[i * p + i]!) * inflation;
-        if (!(h > 0)) return 0;
-        const at = (to: number): number => figure(modelOf(vector.with(i, to), model));
-        return (at(value + h) - at(value - h)) / (2 * h);
-      });
-      let sum = 0;
-      for (let i = 0; i < p; i++)
-        for (let j = 0; j < p; j++) sum += gradient[i]! * gradient[j]! * unscaledCovariance[i * p + j]!;
-      return Math.sqrt(Math.max(0, sum) * variance) * inflation;
-    },
-  };
 }

@@ -1,7 +1,8 @@
 import type { ChannelName, CleanLog } from '../../logs/index.js';
 import { curveOf, type Chart } from '../findings.js';
 import { smoothProfile } from '../range/climbing.js';
-import { electricalPower, rideDistance } from '../range/ride-integrals.js';
+import { electricalPower } from '../range/ride-integrals.js';
+import { rideDistance } from '../range/ride-distance.js';
 
 /** Profile of the climb with power, speed and motor temperature, all over the way. */
 export function climbCharts(log: CleanLog): Chart[] {

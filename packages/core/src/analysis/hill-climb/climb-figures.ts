@@ -3,7 +3,7 @@ import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Fi
 import { DEFAULT_INSTRUMENT, type InstrumentErrors } from '../instrument.js';
 import { isWayOf } from '../quality/course-flags.js';
 import { smoothProfile, type AltitudeProfile } from '../range/climbing.js';
-import { rideDistance } from '../range/ride-integrals.js';
+import { rideDistance } from '../range/ride-distance.js';
 import type { TestContext } from '../test-context.js';
 import { addClimbRiding } from './climb-riding.js';
 import { addSteepest, warnOfStalls } from './climb-terrain.js';

@@ -2,7 +2,7 @@ import type { CleanLog } from '../../logs/index.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { derivationNumber as num, fromLimit } from '../figure.js';
 import { smoothProfile } from '../range/climbing.js';
-import { rideDistance } from '../range/ride-integrals.js';
+import { rideDistance } from '../range/ride-distance.js';
 import type { CourseKnowledge, TestContext } from '../test-context.js';
 
 const SAME_WAY = 0.1;

@@ -3,7 +3,7 @@ import { channelDefinition, type ChannelName, type CleanLog } from '../../logs/i
 import { derivationNumber as num, withUncertainty, type Figure, type FigureWarning } from '../figure.js';
 import { findStops } from '../findings.js';
 import { climbsFarFromCourse } from './course-flags.js';
-import { firstAtOrAfter } from '../range/ride-integrals.js';
+import { firstAtOrAfter } from '../../numeric/index.js';
 import type { TestContext } from '../test-context.js';
 import { TEST_KINDS, type TestKind } from '../test-kinds.js';
 import { meanOfSpan } from '../uneven-scatter.js';

@@ -8,7 +8,7 @@ import {
   type Warn,
 } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
-import type { RideDistance } from './ride-integrals.js';
+import type { RideDistance } from './ride-distance.js';
 
 /** Below this the bike stands: walking pace is 1 m/s. */
 const STANDING_MPS = 0.5;

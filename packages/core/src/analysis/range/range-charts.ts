@@ -1,7 +1,8 @@
 import type { CleanLog } from '../../logs/index.js';
 import { curveOf, type Chart } from '../findings.js';
 import type { Figure } from '../figure.js';
-import { electricalPower, rideDistance } from './ride-integrals.js';
+import { electricalPower } from './ride-integrals.js';
+import { rideDistance } from './ride-distance.js';
 
 const SCHOOLS = [
   ['rangeToCutoff', 'metered'],

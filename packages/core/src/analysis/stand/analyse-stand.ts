@@ -2,7 +2,7 @@ import type { CleanLog } from '../../logs/index.js';
 import { curveOf, givenSpans, type Chart, type Span } from '../findings.js';
 import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
-import { firstAtOrAfter } from '../range/ride-integrals.js';
+import { firstAtOrAfter } from '../../numeric/index.js';
 import type { TestContext } from '../test-context.js';
 import { meanOfSpan } from '../uneven-scatter.js';
 import { currentGain, wheelCircumference } from '../contributions.js';

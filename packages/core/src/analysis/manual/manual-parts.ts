@@ -1,0 +1,56 @@
+import { fromLimit, makeFigure, derivationNumber as num, type Contribution, type Figure } from '../figure.js';
+import { systematic } from '../contributions.js';
+
+/** A thumb on a stopwatch at a gate is early or late by up to this. */
+export const THUMB_LIMIT_S = 0.3;
+/** A display's distance rests on the wheel size typed into it. */
+const DISPLAY_GAIN_LIMIT = 0.015;
+/** A course's length, paced or drawn. */
+const COURSE_LENGTH_LIMIT = 0.005;
+
+/** Two presses, start and finish: each early or late on its own. */
+export function thumb(passes: number): Contribution {
+  return { source: 'reaction on the stopwatch', standardUncertainty: Math.sqrt(2 * passes) * fromLimit(THUMB_LIMIT_S) };
+}
+
+/** Of a distance or a speed that the display shows. */
+export function wheelSizeInDisplay(value: number): Contribution {
+  return systematic('wheel size in the display', fromLimit(DISPLAY_GAIN_LIMIT * value));
+}
+
+/** Of a figure that grows in proportion with the course's length. */
+export function courseLength(value: number): Contribution {
+  return systematic('length of the course', fromLimit(COURSE_LENGTH_LIMIT * value));
+}
+
+/** Contributions of a figure, multiplied by a sensitivity. */
+export function scaled(figure: Figure, factor: number): Contribution[] {
+  return figure.derivation.contributions.map(({ share: _share, ...part }) => ({
+    ...part,
+    standardUncertainty: Math.abs(part.standardUncertainty * factor),
+  }));
+}
+
+/** `factor` · a ÷ b, both taken as independent. */
+export function ratio(
+  key: string,
+  label: string,
+  a: Figure,
+  b: Figure,
+  unit: Figure['unit'],
+  formula: string,
+  factor = 1,
+): Figure {
+  const value = (factor * a.value) / b.value;
+  return makeFigure({
+    key,
+    label,
+    value,
+    unit,
+    n: Math.min(a.n, b.n),
+    contributions: [...scaled(a, factor / b.value), ...scaled(b, value / b.value)],
+    formula,
+    substituted: `${factor === 1 ? '' : `${factor} × `}${num(a.value)} ${a.unit} ÷ ${num(b.value)} ${b.unit} = ${num(value)} ${unit}`,
+    inputs: [...new Set([...a.derivation.inputs, ...b.derivation.inputs])],
+  });
+}

@@ -1,0 +1,146 @@
+import type { CleanLog } from '../../logs/index.js';
+import { derivationNumber as num, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
+import { addRangeFigures } from '../range/range-figures.js';
+import type { TestContext } from '../test-context.js';
+import { manualEnergy } from './manual-energy.js';
+import { courseLength, ratio, scaled, thumb, wheelSizeInDisplay } from './manual-parts.js';
+import type { ManualPass, ManualReadings } from './manual-readings.js';
+
+const DEFAULT_TRIP_STEP_KM = 0.1;
+/** A trip counter at zero has counted nothing: no figure per km. */
+const MIN_TRIP_KM = 0.001;
+const DEFAULT_SPEED_STEP_KMH = 0.1;
+
+/** A ride by display, stopwatch, gauge and socket: distance, time, speed, energy and range. */
+export function addManualRide(
+  passes: readonly ManualPass[],
+  gateM: number | undefined,
+  manualReadings: ManualReadings,
+  context: TestContext,
+  figures: Figure[],
+  warn: Warn,
+): void {
+  const seconds = passes.reduce((sum, pass) => sum + pass.seconds, 0);
+  const distance = manualDistance(passes, gateM, manualReadings);
+  if (distance) figures.push(distance);
+  else
+    warn(
+      'no-distance',
+      'Neither a trip distance nor a timed pass of a course with a length: no per-km figure can be given.',
+    );
+  if (seconds > 0)
+    figures.push(
+      makeFigure({
+        key: 'movingTime',
+        label: 'Time by the stopwatch, stops included',
+        value: seconds,
+        unit: 's',
+        n: passes.length,
+        contributions: [thumb(passes.length)],
+        formula: 'finish − start, all passes',
+        substituted: `${num(seconds)} s`,
+        inputs: ['stopwatch'],
+      }),
+    );
+  const speed = manualSpeed(distance, seconds, passes.length, manualReadings);
+  if (speed) figures.push(speed);
+  const [energy] = manualEnergy(manualReadings, context, warn);
+  if (energy) figures.push(energy);
+  if (energy && distance) {
+    const net = ratio('netConsumption', 'Net consumption', energy, distance, 'Wh/km', 'energy ÷ distance');
+    figures.push(net);
+    addRangeFigures(net, distance.value, NO_CHANNELS, context, figures, warn);
+  } else if (distance)
+    warn('no-energy', 'No bars, rest voltages or socket meter: no energy, so no consumption and no range.');
+}
+
+/** Mean speed as the display shows it, else distance over time. */
+function manualSpeed(
+  distance: Figure | undefined,
+  seconds: number,
+  passCount: number,
+  manualReadings: ManualReadings,
+): Figure | undefined {
+  if (manualReadings.displayMeanKmh !== undefined)
+    return makeFigure({
+      key: 'meanMovingSpeed',
+      label: 'Mean moving speed',
+      value: manualReadings.displayMeanKmh,
+      unit: 'km/h',
+      n: 1,
+      contributions: [
+        wheelSizeInDisplay(manualReadings.displayMeanKmh),
+        {
+          source: 'step of the display',
+          standardUncertainty: fromResolution(manualReadings.displayStepKmh ?? DEFAULT_SPEED_STEP_KMH),
+        },
+      ],
+      formula: 'mean speed of the display',
+      substituted: `${num(manualReadings.displayMeanKmh)} km/h`,
+      inputs: ['display'],
+    });
+  if (distance && seconds > 0) {
+    const value = (distance.value * 3600) / seconds;
+    return makeFigure({
+      key: 'meanMovingSpeed',
+      label: 'Mean speed, stops included',
+      value,
+      unit: 'km/h',
+      n: passCount,
+      contributions: [
+        ...scaled(distance, value / distance.value),
+        {
+          ...thumb(passCount),
+          standardUncertainty: (thumb(passCount).standardUncertainty * value) / seconds,
+        },
+      ],
+      formula: 'distance ÷ time',
+      substituted: `${num(distance.value)} km ÷ ${num(seconds)} s = ${num(value)} km/h`,
+      inputs: distance.derivation.inputs.concat('stopwatch'),
+      warnings: [{ code: 'stops-included', message: 'Timed from start to finish: stops count as riding time.' }],
+    });
+  }
+  return undefined;
+}
+
+/** A ride without a log: the range figures look for logged charge and temperature and find none. */
+const NO_CHANNELS = { channels: {} } as CleanLog;
+
+function manualDistance(
+  passes: readonly ManualPass[],
+  gateM: number | undefined,
+  manualReadings: ManualReadings,
+): Figure | undefined {
+  const trip = manualReadings.tripDistanceKm;
+  if (trip !== undefined && trip > MIN_TRIP_KM)
+    return makeFigure({
+      key: 'distance',
+      label: 'Distance',
+      value: trip,
+      unit: 'km',
+      n: 1,
+      contributions: [
+        wheelSizeInDisplay(trip),
+        {
+          source: 'step of the trip counter',
+          standardUncertainty: fromResolution(manualReadings.tripStepKm ?? DEFAULT_TRIP_STEP_KM),
+        },
+      ],
+      formula: 'trip distance of the display',
+      substituted: `${num(trip)} km`,
+      inputs: ['display'],
+    });
+  if (gateM === undefined || !(gateM > 0) || passes.length === 0) return undefined;
+  const value = (passes.length * gateM) / 1000;
+  return makeFigure({
+    key: 'distance',
+    label: 'Distance',
+    value,
+    unit: 'km',
+    n: passes.length,
+    contributions: [courseLength(value)],
+    formula: 'passes × distance between the gates',
+    substituted: `${passes.length} × ${num(gateM / 1000)} km = ${num(value)} km`,
+    inputs: ['gates'],
+  });
+}

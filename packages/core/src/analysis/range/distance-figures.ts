@@ -1,0 +1,75 @@
+import type { CleanLog } from '../../logs/index.js';
+import { systematic, wheelCircumference } from '../contributions.js';
+import { derivationNumber as num, fromLimit, makeFigure, type Contribution, type Figure } from '../figure.js';
+import type { InstrumentErrors } from '../instrument.js';
+import { CLIMB_HYSTERESIS_M, climbedM, smoothProfile } from './climbing.js';
+import type { RideDistance } from './ride-distance.js';
+
+/** A track of positions may be so much longer or shorter than the way, as a share. */
+const POSITION_LIMIT = 0.01;
+
+/** What the distance's uncertainty is made of, km. */
+export function distanceContributions(distance: RideDistance, instrument: InstrumentErrors): Contribution[] {
+  const distanceKm = distance.distanceM / 1000;
+  return [
+    distance.source === 'positions'
+      ? systematic('position noise', fromLimit(POSITION_LIMIT * distanceKm))
+      : wheelCircumference(instrument, distanceKm),
+    ...(distance.acrossGapsM > 0
+      ? [{ source: 'estimate across gaps', standardUncertainty: distance.uncertaintyAcrossGapsM / 1000 }]
+      : []),
+  ];
+}
+
+export function distanceFigure(
+  { timeS }: CleanLog,
+  distance: RideDistance,
+  contributions: readonly Contribution[],
+): Figure {
+  const distanceKm = distance.distanceM / 1000;
+  return makeFigure({
+    key: 'distance',
+    label: 'Distance',
+    value: distanceKm,
+    unit: 'km',
+    contributions,
+    n: distance.samples,
+    formula: {
+      'wheel distance': 'last − first reading of the wheel distance',
+      'speed over time': '∫ v dt',
+      positions: 'Σ great-circle steps',
+    }[distance.source],
+    substituted: `${num(distanceKm)} km`,
+    inputs: [distance.source],
+    fromS: timeS[0]!,
+    toS: timeS.at(-1)!,
+  });
+}
+
+/** Sum of the rises along the smoothed altitude, m; undefined where the log has too few readings of it. */
+export function climbedFigure(
+  { timeS, channels }: CleanLog,
+  distance: RideDistance,
+  instrument: InstrumentErrors,
+): Figure | undefined {
+  const profile = channels.altitude && smoothProfile(distance.cumulativeM, channels.altitude);
+  if (!profile) return undefined;
+  const gain = climbedM(profile.altitudeM, CLIMB_HYSTERESIS_M);
+  const sensitivity = Math.abs(climbedM(profile.altitudeM, 1) - climbedM(profile.altitudeM, 3)) / 2;
+  return makeFigure({
+    key: 'climbed',
+    label: 'Climbed',
+    value: gain,
+    unit: 'm',
+    n: profile.distanceM.length,
+    contributions: [
+      { source: 'choice of hysteresis', standardUncertainty: fromLimit(sensitivity) },
+      systematic('altitude sensor', fromLimit(instrument.altitudeM)),
+    ],
+    formula: 'sum of rises above 2 m along the altitude smoothed over 50 m',
+    substituted: `${num(gain)} m`,
+    inputs: ['altitude', distance.source],
+    fromS: timeS[0]!,
+    toS: timeS.at(-1)!,
+  });
+}

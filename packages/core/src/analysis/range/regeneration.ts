@@ -1,0 +1,96 @@
+import type { ChannelColumns } from '../../logs/index.js';
+import { estimateNoise } from '../../signal/index.js';
+
+/** A current this many standard deviations of its noise below zero is regeneration, not noise. */
+const REGENERATION_NOISE_MULTIPLE = 3;
+
+export interface Regeneration {
+  /** Fed back to the battery, J, positive. */
+  readonly energyJ: number;
+  /** What the straight-line integral of the power must be changed by, now that the edges of the pulses are placed, J. */
+  readonly netCorrectionJ: number;
+  /** Standard uncertainty from not knowing where between two samples a pulse began or ended, J. */
+  readonly edgeUncertaintyJ: number;
+  /** ∫ V dt over the pulses, V·h: what an offset of the current makes of them. */
+  readonly voltHours: number;
+  /** The most that could lie within the noise about zero while the battery is idle, J. */
+  readonly hiddenJ: number;
+  /** ∫ V dt while it is idle, V·h. */
+  readonly idleVoltHours: number;
+}
+
+/**
+ * Energy fed back to the battery.
+ *
+ * Regeneration switches on and off between two samples, so a straight line between them is wrong: the switch is placed
+ * where the speed's two slopes meet if the bike begins to slow down there, else in the middle of the step.
+ * A sample counts only where the current (or power) is below zero beyond its noise; else noise about zero would be rectified.
+ */
+export function regeneratedEnergy(
+  timeS: Float64Array,
+  powerW: Float64Array,
+  { current, speed, voltage }: Pick<ChannelColumns, 'current' | 'speed' | 'voltage'>,
+  gapLimitS: number,
+): Regeneration {
+  const signal = current ?? powerW;
+  const threshold = -REGENERATION_NOISE_MULTIPLE * estimateNoise(signal);
+  let energyJ = 0;
+  let netCorrectionJ = 0;
+  let edgeVariance = 0;
+  let voltSeconds = 0;
+  let [hiddenJ, idleVoltSeconds] = [0, 0];
+  let last = -1;
+  for (let k = 0; k < powerW.length; k++) {
+    const b = powerW[k]!;
+    if (Number.isNaN(b)) continue;
+    const from = last;
+    last = k;
+    if (from < 0) continue;
+    const a = powerW[from]!;
+    const step = timeS[k]! - timeS[from]!;
+    const isBefore = signal[from]! < threshold;
+    const isAfter = signal[k]! < threshold;
+    if (step <= gapLimitS && Math.abs(signal[k]!) <= -threshold) {
+      hiddenJ -= threshold * (current ? voltage?.[k] || 0 : 1) * step;
+      idleVoltSeconds += (voltage?.[k] || 0) * step;
+    }
+    if (step > gapLimitS || !(isBefore || isAfter)) continue;
+    voltSeconds += (voltage?.[k] || 0) * step * (isBefore && isAfter ? 1 : 0.5);
+    if (isBefore && isAfter) {
+      energyJ -= ((a + b) / 2) * step;
+      continue;
+    }
+    const located = isAfter && speed ? findKink(timeS, speed, from, k) : undefined;
+    const share = located ?? 0.5;
+    const regenerating = isAfter ? b : a;
+    const driving = Math.max(0, isAfter ? a : b);
+    energyJ -= regenerating * share * step;
+    netCorrectionJ += regenerating * share * step + driving * (1 - share) * step - ((a + b) / 2) * step;
+    edgeVariance += ((driving - regenerating) * step * (located === undefined ? UNKNOWN_EDGE : LOCATED_EDGE)) ** 2;
+  }
+  return {
+    energyJ,
+    netCorrectionJ,
+    edgeUncertaintyJ: Math.sqrt(edgeVariance),
+    voltHours: voltSeconds / 3600,
+    hiddenJ,
+    idleVoltHours: idleVoltSeconds / 3600,
+  };
+}
+
+/** Standard uncertainty of an edge, as a share of the step: anywhere in it (1/√12), or found from the speed. */
+const UNKNOWN_EDGE = 1 / Math.sqrt(12);
+const LOCATED_EDGE = 0.15;
+/** A change of slope below this is no braking, m/s². */
+const KINK_MPS2 = 0.4;
+
+/** Share of the step [from, k] after the point where the speed's slopes before and after it meet; undefined without a kink. */
+function findKink(timeS: Float64Array, speed: Float64Array, from: number, k: number): number | undefined {
+  if (from < 1 || k + 1 >= speed.length) return undefined;
+  const before = (speed[from]! - speed[from - 1]!) / (timeS[from]! - timeS[from - 1]!);
+  const after = (speed[k + 1]! - speed[k]!) / (timeS[k + 1]! - timeS[k]!);
+  if (!(before - after > KINK_MPS2)) return undefined;
+  const step = timeS[k]! - timeS[from]!;
+  const share = (speed[from]! + before * step - speed[k]!) / (before - after) / step;
+  return Math.min(1, Math.max(0, share));
+}

@@ -1,0 +1,99 @@
+import { haversineM, type CleanLog } from '../../logs/index.js';
+import { integrateOverRide } from './ride-integrals.js';
+
+export interface RideDistance {
+  readonly distanceM: number;
+  readonly source: 'wheel distance' | 'speed over time' | 'positions';
+  /** Distance at each sample, for gradients and charts; missing samples hold the last value. */
+  readonly cumulativeM: Float64Array;
+  readonly acrossGapsM: number;
+  readonly uncertaintyAcrossGapsM: number;
+  readonly samples: number;
+}
+
+/** Above this between two samples a cumulative distance was tampered with or reset, not ridden. */
+const MAX_SPEED_MPS = 45;
+
+/** Distance ridden: wheel distance first, else speed over time, else positions. Undefined when there is none of them. */
+export function rideDistance({ timeS, channels, hasClock, report }: CleanLog): RideDistance | undefined {
+  const { distance, speed, latitude, longitude } = channels;
+  if (distance) {
+    const { cumulativeM, samples } = accumulate(
+      timeS,
+      (k, last) => {
+        const step = distance[k]! - distance[last]!;
+        // A reset display starts again at zero; noise may step back a little.
+        if (step < -50)
+          return Math.max(0, distance[k]!) < MAX_SPEED_MPS * (timeS[k]! - timeS[last]!) ? Math.max(0, distance[k]!) : 0;
+        return step > MAX_SPEED_MPS * (timeS[k]! - timeS[last]!) + 100 ? 0 : step;
+      },
+      (k) => !Number.isNaN(distance[k]!),
+    );
+    if (samples > 1)
+      return {
+        distanceM: cumulativeM.at(-1)!,
+        source: 'wheel distance',
+        cumulativeM,
+        acrossGapsM: 0,
+        uncertaintyAcrossGapsM: 0,
+        samples,
+      };
+  }
+  if (speed && hasClock) {
+    const whole = integrateOverRide(timeS, speed, report.gapLimitS);
+    const { cumulativeM } = accumulate(
+      timeS,
+      (k, last) => {
+        const step = timeS[k]! - timeS[last]!;
+        return step > report.gapLimitS ? 0 : ((speed[k]! + speed[last]!) / 2) * step;
+      },
+      (k) => !Number.isNaN(speed[k]!),
+    );
+    if (whole.samples > 1)
+      return {
+        distanceM: whole.measured + whole.acrossGaps,
+        source: 'speed over time',
+        cumulativeM,
+        acrossGapsM: whole.acrossGaps,
+        uncertaintyAcrossGapsM: whole.uncertaintyAcrossGaps,
+        samples: whole.samples,
+      };
+  }
+  if (latitude && longitude) {
+    const { cumulativeM, samples } = accumulate(
+      timeS,
+      (k, last) => haversineM(latitude[last]!, longitude[last]!, latitude[k]!, longitude[k]!),
+      (k) => !Number.isNaN(latitude[k]!) && !Number.isNaN(longitude[k]!),
+    );
+    if (samples > 1)
+      return {
+        distanceM: cumulativeM.at(-1)!,
+        source: 'positions',
+        cumulativeM,
+        acrossGapsM: 0,
+        uncertaintyAcrossGapsM: 0,
+        samples,
+      };
+  }
+  return undefined;
+}
+
+function accumulate(
+  timeS: Float64Array,
+  step: (k: number, last: number) => number,
+  isUsable: (k: number) => boolean,
+): { cumulativeM: Float64Array; samples: number } {
+  const cumulativeM = new Float64Array(timeS.length);
+  let total = 0;
+  let last = -1;
+  let samples = 0;
+  for (let k = 0; k < timeS.length; k++) {
+    if (isUsable(k)) {
+      samples++;
+      if (last >= 0) total += step(k, last);
+      last = k;
+    }
+    cumulativeM[k] = total;
+  }
+  return { cumulativeM, samples };
+}

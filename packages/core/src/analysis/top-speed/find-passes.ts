@@ -1,0 +1,74 @@
+import { mean } from '../../numeric/index.js';
+import { fitLocalLines } from '../../signal/index.js';
+
+/** Between two passes the bike is slower than this share of its top speed. */
+const APART_SHARE = 0.5;
+const WINDOW_S = 5;
+const STEADY_MPS2 = 0.12;
+const SLOPE_WINDOW_S = 6;
+const MIN_PASS_S = 8;
+/** Steady windows this near the best one are taken for the same speed. */
+const NEAR_SHARE = 0.01;
+
+/** First and last sample of each pass: where the speed (m/s, NaN where missing) stays above half of its highest for 8 s or more. */
+export function findPasses(timeS: Float64Array, speed: Float64Array): { from: number; to: number }[] {
+  const sorted = speed.filter((v) => !Number.isNaN(v)).sort();
+  const top = sorted[Math.floor(0.98 * (sorted.length - 1))] ?? 0;
+  if (!(top > 1)) return [];
+  const passes: { from: number; to: number }[] = [];
+  let from = -1;
+  let last = -1;
+  for (let k = 0; k < speed.length; k++) {
+    if (Number.isNaN(speed[k]!)) continue;
+    if (speed[k]! > APART_SHARE * top) {
+      if (from < 0) from = k;
+      last = k;
+    } else if (from >= 0) {
+      passes.push({ from, to: last });
+      from = -1;
+    }
+  }
+  if (from >= 0) passes.push({ from, to: last });
+  return passes.filter((pass) => timeS[pass.to]! - timeS[pass.from]! >= MIN_PASS_S);
+}
+
+/**
+ * First and last sample of the steady 5 s with the highest mean, and how far that lies above the mean of all that come
+ * near it, m/s: the highest of many means of a speed that wavers lies above what the bike holds.
+ */
+export function steadiest(
+  timeS: Float64Array,
+  speed: Float64Array,
+  from: number,
+  to: number,
+): { first: number; last: number; choiceMps: number } | undefined {
+  const kept: number[] = [];
+  for (let k = from; k <= to; k++) if (!Number.isNaN(speed[k]!)) kept.push(k);
+  const times = kept.map((k) => timeS[k]!);
+  const { slope } = fitLocalLines(
+    times,
+    kept.map((k) => speed[k]!),
+    SLOPE_WINDOW_S,
+  );
+  let best: { first: number; last: number } | undefined;
+  const means: number[] = [];
+  let highest = -Infinity;
+  let sum = 0;
+  let start = 0;
+  for (let end = 0; end < kept.length; end++) {
+    sum += speed[kept[end]!]!;
+    while (times[end]! - times[start]! > WINDOW_S + 1e-9) sum -= speed[kept[start++]!]!;
+    const isFull = times[end]! - times[start]! >= 0.9 * WINDOW_S;
+    const middle = (start + end) >> 1;
+    if (!isFull || Math.abs(slope[middle]!) >= STEADY_MPS2) continue;
+    const windowMean = sum / (end - start + 1);
+    means.push(windowMean);
+    if (windowMean > highest) {
+      highest = windowMean;
+      best = { first: kept[start]!, last: kept[end]! };
+    }
+  }
+  if (!best) return undefined;
+  const near = means.filter((one) => one >= (1 - NEAR_SHARE) * highest);
+  return { ...best, choiceMps: highest - mean(near) };
+}
