@@ -10,16 +10,9 @@ import {
 import { CoreError } from '@ebrix/core/errors';
 import {
   catchLogProblem,
-  channelDefinition,
-  CHANNEL_NAMES,
-  cleanLog,
   inspectLog,
   LogProblemError,
-  readLog,
   readTable,
-  type ChannelName,
-  type CleaningReport,
-  type CleanLog,
   type LogInspection,
   type LogMapping,
   type LogOutcome,
@@ -27,72 +20,22 @@ import {
 import { assembleLog, type LoggerHello, type StoredLine } from '@ebrix/core/logger';
 import { readCourseFile, trackOfFile } from '@ebrix/core/courses';
 import { estimateRide, type RideEstimate } from '@ebrix/core/planning';
-import type { RideConditions, RideCourse, RideModel } from '@ebrix/core/ride-model';
-import { buildPyramid } from '@ebrix/core/signal';
 import {
-  analyseLog,
   analyseTest,
   splitOuting,
-  cutForTest,
-  warnOfCut,
-  type Figure,
-  type FigureWarning,
-  type Findings,
   type TimingGatePositions,
   type ProposedRun,
-  type Method,
   type TestContext,
   type TestKind,
 } from '@ebrix/core/analysis';
 import type { QuickLookLog, Strip, Track } from '@ebrix/contract';
-import { encodeColumn, encodingOf, type Encoding } from '../database/columns.js';
 import { rideDemoLog, type DemoRide } from '../demo/demo-ride.js';
 import { isManualReadings } from '../rides/manual-readings-file.js';
+import { QUICK_LOOK_BINS, quickLookOf } from './quick-look-of.js';
+import { encodeChannels, readAndClean, readManualReadings, valueOf, withPower } from './read-ride.js';
 import { stripOfLog } from './strip.js';
+import type { Analysis, EstimateRequest, Outcome, ReadRide, RunToAnalyse } from './task-types.js';
 import { unpack } from './unpack.js';
-
-export interface EncodedChannel {
-  readonly name: ChannelName | 'time';
-  readonly encoding: Encoding;
-  readonly sampleCount: number;
-  readonly samples: Uint8Array;
-  readonly pyramid: Uint8Array;
-}
-
-export interface EstimateRequest {
-  readonly model: RideModel;
-  readonly course: RideCourse;
-  readonly conditions: RideConditions;
-  readonly laps: number;
-}
-
-export interface Analysis extends Findings {
-  readonly method: Method;
-  readonly figures: readonly Figure[];
-  readonly warnings: readonly FigureWarning[];
-}
-
-export interface ReadRide {
-  /** One for each run that the file holds. */
-  readonly analyses: readonly Analysis[];
-  readonly format: 'csv' | 'gpx' | 'record';
-  readonly hasClock: boolean;
-  readonly startEpochS: number | null;
-  readonly durationS: number;
-  readonly sampleCount: number;
-  readonly cleaning: CleaningReport;
-  readonly channels: readonly EncodedChannel[];
-}
-
-export interface RunToAnalyse {
-  readonly testKind: TestKind;
-  readonly context: TestContext;
-}
-
-export type Outcome<T> =
-  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly code: string; readonly message: string };
-
-const QUICK_LOOK_BINS = 800;
 
 /** The work that runs beside the requests, by name. Inputs and outputs pass between threads as plain data. */
 export const TASKS = {
@@ -233,16 +176,6 @@ function withUnpacked<T>(bytes: Uint8Array, read: (bytes: Uint8Array) => LogOutc
   return catchLogProblem(() => valueOf(read(unpack(bytes))));
 }
 
-function readAndClean(bytes: Uint8Array, mapping: LogMapping | null): { format: 'csv' | 'gpx'; log: CleanLog } {
-  const raw = valueOf(readLog(unpack(bytes), mapping ?? undefined));
-  return { format: raw.format, log: valueOf(cleanLog(raw)) };
-}
-
-function valueOf<T>(outcome: LogOutcome<T>): T {
-  if (!outcome.ok) throw new LogProblemError(outcome.problem);
-  return outcome.value;
-}
-
 function catchCore<T>(work: () => T): Outcome<T> {
   try {
     return { ok: true, value: work() };
@@ -250,111 +183,6 @@ function catchCore<T>(work: () => T): Outcome<T> {
     if (error instanceof CoreError) return { ok: false, code: error.code, message: error.message };
     throw error;
   }
-}
-
-/** A ride without a logger: its figures rest on what was written down, which the run keeps. */
-function readManualReadings(runs: readonly RunToAnalyse[]): ReadRide {
-  return {
-    format: 'record',
-    hasClock: false,
-    startEpochS: null,
-    durationS: Math.max(
-      0,
-      ...runs.flatMap(({ context }) => context.manualReadings?.laps ?? []).map(({ elapsedS }) => elapsedS),
-    ),
-    sampleCount: 0,
-    cleaning: NOTHING_CLEANED,
-    channels: [],
-    analyses: runs.map(({ testKind, context }) => analyseTest(testKind, null, context)),
-  };
-}
-const NOTHING_CLEANED: CleaningReport = {
-  samplesRead: 0,
-  samplesKept: 0,
-  droppedTimes: 0,
-  unreadable: [],
-  raggedRecords: 0,
-  ignoredColumns: [],
-  medianStepS: 0,
-  gapLimitS: 0,
-  gaps: [],
-  spikes: [],
-  positionJumps: 0,
-  stuck: [],
-};
-
-/** Power is what people look at first; most loggers leave it to be multiplied. For drawing and export only. */
-function withPower(log: CleanLog): CleanLog {
-  const { voltage, current, power } = log.channels;
-  if (power || !voltage || !current) return log;
-  return { ...log, channels: { ...log.channels, power: voltage.map((v, k) => v * current[k]!) } };
-}
-
-function encodeChannels(log: CleanLog): EncodedChannel[] {
-  const { timeS, channels } = withPower(log);
-  const encode = (name: ChannelName | 'time', values: Float64Array): EncodedChannel => {
-    const encoding = encodingOf(name);
-    const pyramid = buildPyramid(values);
-    return {
-      name,
-      encoding,
-      sampleCount: values.length,
-      samples: encodeColumn(values, encoding),
-      pyramid: new Uint8Array(pyramid.buffer),
-    };
-  };
-  return [
-    encode('time', timeS),
-    ...CHANNEL_NAMES.flatMap((name) => (channels[name] ? [encode(name, channels[name])] : [])),
-  ];
-}
-
-function quickLookOf(log: CleanLog, test: TestKind, context: TestContext): QuickLookLog {
-  const warnings: FigureWarning[] = [];
-  const cut = cutForTest(log, context);
-  const warn = (code: string, message: string): void => void warnings.push({ code, message });
-  warnOfCut(cut, warn);
-  const { method, figures, passes, coasts, levels, events, spans, charts } = analyseLog(test, cut.log, context, warn);
-  const strip: Strip = stripOfLog(withPower(log), QUICK_LOOK_BINS);
-  return {
-    test,
-    method: { ...method },
-    passes: [
-      ...passes.map(({ direction, startS, endS, steadySpeed }) => ({ direction, startS, endS, steadySpeed })),
-      ...coasts.map((coast) => ({ ...coast, steadySpeed: null })),
-    ],
-    events: events.map(({ startS, endS, latency, riseTime, overrun, brakeCutoff, time0to20, endsBy }) => ({
-      startS,
-      endS,
-      latency,
-      riseTime,
-      overrun,
-      brakeCutoff,
-      time0to20,
-      endsBy,
-    })),
-    levels: levels.map(({ level, steadySpeed, consumption, meanPower, sameAs, fromS, toS }) => ({
-      level,
-      steadySpeed: steadySpeed.value,
-      consumption: consumption?.value ?? null,
-      meanPower: meanPower?.value ?? null,
-      sameAs: [...sameAs],
-      startS: fromS,
-      endS: toS,
-    })),
-    channels: CHANNEL_NAMES.flatMap((name) => {
-      const values = log.channels[name];
-      if (!values) return [];
-      const { label, fieldUnit } = channelDefinition(name);
-      return [{ name, label, unit: fieldUnit, samples: values.reduce((n, v) => (Number.isNaN(v) ? n : n + 1), 0) }];
-    }),
-    cleaning: log.report,
-    figures,
-    warnings,
-    spans,
-    charts,
-    strip,
-  };
 }
 
 function trackOf(bytes: Uint8Array, fileName: string): Track {

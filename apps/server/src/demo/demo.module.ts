@@ -10,6 +10,7 @@ import { SetupModule } from '../setups/setup.module.js';
 import { StandModule } from '../stand/stand.module.js';
 import { TrialModule } from '../trials/trial.module.js';
 import { DemoBenchService } from './demo-bench.service.js';
+import { DemoTrialsService } from './demo-trials.service.js';
 import { DemoService } from './demo.service.js';
 
 @Module({
@@ -25,7 +26,7 @@ import { DemoService } from './demo.service.js';
     RunModule,
     TrialModule,
   ],
-  providers: [DemoService, DemoBenchService],
+  providers: [DemoService, DemoBenchService, DemoTrialsService],
   exports: [DemoService],
 })
 export class DemoModule {}

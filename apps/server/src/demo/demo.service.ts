@@ -2,30 +2,24 @@ import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { DomainError } from '../common/domain-error.js';
 import { JobPool } from '../compute/compute-pool.js';
-import { courseInputSchema, planInputSchema, trialInputSchema } from '@ebrix/contract';
-import { balancedOrder } from '@ebrix/core/planning';
+import { courseInputSchema } from '@ebrix/contract';
 import { CourseService } from '../courses/course.service.js';
 import { KNEX } from '../database/database.module.js';
 import { ImportService } from '../imports/import.service.js';
 import { OutingService } from '../outings/outing.service.js';
-import { PlanService } from '../plans/plan.service.js';
 import { RunRepository } from '../runs/run.repository.js';
-import { TrialService } from '../trials/trial.service.js';
 import { LOGGERS, RIDERS } from './bench-parts.js';
 import { DemoBenchService } from './demo-bench.service.js';
+import { DemoTrialsService, type DemoIds } from './demo-trials.service.js';
 import {
   COURSES,
   OUTINGS,
-  PLAN,
-  PLANNED_TRIAL,
   RIDES,
   SETUPS,
-  TRIALS,
   type CourseKey,
   type DemoCourse,
   type OutingKey,
   type PlannedRide,
-  type SetupKey,
 } from './scenario.js';
 import { courseGpx } from './track-gpx.js';
 
@@ -33,14 +27,6 @@ const FIRST_SEED = 4100;
 const POLL_MS = 100;
 const PATIENCE_MS = 600_000;
 const MARK = 'demo';
-
-interface Ids {
-  readonly revisions: Record<SetupKey, string>;
-  readonly courses: Record<CourseKey, string>;
-  readonly outings: Record<OutingKey, string>;
-  readonly rider: string;
-  readonly loggers: readonly string[];
-}
 
 /** Loads the Marrowby scenario through the same doors a tester uses; begun twice, it goes on where it was. */
 @Injectable()
@@ -56,8 +42,7 @@ export class DemoService {
     private readonly outings: OutingService,
     private readonly imports: ImportService,
     private readonly runs: RunRepository,
-    private readonly trials: TrialService,
-    private readonly plans: PlanService,
+    private readonly trials: DemoTrialsService,
     private readonly pool: JobPool,
   ) {}
 
@@ -119,55 +104,15 @@ export class DemoService {
       await this.ride(plan, k, ids);
       this.progress = { done: k + 1, total: RIDES.length };
     }
-    const there = new Set((await this.trials.list()).map(({ question }) => question));
-    for (const { course, setups, ...trial } of TRIALS)
-      if (!there.has(trial.question))
-        await this.trials.add(
-          trialInputSchema.parse({
-            ...trial,
-            courseId: ids.courses[course],
-            revisionIds: setups.map((key) => ids.revisions[key]),
-          }),
-        );
-    await this.planHillTrial(ids);
+    await this.trials.load(ids);
     await this.mark('loaded');
   }
 
-  /** The trial that cannot tell yet has a plan for the runs that are still to be ridden. */
-  private async planHillTrial(ids: Ids): Promise<void> {
-    const trial = (await this.trials.list()).find(({ question }) => question === PLANNED_TRIAL);
-    if (!trial || (await this.plans.get(trial.id)) !== null) return;
-    const input = planInputSchema.parse({
-      ...PLAN,
-      tests: [{ testKind: 'range', courseId: ids.courses.hill, level: '3' }],
-    });
-    const order = balancedOrder({
-      setups: trial.setups.length,
-      rounds: input.runsPerSetup,
-      outings: input.outings,
-      seed: input.seed,
-    });
-    await this.plans.save(trial.id, {
-      version: null,
-      input,
-      why: null,
-      slots: order.flatMap((rounds, outing) =>
-        rounds.flat().map((setup) => ({
-          id: null,
-          outing: outing + 1,
-          revisionId: trial.setups[setup]!.revisionId,
-          test: 0,
-          direction: 1 as const,
-        })),
-      ),
-    });
-  }
-
-  private async makeIds(): Promise<Ids> {
+  private async makeIds(): Promise<DemoIds> {
     const { revisionOf, riders, loggers } = await this.bench.load();
     const revisions = Object.fromEntries(Object.entries(SETUPS).map(([key, { name }]) => [key, revisionOf.get(name)!]));
     return {
-      revisions: revisions as Ids['revisions'],
+      revisions: revisions as DemoIds['revisions'],
       courses: await this.ensureCourses(),
       outings: await this.ensureOutings(),
       rider: riders.get(RIDERS[0]!.name)!,
@@ -175,7 +120,7 @@ export class DemoService {
     };
   }
 
-  private async ensureCourses(): Promise<Ids['courses']> {
+  private async ensureCourses(): Promise<DemoIds['courses']> {
     const known = await this.courses.list();
     const ids: Partial<Record<CourseKey, string>> = {};
     for (const [key, { input }] of Object.entries(COURSES) as [CourseKey, (typeof COURSES)[CourseKey]][]) {
@@ -193,18 +138,18 @@ export class DemoService {
       }
       ids[key] = course.id;
     }
-    return ids as Ids['courses'];
+    return ids as DemoIds['courses'];
   }
 
-  private async ensureOutings(): Promise<Ids['outings']> {
+  private async ensureOutings(): Promise<DemoIds['outings']> {
     const known = await this.outings.list();
     const ids: Partial<Record<OutingKey, string>> = {};
     for (const [key, input] of Object.entries(OUTINGS) as [OutingKey, (typeof OUTINGS)[OutingKey]][])
       ids[key] = (known.find(({ title }) => title === input.title) ?? (await this.outings.add(input))).id;
-    return ids as Ids['outings'];
+    return ids as DemoIds['outings'];
   }
 
-  private async ride(plan: PlannedRide, k: number, ids: Ids): Promise<void> {
+  private async ride(plan: PlannedRide, k: number, ids: DemoIds): Promise<void> {
     const bytes = await this.pool.run('demoRide', { plan, seed: FIRST_SEED + k });
     const [file] = await this.imports.stage([
       { fileName: `${plan.test ?? 'ride'}-${String(k + 1).padStart(2, '0')}-${plan.setup}.csv`, bytes },

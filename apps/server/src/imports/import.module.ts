@@ -4,6 +4,7 @@ import { RunModule } from '../runs/run.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { ImportController } from './import.controller.js';
 import { ImportProcessor } from './import.processor.js';
+import { ImportLeaseRepository } from './import-lease.repository.js';
 import { ImportRepository } from './import.repository.js';
 import { ImportService } from './import.service.js';
 import { ProfileRepository } from './profile.repository.js';
@@ -12,7 +13,7 @@ import { JobModule } from '../jobs/job.module.js';
 @Module({
   imports: [JobModule, RunModule, SetupModule, CourseModule],
   controllers: [ImportController],
-  providers: [ImportService, ImportProcessor, ImportRepository, ProfileRepository],
+  providers: [ImportService, ImportProcessor, ImportRepository, ImportLeaseRepository, ProfileRepository],
   exports: [ImportService, ImportProcessor, ImportRepository],
 })
 export class ImportModule {}

@@ -6,13 +6,14 @@ import type { PartOfOuting, RunAssignment } from '@ebrix/contract';
 import { isConnectionLost } from '../common/connection-lost.js';
 import { DomainError } from '../common/domain-error.js';
 import { JobPool } from '../compute/compute-pool.js';
-import type { ReadRide, RunToAnalyse } from '../compute/tasks.js';
+import type { ReadRide, RunToAnalyse } from '../compute/task-types.js';
 import { KNEX } from '../database/database.module.js';
 import type { JobEnd } from '../jobs/job-queue.js';
 import { LogRepository } from '../runs/log.repository.js';
 import { RunContextService } from '../runs/run-context.service.js';
 import { RunRepository } from '../runs/run.repository.js';
-import { ImportRepository, type ClaimedImport, type ImportProblem } from './import.repository.js';
+import { ImportLeaseRepository, type ClaimedImport } from './import-lease.repository.js';
+import { ImportRepository, type ImportProblem } from './import.repository.js';
 
 const FOREIGN_KEY_VIOLATION = '23503';
 const RENEW_MS = 5_000;
@@ -25,6 +26,7 @@ export class ImportProcessor {
   constructor(
     @Inject(KNEX) private readonly database: Knex,
     private readonly imports: ImportRepository,
+    private readonly leases: ImportLeaseRepository,
     private readonly logs: LogRepository,
     private readonly runs: RunRepository,
     private readonly contexts: RunContextService,
@@ -37,11 +39,11 @@ export class ImportProcessor {
 
   async readImport(id: string): Promise<JobEnd> {
     const holder = randomUUID();
-    const file = await this.imports.claim(id, holder);
+    const file = await this.leases.claim(id, holder);
     if (file === 'leased') return 'later';
     if (!file) return 'done';
     const renewal = setInterval(() => {
-      this.imports.renewLease(id, holder).catch((error: unknown) => this.logger.warn(String(error)));
+      this.leases.renewLease(id, holder).catch((error: unknown) => this.logger.warn(String(error)));
     }, RENEW_MS);
     try {
       await this.readInto(file, holder);
@@ -50,10 +52,10 @@ export class ImportProcessor {
       // The database went away: nothing is stored, and the job comes again.
       if (isConnectionLost(error)) throw error;
       if (error instanceof DomainError && error.code === 'busy') {
-        await this.imports.release(id, holder);
+        await this.leases.release(id, holder);
         return 'later';
       }
-      await this.imports.fail(id, holder, this.problemOf(error));
+      await this.leases.fail(id, holder, this.problemOf(error));
       return 'done';
     } finally {
       clearInterval(renewal);
@@ -72,9 +74,9 @@ export class ImportProcessor {
     });
     if (!outcome.ok) {
       const { code, message, line } = outcome.problem;
-      return this.imports.fail(id, holder, { code, message, line: line ?? null });
+      return this.leases.fail(id, holder, { code, message, line: line ?? null });
     }
-    await this.imports.setStep(id, 'storing');
+    await this.leases.setStep(id, 'storing');
     await this.store(file, holder, assignments, outcome.value);
     await this.imports.notify(id);
   }
@@ -86,7 +88,7 @@ export class ImportProcessor {
     ride: ReadRide,
   ): Promise<void> {
     await this.database.transaction(async (transaction) => {
-      if (!(await this.imports.lockWorking(file.id, holder, transaction))) return;
+      if (!(await this.leases.lockWorking(file.id, holder, transaction))) return;
       const known = await this.runs.findRunBySha256(file.sha256, transaction);
       if (known !== undefined) return this.imports.finish(file.id, [known], 'known', transaction);
       const logId = await this.logs.insert({ ...file, ride }, transaction);

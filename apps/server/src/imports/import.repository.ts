@@ -7,7 +7,7 @@ import { KNEX } from '../database/database.module.js';
 import { CHANGE_CHANNELS } from '../database/change-notifications.js';
 
 export type ImportProblem = NonNullable<ImportFile['problem']>;
-interface ImportRow {
+export interface ImportRow {
   id: string;
   file_name: string;
   sha256: string;
@@ -20,16 +20,6 @@ interface ImportRow {
   run_count: number;
   created_at: Date;
 }
-export interface ClaimedImport {
-  readonly id: string;
-  readonly fileName: string;
-  readonly sha256: string;
-  readonly bytes: Buffer;
-  readonly mapping: MappingDto | null;
-  readonly assignment: RunAssignment;
-  readonly parts: readonly PartOfOuting[];
-}
-
 const SHOWN = [
   'id',
   'file_name',
@@ -43,8 +33,6 @@ const SHOWN = [
   'run_count',
   'created_at',
 ];
-/** How long a process may be silent before another takes its file; renewed far more often. */
-const LEASE_S = 20;
 /** Finished files stay in the list of the import page this long. */
 const SHOWN_FOR = "interval '1 day'";
 
@@ -120,98 +108,6 @@ export class ImportRepository {
       if (count === 0) refused.push(importId);
     }
     return refused;
-  }
-
-  /**
-   * Takes a file to work on, for as long as the lease is renewed: nobody else takes it meanwhile, and when this process ends
-   * without a word it lapses. `leased` while another works on it; undefined when nothing of it is to be done.
-   */
-  async claim(id: string, holder: string): Promise<ClaimedImport | 'leased' | undefined> {
-    const [row] = await this.database('import_file')
-      .where({ id })
-      .where((query) => {
-        void query
-          .where({ status: 'queued' })
-          .orWhere((inner) => void inner.where({ status: 'working' }).whereRaw('leased_until < clock_timestamp()'));
-      })
-      .update({
-        status: 'working',
-        step: 'reading',
-        leased_by: holder,
-        leased_until: this.leaseEnd(),
-        updated_at: this.database.fn.now(),
-      })
-      .returning<
-        {
-          id: string;
-          file_name: string;
-          sha256: string;
-          bytes: Buffer;
-          mapping: MappingDto | null;
-          assignment: RunAssignment;
-          parts: PartOfOuting[];
-        }[]
-      >(['id', 'file_name', 'sha256', 'bytes', 'mapping', 'assignment', 'parts']);
-    if (!row) {
-      const { status } = (await this.database<ImportRow>('import_file').select('status').where({ id }).first()) ?? {};
-      return status === 'working' ? 'leased' : undefined;
-    }
-    await this.notify(id);
-    return {
-      id: row.id,
-      fileName: row.file_name,
-      sha256: row.sha256,
-      bytes: row.bytes,
-      mapping: row.mapping,
-      assignment: row.assignment,
-      parts: row.parts,
-    };
-  }
-
-  async renewLease(id: string, holder: string): Promise<void> {
-    await this.database('import_file')
-      .where({ id, status: 'working', leased_by: holder })
-      .update({ leased_until: this.leaseEnd() });
-  }
-
-  /** Back to waiting, for whoever is free next. */
-  async release(id: string, holder: string): Promise<void> {
-    await this.database('import_file')
-      .where({ id, status: 'working', leased_by: holder })
-      .update({ status: 'queued', step: 'waiting', leased_by: null, leased_until: null });
-    await this.notify(id);
-  }
-
-  private leaseEnd(): Knex.Raw {
-    return this.database.raw(`clock_timestamp() + interval '${LEASE_S} seconds'`);
-  }
-
-  async setStep(id: string, step: ImportStep): Promise<void> {
-    await this.database('import_file')
-      .where({ id, status: 'working' })
-      .update({ step, updated_at: this.database.fn.now() });
-    await this.notify(id);
-  }
-
-  async fail(id: string, holder: string, problem: ImportProblem): Promise<void> {
-    await this.database('import_file')
-      .where({ id, status: 'working', leased_by: holder })
-      .update({ status: 'failed', step: '', problem: JSON.stringify(problem), updated_at: this.database.fn.now() });
-    await this.notify(id);
-    await this.database.raw(
-      'select pg_notify(?, ride_id::text) from import_file where id = ? and ride_id is not null',
-      [CHANGE_CHANNELS.ride, id],
-    );
-  }
-
-  /** Holds the row for the rest of the transaction; false when the import was cancelled, is done or went to another process. */
-  async lockWorking(id: string, holder: string, transaction: Knex): Promise<boolean> {
-    const row = await transaction<ImportRow & { leased_by: string | null }>('import_file')
-      .select('status', 'leased_by')
-      .where({ id })
-      .forUpdate()
-      .first();
-    return row?.status === 'working' && row.leased_by === holder;
   }
 
   /** With the ride that the file was made of, where it was recorded at the roadside. */

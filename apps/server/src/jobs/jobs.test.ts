@@ -4,7 +4,7 @@ import { DomainError } from '../common/domain-error.js';
 import { JobPool } from '../compute/compute-pool.js';
 import { KNEX } from '../database/database.module.js';
 import { ImportProcessor } from '../imports/import.processor.js';
-import { ImportRepository } from '../imports/import.repository.js';
+import { ImportLeaseRepository } from '../imports/import-lease.repository.js';
 import { RunAnalyser } from '../runs/run-analyser.js';
 import { makeBench, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
@@ -68,19 +68,19 @@ describe('a request', () => {
 describe('a claim', () => {
   it('is a lease: while it is renewed nobody else takes the file, and once it lapsed the next one does', async () => {
     const id = await queuedFile(32);
-    const imports = server.app.get(ImportRepository);
-    expect(await imports.claim(id, HOLDER)).toMatchObject({ id });
-    expect(await imports.claim(id, OTHER)).toBe('leased');
+    const leases = server.app.get(ImportLeaseRepository);
+    expect(await leases.claim(id, HOLDER)).toMatchObject({ id });
+    expect(await leases.claim(id, OTHER)).toBe('leased');
     expect(await server.app.get(ImportProcessor).readImport(id)).toBe('later');
     // The first one died: it renews no more.
     await database('import_file')
       .where({ id })
       .update({ leased_until: database.raw("now() - interval '1 second'") });
-    expect(await imports.claim(id, OTHER)).toMatchObject({ id });
+    expect(await leases.claim(id, OTHER)).toMatchObject({ id });
     // What it still does counts no more.
-    await imports.fail(id, HOLDER, { code: 'internal', message: 'too late', line: null });
+    await leases.fail(id, HOLDER, { code: 'internal', message: 'too late', line: null });
     expect(await statusOf(id)).toBe('working');
-    expect(await database.transaction((trx) => imports.lockWorking(id, HOLDER, trx))).toBe(false);
+    expect(await database.transaction((trx) => leases.lockWorking(id, HOLDER, trx))).toBe(false);
   });
 });
 

@@ -1,6 +1,7 @@
 import { parseLoggerLine } from '@ebrix/core/logger';
 import { DomainError } from '../common/domain-error.js';
-import type { LoggerHub, OpenSession } from './logger-hub.js';
+import type { LoggerHub } from './logger-hub.js';
+import type { OpenSession } from './open-session.js';
 
 export type LineAnswer =
   | { readonly welcome: { readonly session: string; readonly next: number } }
@@ -38,7 +39,7 @@ export class LineReader {
         this.answer({ goodbye: true });
         return;
       case 'bad':
-        if (this.session) this.hub.countBad(this.session, this.line, parsed.reason);
+        if (this.session) this.session.countBad(this.line, parsed.reason);
         this.answer({ bad: { line: this.line, code: parsed.code, reason: parsed.reason } });
     }
   }

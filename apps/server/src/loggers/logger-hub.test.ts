@@ -89,7 +89,7 @@ describe('lines of a logger', () => {
 
   it('that are refused because too many wait are not taken for received: sent again they are stored', async () => {
     const session = await hub.open(HELLO);
-    hub.maxPendingBytes = 200;
+    hub.lines.maxPendingBytes = 200;
     sessions.areLinesRefused = true;
     take(session, 0, 1);
     expect(() => take(session, 2)).toThrow(expect.objectContaining({ code: 'busy' }) as Error);
@@ -104,7 +104,7 @@ describe('lines of a logger', () => {
 
   it('share one budget of memory: a session that waits takes nothing from what another has been promised', async () => {
     const [one, two] = [await hub.open(HELLO), await hub.open({ ...HELLO, session: 'ride-2' })];
-    hub.maxPendingBytes = 600;
+    hub.lines.maxPendingBytes = 600;
     sessions.areLinesRefused = true;
     const taken: number[] = [];
     const refusals: string[] = [];

@@ -9,7 +9,7 @@ import type { Course, Plan, PlanBasis, PlanSave, PlanTest } from '@ebrix/contrac
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { PagePool } from '../compute/compute-pool.js';
-import type { EstimateRequest } from '../compute/tasks.js';
+import type { EstimateRequest } from '../compute/task-types.js';
 import { CourseRepository } from '../courses/course.repository.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';

@@ -19,7 +19,9 @@ import { Clock } from '../common/clock.js';
 import { ChangeNotifications, CHANGE_CHANNELS } from '../database/change-notifications.js';
 import { LoggerHub } from '../loggers/logger-hub.js';
 import { BEFORE_START_S } from './ride-states.js';
-import { RideRepository, type StoredRide } from './ride.repository.js';
+import type { StoredRide } from './ride-row.js';
+import { RideRepository } from './ride.repository.js';
+import { RideReader } from './ride-reader.service.js';
 import { RideService } from './ride.service.js';
 
 const LIVE_MS = 300;
@@ -62,6 +64,7 @@ export class LiveService implements OnApplicationBootstrap {
   constructor(
     private readonly hub: LoggerHub,
     private readonly rides: RideService,
+    private readonly reader: RideReader,
     private readonly repository: RideRepository,
     private readonly notifications: ChangeNotifications,
     private readonly clock: Clock,
@@ -89,7 +92,7 @@ export class LiveService implements OnApplicationBootstrap {
     ).pipe(share());
     const changes = notified.pipe(
       startWith(rideId),
-      concatMap(() => from(this.rides.get(rideId).catch(() => undefined))),
+      concatMap(() => from(this.reader.get(rideId).catch(() => undefined))),
       filter((ride) => ride !== undefined),
       distinctUntilChanged(isSame),
       map((data): RideEvent => ({ type: 'ride', data })),

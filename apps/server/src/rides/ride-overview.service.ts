@@ -4,7 +4,8 @@ import { CourseRepository } from '../courses/course.repository.js';
 import { PlanRepository } from '../plans/plan.repository.js';
 import { SetupRepository } from '../setups/setup.repository.js';
 import { SetupService } from '../setups/setup.service.js';
-import { RideRepository, type StoredRide } from './ride.repository.js';
+import type { StoredRide } from './ride-row.js';
+import { RideRepository } from './ride.repository.js';
 import { OVER, UNDER_WAY } from './ride-states.js';
 
 const SHOWN_OVER = 12;

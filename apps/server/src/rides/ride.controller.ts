@@ -17,6 +17,8 @@ import {
 import { ZodPipe } from '../common/zod.pipe.js';
 import { LiveService } from './live.service.js';
 import { RideOverviewService } from './ride-overview.service.js';
+import { RideMarkService } from './ride-mark.service.js';
+import { RideReader } from './ride-reader.service.js';
 import { RideService } from './ride.service.js';
 import { SimulatedRidesService } from './simulated-rides.service.js';
 
@@ -26,6 +28,8 @@ const undoSchema = z.strictObject({ undone: z.boolean().default(true) });
 export class RideController {
   constructor(
     private readonly rides: RideService,
+    private readonly reader: RideReader,
+    private readonly marks: RideMarkService,
     private readonly overviews: RideOverviewService,
     private readonly live: LiveService,
     private readonly simulated: SimulatedRidesService,
@@ -43,13 +47,13 @@ export class RideController {
 
   @Get(':id')
   get(@Param('id', new ZodPipe(idSchema)) id: string): Promise<Ride> {
-    return this.rides.get(id);
+    return this.reader.get(id);
   }
 
   /** The ride whenever it changes, and its newest readings a few times a second. */
   @Sse(':id/events')
   events(@Param('id', new ZodPipe(idSchema)) id: string): Observable<MessageEvent> {
-    return from(this.rides.get(id)).pipe(mergeMap(() => this.live.events(id)));
+    return from(this.reader.get(id)).pipe(mergeMap(() => this.live.events(id)));
   }
 
   @Put(':id')
@@ -75,7 +79,7 @@ export class RideController {
     @Param('id', new ZodPipe(idSchema)) id: string,
     @Body(new ZodPipe(marksInputSchema)) body: z.output<typeof marksInputSchema>,
   ): Promise<Ride> {
-    return this.rides.addMarks(id, body);
+    return this.marks.addMarks(id, body);
   }
 
   @Post(':id/marks/:mark/undo')
@@ -85,7 +89,7 @@ export class RideController {
     @Param('mark', new ZodPipe(idSchema)) mark: string,
     @Body(new ZodPipe(undoSchema)) { undone }: z.output<typeof undoSchema>,
   ): Promise<Ride> {
-    return this.rides.undoMark(id, mark, undone);
+    return this.marks.undoMark(id, mark, undone);
   }
 
   @Post(':id/simulate')

@@ -12,6 +12,9 @@ import { LiveService } from './live.service.js';
 import { RideOverviewService } from './ride-overview.service.js';
 import { RunOfRideService } from './run-of-ride.service.js';
 import { RideController } from './ride.controller.js';
+import { RideMarkRepository } from './ride-mark.repository.js';
+import { RideMarkService } from './ride-mark.service.js';
+import { RideReader } from './ride-reader.service.js';
 import { RideRepository } from './ride.repository.js';
 import { RideService } from './ride.service.js';
 import { SimulatedRidesService } from './simulated-rides.service.js';
@@ -24,6 +27,9 @@ import { SimulatedRidesService } from './simulated-rides.service.js';
     RideOverviewService,
     RunOfRideService,
     RideRepository,
+    RideMarkRepository,
+    RideReader,
+    RideMarkService,
     LiveService,
     SimulatedRidesService,
     Clock,

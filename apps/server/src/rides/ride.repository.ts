@@ -2,81 +2,11 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
 import type { RideState } from '@ebrix/core/ride';
-import {
-  afterRideSchema,
-  preparationSchema,
-  type AfterRide,
-  type Preparation,
-  type Ride,
-  type RideMark,
-} from '@ebrix/contract';
-import { iso, isoOrNull } from '../common/row.js';
+import { afterRideSchema, type AfterRide, type Preparation, type Ride } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
-import { OVER } from './ride-states.js';
+import { toRide, type RideRow, type StoredRide } from './ride-row.js';
 import { CHANGE_CHANNELS } from '../database/change-notifications.js';
 
-interface RideRow {
-  id: string;
-  version: number;
-  created_at: Date;
-  state: RideState;
-  slot_id: string | null;
-  revision_id: string;
-  course_id: string;
-  test_kind: Ride['testKind'];
-  direction: Ride['direction'];
-  level: string;
-  effort: Ride['effort'];
-  laps: number;
-  outing_id: string | null;
-  rider_id: string | null;
-  logger_id: string | null;
-  session_id: string | null;
-  preparation: unknown;
-  after: unknown;
-  limits: Ride['limits'];
-  started_at: Date | null;
-  finished_at: Date | null;
-  from_t: number | null;
-  to_t: number | null;
-  start_distance_m: number | null;
-  reason: string;
-  run_id: string | null;
-  setup_id: string;
-  setup_name: string;
-  revision_number: number;
-  outing_title: string | null;
-  outing_date: string | null;
-  rider_name: string | null;
-  logger_name: string | null;
-  import_status: string | null;
-  import_problem: { message: string } | null;
-}
-interface MarkRow {
-  id: string;
-  ride_id: string;
-  kind: RideMark['kind'];
-  at: Date;
-  elapsed_s: number | null;
-  direction: RideMark['direction'];
-  place: RideMark['place'];
-  value: number | null;
-  text: string;
-  undone_at: Date | null;
-}
-
-/** A ride as stored, before its course, setup and logger were looked at. */
-export interface StoredRide extends Omit<
-  Ride,
-  'course' | 'fullVoltageV' | 'marks' | 'openClearance' | 'session' | 'slot'
-> {
-  readonly slotId: string | null;
-  readonly courseId: string;
-  readonly sessionId: string | null;
-  readonly fromT: number | null;
-  readonly toT: number | null;
-  readonly startDistanceM: number | null;
-}
 export interface RideToStore {
   readonly slotId: string | null;
   readonly revisionId: string;
@@ -201,70 +131,6 @@ export class RideRepository {
     return ((await query) as RideRow[]).map(toRide);
   }
 
-  async marksOf(rideId: string, database: Knex = this.database): Promise<RideMark[]> {
-    const rows: MarkRow[] = await database('ride_mark')
-      .select('*')
-      .where({ ride_id: rideId })
-      .orderByRaw('coalesce(elapsed_s, 0), at, id');
-    return rows.map((row) => ({
-      id: row.id,
-      kind: row.kind,
-      at: iso(row.at),
-      elapsedS: row.elapsed_s,
-      direction: row.direction,
-      place: row.place,
-      value: row.value,
-      text: row.text,
-      isUndone: row.undone_at !== null,
-    }));
-  }
-
-  /**
-   * A mark that came before is left as it is: sending twice is once. False when the ride is over and some of them are new: a
-   * run is made of it already, which they would not be part of.
-   */
-  async addMarks(
-    rideId: string,
-    marks: readonly (Omit<RideMark, 'at' | 'isUndone'> & { at: Date })[],
-  ): Promise<boolean> {
-    return this.database.transaction(async (transaction) => {
-      const ride = await this.lock(rideId, transaction);
-      if (!ride || OVER.includes(ride.state)) {
-        const ids = marks.map(({ id }) => id);
-        const known = await transaction('ride_mark').where({ ride_id: rideId }).whereIn('id', ids).pluck('id');
-        return known.length === ids.length;
-      }
-      await transaction('ride_mark')
-        .insert(
-          marks.map((mark) => ({
-            id: mark.id,
-            ride_id: rideId,
-            kind: mark.kind,
-            at: mark.at,
-            elapsed_s: mark.elapsedS,
-            direction: mark.direction,
-            place: mark.place,
-            value: mark.value,
-            text: mark.text,
-          })),
-        )
-        .onConflict('id')
-        .ignore();
-      await this.touch(rideId, transaction);
-      return true;
-    });
-  }
-
-  async undoMark(rideId: string, markId: string, isUndone: boolean): Promise<boolean> {
-    return this.database.transaction(async (transaction) => {
-      const count = await transaction('ride_mark')
-        .where({ id: markId, ride_id: rideId })
-        .update({ undone_at: isUndone ? transaction.fn.now() : null });
-      await this.touch(rideId, transaction);
-      return count > 0;
-    });
-  }
-
   async change(
     id: string,
     version: number,
@@ -351,7 +217,8 @@ export class RideRepository {
     return (row as { id: string } | undefined)?.id;
   }
 
-  private async touch(id: string, transaction: Knex): Promise<void> {
+  /** Tells every window that a ride changed. */
+  async touch(id: string, transaction: Knex): Promise<void> {
     await transaction('ride').where({ id }).update({ updated_at: transaction.fn.now() });
     await this.notify(id, transaction);
   }
@@ -359,39 +226,4 @@ export class RideRepository {
   private async notify(id: string, transaction: Knex): Promise<void> {
     await transaction.raw('select pg_notify(?, ?)', [CHANGE_CHANNELS.ride, id]);
   }
-}
-
-function toRide(row: RideRow): StoredRide {
-  return {
-    id: row.id,
-    version: row.version,
-    state: row.state,
-    createdAt: iso(row.created_at),
-    slotId: row.slot_id,
-    courseId: row.course_id,
-    sessionId: row.session_id,
-    fromT: row.from_t,
-    toT: row.to_t,
-    startDistanceM: row.start_distance_m,
-    setup: { id: row.setup_id, name: row.setup_name, revisionId: row.revision_id, revisionNumber: row.revision_number },
-    testKind: row.test_kind,
-    direction: row.direction,
-    level: row.level,
-    effort: row.effort,
-    laps: row.laps,
-    outing: row.outing_id === null ? null : { id: row.outing_id, title: row.outing_title!, date: row.outing_date! },
-    rider: row.rider_id === null ? null : { id: row.rider_id, name: row.rider_name! },
-    logger: row.logger_id === null ? null : { id: row.logger_id, name: row.logger_name! },
-    preparation: preparationSchema.parse(row.preparation),
-    after: afterRideSchema.parse(row.after),
-    limits: row.limits,
-    startedAt: isoOrNull(row.started_at),
-    finishedAt: isoOrNull(row.finished_at),
-    reason: row.reason,
-    runId: row.run_id,
-    conversion:
-      row.run_id !== null || row.import_status === null
-        ? null
-        : { status: row.import_status, message: row.import_problem?.message ?? '' },
-  };
 }

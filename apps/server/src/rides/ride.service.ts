@@ -1,34 +1,21 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
-import { fullVoltageV } from '@ebrix/core/bench';
-import { timedSection } from '@ebrix/core/courses';
-import { SequenceLedger } from '@ebrix/core/logger';
 import { canBecome, NEEDS_REASON, USUAL_LIMITS, type RideState } from '@ebrix/core/ride';
-import {
-  preparationSchema,
-  type marksInputSchema,
-  type NewRide,
-  type Ride,
-  type RideChange,
-  type RideStep,
-} from '@ebrix/contract';
-import type { z } from 'zod';
+import { preparationSchema, type NewRide, type Ride, type RideChange, type RideStep } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { Clock } from '../common/clock.js';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { CourseRepository } from '../courses/course.repository.js';
 import { KNEX } from '../database/database.module.js';
 import { LoggerHub } from '../loggers/logger-hub.js';
-import { SessionRepository } from '../loggers/session.repository.js';
 import { PlanRepository } from '../plans/plan.repository.js';
 import { SetupRepository } from '../setups/setup.repository.js';
 import { SetupService } from '../setups/setup.service.js';
 import { BEFORE_START_S, OVER, UNDER_WAY } from './ride-states.js';
 import { RunOfRideService } from './run-of-ride.service.js';
-import { RideRepository, type RideStepValues, type RideToStore, type StoredRide } from './ride.repository.js';
-
-/** A phone's clock further off than this is wrong by its date: the mark is then timed by its arrival. */
-const MAX_SKEW_MS = 24 * 3600 * 1000;
+import { RideReader } from './ride-reader.service.js';
+import type { StoredRide } from './ride-row.js';
+import { RideRepository, type RideStepValues, type RideToStore } from './ride.repository.js';
 
 @Injectable()
 export class RideService {
@@ -37,92 +24,18 @@ export class RideService {
     private readonly rides: RideRepository,
     private readonly plans: PlanRepository,
     private readonly courses: CourseRepository,
+    private readonly reader: RideReader,
     private readonly setupRepository: SetupRepository,
     private readonly setups: SetupService,
     private readonly hub: LoggerHub,
-    private readonly sessions: SessionRepository,
     private readonly runs: RunOfRideService,
     private readonly clock: Clock,
   ) {}
 
-  async get(id: string): Promise<Ride> {
-    return this.complete(await this.stored(id));
-  }
-
-  private async stored(id: string): Promise<StoredRide> {
-    const ride = await this.rides.find(id);
-    if (!ride) throw notFound('This ride');
-    return ride;
-  }
-
-  private async complete(ride: StoredRide): Promise<Ride> {
-    const { slotId, courseId, sessionId, fromT: _from, toT: _to, startDistanceM: _start, ...shown } = ride;
-    const [planned, [course], marks, clearances, facts] = await Promise.all([
-      slotId === null ? undefined : this.plans.findSlot(slotId),
-      this.courses.list(courseId),
-      this.rides.marksOf(ride.id),
-      this.setups.clearances([ride.setup.revisionId]),
-      this.setupRepository.findFacts([ride.setup.revisionId]),
-    ]);
-    const live = sessionId === null ? undefined : this.hub.find(sessionId);
-    const session = live?.toDto() ?? (sessionId === null ? null : await this.storedSession(sessionId));
-    const pack = facts.get(ride.setup.revisionId)?.parts.packs[0];
-    const timed = course?.lengthM ? timedSection(course.gates, course.lengthM, ride.direction) : undefined;
-    return {
-      ...shown,
-      slot: planned
-        ? {
-            id: planned.slot.id,
-            trialId: planned.trialId,
-            question: planned.question,
-            letter: planned.slot.letter,
-            outing: planned.slot.outing,
-            number: planned.slots.findIndex(({ id }) => id === planned.slot.id) + 1,
-            of: planned.slots.length,
-          }
-        : null,
-      openClearance: clearances.get(ride.setup.revisionId)?.openClearance ?? 0,
-      course: {
-        id: courseId,
-        name: course?.name ?? '',
-        lengthM: course?.lengthM ?? null,
-        startM: timed?.startM ?? null,
-        finishM: timed?.finishM ?? null,
-        cautions: course?.cautions ?? '',
-        temperatureStopsM: (course?.gates ?? [])
-          .filter(({ kind }) => kind === 'temperature-stop')
-          .map(({ distanceM }) => (ride.direction === 1 ? distanceM : (course?.lengthM ?? 0) - distanceM)),
-      },
-      fullVoltageV: pack ? fullVoltageV(pack) : null,
-      marks,
-      session,
-    };
-  }
-
-  private async storedSession(id: string): Promise<Ride['session']> {
-    const session = await this.sessions.find({ 's.id': id });
-    if (!session) return null;
-    const ledger = new SequenceLedger(await this.sessions.rangesOf(id));
-    return {
-      id,
-      logger: { id: session.loggerId, name: session.loggerName },
-      session: session.name,
-      samples: ledger.count,
-      duplicates: session.duplicates,
-      late: session.late,
-      bad: session.bad,
-      missing: ledger.missing(),
-      lastSeenAt: session.lastSeenAt.toISOString(),
-      isConnected: false,
-      isEnded: session.isEnded,
-      badLines: [...session.badLines],
-    };
-  }
-
   /** Begins a planned run (or gives back the ride that another phone began of it), or a free one. */
   async begin(input: NewRide): Promise<Ride> {
     const ride = 'slotId' in input ? await this.ofSlot(input.slotId) : await this.free(input);
-    if (typeof ride === 'string') return this.get(ride);
+    if (typeof ride === 'string') return this.reader.get(ride);
     const id = await this.database.transaction(async (transaction) => {
       const inserted = await this.rides.insert(ride, transaction);
       if (inserted && ride.slotId !== null) {
@@ -142,7 +55,7 @@ export class RideService {
     const found = id ?? (ride.slotId === null ? undefined : await this.rides.findOfSlot(ride.slotId));
     if (found === undefined)
       throw new DomainError('wrong-state', 'This planned run was begun and ended elsewhere meanwhile.');
-    return this.get(found);
+    return this.reader.get(found);
   }
 
   private async ofSlot(slotId: string): Promise<RideToStore | string> {
@@ -205,14 +118,14 @@ export class RideService {
   }
 
   async change(id: string, { version, ...change }: RideChange): Promise<Ride> {
-    const before = await this.stored(id);
+    const before = await this.reader.stored(id);
     if (OVER.includes(before.state))
       throw new DomainError('wrong-state', 'This ride is over. Correct its run instead.');
     if (change.loggerId !== undefined && before.state !== 'preparing' && before.state !== 'armed')
       throw new DomainError('wrong-state', 'The ride has begun: its logger stays. Abort it to ride with another one.');
     const isChanged = await this.rides.change(id, version, change);
     if (isChanged && change.loggerId) await this.bindSession(id, change.loggerId);
-    const current = await this.get(id);
+    const current = await this.reader.get(id);
     if (!isChanged) throw changedMeanwhile(current);
     return current;
   }
@@ -224,8 +137,8 @@ export class RideService {
 
   /** Goes on to another state. Fails: `changed-meanwhile` when another phone did, `gates-open`, `reason-needed`, `wrong-state`. */
   async step(id: string, { from, to, reason }: RideStep): Promise<Ride> {
-    const ride = await this.stored(id);
-    if (ride.state !== from) throw changedMeanwhile(await this.complete(ride));
+    const ride = await this.reader.stored(id);
+    if (ride.state !== from) throw changedMeanwhile(await this.reader.complete(ride));
     if (!canBecome(from, to)) throw new DomainError('wrong-state', `A ride that is ${from} cannot become ${to}.`);
     if (NEEDS_REASON.includes(to) && reason === null)
       throw new DomainError(
@@ -266,7 +179,7 @@ export class RideService {
       case 'preparing':
         await this.transition(id, from, to, {});
     }
-    return this.get(id);
+    return this.reader.get(id);
   }
 
   private async arm(ride: StoredRide, from: RideState): Promise<Ride> {
@@ -279,7 +192,7 @@ export class RideService {
       );
     await this.transition(ride.id, from, 'armed', {});
     if (ride.logger) await this.bindSession(ride.id, ride.logger.id);
-    return this.get(ride.id);
+    return this.reader.get(ride.id);
   }
 
   /** The start, by a tap: a log, if there is one, begins a moment before. */
@@ -312,37 +225,7 @@ export class RideService {
   }
 
   private async transition(id: string, from: RideState, to: RideState, values: RideStepValues): Promise<void> {
-    if (!(await this.rides.step(id, from, to, values))) throw changedMeanwhile(await this.get(id));
-  }
-
-  async addMarks(id: string, { marks, sentAt }: z.output<typeof marksInputSchema>): Promise<Ride> {
-    const ride = await this.stored(id);
-    const now = this.clock.now().getTime();
-    const skewMs = now - Date.parse(sentAt);
-    const pace = await this.paceOf(ride);
-    const startedMs = ride.startedAt === null ? null : Date.parse(ride.startedAt);
-    const isAdded = await this.rides.addMarks(
-      id,
-      marks.map((mark) => {
-        const atMs = Math.abs(skewMs) > MAX_SKEW_MS ? now : Date.parse(mark.at) + skewMs;
-        const elapsed = startedMs === null ? null : Math.max(0, ((atMs - startedMs) / 1000) * pace);
-        return { ...mark, at: new Date(atMs), elapsedS: mark.elapsedS ?? elapsed };
-      }),
-    );
-    if (!isAdded) throw new DomainError('wrong-state', 'This ride is over. Correct its run instead.');
-    return this.get(id);
-  }
-
-  /** Seconds of the logger in one of the wall clock: 1 but for simulated rides. */
-  private async paceOf({ sessionId }: StoredRide): Promise<number> {
-    if (sessionId === null) return 1;
-    const { hello } = this.hub.find(sessionId) ?? (await this.sessions.find({ 's.id': sessionId })) ?? {};
-    return hello?.pace ?? 1;
-  }
-
-  async undoMark(id: string, markId: string, isUndone: boolean): Promise<Ride> {
-    if (!(await this.rides.undoMark(id, markId, isUndone))) throw notFound('This mark');
-    return this.get(id);
+    if (!(await this.rides.step(id, from, to, values))) throw changedMeanwhile(await this.reader.get(id));
   }
 }
 

@@ -18,7 +18,9 @@ import { PlanRepository } from '../plans/plan.repository.js';
 import { manualReadingsOfRide } from './manual-readings-of-ride.js';
 import { writeManualReadingsFile } from './manual-readings-file.js';
 import { BEFORE_START_S } from './ride-states.js';
-import { RideRepository, type StoredRide } from './ride.repository.js';
+import { RideMarkRepository } from './ride-mark.repository.js';
+import type { StoredRide } from './ride-row.js';
+import { RideRepository } from './ride.repository.js';
 
 /** Fewer lines than this are no log: the logger fell silent before the ride. */
 const MIN_SAMPLES = 10;
@@ -29,6 +31,7 @@ export class RunOfRideService {
   constructor(
     @Inject(KNEX) private readonly database: Knex,
     private readonly rides: RideRepository,
+    private readonly marks: RideMarkRepository,
     private readonly plans: PlanRepository,
     private readonly parts: PartsRepository,
     private readonly outings: OutingRepository,
@@ -55,7 +58,7 @@ export class RunOfRideService {
     const ride = await this.rides.lock(id, transaction);
     if (ride?.state !== 'finished')
       throw new DomainError('changed-meanwhile', 'Another phone moved this ride on meanwhile.');
-    const marks = await this.rides.marksOf(ride.id, transaction);
+    const marks = await this.marks.marksOf(ride.id, transaction);
     const manualReadings = manualReadingsOfRide(marks, ride.preparation, ride.after);
     if (!log && !manualReadings)
       throw new DomainError(

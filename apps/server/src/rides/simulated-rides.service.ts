@@ -6,6 +6,7 @@ import type { AddressInfo } from 'node:net';
 import { partInputSchemas, type Ride } from '@ebrix/contract';
 import { PartsService } from '../bench/parts.service.js';
 import { DomainError } from '../common/domain-error.js';
+import { RideReader } from './ride-reader.service.js';
 import { RideService } from './ride.service.js';
 
 export const SIMULATED_LOGGER = 'Simulated logger';
@@ -19,12 +20,13 @@ export class SimulatedRidesService implements OnApplicationShutdown {
 
   constructor(
     private readonly rides: RideService,
+    private readonly reader: RideReader,
     private readonly parts: PartsService,
     private readonly host: HttpAdapterHost,
   ) {}
 
   async start(rideId: string, pace: number): Promise<Ride> {
-    let ride = await this.rides.get(rideId);
+    let ride = await this.reader.get(rideId);
     if (ride.state !== 'armed')
       throw new DomainError('wrong-state', 'Arm the ride first: then it can be ridden, or ridden simulated.');
     if (this.running.has(rideId)) throw new DomainError('wrong-state', 'The simulated logger rides this one already.');

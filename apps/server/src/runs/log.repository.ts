@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
 import type { MappingDto } from '@ebrix/contract';
 import { PYRAMID_BINS, pyramidLevelOffset, VALUES_PER_BIN } from '@ebrix/core/signal';
-import type { ReadRide } from '../compute/tasks.js';
+import type { ReadRide } from '../compute/task-types.js';
 import { BYTES_PER_SAMPLE, decodeColumn, type Encoding } from '../database/columns.js';
 import { KNEX } from '../database/database.module.js';
 

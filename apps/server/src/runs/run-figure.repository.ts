@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
 import type { Figure } from '@ebrix/core/analysis';
 import type { FigureDto, RepeatedFigure, RunSummary } from '@ebrix/contract';
-import type { Analysis } from '../compute/tasks.js';
+import type { Analysis } from '../compute/task-types.js';
 import { KNEX } from '../database/database.module.js';
 import { joinRuns } from './run-query.js';
 

@@ -1,19 +1,12 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import type {
-  CleaningReportDto,
-  GivenSpanDto,
-  MappingDto,
-  RunAssignment,
-  RunDetail,
-  RunQuery,
-  RunSummary,
-} from '@ebrix/contract';
-import type { Analysis } from '../compute/tasks.js';
-import { iso, isoOrNull } from '../common/row.js';
+import type { GivenSpanDto, MappingDto, RunAssignment, RunQuery, RunSummary } from '@ebrix/contract';
+import type { Analysis } from '../compute/task-types.js';
 import { KNEX } from '../database/database.module.js';
-import { findingsOf, RunFigureRepository, toFigure, type FigureRow } from './run-figure.repository.js';
+import { ASSIGNMENT_COLUMNS, toAssignment, toAssignmentRow, type AssignmentRow } from './assignment-row.js';
+import { findingsOf, RunFigureRepository } from './run-figure.repository.js';
+import { selectRun, type StoredRun } from './select-run.js';
 import { countRuns, selectIds, selectPage, selectSummaries, toSummary, type SummaryRow } from './run-query.js';
 
 export interface RunForAnalysis {
@@ -25,64 +18,6 @@ export interface RunForAnalysis {
   readonly spans: readonly GivenSpanDto[];
   readonly assignment: RunAssignment;
 }
-/** What a run has beside its summary; channels and trials are added by the service. */
-export type StoredRun = Omit<RunDetail, 'channels' | 'trials' | keyof RunSummary> & {
-  readonly summary: RunSummary;
-  readonly logId: string;
-  readonly channelNames: readonly string[];
-};
-
-interface AssignmentRow {
-  setup_revision_id: string;
-  course_id: string;
-  outing_id: string;
-  rider_id: string | null;
-  logger_id: string | null;
-  test_kind: RunAssignment['testKind'];
-  total_mass_kg: number | null;
-  emptied: boolean;
-  gauge: RunAssignment['gauge'];
-  rule_of_thumb_wh_per_km: number | null;
-  notes: string;
-  direction: RunAssignment['direction'];
-  slot_id: string | null;
-  manual_readings: RunAssignment['manualReadings'];
-  from_s: number | null;
-  to_s: number | null;
-}
-interface DetailRow extends AssignmentRow {
-  log_id: string;
-  method_name: string;
-  method_version: string;
-  warnings: RunDetail['warnings'];
-  findings: Pick<RunDetail, 'charts' | 'spans'>;
-  analyses_requested: number;
-  analyses_completed: number;
-  cleaning: CleaningReportDto;
-  sha256: string;
-  byte_count: number;
-  rider_name: string | null;
-  logger_name: string | null;
-}
-const ASSIGNMENT = [
-  'setup_revision_id',
-  'course_id',
-  'outing_id',
-  'rider_id',
-  'logger_id',
-  'test_kind',
-  'total_mass_kg',
-  'emptied',
-  'gauge',
-  'rule_of_thumb_wh_per_km',
-  'notes',
-  'direction',
-  'slot_id',
-  'manual_readings',
-  'from_s',
-  'to_s',
-] as const;
-
 @Injectable()
 export class RunRepository {
   constructor(
@@ -167,101 +102,10 @@ export class RunRepository {
 
   /** All of a run at one moment: its figures may be replaced while they are read. */
   find(id: string): Promise<StoredRun | undefined> {
-    return this.database.transaction((snapshot) => this.findIn(snapshot, id), {
+    return this.database.transaction((snapshot) => selectRun(snapshot, id), {
       isolationLevel: 'repeatable read',
       readOnly: true,
     });
-  }
-
-  private async findIn(snapshot: Knex, id: string): Promise<StoredRun | undefined> {
-    const summary = (await selectSummaries(snapshot).where('r.id', id).first()) as SummaryRow | undefined;
-    if (!summary) return undefined;
-    // One after the other: a transaction is one connection.
-    const detail = (await snapshot('run as r')
-      .join('log as l', 'l.id', 'r.log_id')
-      .leftJoin('rider', 'rider.id', 'r.rider_id')
-      .leftJoin('logger', 'logger.id', 'r.logger_id')
-      .select<DetailRow[]>(
-        ...ASSIGNMENT.map((column) => `r.${column}`),
-        'r.log_id',
-        'r.method_name',
-        'r.method_version',
-        'r.warnings',
-        'r.findings',
-        'r.analyses_requested',
-        'r.analyses_completed',
-        'l.cleaning',
-        'l.sha256',
-        'l.byte_count',
-        'rider.name as rider_name',
-        'logger.name as logger_name',
-      )
-      .where('r.id', id)
-      .first()) as unknown as DetailRow;
-    const figures = await snapshot<FigureRow>('figure')
-      .select('*')
-      .where({ run_id: id } as object)
-      .orderBy('position' as never);
-    const channels = await snapshot<{ name: string }>('channel')
-      .select('name')
-      .where({ log_id: summary.log_id } as object);
-    const exclusions = await snapshot<{ reason: string; at: Date; undone_at: Date | null }>('run_exclusion')
-      .select('reason', 'at', 'undone_at')
-      .where({ run_id: id } as object)
-      .orderBy('at', 'desc');
-    const corrections = await snapshot<{ what: string; at: Date; undone_at: Date | null }>('run_correction')
-      .select('what', 'at', 'undone_at')
-      .where({ run_id: id } as object)
-      .orderBy('at', 'desc')
-      .limit(50);
-    const history = await snapshot<FigureRow & { replaced_at: Date }>('figure_history')
-      .select('*')
-      .where({ run_id: id } as object)
-      .orderBy('replaced_at', 'desc')
-      .limit(200);
-    return {
-      summary: toSummary(summary),
-      logId: detail.log_id,
-      channelNames: channels.map(({ name }) => name),
-      rider: detail.rider_id === null ? null : { id: detail.rider_id, name: detail.rider_name! },
-      logger: detail.logger_id === null ? null : { id: detail.logger_id, name: detail.logger_name! },
-      totalMassKg: detail.total_mass_kg,
-      emptied: detail.emptied,
-      gauge: detail.gauge,
-      ruleOfThumbWhPerKm: detail.rule_of_thumb_wh_per_km,
-      notes: detail.notes,
-      direction: detail.direction,
-      slotId: detail.slot_id,
-      manualReadings: detail.manual_readings,
-      logSpan: toLogSpan(detail),
-      spans: detail.findings.spans,
-      charts: detail.findings.charts,
-      corrections: corrections.map(({ what, at, undone_at: undoneAt }) => ({
-        what,
-        at: iso(at),
-        undoneAt: isoOrNull(undoneAt),
-      })),
-      isRecalculating: detail.analyses_completed < detail.analyses_requested,
-      method: { name: detail.method_name, version: detail.method_version },
-      allFigures: figures.map(toFigure),
-      warnings: detail.warnings,
-      cleaning: detail.cleaning,
-      sha256: detail.sha256,
-      byteCount: detail.byte_count,
-      exclusionHistory: exclusions.map(({ reason, at, undone_at: undoneAt }) => ({
-        reason,
-        at: iso(at),
-        undoneAt: isoOrNull(undoneAt),
-      })),
-      figureHistory: history.map((row) => ({
-        key: row.key,
-        value: row.value,
-        unit: row.unit,
-        standardUncertainty: row.standard_uncertainty,
-        method: { name: row.method_name, version: row.method_version },
-        replacedAt: iso(row.replaced_at),
-      })),
-    };
   }
 
   /** Of these runs, those ridden until the pack was empty. */
@@ -283,7 +127,7 @@ export class RunRepository {
   async findForAnalysis(id: string): Promise<RunForAnalysis | undefined> {
     const row = (await this.database('run as r')
       .join('log as l', 'l.id', 'r.log_id')
-      .select(...ASSIGNMENT.map((column) => `r.${column}`), 'r.analyses_requested', 'l.bytes', 'l.mapping')
+      .select(...ASSIGNMENT_COLUMNS.map((column) => `r.${column}`), 'r.analyses_requested', 'l.bytes', 'l.mapping')
       .where('r.id', id)
       .first()) as
       (AssignmentRow & { analyses_requested: number; bytes: Buffer; mapping: MappingDto | null }) | undefined;
@@ -337,51 +181,6 @@ export class RunRepository {
       .update({ version: version + 1, updated_at: transaction.fn.now() });
     return count > 0;
   }
-}
-
-function toAssignmentRow(a: RunAssignment): AssignmentRow {
-  return {
-    setup_revision_id: a.setupRevisionId,
-    course_id: a.courseId,
-    outing_id: a.outingId,
-    rider_id: a.riderId,
-    logger_id: a.loggerId,
-    test_kind: a.testKind,
-    total_mass_kg: a.totalMassKg,
-    emptied: a.emptied,
-    gauge: a.gauge,
-    rule_of_thumb_wh_per_km: a.ruleOfThumbWhPerKm,
-    notes: a.notes,
-    direction: a.direction,
-    slot_id: a.slotId,
-    manual_readings: a.manualReadings,
-    from_s: a.logSpan?.fromS ?? null,
-    to_s: a.logSpan?.toS ?? null,
-  };
-}
-
-function toAssignment(row: AssignmentRow): RunAssignment {
-  return {
-    setupRevisionId: row.setup_revision_id,
-    courseId: row.course_id,
-    outingId: row.outing_id,
-    riderId: row.rider_id,
-    loggerId: row.logger_id,
-    testKind: row.test_kind,
-    totalMassKg: row.total_mass_kg,
-    emptied: row.emptied,
-    gauge: row.gauge,
-    ruleOfThumbWhPerKm: row.rule_of_thumb_wh_per_km,
-    notes: row.notes,
-    direction: row.direction,
-    slotId: row.slot_id,
-    manualReadings: row.manual_readings,
-    logSpan: toLogSpan(row),
-  };
-}
-
-function toLogSpan({ from_s: fromS, to_s: toS }: AssignmentRow): RunAssignment['logSpan'] {
-  return fromS === null || toS === null ? null : { fromS, toS };
 }
 
 async function standingCorrection(

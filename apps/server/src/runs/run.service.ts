@@ -19,7 +19,8 @@ import { KNEX } from '../database/database.module.js';
 import { AnalysisRequests } from '../jobs/analysis-requests.js';
 import { LogRepository } from './log.repository.js';
 import { RunFigureRepository } from './run-figure.repository.js';
-import { RunRepository, type StoredRun } from './run.repository.js';
+import { RunRepository } from './run.repository.js';
+import type { StoredRun } from './select-run.js';
 import { StripService } from './strip.service.js';
 
 /** Mean power of the rider: what makes runs alike or not. */

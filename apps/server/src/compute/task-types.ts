@@ -1,0 +1,45 @@
+import type { Figure, FigureWarning, Findings, Method, TestContext, TestKind } from '@ebrix/core/analysis';
+import type { ChannelName, CleaningReport } from '@ebrix/core/logs';
+import type { RideConditions, RideCourse, RideModel } from '@ebrix/core/ride-model';
+import type { Encoding } from '../database/columns.js';
+
+export interface EncodedChannel {
+  readonly name: ChannelName | 'time';
+  readonly encoding: Encoding;
+  readonly sampleCount: number;
+  readonly samples: Uint8Array;
+  readonly pyramid: Uint8Array;
+}
+
+export interface EstimateRequest {
+  readonly model: RideModel;
+  readonly course: RideCourse;
+  readonly conditions: RideConditions;
+  readonly laps: number;
+}
+
+export interface Analysis extends Findings {
+  readonly method: Method;
+  readonly figures: readonly Figure[];
+  readonly warnings: readonly FigureWarning[];
+}
+
+export interface ReadRide {
+  /** One for each run that the file holds. */
+  readonly analyses: readonly Analysis[];
+  readonly format: 'csv' | 'gpx' | 'record';
+  readonly hasClock: boolean;
+  readonly startEpochS: number | null;
+  readonly durationS: number;
+  readonly sampleCount: number;
+  readonly cleaning: CleaningReport;
+  readonly channels: readonly EncodedChannel[];
+}
+
+export interface RunToAnalyse {
+  readonly testKind: TestKind;
+  readonly context: TestContext;
+}
+
+export type Outcome<T> =
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly code: string; readonly message: string };

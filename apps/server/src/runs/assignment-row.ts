@@ -1,0 +1,84 @@
+import type { RunAssignment } from '@ebrix/contract';
+
+/** What a run is of, as stored. */
+export interface AssignmentRow {
+  setup_revision_id: string;
+  course_id: string;
+  outing_id: string;
+  rider_id: string | null;
+  logger_id: string | null;
+  test_kind: RunAssignment['testKind'];
+  total_mass_kg: number | null;
+  emptied: boolean;
+  gauge: RunAssignment['gauge'];
+  rule_of_thumb_wh_per_km: number | null;
+  notes: string;
+  direction: RunAssignment['direction'];
+  slot_id: string | null;
+  manual_readings: RunAssignment['manualReadings'];
+  from_s: number | null;
+  to_s: number | null;
+}
+export const ASSIGNMENT_COLUMNS = [
+  'setup_revision_id',
+  'course_id',
+  'outing_id',
+  'rider_id',
+  'logger_id',
+  'test_kind',
+  'total_mass_kg',
+  'emptied',
+  'gauge',
+  'rule_of_thumb_wh_per_km',
+  'notes',
+  'direction',
+  'slot_id',
+  'manual_readings',
+  'from_s',
+  'to_s',
+] as const satisfies readonly (keyof AssignmentRow)[];
+
+export function toAssignmentRow(a: RunAssignment): AssignmentRow {
+  return {
+    setup_revision_id: a.setupRevisionId,
+    course_id: a.courseId,
+    outing_id: a.outingId,
+    rider_id: a.riderId,
+    logger_id: a.loggerId,
+    test_kind: a.testKind,
+    total_mass_kg: a.totalMassKg,
+    emptied: a.emptied,
+    gauge: a.gauge,
+    rule_of_thumb_wh_per_km: a.ruleOfThumbWhPerKm,
+    notes: a.notes,
+    direction: a.direction,
+    slot_id: a.slotId,
+    manual_readings: a.manualReadings,
+    from_s: a.logSpan?.fromS ?? null,
+    to_s: a.logSpan?.toS ?? null,
+  };
+}
+
+export function toAssignment(row: AssignmentRow): RunAssignment {
+  return {
+    setupRevisionId: row.setup_revision_id,
+    courseId: row.course_id,
+    outingId: row.outing_id,
+    riderId: row.rider_id,
+    loggerId: row.logger_id,
+    testKind: row.test_kind,
+    totalMassKg: row.total_mass_kg,
+    emptied: row.emptied,
+    gauge: row.gauge,
+    ruleOfThumbWhPerKm: row.rule_of_thumb_wh_per_km,
+    notes: row.notes,
+    direction: row.direction,
+    slotId: row.slot_id,
+    manualReadings: row.manual_readings,
+    logSpan: toLogSpan(row),
+  };
+}
+
+export function toLogSpan({ from_s: fromS, to_s: toS }: AssignmentRow): RunAssignment['logSpan'] {
+  return fromS === null || toS === null ? null : { fromS, toS };
+}
