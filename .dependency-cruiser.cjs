@@ -24,6 +24,39 @@ function coreLevels() {
   }));
 }
 
+const WEB = '^apps/web/src';
+/** Steps and tabs that stand in a page of another feature. */
+const PAGE_PARTS = 'fitting|plans|stand';
+/** The web's rooms, dynamic imports included: app → features → entities → shared. Tests stand outside. */
+const notATest = '\\.test\\.tsx?$';
+const webLevels = [
+  ['shared', 'entities|features|app', 'Shared things know nothing of bikes.'],
+  ['entities', 'features|app', 'Entities are what features are made of.'],
+  ['features', 'app', 'The app puts the features together.'],
+].map(([room, above, comment]) => ({
+  name: `web-${room}`,
+  severity: 'error',
+  comment,
+  from: { path: `${WEB}/${room}/`, pathNot: notATest },
+  to: { path: `${WEB}/(${above})/` },
+}));
+const featuresApart = [
+  {
+    name: 'web-features-apart',
+    severity: 'error',
+    comment: 'A feature imports no other, but for the parts that stand in its pages. What two need is an entity.',
+    from: { path: `${WEB}/features/([^/]+)/`, pathNot: notATest },
+    to: { path: `${WEB}/features/`, pathNot: `${WEB}/features/($1|${PAGE_PARTS})/` },
+  },
+  {
+    name: 'web-page-parts-apart',
+    severity: 'error',
+    comment: 'Parts of pages stand below the pages.',
+    from: { path: `${WEB}/features/(${PAGE_PARTS})/`, pathNot: notATest },
+    to: { path: `${WEB}/features/`, pathNot: `${WEB}/features/$1/` },
+  },
+];
+
 module.exports = {
   forbidden: [
     { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
@@ -45,6 +78,8 @@ module.exports = {
       to: { dependencyTypes: ['core'] },
     },
     ...coreLevels(),
+    ...webLevels,
+    ...featuresApart,
   ],
   options: {
     tsPreCompilationDeps: true,

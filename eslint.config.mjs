@@ -85,7 +85,7 @@ export default ts.config(
     },
   },
   {
-    files: ['apps/web/src/features/**/*.{ts,tsx}'],
+    files: ['apps/web/src/{entities,features}/**/*.{ts,tsx}'],
     rules: {
       'no-restricted-imports': [
         'error',
@@ -93,7 +93,11 @@ export default ts.config(
           patterns: [
             {
               regex: '^\\.\\./(?!\\.\\./)[a-z-]+/(?!index\\.js$)',
-              message: 'A feature reaches another through its index.ts only.',
+              message: 'A room reaches another through its index.ts only.',
+            },
+            {
+              regex: '/(entities/[a-z-]+|shared/(charts|preferences|shortcuts))/(?!index\\.js$)',
+              message: 'A room reaches another through its index.ts only.',
             },
           ],
         },

@@ -11,7 +11,7 @@ import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
 import { makeRouter } from './app/router.js';
 import { makeStore } from './app/store.js';
-import { ShortcutProvider } from './features/help/index.js';
+import { ShortcutProvider } from './shared/shortcuts/index.js';
 
 const store = makeStore();
 

@@ -1,13 +1,18 @@
 import { App as AntApp, ConfigProvider } from 'antd';
 import { lazy, Suspense, useEffect, useState } from 'react';
-import { useDispatch } from 'react-redux';
+import { useDispatch, useSelector } from 'react-redux';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
-import { useShortcut } from '../features/help/index.js';
-import { setConsoleTheme, setTheme, setUnits, type ConsoleTheme } from '../features/preferences/index.js';
-import { useAppSelector } from './hooks.js';
+import { useShortcut } from '../shared/shortcuts/index.js';
+import {
+  setConsoleTheme,
+  setTheme,
+  setUnits,
+  type ConsoleTheme,
+  type Preferences,
+} from '../shared/preferences/index.js';
 import { antTheme } from './theme.js';
 
-const ShortcutHelp = lazy(() => import('../features/help/ShortcutHelp.js'));
+const ShortcutHelp = lazy(() => import('../shared/shortcuts/ShortcutHelp.js'));
 
 const PLACES = [
   { to: '/bench', name: 'Bench', keys: 'g>b' },
@@ -19,7 +24,11 @@ const PLACES = [
 
 /** The rail, the person's choices and the place they are at. */
 export function Shell() {
-  const { theme: pageTheme, consoleTheme, units } = useAppSelector((state) => state.preferences);
+  const {
+    theme: pageTheme,
+    consoleTheme,
+    units,
+  } = useSelector(({ preferences }: { readonly preferences: Preferences }) => preferences);
   const { pathname } = useLocation();
   // At the roadside there is no rail: the whole of a small screen is the ride's.
   const isConsole = /^\/ride\/./.test(pathname);

@@ -18,7 +18,7 @@ function page(load: () => Promise<{ default: ComponentType }>, key?: string) {
 /** Asks for a setup while the page's code is still on its way. */
 function setupOf(store: Store) {
   return async ({ params }: LoaderFunctionArgs): Promise<null> => {
-    const { setupsApi } = await import('../features/setups/api.js');
+    const { setupsApi } = await import('../entities/setup/api.js');
     if (params['id'] !== undefined) store.dispatch(setupsApi.util.prefetch('getSetup', params['id'], {}));
     return null;
   };

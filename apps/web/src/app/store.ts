@@ -1,5 +1,5 @@
 import { configureStore } from '@reduxjs/toolkit';
-import { preferencesSlice, storePreferences } from '../features/preferences/index.js';
+import { preferencesSlice, storePreferences } from '../shared/preferences/index.js';
 import { baseApi } from '../shared/api/base-api.js';
 
 export function makeStore() {

@@ -4,7 +4,7 @@ import type { ReactElement } from 'react';
 import { Provider } from 'react-redux';
 import { MemoryRouter } from 'react-router';
 import { makeStore, type Store } from '../app/store.js';
-import { ShortcutProvider } from '../features/help/index.js';
+import { ShortcutProvider } from '../shared/shortcuts/index.js';
 
 /** Renders a part of the page with all it stands in; styles are left out, since they only slow the tests down. */
 export function renderInApp(element: ReactElement, path = '/'): { store: Store } {

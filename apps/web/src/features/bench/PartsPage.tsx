@@ -2,18 +2,23 @@ import { App as AntApp, Button } from 'antd';
 import { useRef, useState } from 'react';
 import { Navigate, useParams } from 'react-router';
 import { partKindSchema, type Part, type PartKind, type PhotoOwner } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
-import { useShortcut } from '../help/index.js';
-import { PhotosDrawer } from '../photos/index.js';
-import { useArchivePartMutation, useDeletePartMutation, useImportPartsMutation, useListPartsQuery } from './api.js';
-import { BenchPlaces } from './BenchPlaces.js';
-import { fieldsOf, PART_FORMS } from './part-fields.js';
-import { partValueText } from './part-text.js';
-import { PartForm } from './PartForm.js';
-import { valueAt } from './part-values.js';
+import { useShortcut } from '../../shared/shortcuts/index.js';
+import { PhotosDrawer } from '../../entities/photo/index.js';
+import {
+  useArchivePartMutation,
+  useDeletePartMutation,
+  useImportPartsMutation,
+  useListPartsQuery,
+} from '../../entities/part/index.js';
+import { BenchPlaces } from '../../entities/part/index.js';
+import { fieldsOf, PART_FORMS } from '../../entities/part/index.js';
+import { partValueText } from '../../entities/part/index.js';
+import { PartForm } from '../../entities/part/index.js';
+import { valueAt } from '../../entities/part/index.js';
 
 const PHOTO_OWNER: Partial<Record<PartKind, PhotoOwner>> = {
   bikes: 'bike',

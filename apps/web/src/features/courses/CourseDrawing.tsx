@@ -1,11 +1,11 @@
 import { Button, Input } from 'antd';
 import { useState, type PointerEvent } from 'react';
 import type { Course } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { Problem } from '../../shared/ui/QueryView.js';
-import { useWidth } from '../charts/index.js';
-import { useDrawCourseMutation } from './api.js';
+import { useWidth } from '../../shared/charts/index.js';
+import { useDrawCourseMutation } from '../../entities/course/index.js';
 
 interface Corner {
   readonly eastM: number;

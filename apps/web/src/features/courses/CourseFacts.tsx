@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Course } from '@ebrix/contract';
 import { timedSection, degreesToGrade, gradeToDegrees, assessCourse, type SectionGrade } from '@ebrix/core/courses';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { HILL_LABELS } from './course-labels.js';
 

@@ -3,7 +3,7 @@ import { courseInputSchema, type Course } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
-import { useSaveCourseMutation } from './api.js';
+import { useSaveCourseMutation } from '../../entities/course/index.js';
 import { COURSE_KINDS, EXPOSURES, SURFACES } from './course-labels.js';
 
 interface Props {

@@ -1,8 +1,8 @@
 import type { TimingGate, Track } from '@ebrix/contract';
 import { convertUnit } from '@ebrix/core/units';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { plain } from '../../shared/format/format-quantity.js';
-import { useWidth } from '../charts/index.js';
+import { useWidth } from '../../shared/charts/index.js';
 
 const PADDING = 14;
 

@@ -1,13 +1,13 @@
 import { Button } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
-import { EmptyStart } from '../demo/index.js';
-import { useShortcut } from '../help/index.js';
-import { useListCoursesQuery } from './api.js';
+import { EmptyStart } from '../../entities/demo/index.js';
+import { useShortcut } from '../../shared/shortcuts/index.js';
+import { useListCoursesQuery } from '../../entities/course/index.js';
 import { CourseForm } from './CourseForm.js';
 import { CoursePlan } from './CoursePlan.js';
 import { COURSE_KINDS, labelOf, SURFACES } from './course-labels.js';

@@ -3,9 +3,9 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { TimingGate, Track } from '@ebrix/contract';
 import { altitudeOn } from '@ebrix/core/courses';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { plain } from '../../shared/format/format-quantity.js';
-import { useWidth } from '../charts/index.js';
+import { useWidth } from '../../shared/charts/index.js';
 import { TIMING_GATE_LABELS } from './course-labels.js';
 
 interface Props {

@@ -4,7 +4,7 @@ import type { Course, TimingGate } from '@ebrix/contract';
 import { errorCode } from '../../shared/api/base-api.js';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
-import { useSetGatesMutation } from './api.js';
+import { useSetGatesMutation } from '../../entities/course/index.js';
 import { TIMING_GATE_LABELS } from './course-labels.js';
 import { CoursePlan } from './CoursePlan.js';
 import { TimingGateProfile } from './TimingGateProfile.js';

@@ -22,7 +22,7 @@ import {
 import { formatClock } from '../../shared/format/format-quantity.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { ConflictChoice, storedMeanwhile, type Difference } from '../../shared/ui/ConflictChoice.js';
-import { useShortcut } from '../help/index.js';
+import { useShortcut } from '../../shared/shortcuts/index.js';
 import { useGetFittingQuery, useSaveFittingMutation, useSetClockMutation } from './api.js';
 import { StepRow } from './StepRow.js';
 import { bare, clockOffset, elapsedS, freshStep, moved, ownId, withStep } from './steps.js';

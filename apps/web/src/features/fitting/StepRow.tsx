@@ -5,7 +5,7 @@ import { Button, Checkbox, Input, Popconfirm, Select } from 'antd';
 import { useEffect, useState } from 'react';
 import type { FittingStep, FittingStepInput } from '@ebrix/contract';
 import { formatClock } from '../../shared/format/format-quantity.js';
-import { Photos } from '../photos/index.js';
+import { Photos } from '../../entities/photo/index.js';
 
 interface RowProps {
   readonly step: FittingStep;

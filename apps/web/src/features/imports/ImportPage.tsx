@@ -9,13 +9,13 @@ import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Page } from '../../shared/ui/Page.js';
 import { readDraft } from '../../shared/ui/stored-draft.js';
-import { useShortcut } from '../help/index.js';
+import { useShortcut } from '../../shared/shortcuts/index.js';
 import { useDiscardImportMutation, useListImportsQuery, useStageFilesMutation, useStartImportMutation } from './api.js';
 import { ClearanceWaiverFields, type ClearanceWaiver } from './ClearanceWaiverFields.js';
-import { AssignmentFields } from './AssignmentFields.js';
+import { AssignmentFields } from '../../entities/run/index.js';
 import { confirmedParts, SplitOuting, type ProposedPart } from './SplitOuting.js';
-import { toAssignment, type AssignmentValues } from './to-assignment.js';
-import { ColumnMapping, openQuestions, resolvedMapping } from './ColumnMapping.js';
+import { toAssignment, type AssignmentValues } from '../../entities/run/index.js';
+import { ColumnMapping, openQuestions, resolvedMapping } from '../../entities/log/index.js';
 
 /** By file; `isKnown` marks those the form has seen. */
 type Assignments = Record<string, AssignmentValues & { isKnown?: boolean }>;

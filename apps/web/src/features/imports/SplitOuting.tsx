@@ -1,12 +1,12 @@
 import { Button, Checkbox, Select } from 'antd';
 import { useState } from 'react';
 import type { ImportFile, MappingDto, PartOfOuting, Split } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatClock, formatQuantity } from '../../shared/format/format-quantity.js';
 import { Problem } from '../../shared/ui/QueryView.js';
-import { cropStrip, StripRecorder } from '../charts/index.js';
-import { useListCoursesQuery } from '../courses/index.js';
-import { KIND_OPTIONS } from './AssignmentFields.js';
+import { cropStrip, StripRecorder } from '../../shared/charts/index.js';
+import { useListCoursesQuery } from '../../entities/course/index.js';
+import { KIND_OPTIONS } from '../../entities/run/index.js';
 import { useSplitImportMutation } from './api.js';
 
 /** A run that the log seems to hold, as the tester leaves or changes it. */

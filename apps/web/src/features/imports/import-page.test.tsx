@@ -6,7 +6,7 @@ import { exampleCourse, exampleSetups } from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import ImportPage from './ImportPage.js';
-import { OutingForm } from './OutingForm.js';
+import { OutingForm } from '../../entities/outing/index.js';
 
 const id = (n: number): string => `01900000-0000-7000-8000-${String(n).padStart(12, '0')}`;
 const inspection: Inspection = {

@@ -1,15 +1,15 @@
 import { Button, Input } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { planInputSchema, planSchema, type Course, type Plan, type PlanInput, type Trial } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { errorCode } from '../../shared/api/base-api.js';
 import { formatMoney, formatQuantity } from '../../shared/format/format-quantity.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { ConflictChoice, storedMeanwhile } from '../../shared/ui/ConflictChoice.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
-import { useListCoursesQuery } from '../courses/index.js';
-import { useShortcut } from '../help/index.js';
-import { useGetPlanBasisQuery, useGetPlanQuery, useSavePlanMutation } from './api.js';
+import { useListCoursesQuery } from '../../entities/course/index.js';
+import { useShortcut } from '../../shared/shortcuts/index.js';
+import { useGetPlanBasisQuery, useGetPlanQuery, useSavePlanMutation } from '../../entities/plan/index.js';
 import { OrderBoard } from './OrderBoard.js';
 import { readDraft } from '../../shared/ui/stored-draft.js';
 import {

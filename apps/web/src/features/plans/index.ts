@@ -1,2 +1,1 @@
-export { plansApi, useGetPlanQuery } from './api.js';
 export { PlanStep } from './PlanStep.js';

@@ -2,15 +2,15 @@ import { TEST_KIND_NAMES, TEST_KINDS, type TestKind } from '@ebrix/core/analysis
 import { Button, Select } from 'antd';
 import { useState } from 'react';
 import type { MappingDto, QuickLookLog } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { errorCode } from '../../shared/api/base-api.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
-import { cropStrip, StripRecorder, StripTable, TestCharts } from '../charts/index.js';
-import { ColumnMapping, openQuestions, resolvedMapping } from '../imports/index.js';
-import { CleaningReport, Derivation, FigureStrip, FigureTable } from '../runs/index.js';
+import { cropStrip, StripRecorder, StripTable, TestCharts } from '../../shared/charts/index.js';
+import { ColumnMapping, openQuestions, resolvedMapping } from '../../entities/log/index.js';
+import { CleaningReport, Derivation, FigureStrip, FigureTable } from '../../entities/run/index.js';
 import { useLogColumnsMutation, useLookAtLogMutation } from './api.js';
 
 interface Known {

@@ -4,7 +4,13 @@ import { LETTERS, type Letter, type QuickLookTable } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { plain } from '../../shared/format/format-quantity.js';
-import { ComparisonDetails, DifferenceStrips, RunPoints, stripsOf, type PointGroup } from '../comparison/index.js';
+import {
+  ComparisonDetails,
+  DifferenceStrips,
+  RunPoints,
+  stripsOf,
+  type PointGroup,
+} from '../../entities/comparison/index.js';
 import { useLookAtTableMutation, useTableColumnsMutation } from './api.js';
 
 interface Choice {

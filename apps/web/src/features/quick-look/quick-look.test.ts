@@ -1,5 +1,5 @@
 import type { Strip } from '@ebrix/contract';
-import { cropStrip } from '../charts/index.js';
+import { cropStrip } from '../../shared/charts/index.js';
 import { guessColumns } from './TableLook.js';
 
 describe('a first choice of columns', () => {

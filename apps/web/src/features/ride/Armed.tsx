@@ -2,7 +2,7 @@ import { Button, Select } from 'antd';
 import { useState } from 'react';
 import type { Live, Ride } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
-import { useShortcut } from '../help/index.js';
+import { useShortcut } from '../../shared/shortcuts/index.js';
 import { useSimulateRideMutation } from './api.js';
 import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { Live, Ride } from '@ebrix/contract';
 import { formatClock, formatDay } from '../../shared/format/format-quantity.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
-import { useListOutingsQuery } from '../courses/index.js';
+import { useListOutingsQuery } from '../../entities/outing/index.js';
 import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
 import { MarkForm, type MarkFormKind } from './MarkForm.js';

@@ -1,6 +1,6 @@
 import { Button } from 'antd';
 import type { Ride, RideMarkInput } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { useUndoMarkMutation } from './api.js';
 import { markSentence } from './ride-labels.js';
 

@@ -2,17 +2,17 @@ import { useEffect } from 'react';
 import { useDispatch } from 'react-redux';
 import { Link } from 'react-router';
 import type { Ride } from '@ebrix/contract';
-import type { AppDispatch } from '../../app/store.js';
+import type { ApiDispatch } from '../../shared/api/base-api.js';
 import { baseApi } from '../../shared/api/base-api.js';
 import { formatFigure } from '../../shared/format/format-quantity.js';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
-import { useGetRunQuery } from '../runs/index.js';
+import { useGetRunQuery } from '../../entities/run/index.js';
 import { STATE_LABELS } from './ride-labels.js';
 
 /** What became of the ride, and the way to the next one. */
 export function Over({ ride }: { readonly ride: Ride }) {
-  const dispatch = useDispatch<AppDispatch>();
+  const dispatch = useDispatch<ApiDispatch>();
   const { runId } = ride;
   useEffect(() => {
     // The run was made while other pages waited: what they show is of before it.

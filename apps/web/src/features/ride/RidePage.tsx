@@ -9,9 +9,9 @@ import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
-import { useListCoursesQuery } from '../courses/index.js';
-import { useShortcut } from '../help/index.js';
-import { useListSetupsQuery } from '../setups/index.js';
+import { useListCoursesQuery } from '../../entities/course/index.js';
+import { useShortcut } from '../../shared/shortcuts/index.js';
+import { useListSetupsQuery } from '../../entities/setup/index.js';
 import { useBeginRideMutation, useGetRideOverviewQuery } from './api.js';
 import { STATE_LABELS } from './ride-labels.js';
 

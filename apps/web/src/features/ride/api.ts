@@ -7,7 +7,7 @@ import {
   type RideOverview,
   type RideStep,
 } from '@ebrix/contract';
-import type { AppDispatch, RootState } from '../../app/store.js';
+import type { ApiDispatch, ApiState } from '../../shared/api/base-api.js';
 import { baseApi } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
 
@@ -65,7 +65,7 @@ function isFurther(shown: Ride, come: Ride): boolean {
 
 /** A ride as the server told it, unless a later word of it is here already. */
 export function takeRide(ride: Ride) {
-  return async (dispatch: AppDispatch, getState: () => RootState): Promise<void> => {
+  return async (dispatch: ApiDispatch, getState: () => ApiState): Promise<void> => {
     const { data: shown } = ridesApi.endpoints.getRide.select(ride.id)(getState());
     if (!shown || !isFurther(shown, ride)) await dispatch(ridesApi.util.upsertQueryData('getRide', ride.id, ride));
   };
@@ -74,7 +74,7 @@ export function takeRide(ride: Ride) {
 /** The ride as the server answered is the one that is shown: its version counts for the next change. */
 async function keepAnswer(
   _: { id: string },
-  { dispatch, queryFulfilled }: { dispatch: AppDispatch; queryFulfilled: Promise<{ data: Ride }> },
+  { dispatch, queryFulfilled }: { dispatch: ApiDispatch; queryFulfilled: Promise<{ data: Ride }> },
 ): Promise<void> {
   try {
     const { data } = await queryFulfilled;

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { liveSchema, rideSchema, type Live, type Ride, type RideMarkInput } from '@ebrix/contract';
-import type { AppDispatch } from '../../app/store.js';
+import type { ApiDispatch } from '../../shared/api/base-api.js';
 import { takeRide, useSendMarksMutation } from './api.js';
 import { dropMarks, keepMark, waitingMarks } from './mark-queue.js';
 
@@ -9,7 +9,7 @@ const RETRY_MS = 1500;
 
 /** The ride as it changes anywhere, its newest readings, and whether the server is heard. */
 export function useRideEvents(rideId: string): { live: Live | undefined; isConnected: boolean } {
-  const dispatch = useDispatch<AppDispatch>();
+  const dispatch = useDispatch<ApiDispatch>();
   const [live, setLive] = useState<Live>();
   const [isConnected, setConnected] = useState(true);
   useEffect(() => {

@@ -2,7 +2,7 @@ import { Button, Form, Input, Modal } from 'antd';
 import { exclusionInputSchema, type RunDetail } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
-import { useExcludeRunMutation } from './api.js';
+import { useExcludeRunMutation } from '../../entities/run/index.js';
 
 interface Props {
   readonly run: RunDetail;

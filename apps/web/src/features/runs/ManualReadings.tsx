@@ -1,6 +1,6 @@
 import type { ManualReadingsDto } from '@ebrix/contract';
 import { passesOf } from '@ebrix/core/analysis';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatClock, formatQuantity } from '../../shared/format/format-quantity.js';
 
 /** What was timed and read off by hand, as it was written down. */

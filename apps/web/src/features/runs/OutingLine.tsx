@@ -1,8 +1,8 @@
 import { useState } from 'react';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatDay, formatQuantity } from '../../shared/format/format-quantity.js';
-import { useListOutingsQuery } from '../courses/index.js';
-import { OutingForm } from '../imports/index.js';
+import { useListOutingsQuery } from '../../entities/outing/index.js';
+import { OutingForm } from '../../entities/outing/index.js';
 
 /** The weather of a run's outing; correcting it works all its runs out again. */
 export function OutingLine({ outingId }: { readonly outingId: string }) {

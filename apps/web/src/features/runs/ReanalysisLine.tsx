@@ -1,7 +1,12 @@
 import { Button, Progress } from 'antd';
 import { useEffect, useRef } from 'react';
 import { useDispatch } from 'react-redux';
-import { runsApi, useBeginReanalysisMutation, useCancelReanalysisMutation, useReanalysisQuery } from './api.js';
+import {
+  runsApi,
+  useBeginReanalysisMutation,
+  useCancelReanalysisMutation,
+  useReanalysisQuery,
+} from '../../entities/run/index.js';
 
 const POLL_MS = 1000;
 

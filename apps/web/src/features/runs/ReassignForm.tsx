@@ -2,8 +2,8 @@ import { Button, Form, Modal } from 'antd';
 import type { ManualReadingsDto, RunDetail } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
-import { AssignmentFields, toAssignment, type AssignmentValues } from '../imports/index.js';
-import { useAssignRunMutation } from './api.js';
+import { AssignmentFields, toAssignment, type AssignmentValues } from '../../entities/run/index.js';
+import { useAssignRunMutation } from '../../entities/run/index.js';
 
 const READINGS = [
   ['tripDistanceKm', 'Trip distance', 'km'],

@@ -8,8 +8,8 @@ import { formatBytes, formatClock, formatDay } from '../../shared/format/format-
 import { QueryView, StaleNotice } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { TEST_KINDS } from '@ebrix/core/analysis';
-import { StripRecorder, StripTable, TestCharts } from '../charts/index.js';
-import { useShortcut } from '../help/index.js';
+import { StripRecorder, StripTable, TestCharts } from '../../shared/charts/index.js';
+import { useShortcut } from '../../shared/shortcuts/index.js';
 import {
   runsApi,
   useCorrectSpansMutation,
@@ -17,12 +17,12 @@ import {
   useGetStripQuery,
   useIncludeRunMutation,
   type TimeSpan,
-} from './api.js';
+} from '../../entities/run/index.js';
 import { OutingLine } from './OutingLine.js';
-import { CleaningReport } from './CleaningReport.js';
-import { Derivation } from './Derivation.js';
+import { CleaningReport } from '../../entities/run/index.js';
+import { Derivation } from '../../entities/run/index.js';
 import { ExcludeForm } from './ExcludeForm.js';
-import { FigureStrip, FigureTable } from './FigureStrip.js';
+import { FigureStrip, FigureTable } from '../../entities/run/index.js';
 import { ManualReadings } from './ManualReadings.js';
 import { ReassignForm } from './ReassignForm.js';
 import { moveText, Spans, spansWith } from './Spans.js';

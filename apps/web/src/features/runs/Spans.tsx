@@ -3,7 +3,7 @@ import { Button } from 'antd';
 import type { GivenSpanDto, RunDetail, SpanDto } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { formatClock } from '../../shared/format/format-quantity.js';
-import { useUndoCorrectionMutation, type TimeSpan } from './api.js';
+import { useUndoCorrectionMutation, type TimeSpan } from '../../entities/run/index.js';
 
 /** All stretches of a run after one of them was changed: what is stored is always the whole list. */
 export function spansWith(spans: readonly SpanDto[], index: number, change: Partial<TimeSpan> | null): GivenSpanDto[] {

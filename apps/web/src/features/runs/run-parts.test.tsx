@@ -1,10 +1,10 @@
 import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { CleaningReportDto, FigureDto } from '@ebrix/contract';
-import { setUnits } from '../preferences/index.js';
+import { setUnits } from '../../shared/preferences/index.js';
 import { renderInApp } from '../../testing/render.js';
 import { act } from 'react';
-import { CleaningReport, cleaningSentences, Derivation, FigureStrip } from './index.js';
+import { CleaningReport, cleaningSentences, Derivation, FigureStrip } from '../../entities/run/index.js';
 
 const figure: FigureDto = {
   key: 'netConsumption',

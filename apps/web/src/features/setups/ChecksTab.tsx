@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { MarkInput, SetupDetail } from '@ebrix/contract';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
-import { useMarkMutation, useUnmarkMutation } from './api.js';
+import { useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
 import { CheckList } from './CheckList.js';
 import { SignForm } from './SignForm.js';
 

@@ -3,11 +3,11 @@ import { isEstimate, rollUp } from '@ebrix/core/bench';
 import type { UnitName } from '@ebrix/core/units';
 import type { Claims } from '@ebrix/core/bench';
 import type { SetupDetail } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatFigure, formatQuantity } from '../../shared/format/format-quantity.js';
-import { useListRunsQuery } from '../runs/index.js';
-import { useStandQuery } from '../stand/index.js';
-import { useThumbRulesQuery } from './api.js';
+import { useListRunsQuery } from '../../entities/run/index.js';
+import { useStandQuery } from '../../entities/stand/index.js';
+import { useThumbRulesQuery } from '../../entities/setup/index.js';
 import { factsOf } from './facts.js';
 import { estimateText } from './RollUpView.js';
 

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { MarkInput, SetupDetail } from '@ebrix/contract';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
-import { useMarkMutation, useUnmarkMutation } from './api.js';
+import { useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
 import { SentenceText } from './SentenceText.js';
 import { SignForm } from './SignForm.js';
 

@@ -1,5 +1,5 @@
 import { frameShape, packPlace, roomAlong, type Point, type SetupFacts } from '@ebrix/core/bench';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
 
 const WIDTH = 420;

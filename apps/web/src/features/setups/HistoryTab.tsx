@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import type { RevisionDetail, SetupDetail } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { revisionDifferences } from './compose-values.js';
 import { factsOf } from './facts.js';
 

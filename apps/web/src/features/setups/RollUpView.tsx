@@ -10,10 +10,10 @@ import type { UnitSystem } from '@ebrix/core/units';
 import { displayUnit } from '@ebrix/core/units';
 import { InputNumber } from 'antd';
 import { useMemo, useState } from 'react';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatMoney, formatQuantity, plain, showQuantity } from '../../shared/format/format-quantity.js';
-import { PLACES, choiceLabel } from '../bench/index.js';
-import { useThumbRulesQuery } from './api.js';
+import { PLACES, choiceLabel } from '../../entities/part/index.js';
+import { useThumbRulesQuery } from '../../entities/setup/index.js';
 import { ThumbRulesForm } from './ThumbRulesForm.js';
 
 /** A value of theory with the span it may lie in, or what it needs. */

@@ -1,6 +1,6 @@
 import type { Sentence } from '@ebrix/core/bench';
 import type { UnitSystem } from '@ebrix/core/units';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
 
 /** A sentence of the core in the person's units. */

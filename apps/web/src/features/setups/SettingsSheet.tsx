@@ -1,8 +1,8 @@
 import { formatQuantity, plain } from '../../shared/format/format-quantity.js';
 import type { SetupDetail } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
-import { partValueText } from '../bench/index.js';
+import { partValueText } from '../../entities/part/index.js';
 import { SETTING_FIELDS } from './setup-fields.js';
 
 /** What was programmed, so that it can be programmed again. */

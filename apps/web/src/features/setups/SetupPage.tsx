@@ -7,10 +7,15 @@ import { errorMessage } from '../../shared/api/base-api.js';
 import { QueryView, StaleNotice, Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
-import { useShortcut } from '../help/index.js';
-import { SetupFigures } from '../runs/index.js';
-import { Photos } from '../photos/index.js';
-import { useArchiveSetupMutation, useChangeSetupMutation, useCopySetupMutation, useGetSetupQuery } from './api.js';
+import { useShortcut } from '../../shared/shortcuts/index.js';
+import { SetupFigures } from '../../entities/run/index.js';
+import { Photos } from '../../entities/photo/index.js';
+import {
+  useArchiveSetupMutation,
+  useChangeSetupMutation,
+  useCopySetupMutation,
+  useGetSetupQuery,
+} from '../../entities/setup/index.js';
 import { ChecksTab } from './ChecksTab.js';
 import { countLabel } from './CheckList.js';
 import { ClaimsTable } from './ClaimsTable.js';

@@ -5,10 +5,10 @@ import type { Clearance, Setup } from '@ebrix/contract';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
-import { BenchPlaces } from '../bench/index.js';
-import { EmptyStart } from '../demo/index.js';
-import { useShortcut } from '../help/index.js';
-import { useImportSetupMutation, useListSetupsQuery } from './api.js';
+import { BenchPlaces } from '../../entities/part/index.js';
+import { EmptyStart } from '../../entities/demo/index.js';
+import { useShortcut } from '../../shared/shortcuts/index.js';
+import { useImportSetupMutation, useListSetupsQuery } from '../../entities/setup/index.js';
 import { countLabel } from './CheckList.js';
 
 const MAX_COMPARED = 3;

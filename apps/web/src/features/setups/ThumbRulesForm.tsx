@@ -2,7 +2,7 @@ import { Button, Form, Input } from 'antd';
 import { thumbRulesSchema, type ThumbRules } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
-import { useSetThumbRulesMutation } from './api.js';
+import { useSetThumbRulesMutation } from '../../entities/setup/index.js';
 
 /** The table of consumptions by rule of thumb, for all setups at once. */
 export function ThumbRulesForm({ rules }: { readonly rules: ThumbRules }) {

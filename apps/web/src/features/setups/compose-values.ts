@@ -9,7 +9,7 @@ import {
   type SetupFit,
   type SetupSettings,
 } from '@ebrix/contract';
-import { partValueText } from '../bench/index.js';
+import { partValueText } from '../../entities/part/index.js';
 import type { Difference } from '../../shared/ui/ConflictChoice.js';
 import { chosenParts, EMPTY_FIT, EMPTY_SETTINGS } from './facts.js';
 import { SETUP_FIELDS, type SetupField } from './setup-fields.js';

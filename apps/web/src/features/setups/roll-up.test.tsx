@@ -4,7 +4,7 @@ import { say, amount, type SetupFacts } from '@ebrix/core/bench';
 import { exampleDetail } from '../../testing/examples.js';
 import { fakeApi } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
-import { setUnits } from '../preferences/index.js';
+import { setUnits } from '../../shared/preferences/index.js';
 import { factsOf } from './facts.js';
 import { FrameDrawing } from './FrameDrawing.js';
 import { estimateText, RollUpTables, ruleName } from './RollUpView.js';

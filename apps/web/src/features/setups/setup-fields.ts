@@ -1,5 +1,5 @@
 import { isFrontHub, isHub, packPlace, type SetupFacts } from '@ebrix/core/bench';
-import { PLACES, type PartField } from '../bench/index.js';
+import { PLACES, type PartField } from '../../entities/part/index.js';
 
 /** A field of settings or fit; `when` says for which parts it is asked. */
 export interface SetupField extends Omit<PartField, 'when'> {

@@ -5,7 +5,7 @@ import type { RevisionDetail, SetupDetail } from '@ebrix/contract';
 import { exampleDetail, exampleRun, exampleSetups } from '../../testing/examples.js';
 import { fakeApi } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
-import { setUnits } from '../preferences/index.js';
+import { setUnits } from '../../shared/preferences/index.js';
 import ComparePage, { compareRows } from './ComparePage.js';
 import SetupPage from './SetupPage.js';
 import SetupsPage from './SetupsPage.js';

@@ -3,15 +3,15 @@ import { Button, Form, Input, Radio } from 'antd';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { standRecordSchema, type SetupDetail, type StandRecord } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatFigure, formatQuantity, formatShare } from '../../shared/format/format-quantity.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { ConflictChoice, storedMeanwhile, type Difference } from '../../shared/ui/ConflictChoice.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { rememberedName, rememberName } from '../../shared/ui/remembered-name.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
-import { Derivation } from '../runs/index.js';
-import { useSaveStandMutation, useStandQuery } from './api.js';
+import { Derivation } from '../../entities/run/index.js';
+import { useSaveStandMutation, useStandQuery } from '../../entities/stand/index.js';
 import { readStand, toStandValues, type StandValues } from './stand-values.js';
 import { TroubleList } from './TroubleList.js';
 

@@ -5,7 +5,12 @@ import type { SetupDetail } from '@ebrix/contract';
 import { errorMessage } from '../../shared/api/base-api.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { rememberedName, rememberName } from '../../shared/ui/remembered-name.js';
-import { useAddFindingMutation, useFindingsQuery, useRemoveFindingMutation, type NewFinding } from './api.js';
+import {
+  useAddFindingMutation,
+  useFindingsQuery,
+  useRemoveFindingMutation,
+  type NewFinding,
+} from '../../entities/stand/index.js';
 
 /** By symptom, what to look at in order of likelihood; what it was is kept with the revision. */
 export function TroubleList({ setup }: { readonly setup: SetupDetail }) {

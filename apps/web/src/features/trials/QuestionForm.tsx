@@ -1,13 +1,13 @@
 import { Button, Form, Input, Radio, Select } from 'antd';
 import { trialInputSchema, type Trial, type TrialInput } from '@ebrix/contract';
 import { convertUnitDifference, displayUnit } from '@ebrix/core/units';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { plain } from '../../shared/format/format-quantity.js';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
-import { useListCoursesQuery } from '../courses/index.js';
-import { toTrialInput, useSaveTrialMutation } from './api.js';
+import { useListCoursesQuery } from '../../entities/course/index.js';
+import { toTrialInput, useSaveTrialMutation } from '../../entities/trial/index.js';
 import { HELD_EQUAL, QUESTION_TEMPLATES, RECORDED } from './question-templates.js';
 import { FIGURE_CHOICES, figureChoice } from './figure-choices.js';
 

@@ -1,13 +1,13 @@
 import { Link } from 'react-router';
 import type { Trial } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { displayUnit, type UnitName } from '@ebrix/core/units';
 import { formatDay } from '../../shared/format/format-quantity.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { MeasuredCell } from '../../shared/ui/Measured.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
-import { useGetTrialRunsQuery, useGetVerdictQuery } from './api.js';
+import { useGetTrialRunsQuery, useGetVerdictQuery } from '../../entities/trial/index.js';
 import { figureChoice } from './figure-choices.js';
 import { OpenClearance } from './OpenClearance.js';
 

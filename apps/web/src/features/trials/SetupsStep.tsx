@@ -4,8 +4,8 @@ import { LETTERS, type Trial } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
-import { useListSetupsQuery } from '../setups/index.js';
-import { toTrialInput, useSaveTrialMutation } from './api.js';
+import { useListSetupsQuery } from '../../entities/setup/index.js';
+import { toTrialInput, useSaveTrialMutation } from '../../entities/trial/index.js';
 import { OpenClearance } from './OpenClearance.js';
 
 /** Which setups are compared; each keeps its letter, colour and marker everywhere. */

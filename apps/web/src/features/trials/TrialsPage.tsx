@@ -1,13 +1,13 @@
 import { Link, useNavigate } from 'react-router';
 import type { TrialListItem } from '@ebrix/contract';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
-import { EmptyStart } from '../demo/index.js';
-import { useShortcut } from '../help/index.js';
-import { useListTrialsQuery } from './api.js';
+import { EmptyStart } from '../../entities/demo/index.js';
+import { useShortcut } from '../../shared/shortcuts/index.js';
+import { useListTrialsQuery } from '../../entities/trial/index.js';
 import { figureChoice } from './figure-choices.js';
 
 export default function TrialsPage() {

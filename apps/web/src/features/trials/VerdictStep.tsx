@@ -4,7 +4,7 @@ import type { ComparisonDto, Letter, Trial, Verdict } from '@ebrix/contract';
 import { figureVocabulary, pairSentences, smallestDifferenceText } from '@ebrix/core/compare';
 import { standardErrorOfMean } from '@ebrix/core/statistics';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { formatFigure, keepTogether, plain } from '../../shared/format/format-quantity.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
@@ -16,8 +16,8 @@ import {
   stripsOf,
   type PairScale,
   type PointGroup,
-} from '../comparison/index.js';
-import { useGetVerdictQuery } from './api.js';
+} from '../../entities/comparison/index.js';
+import { useGetVerdictQuery } from '../../entities/trial/index.js';
 
 /** What can be concluded and what cannot. */
 export function VerdictStep({ trial }: { readonly trial: Trial }) {

@@ -4,7 +4,7 @@ import type { Trial, TrialInput } from '@ebrix/contract';
 import { exampleCourse, exampleTrial } from '../../testing/examples.js';
 import { fakeApi } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
-import { setUnits } from '../preferences/index.js';
+import { setUnits } from '../../shared/preferences/index.js';
 import { QuestionForm } from './QuestionForm.js';
 import { RunsStep } from './RunsStep.js';
 

@@ -1,7 +1,7 @@
 import { act, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
-import { setUnits } from '../preferences/index.js';
+import { setUnits } from '../../shared/preferences/index.js';
 import { exampleCourse, exampleListItem, exampleSetups, exampleTrial, exampleVerdict } from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';

@@ -1,7 +1,8 @@
+import type { ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { apiErrorSchema } from '@ebrix/contract';
 
-/** Endpoints are added by the features. Answers are checked against the contract (`answerOf`). */
+/** Endpoints are added by the entities and features. Answers are checked against the contract (`answerOf`). */
 export const baseApi = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: new URL('/api', location.origin).href }),
@@ -25,6 +26,18 @@ export const baseApi = createApi({
   refetchOnReconnect: true,
   endpoints: () => ({}),
 });
+
+/** What a change is of, and which state of it was seen. */
+export interface Versioned {
+  readonly id: string;
+  readonly version: number;
+}
+
+/** The part of the store that the endpoints need. */
+export interface ApiState {
+  readonly [baseApi.reducerPath]: ReturnType<typeof baseApi.reducer>;
+}
+export type ApiDispatch = ThunkDispatch<ApiState, unknown, UnknownAction>;
 
 /** The sentence of a failed request; one that never arrived says so. */
 export function errorMessage(error: unknown): string {

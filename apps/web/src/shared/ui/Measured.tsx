@@ -1,5 +1,5 @@
 import type { UnitName } from '@ebrix/core/units';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../preferences/index.js';
 import { formatFigure, showFigure, unitText } from '../format/format-quantity.js';
 
 interface Value {

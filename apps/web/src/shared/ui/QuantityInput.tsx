@@ -1,7 +1,7 @@
 import { Input } from 'antd';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { convertUnit, displayUnit, type UnitName } from '@ebrix/core/units';
-import { useUnits } from '../../app/hooks.js';
+import { useUnits } from '../preferences/index.js';
 import { plain, unitText } from '../format/format-quantity.js';
 import { parseQuantity } from '../format/parse-quantity.js';
 

@@ -1,7 +1,7 @@
 import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { act, useState } from 'react';
-import { setUnits } from '../../features/preferences/index.js';
+import { setUnits } from '../preferences/index.js';
 import { renderInApp } from '../../testing/render.js';
 import { QuantityInput, readableNumber } from './QuantityInput.js';
 

@@ -1,0 +1,9 @@
+export {
+  useArchiveCourseMutation,
+  useDrawCourseMutation,
+  useGetCourseQuery,
+  useListCoursesQuery,
+  useSaveCourseMutation,
+  useSetGatesMutation,
+  useSetTrackMutation,
+} from './api.js';

@@ -1,0 +1,1 @@
+export { ColumnMapping, openQuestions, resolvedMapping } from './ColumnMapping.js';

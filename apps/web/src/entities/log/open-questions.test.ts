@@ -1,0 +1,50 @@
+import type { Inspection, MappingDto } from '@ebrix/contract';
+import { openQuestions, resolvedMapping } from './ColumnMapping.js';
+
+const mapping: MappingDto = {
+  columns: [
+    { header: 'time (s)', channel: 'time', unit: 's', timeFormat: 'number' },
+    { header: 'speed', channel: 'speed' },
+    { header: 'alt', channel: 'altitude' },
+  ],
+};
+const inspection: Inspection = {
+  format: 'csv',
+  encoding: 'utf-8',
+  delimiter: ',',
+  mapping,
+  preview: [],
+  profile: null,
+  questions: [
+    { kind: 'unit', columns: [1], text: 'speed?', choices: ['km/h'], blocking: true },
+    { kind: 'unit', columns: [2], text: 'altitude?', choices: ['m'], blocking: false },
+  ],
+};
+const withColumn = (index: number, change: Partial<MappingDto['columns'][number]>): MappingDto => ({
+  ...mapping,
+  columns: mapping.columns.map((column, k) => (k === index ? { ...column, ...change } : column)),
+});
+
+describe('questions about a file', () => {
+  it('are open until a unit is chosen or the column is left out', () => {
+    expect(openQuestions(inspection, mapping).map(({ text }) => text)).toEqual(['speed?', 'altitude?']);
+    expect(openQuestions(inspection, withColumn(1, { unit: 'km/h' })).map(({ text }) => text)).toEqual(['altitude?']);
+    expect(openQuestions(inspection, withColumn(1, { channel: null })).map(({ text }) => text)).toEqual(['altitude?']);
+  });
+  it('that block nothing leave their column out when the file is read', () => {
+    expect(resolvedMapping(inspection, withColumn(1, { unit: 'km/h' })).columns.map(({ channel }) => channel)).toEqual([
+      'time',
+      'speed',
+      null,
+    ]);
+  });
+  it('about two columns for one channel are settled when one of them goes', () => {
+    const twice: Inspection = {
+      ...inspection,
+      questions: [{ kind: 'duplicate', columns: [1, 2], text: 'which?', choices: ['1', '2'], blocking: true }],
+    };
+    const both = withColumn(2, { channel: 'speed' });
+    expect(openQuestions(twice, both)).toHaveLength(1);
+    expect(openQuestions(twice, withColumn(2, { channel: null }))).toHaveLength(0);
+  });
+});

@@ -1,0 +1,2 @@
+export { OutingForm } from './OutingForm.js';
+export { useListOutingsQuery, useSaveOutingMutation } from './api.js';

@@ -1,0 +1,1 @@
+export { useGetPlanBasisQuery, useGetPlanQuery, useSavePlanMutation } from './api.js';

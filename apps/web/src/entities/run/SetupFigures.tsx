@@ -1,0 +1,169 @@
+import { repeatsOf } from '@ebrix/core/planning';
+import { fitPeukert } from '@ebrix/core/statistics';
+import { TEST_KINDS } from '@ebrix/core/analysis';
+import type { UnitName } from '@ebrix/core/units';
+import { Link } from 'react-router';
+import type { RepeatedFigure } from '@ebrix/contract';
+import { useUnits } from '../../shared/preferences/index.js';
+import { formatFigure, formatQuantity } from '../../shared/format/format-quantity.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
+import { useRepeatedFiguresQuery } from './api.js';
+
+interface Props {
+  readonly setupId: string;
+}
+
+/** All figures of a setup with how repeatable each is between its runs: what further runs can and cannot show. */
+export function SetupFigures({ setupId }: Props) {
+  const query = useRepeatedFiguresQuery(setupId);
+  return (
+    <QueryView query={query}>
+      {(figures) =>
+        figures.length === 0 ? (
+          <p className="quiet">
+            No counted run of this setup yet. Ride one, or import a log, and its figures appear here, with their
+            repeatability.
+          </p>
+        ) : (
+          <>
+            <p className="quiet" style={{ maxWidth: 760, marginBottom: 10 }}>
+              Counted runs only, each course separately. 95 in 100 pairs of like runs differ by less than “Two runs
+              differ by”; the last columns give the difference between two setups that would be spotted 8 times in 10.
+            </p>
+            {groupsOf(figures).map(({ title, courseId, rows }) => (
+              <Group key={title} title={title} courseId={courseId} rows={rows} />
+            ))}
+            <Peukert figures={figures} />
+          </>
+        )
+      }
+    </QueryView>
+  );
+}
+
+interface GroupOfFigures {
+  readonly title: string;
+  readonly courseId: string;
+  readonly rows: readonly RepeatedFigure[];
+}
+
+function groupsOf(figures: readonly RepeatedFigure[]): GroupOfFigures[] {
+  const groups = new Map<string, { courseId: string; rows: RepeatedFigure[] }>();
+  for (const figure of figures) {
+    const title = `${TEST_KINDS[figure.testKind].label}, ${figure.course.name}`;
+    const group = groups.get(title) ?? { courseId: figure.course.id, rows: [] };
+    group.rows.push(figure);
+    groups.set(title, group);
+  }
+  return [...groups].map(([title, group]) => ({ title, ...group }));
+}
+
+function Group({ title, courseId, rows }: GroupOfFigures) {
+  return (
+    <div className="scroll-x" style={{ marginBottom: 18 }}>
+      <table className="rows">
+        <caption style={{ textAlign: 'left', fontWeight: 650 }}>
+          <Link to={`/courses/${courseId}`}>{title}</Link>
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col" style={{ width: '30%' }}>
+              Figure
+            </th>
+            <th scope="col" className="number" style={{ width: '5%' }}>
+              Runs
+            </th>
+            <th scope="col" className="number" style={{ width: '17%' }}>
+              Mean, 95 %
+            </th>
+            <th scope="col" className="number" style={{ width: '15%' }}>
+              Between runs (sd)
+            </th>
+            <th scope="col" className="number">
+              Two runs differ by
+            </th>
+            <th scope="col" className="number">
+              Spotted with 3 each
+            </th>
+            <th scope="col" className="number">
+              with 5
+            </th>
+            <th scope="col" className="number">
+              with 10
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <Row key={row.key} row={row} />
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+const halfOf = ([lower, upper]: readonly [number, number]): number => (upper - lower) / 2;
+
+function Row({ row }: { readonly row: RepeatedFigure }) {
+  const system = useUnits();
+  const repeats = repeatsOf(row.runs.map(({ value }) => value));
+  const [only] = row.runs;
+  // A difference of temperatures is never shifted by the zero of its scale.
+  const unit: UnitName = row.unit === '°C' ? 'K' : row.unit;
+  const size = (value: number): string => formatQuantity(value, unit, system, 2);
+  return (
+    <tr>
+      <td>
+        {row.label}
+        {row.revisionNumbers.length > 1 && (
+          <span className="quiet">, revisions {row.revisionNumbers.join(', ')} together</span>
+        )}
+      </td>
+      <td className="number">{row.runs.length}</td>
+      {repeats ? (
+        <>
+          <td className="number">{formatFigure(repeats.mean, repeats.plusMinus, row.unit, system)}</td>
+          <td className="number">
+            {size(repeats.sd)}
+            {repeats.mean > 0 && <span className="quiet"> {((100 * repeats.sd) / repeats.mean).toPrecision(2)} %</span>}
+          </td>
+          <td className="number">{size(repeats.repeatability)}</td>
+          {repeats.detectable.map(({ runs, difference }) => (
+            <td key={runs} className="number">
+              {size(difference)}
+            </td>
+          ))}
+        </>
+      ) : (
+        <>
+          <td className="number">{formatFigure(only!.value, halfOf(only!.interval95), row.unit, system)}</td>
+          <td colSpan={5} className="quiet">
+            {row.runs.length === 1 ? 'one run can’t show repeatability' : 'all runs were identical'}
+          </td>
+        </>
+      )}
+    </tr>
+  );
+}
+
+/** Peukert exponent of a pack from its discharges at different currents: lead-acid above all. */
+function Peukert({ figures }: { readonly figures: readonly RepeatedFigure[] }) {
+  const of = (key: string): RepeatedFigure['runs'] => figures.find((figure) => figure.key === key)?.runs ?? [];
+  const capacities = new Map(of('capacity').map(({ id, value }) => [id, value]));
+  const discharges = of('meanDischargeCurrent').flatMap(({ id, value }) => {
+    const capacityAh = capacities.get(id);
+    return capacityAh === undefined ? [] : [{ currentA: value, capacityAh }];
+  });
+  if (discharges.length < 3) return null;
+  const fit = fitPeukert(discharges);
+  return (
+    <p>
+      Peukert exponent:{' '}
+      {fit.ok
+        ? `${fit.value.exponent.toFixed(2)} (${fit.value.lower.toFixed(2)} to ${fit.value.upper.toFixed(2)}), from ${discharges.length} discharges at different currents`
+        : 'the discharges were all at the same current, so it cannot be worked out'}
+      .
+    </p>
+  );
+}

@@ -1,0 +1,14 @@
+export {
+  useAddRevisionMutation,
+  useAddSetupMutation,
+  useArchiveSetupMutation,
+  useChangeSetupMutation,
+  useCopySetupMutation,
+  useGetSetupQuery,
+  useImportSetupMutation,
+  useListSetupsQuery,
+  useMarkMutation,
+  useSetThumbRulesMutation,
+  useThumbRulesQuery,
+  useUnmarkMutation,
+} from './api.js';

@@ -1,0 +1,8 @@
+export {
+  type NewFinding,
+  useAddFindingMutation,
+  useFindingsQuery,
+  useRemoveFindingMutation,
+  useSaveStandMutation,
+  useStandQuery,
+} from './api.js';

@@ -1,0 +1,9 @@
+export {
+  toTrialInput,
+  useArchiveTrialMutation,
+  useGetTrialQuery,
+  useGetTrialRunsQuery,
+  useGetVerdictQuery,
+  useListTrialsQuery,
+  useSaveTrialMutation,
+} from './api.js';

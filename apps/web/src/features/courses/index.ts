@@ -1,1 +1,0 @@
-export { useListCoursesQuery, useListOutingsQuery, useSaveOutingMutation } from './api.js';

@@ -1,1 +1,0 @@
-export { ShortcutProvider, useShortcut, useShortcutList } from './shortcuts.js';

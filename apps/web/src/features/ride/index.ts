@@ -1,1 +1,0 @@
-export { useGetRideOverviewQuery } from './api.js';

@@ -1,1 +1,0 @@
-export { useListSetupsQuery } from './api.js';

@@ -1,1 +1,0 @@
-export { useStandQuery } from './api.js';

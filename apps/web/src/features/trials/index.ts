@@ -1,1 +1,0 @@
-export { useGetTrialQuery } from './api.js';

@@ -1,0 +1,5 @@
+export { StripRecorder } from './StripRecorder.js';
+export { StripTable } from './StripTable.js';
+export { TestCharts } from './TestCharts.js';
+export { cropStrip } from './crop-strip.js';
+export { useWidth } from './use-width.js';

@@ -1,0 +1,1 @@
+export { ShortcutProvider, useShortcut } from './shortcuts.js';
