@@ -1,13 +1,9 @@
 import type { Part, Setup } from '@ebrix/contract';
-import { makeBench, type Bench } from '../testing/make-bench.js';
-import { startTestApp, type TestApp } from '../testing/test-app.js';
+import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 
 let server: TestApp;
 let bench: Bench;
-beforeAll(async () => {
-  server = await startTestApp();
-  bench = await makeBench(server);
-});
+beforeAll(async () => ({ server, bench } = await startTestBench()));
 afterAll(() => server.close());
 
 describe('parts and setups', () => {

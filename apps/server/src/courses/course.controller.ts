@@ -1,29 +1,17 @@
-import {
-  Body,
-  Controller,
-  Delete,
-  Get,
-  HttpCode,
-  Param,
-  Post,
-  Put,
-  UploadedFile,
-  UseInterceptors,
-} from '@nestjs/common';
+import { Controller, Delete, Get, HttpCode, Post, Put, UploadedFile, UseInterceptors } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { z } from 'zod';
 import {
   archiveInputSchema,
   courseInputSchema,
   drawingSchema,
-  idSchema,
   timingGatesInputSchema,
   versioned,
   type Course,
   type CourseInput,
 } from '@ebrix/contract';
 import { toUploadedLog, UPLOAD_OPTIONS } from '../common/uploads.js';
-import { ZodPipe } from '../common/zod.pipe.js';
+import { Id, ValidBody } from '../common/params.js';
 import { CourseService } from './course.service.js';
 
 const changeSchema = versioned(courseInputSchema);
@@ -38,60 +26,54 @@ export class CourseController {
   }
 
   @Get(':id')
-  get(@Param('id', new ZodPipe(idSchema)) id: string): Promise<Course> {
+  get(@Id() id: string): Promise<Course> {
     return this.courses.get(id);
   }
 
   @Post()
-  add(@Body(new ZodPipe(courseInputSchema)) body: CourseInput): Promise<Course> {
+  add(@ValidBody(courseInputSchema) body: CourseInput): Promise<Course> {
     return this.courses.add(body);
   }
 
   @Put(':id')
   change(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(changeSchema)) { version, ...change }: z.output<typeof changeSchema>,
+    @Id() id: string,
+    @ValidBody(changeSchema) { version, ...change }: z.output<typeof changeSchema>,
   ): Promise<Course> {
     return this.courses.change(id, version, change);
   }
 
   @Put(':id/archive')
   archive(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(archiveInputSchema)) { version, archived }: z.output<typeof archiveInputSchema>,
+    @Id() id: string,
+    @ValidBody(archiveInputSchema) { version, archived }: z.output<typeof archiveInputSchema>,
   ): Promise<Course> {
     return this.courses.change(id, version, { archived });
   }
 
   @Put(':id/gates')
   setGates(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(timingGatesInputSchema)) body: z.output<typeof timingGatesInputSchema>,
+    @Id() id: string,
+    @ValidBody(timingGatesInputSchema) body: z.output<typeof timingGatesInputSchema>,
   ): Promise<Course> {
     return this.courses.setGates(id, body);
   }
 
   @Put(':id/drawing')
-  draw(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(drawingSchema)) body: z.output<typeof drawingSchema>,
-  ): Promise<Course> {
+  draw(@Id() id: string, @ValidBody(drawingSchema) body: z.output<typeof drawingSchema>): Promise<Course> {
     return this.courses.draw(id, body);
   }
 
   @Post(':id/track')
   @HttpCode(200)
   @UseInterceptors(FileInterceptor('file', UPLOAD_OPTIONS))
-  setTrack(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @UploadedFile() file: Express.Multer.File | undefined,
-  ): Promise<Course> {
+  setTrack(@Id() id: string, @UploadedFile() file: Express.Multer.File | undefined): Promise<Course> {
     return this.courses.setTrack(id, toUploadedLog(file));
   }
 
   @Delete(':id')
   @HttpCode(204)
-  remove(@Param('id', new ZodPipe(idSchema)) id: string): Promise<void> {
+  remove(@Id() id: string): Promise<void> {
     return this.courses.remove(id);
   }
 }

@@ -1,15 +1,11 @@
 import type { Course } from '@ebrix/contract';
 import { courseGpx } from '../demo/track-gpx.js';
-import { makeBench, type Bench } from '../testing/make-bench.js';
+import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
-import { startTestApp, type TestApp } from '../testing/test-app.js';
 
 let server: TestApp;
 let bench: Bench;
-beforeAll(async () => {
-  server = await startTestApp();
-  bench = await makeBench(server);
-});
+beforeAll(async () => ({ server, bench } = await startTestBench()));
 afterAll(() => server.close());
 
 const addCourse = async (name: string): Promise<Course> =>

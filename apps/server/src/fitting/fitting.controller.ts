@@ -1,18 +1,15 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
+import { Controller, Delete, Get, HttpCode, Post, Put } from '@nestjs/common';
 import type { z } from 'zod';
 import {
   clockInputSchema,
   fittingInputSchema,
   fittingTemplateInputSchema,
-  idSchema,
   type Fitting,
   type FittingSummary,
   type FittingTemplate,
 } from '@ebrix/contract';
-import { ZodPipe } from '../common/zod.pipe.js';
+import { Id, ValidBody } from '../common/params.js';
 import { FittingService } from './fitting.service.js';
-
-const id = new ZodPipe(idSchema);
 
 @Controller()
 export class FittingController {
@@ -24,24 +21,21 @@ export class FittingController {
   }
 
   @Get('setups/:id/fitting')
-  get(@Param('id', id) setupId: string): Promise<Fitting> {
+  get(@Id() setupId: string): Promise<Fitting> {
     return this.fittings.get(setupId);
   }
 
   @Put('setups/:id/fitting')
   save(
-    @Param('id', id) setupId: string,
-    @Body(new ZodPipe(fittingInputSchema)) body: z.output<typeof fittingInputSchema>,
+    @Id() setupId: string,
+    @ValidBody(fittingInputSchema) body: z.output<typeof fittingInputSchema>,
   ): Promise<Fitting> {
     return this.fittings.save(setupId, body);
   }
 
   @Post('setups/:id/fitting/clock')
   @HttpCode(200)
-  clock(
-    @Param('id', id) setupId: string,
-    @Body(new ZodPipe(clockInputSchema)) body: z.output<typeof clockInputSchema>,
-  ): Promise<Fitting> {
+  clock(@Id() setupId: string, @ValidBody(clockInputSchema) body: z.output<typeof clockInputSchema>): Promise<Fitting> {
     return this.fittings.setClock(setupId, body);
   }
 
@@ -52,13 +46,13 @@ export class FittingController {
 
   @Post('fitting-templates')
   saveTemplate(
-    @Body(new ZodPipe(fittingTemplateInputSchema)) body: z.output<typeof fittingTemplateInputSchema>,
+    @ValidBody(fittingTemplateInputSchema) body: z.output<typeof fittingTemplateInputSchema>,
   ): Promise<FittingTemplate[]> {
     return this.fittings.saveTemplate(body);
   }
 
   @Delete('fitting-templates/:id')
-  removeTemplate(@Param('id', id) templateId: string): Promise<FittingTemplate[]> {
+  removeTemplate(@Id() templateId: string): Promise<FittingTemplate[]> {
     return this.fittings.removeTemplate(templateId);
   }
 }

@@ -1,10 +1,8 @@
 import {
-  Body,
   Controller,
   Delete,
   Get,
   HttpCode,
-  Param,
   Post,
   Sse,
   UploadedFiles,
@@ -14,17 +12,10 @@ import {
 import { FilesInterceptor } from '@nestjs/platform-express';
 import { bufferTime, concatMap, filter, from, interval, map, merge, type Observable } from 'rxjs';
 import type { z } from 'zod';
-import {
-  idSchema,
-  splitInputSchema,
-  startImportSchema,
-  type ImportFile,
-  type Split,
-  type StartImport,
-} from '@ebrix/contract';
+import { splitInputSchema, startImportSchema, type ImportFile, type Split, type StartImport } from '@ebrix/contract';
 import { DomainError } from '../common/domain-error.js';
 import { toUploadedLog, UPLOAD_OPTIONS } from '../common/uploads.js';
-import { ZodPipe } from '../common/zod.pipe.js';
+import { Id, ValidBody } from '../common/params.js';
 import { ChangeNotifications, CHANGE_CHANNELS } from '../database/change-notifications.js';
 import { ImportRepository } from './import.repository.js';
 import { ImportService } from './import.service.js';
@@ -68,7 +59,7 @@ export class ImportController {
 
   @Post('start')
   @HttpCode(202)
-  start(@Body(new ZodPipe(startImportSchema)) body: StartImport): Promise<ImportFile[]> {
+  start(@ValidBody(startImportSchema) body: StartImport): Promise<ImportFile[]> {
     return this.imports.start(body);
   }
 
@@ -76,15 +67,15 @@ export class ImportController {
   @Post(':id/split')
   @HttpCode(200)
   split(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(splitInputSchema)) { mapping, courseId }: z.output<typeof splitInputSchema>,
+    @Id() id: string,
+    @ValidBody(splitInputSchema) { mapping, courseId }: z.output<typeof splitInputSchema>,
   ): Promise<Split> {
     return this.imports.split(id, mapping, courseId);
   }
 
   @Delete(':id')
   @HttpCode(204)
-  discard(@Param('id', new ZodPipe(idSchema)) id: string): Promise<void> {
+  discard(@Id() id: string): Promise<void> {
     return this.imports.discard(id);
   }
 }

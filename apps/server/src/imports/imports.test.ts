@@ -1,15 +1,11 @@
 import { METHODS } from '@ebrix/core/analysis';
 import type { ImportFile, RunDetail } from '@ebrix/contract';
-import { importOne, makeBench, type Bench } from '../testing/make-bench.js';
+import { startTestBench, type TestApp, importOne, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
-import { startTestApp, type TestApp } from '../testing/test-app.js';
 
 let server: TestApp;
 let bench: Bench;
-beforeAll(async () => {
-  server = await startTestApp();
-  bench = await makeBench(server);
-});
+beforeAll(async () => ({ server, bench } = await startTestBench()));
 afterAll(() => server.close());
 
 const stage = async (bytes: Buffer | string, name = 'ride.csv'): Promise<ImportFile> =>

@@ -6,9 +6,8 @@ import { KNEX } from '../database/database.module.js';
 import { ImportProcessor } from '../imports/import.processor.js';
 import { ImportLeaseRepository } from '../imports/import-lease.repository.js';
 import { RunAnalyser } from '../runs/run-analyser.js';
-import { makeBench, type Bench } from '../testing/make-bench.js';
+import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
-import { startTestApp, type TestApp } from '../testing/test-app.js';
 import { AnalysisRequests } from './analysis-requests.js';
 
 let server: TestApp;
@@ -16,8 +15,7 @@ let bench: Bench;
 let setup: SetupDetail;
 let database: Knex;
 beforeAll(async () => {
-  server = await startTestApp();
-  bench = await makeBench(server);
+  ({ server, bench } = await startTestBench());
   setup = await bench.addSetup('Corvane R2');
   database = server.app.get<Knex>(KNEX);
 });

@@ -1,7 +1,7 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
+import { Controller, Delete, Get, HttpCode, Post, Put } from '@nestjs/common';
 import { z } from 'zod';
-import { idSchema, outingInputSchema, versioned, type Outing, type OutingInput } from '@ebrix/contract';
-import { ZodPipe } from '../common/zod.pipe.js';
+import { outingInputSchema, versioned, type Outing, type OutingInput } from '@ebrix/contract';
+import { Id, ValidBody } from '../common/params.js';
 import { OutingService } from './outing.service.js';
 
 const changeSchema = versioned(outingInputSchema);
@@ -16,21 +16,21 @@ export class OutingController {
   }
 
   @Post()
-  add(@Body(new ZodPipe(outingInputSchema)) body: OutingInput): Promise<Outing> {
+  add(@ValidBody(outingInputSchema) body: OutingInput): Promise<Outing> {
     return this.outings.add(body);
   }
 
   @Put(':id')
   change(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(changeSchema)) { version, ...input }: z.output<typeof changeSchema>,
+    @Id() id: string,
+    @ValidBody(changeSchema) { version, ...input }: z.output<typeof changeSchema>,
   ): Promise<Outing> {
     return this.outings.change(id, version, input);
   }
 
   @Delete(':id')
   @HttpCode(204)
-  remove(@Param('id', new ZodPipe(idSchema)) id: string): Promise<void> {
+  remove(@Id() id: string): Promise<void> {
     return this.outings.remove(id);
   }
 }

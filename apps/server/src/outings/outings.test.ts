@@ -1,14 +1,10 @@
 import type { Outing, RunDetail } from '@ebrix/contract';
-import { makeBench, type Bench } from '../testing/make-bench.js';
+import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
-import { startTestApp, type TestApp } from '../testing/test-app.js';
 
 let server: TestApp;
 let bench: Bench;
-beforeAll(async () => {
-  server = await startTestApp();
-  bench = await makeBench(server);
-});
+beforeAll(async () => ({ server, bench } = await startTestBench()));
 afterAll(() => server.close());
 
 const WEATHER = { airTemperatureC: 12, windMps: 2, airPressureHpa: 1010, relativeHumidity: 0.6 };

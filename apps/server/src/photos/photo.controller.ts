@@ -1,13 +1,10 @@
 import {
-  Body,
   Controller,
   Delete,
   Get,
   Header,
   HttpCode,
-  Param,
   Post,
-  Query,
   StreamableFile,
   UploadedFile,
   UseInterceptors,
@@ -15,9 +12,9 @@ import {
 import { FileInterceptor } from '@nestjs/platform-express';
 import { memoryStorage } from 'multer';
 import { z } from 'zod';
-import { idSchema, photoFieldsSchema, photoOwnerQuerySchema, type Photo } from '@ebrix/contract';
+import { photoFieldsSchema, photoOwnerQuerySchema, type Photo } from '@ebrix/contract';
 import { DomainError, notFound } from '../common/domain-error.js';
-import { ZodPipe } from '../common/zod.pipe.js';
+import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { PhotoRepository } from './photo.repository.js';
 import { reducePhoto } from './reduce-photo.js';
 
@@ -25,15 +22,13 @@ const PHOTO_UPLOAD = {
   storage: memoryStorage(),
   limits: { fileSize: 24 * 1024 * 1024, files: 1, fields: 8, fieldSize: 4096, parts: 10 },
 };
-const id = new ZodPipe(idSchema);
-
 @Controller('photos')
 export class PhotoController {
   constructor(private readonly photos: PhotoRepository) {}
 
   @Get()
   list(
-    @Query(new ZodPipe(photoOwnerQuerySchema)) { owner, ownerId }: z.output<typeof photoOwnerQuerySchema>,
+    @ValidQuery(photoOwnerQuerySchema) { owner, ownerId }: z.output<typeof photoOwnerQuerySchema>,
   ): Promise<Photo[]> {
     return this.photos.listOf(owner, ownerId);
   }
@@ -41,7 +36,7 @@ export class PhotoController {
   @Post()
   @UseInterceptors(FileInterceptor('file', PHOTO_UPLOAD))
   async add(
-    @Body(new ZodPipe(photoFieldsSchema)) fields: z.output<typeof photoFieldsSchema>,
+    @ValidBody(photoFieldsSchema) fields: z.output<typeof photoFieldsSchema>,
     @UploadedFile() file: Express.Multer.File | undefined,
   ): Promise<Photo> {
     if (!file) throw new DomainError('no-file', 'No file came with the request. Send it in the field "file".');
@@ -51,7 +46,7 @@ export class PhotoController {
   @Get(':id/image')
   @Header('Content-Type', 'image/jpeg')
   @Header('X-Content-Type-Options', 'nosniff')
-  async image(@Param('id', id) photoId: string): Promise<StreamableFile> {
+  async image(@Id() photoId: string): Promise<StreamableFile> {
     const bytes = await this.photos.findBytes(photoId);
     if (!bytes) throw notFound('This photo');
     return new StreamableFile(bytes);
@@ -59,13 +54,13 @@ export class PhotoController {
 
   @Delete(':id')
   @HttpCode(204)
-  async remove(@Param('id', id) photoId: string): Promise<void> {
+  async remove(@Id() photoId: string): Promise<void> {
     if ((await this.photos.setRemoved(photoId, true)) === 0) throw notFound('This photo');
   }
 
   @Post(':id/restore')
   @HttpCode(204)
-  async restore(@Param('id', id) photoId: string): Promise<void> {
+  async restore(@Id() photoId: string): Promise<void> {
     if ((await this.photos.setRemoved(photoId, false)) === 0) throw notFound('This photo');
   }
 }

@@ -1,8 +1,7 @@
-import { Body, Controller, Get, HttpCode, Param, Post, Put, Sse, type MessageEvent } from '@nestjs/common';
+import { Controller, Get, HttpCode, Post, Put, Sse, type MessageEvent } from '@nestjs/common';
 import { from, mergeMap, type Observable } from 'rxjs';
 import { z } from 'zod';
 import {
-  idSchema,
   marksInputSchema,
   newRideSchema,
   rideChangeSchema,
@@ -14,7 +13,7 @@ import {
   type RideOverview,
   type RideStep,
 } from '@ebrix/contract';
-import { ZodPipe } from '../common/zod.pipe.js';
+import { Id, ValidBody } from '../common/params.js';
 import { LiveService } from './live.service.js';
 import { RideOverviewService } from './ride-overview.service.js';
 import { RideMarkService } from './ride-mark.service.js';
@@ -41,63 +40,51 @@ export class RideController {
   }
 
   @Post()
-  begin(@Body(new ZodPipe(newRideSchema)) body: NewRide): Promise<Ride> {
+  begin(@ValidBody(newRideSchema) body: NewRide): Promise<Ride> {
     return this.rides.begin(body);
   }
 
   @Get(':id')
-  get(@Param('id', new ZodPipe(idSchema)) id: string): Promise<Ride> {
+  get(@Id() id: string): Promise<Ride> {
     return this.reader.get(id);
   }
 
   /** The ride whenever it changes, and its newest readings a few times a second. */
   @Sse(':id/events')
-  events(@Param('id', new ZodPipe(idSchema)) id: string): Observable<MessageEvent> {
+  events(@Id() id: string): Observable<MessageEvent> {
     return from(this.reader.get(id)).pipe(mergeMap(() => this.live.events(id)));
   }
 
   @Put(':id')
-  change(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(rideChangeSchema)) body: RideChange,
-  ): Promise<Ride> {
+  change(@Id() id: string, @ValidBody(rideChangeSchema) body: RideChange): Promise<Ride> {
     return this.rides.change(id, body);
   }
 
   @Post(':id/step')
   @HttpCode(200)
-  step(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(rideStepSchema)) body: RideStep,
-  ): Promise<Ride> {
+  step(@Id() id: string, @ValidBody(rideStepSchema) body: RideStep): Promise<Ride> {
     return this.rides.step(id, body);
   }
 
   @Post(':id/marks')
   @HttpCode(200)
-  mark(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(marksInputSchema)) body: z.output<typeof marksInputSchema>,
-  ): Promise<Ride> {
+  mark(@Id() id: string, @ValidBody(marksInputSchema) body: z.output<typeof marksInputSchema>): Promise<Ride> {
     return this.marks.addMarks(id, body);
   }
 
   @Post(':id/marks/:mark/undo')
   @HttpCode(200)
   undo(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Param('mark', new ZodPipe(idSchema)) mark: string,
-    @Body(new ZodPipe(undoSchema)) { undone }: z.output<typeof undoSchema>,
+    @Id() id: string,
+    @Id('mark') mark: string,
+    @ValidBody(undoSchema) { undone }: z.output<typeof undoSchema>,
   ): Promise<Ride> {
     return this.marks.undoMark(id, mark, undone);
   }
 
   @Post(':id/simulate')
   @HttpCode(202)
-  simulate(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(simulateSchema)) { pace }: z.output<typeof simulateSchema>,
-  ): Promise<Ride> {
+  simulate(@Id() id: string, @ValidBody(simulateSchema) { pace }: z.output<typeof simulateSchema>): Promise<Ride> {
     return this.simulated.start(id, pace);
   }
 }

@@ -4,8 +4,7 @@ import WebSocket from 'ws';
 import { filter, firstValueFrom } from 'rxjs';
 import type { Course, Live, Plan, Ride, RunDetail, SetupDetail, Trial } from '@ebrix/contract';
 import { LoggerHub } from '../loggers/logger-hub.js';
-import { makeBench, type Bench } from '../testing/make-bench.js';
-import { startTestApp, type TestApp } from '../testing/test-app.js';
+import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { LiveService } from './live.service.js';
 
 let server: TestApp;
@@ -13,10 +12,9 @@ let bench: Bench;
 let setups: SetupDetail[];
 let url: string;
 beforeAll(async () => {
-  server = await startTestApp();
+  ({ server, bench } = await startTestBench());
   await server.app.listen(0, '127.0.0.1');
   url = `ws://127.0.0.1:${(server.app.getHttpServer() as { address(): AddressInfo }).address().port}/api/logger/stream`;
-  bench = await makeBench(server);
   setups = [await bench.addSetup('Thrifty'), await bench.addSetup('Thirsty')];
   await server.api.post('/api/bench/loggers').send({ name: 'Box 1' }).expect(201);
 });

@@ -8,9 +8,8 @@ import type {
   SetupDetail,
   Split,
 } from '@ebrix/contract';
-import { importOne, makeBench, type Bench } from '../testing/make-bench.js';
+import { startTestBench, type TestApp, importOne, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
-import { startTestApp, type TestApp } from '../testing/test-app.js';
 import { JobWorkers } from '../jobs/job-workers.js';
 import { AnalysisRequests } from '../jobs/analysis-requests.js';
 import { ReanalysisRepository } from './reanalysis.repository.js';
@@ -24,8 +23,7 @@ let bench: Bench;
 let setup: SetupDetail;
 
 beforeAll(async () => {
-  server = await startTestApp();
-  bench = await makeBench(server);
+  ({ server, bench } = await startTestBench());
   setup = await bench.addSetup('Corvane R2, 48 V');
 });
 afterAll(() => server.close());

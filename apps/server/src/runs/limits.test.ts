@@ -2,9 +2,8 @@ import type { Knex } from 'knex';
 import type { PlanBasis, SetupDetail, Trial, TrialListItem } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
 import { SessionRepository } from '../loggers/session.repository.js';
-import { makeBench, type Bench } from '../testing/make-bench.js';
+import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
-import { startTestApp, type TestApp } from '../testing/test-app.js';
 
 /** More than one tester will ever have: rows made in the database, read through the pages' own doors. */
 let server: TestApp;
@@ -16,8 +15,7 @@ let database: Knex;
 const RUNS = 66_000;
 
 beforeAll(async () => {
-  server = await startTestApp();
-  bench = await makeBench(server);
+  ({ server, bench } = await startTestBench());
   setup = await bench.addSetup('Corvane R2');
   other = await bench.addSetup('Dromel D5');
   runId = await bench.addRun(makeRideCsv({ salt: 61 }), setup);

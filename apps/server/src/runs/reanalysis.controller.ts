@@ -1,7 +1,7 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, Post } from '@nestjs/common';
+import { Controller, Delete, Get, HttpCode, Post } from '@nestjs/common';
 import type { z } from 'zod';
-import { idSchema, reanalysisInputSchema, type Reanalysis } from '@ebrix/contract';
-import { ZodPipe } from '../common/zod.pipe.js';
+import { reanalysisInputSchema, type Reanalysis } from '@ebrix/contract';
+import { Id, ValidBody } from '../common/params.js';
 import { ReanalysisService } from './reanalysis.service.js';
 
 @Controller('reanalysis')
@@ -15,14 +15,12 @@ export class ReanalysisController {
 
   @Post()
   @HttpCode(202)
-  begin(
-    @Body(new ZodPipe(reanalysisInputSchema)) { scope }: z.output<typeof reanalysisInputSchema>,
-  ): Promise<Reanalysis> {
+  begin(@ValidBody(reanalysisInputSchema) { scope }: z.output<typeof reanalysisInputSchema>): Promise<Reanalysis> {
     return this.reanalyses.begin(scope);
   }
 
   @Delete(':id')
-  cancel(@Param('id', new ZodPipe(idSchema)) id: string): Promise<Reanalysis> {
+  cancel(@Id() id: string): Promise<Reanalysis> {
     return this.reanalyses.cancel(id);
   }
 }

@@ -1,10 +1,9 @@
-import { Body, Controller, Delete, Get, Param, Post, Put, Query, Res } from '@nestjs/common';
+import { Controller, Delete, Get, Post, Put, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { z } from 'zod';
 import {
   correctionInputSchema,
   exclusionInputSchema,
-  idSchema,
   runChangeSchema,
   runQuerySchema,
   stripQuerySchema,
@@ -16,7 +15,7 @@ import {
   type RunSummary,
   type Strip,
 } from '@ebrix/contract';
-import { ZodPipe } from '../common/zod.pipe.js';
+import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { sendCsv } from '../common/send-csv.js';
 import { RunExportService } from './run-export.service.js';
 import { RunService } from './run.service.js';
@@ -29,37 +28,37 @@ export class RunController {
   ) {}
 
   @Get('runs')
-  list(@Query(new ZodPipe(runQuerySchema)) query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
+  list(@ValidQuery(runQuerySchema) query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
     return this.runs.list(query);
   }
 
   @Get('runs.csv')
-  async csv(@Query(new ZodPipe(runQuerySchema)) query: RunQuery, @Res() response: Response): Promise<void> {
+  async csv(@ValidQuery(runQuerySchema) query: RunQuery, @Res() response: Response): Promise<void> {
     await sendCsv(response, 'runs.csv', await this.exports.runs(query));
   }
 
   /** Figures of a setup over all its counted runs. */
   @Get('setups/:id/figures')
-  figuresOfSetup(@Param('id', new ZodPipe(idSchema)) id: string): Promise<RepeatedFigure[]> {
+  figuresOfSetup(@Id() id: string): Promise<RepeatedFigure[]> {
     return this.runs.figuresOfSetup(id);
   }
 
   @Get('runs/:id')
-  get(@Param('id', new ZodPipe(idSchema)) id: string): Promise<RunDetail> {
+  get(@Id() id: string): Promise<RunDetail> {
     return this.runs.get(id);
   }
 
   @Get('runs/:id/strip')
   strip(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Query(new ZodPipe(stripQuerySchema)) { bins, fromS, toS }: z.output<typeof stripQuerySchema>,
+    @Id() id: string,
+    @ValidQuery(stripQuerySchema) { bins, fromS, toS }: z.output<typeof stripQuerySchema>,
   ): Promise<Strip> {
     return this.runs.strip(id, bins, fromS, toS);
   }
 
   /** The log as it came, never shown by the browser, only saved. */
   @Get('runs/:id/file')
-  async file(@Param('id', new ZodPipe(idSchema)) id: string, @Res() response: Response): Promise<void> {
+  async file(@Id() id: string, @Res() response: Response): Promise<void> {
     const { fileName, bytes } = await this.runs.file(id);
     response
       .setHeader('Content-Type', 'application/octet-stream')
@@ -68,46 +67,43 @@ export class RunController {
   }
 
   @Get('runs/:id/channels.csv')
-  async channels(@Param('id', new ZodPipe(idSchema)) id: string, @Res() response: Response): Promise<void> {
+  async channels(@Id() id: string, @Res() response: Response): Promise<void> {
     await sendCsv(response, 'channels.csv', await this.exports.channels(id));
   }
 
   @Put('runs/:id')
   assign(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(runChangeSchema)) { version, assignment }: z.output<typeof runChangeSchema>,
+    @Id() id: string,
+    @ValidBody(runChangeSchema) { version, assignment }: z.output<typeof runChangeSchema>,
   ): Promise<RunDetail> {
     return this.runs.assign(id, version, assignment);
   }
 
   @Put('runs/:id/spans')
-  correct(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(correctionInputSchema)) correction: CorrectionInput,
-  ): Promise<RunDetail> {
+  correct(@Id() id: string, @ValidBody(correctionInputSchema) correction: CorrectionInput): Promise<RunDetail> {
     return this.runs.correct(id, correction);
   }
 
   @Delete('runs/:id/spans')
   undoCorrection(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Query(new ZodPipe(versionQuerySchema)) { version }: z.output<typeof versionQuerySchema>,
+    @Id() id: string,
+    @ValidQuery(versionQuerySchema) { version }: z.output<typeof versionQuerySchema>,
   ): Promise<RunDetail> {
     return this.runs.undoCorrection(id, version);
   }
 
   @Post('runs/:id/exclusion')
   exclude(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(exclusionInputSchema)) { version, reason }: z.output<typeof exclusionInputSchema>,
+    @Id() id: string,
+    @ValidBody(exclusionInputSchema) { version, reason }: z.output<typeof exclusionInputSchema>,
   ): Promise<RunDetail> {
     return this.runs.exclude(id, version, reason);
   }
 
   @Delete('runs/:id/exclusion')
   include(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Query(new ZodPipe(versionQuerySchema)) { version }: z.output<typeof versionQuerySchema>,
+    @Id() id: string,
+    @ValidQuery(versionQuerySchema) { version }: z.output<typeof versionQuerySchema>,
   ): Promise<RunDetail> {
     return this.runs.include(id, version);
   }

@@ -1,20 +1,8 @@
-import {
-  Body,
-  Controller,
-  Delete,
-  Get,
-  HttpCode,
-  Param,
-  Post,
-  Put,
-  UploadedFile,
-  UseInterceptors,
-} from '@nestjs/common';
+import { Controller, Delete, Get, HttpCode, Post, Put, UploadedFile, UseInterceptors } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { z } from 'zod';
 import {
   archiveInputSchema,
-  idSchema,
   markInputSchema,
   nameSchema,
   newSetupSchema,
@@ -32,15 +20,13 @@ import {
   type ThumbRules,
 } from '@ebrix/contract';
 import { smallTextFile, SMALL_FILE } from '../common/uploads.js';
-import { ZodPipe } from '../common/zod.pipe.js';
+import { Id, ValidBody } from '../common/params.js';
 import { SetupFileService } from './setup-file.service.js';
 import { ThumbRuleRepository } from './thumb-rule.repository.js';
 import { SetupService } from './setup.service.js';
 
 const changeSchema = versioned(setupInputSchema);
 const copySchema = z.strictObject({ name: nameSchema });
-const id = new ZodPipe(idSchema);
-
 @Controller()
 export class SetupController {
   constructor(
@@ -55,12 +41,12 @@ export class SetupController {
   }
 
   @Get('setups/:id')
-  get(@Param('id', id) setupId: string): Promise<SetupDetail> {
+  get(@Id() setupId: string): Promise<SetupDetail> {
     return this.setups.get(setupId);
   }
 
   @Post('setups')
-  add(@Body(new ZodPipe(newSetupSchema)) body: z.output<typeof newSetupSchema>): Promise<SetupDetail> {
+  add(@ValidBody(newSetupSchema) body: z.output<typeof newSetupSchema>): Promise<SetupDetail> {
     return this.setups.add(body);
   }
 
@@ -71,7 +57,7 @@ export class SetupController {
   }
 
   @Get('setups/:id/file')
-  exportFile(@Param('id', id) setupId: string): Promise<SetupFile> {
+  exportFile(@Id() setupId: string): Promise<SetupFile> {
     return this.files.export(setupId);
   }
 
@@ -86,60 +72,54 @@ export class SetupController {
   }
 
   @Put('thumb-rules')
-  async setThumbRules(@Body(new ZodPipe(thumbRulesSchema)) rules: ThumbRules): Promise<ThumbRules> {
+  async setThumbRules(@ValidBody(thumbRulesSchema) rules: ThumbRules): Promise<ThumbRules> {
     await this.thumbRules.set(rules);
     return this.thumbRules.get();
   }
 
   @Post('setups/:id/copy')
-  copy(
-    @Param('id', id) setupId: string,
-    @Body(new ZodPipe(copySchema)) { name }: z.output<typeof copySchema>,
-  ): Promise<SetupDetail> {
+  copy(@Id() setupId: string, @ValidBody(copySchema) { name }: z.output<typeof copySchema>): Promise<SetupDetail> {
     return this.setups.copy(setupId, name);
   }
 
   @Post('setups/:id/revisions')
-  addRevision(
-    @Param('id', id) setupId: string,
-    @Body(new ZodPipe(revisionInputSchema)) body: RevisionInput,
-  ): Promise<SetupDetail> {
+  addRevision(@Id() setupId: string, @ValidBody(revisionInputSchema) body: RevisionInput): Promise<SetupDetail> {
     return this.setups.addRevision(setupId, body);
   }
 
   @Put('setups/:id')
   change(
-    @Param('id', id) setupId: string,
-    @Body(new ZodPipe(changeSchema)) { version, ...change }: z.output<typeof changeSchema>,
+    @Id() setupId: string,
+    @ValidBody(changeSchema) { version, ...change }: z.output<typeof changeSchema>,
   ): Promise<SetupDetail> {
     return this.setups.change(setupId, version, change);
   }
 
   @Put('setups/:id/archive')
   archive(
-    @Param('id', id) setupId: string,
-    @Body(new ZodPipe(archiveInputSchema)) { version, archived }: z.output<typeof archiveInputSchema>,
+    @Id() setupId: string,
+    @ValidBody(archiveInputSchema) { version, archived }: z.output<typeof archiveInputSchema>,
   ): Promise<SetupDetail> {
     return this.setups.change(setupId, version, { archived });
   }
 
   @Delete('setups/:id')
   @HttpCode(204)
-  remove(@Param('id', id) setupId: string): Promise<void> {
+  remove(@Id() setupId: string): Promise<void> {
     return this.setups.remove(setupId);
   }
 
   @Post('revisions/:id/marks')
   @HttpCode(200)
-  mark(@Param('id', id) revisionId: string, @Body(new ZodPipe(markInputSchema)) body: MarkInput): Promise<SetupDetail> {
+  mark(@Id() revisionId: string, @ValidBody(markInputSchema) body: MarkInput): Promise<SetupDetail> {
     return this.setups.mark(revisionId, body);
   }
 
   @Post('revisions/:id/unmark')
   @HttpCode(200)
   unmark(
-    @Param('id', id) revisionId: string,
-    @Body(new ZodPipe(unmarkSchema)) { ids }: z.output<typeof unmarkSchema>,
+    @Id() revisionId: string,
+    @ValidBody(unmarkSchema) { ids }: z.output<typeof unmarkSchema>,
   ): Promise<SetupDetail> {
     return this.setups.unmark(revisionId, ids);
   }

@@ -1,14 +1,10 @@
 import type { ImportFile, Part, RevisionInput, Setup, SetupDetail, SetupFile, Trial } from '@ebrix/contract';
-import { importOne, makeBench, waiveAll, type Bench } from '../testing/make-bench.js';
+import { startTestBench, type TestApp, importOne, waiveAll, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
-import { startTestApp, type TestApp } from '../testing/test-app.js';
 
 let server: TestApp;
 let bench: Bench;
-beforeAll(async () => {
-  server = await startTestApp();
-  bench = await makeBench(server);
-});
+beforeAll(async () => ({ server, bench } = await startTestBench()));
 afterAll(() => server.close());
 
 const revision = (more: object = {}): Partial<RevisionInput> => ({

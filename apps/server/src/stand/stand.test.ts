@@ -1,13 +1,11 @@
 import type { Finding, SetupDetail, StandRecord } from '@ebrix/contract';
-import { makeBench, type Bench } from '../testing/make-bench.js';
-import { startTestApp, type TestApp } from '../testing/test-app.js';
+import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 
 let server: TestApp;
 let bench: Bench;
 let setup: SetupDetail;
 beforeAll(async () => {
-  server = await startTestApp();
-  bench = await makeBench(server);
+  ({ server, bench } = await startTestBench());
   setup = await bench.addSetup('On the stand');
 });
 afterAll(() => server.close());

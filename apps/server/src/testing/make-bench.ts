@@ -1,7 +1,9 @@
 import { checkSetup, clearanceItems } from '@ebrix/core/bench';
 import type { Course, ImportFile, MappingDto, Outing, Part, PartKind, Setup, SetupDetail } from '@ebrix/contract';
 import { toFacts } from '../setups/revision-facts.js';
-import type { TestApp } from './test-app.js';
+import { startTestApp, type TestApp } from './test-app.js';
+
+export type { TestApp };
 
 export interface Bench {
   readonly bike: Part;
@@ -18,6 +20,12 @@ export interface Bench {
 }
 
 const PATIENCE_MS = 120_000;
+
+/** The server with a bench, for a test file to begin with. */
+export async function startTestBench(): Promise<{ server: TestApp; bench: Bench }> {
+  const server = await startTestApp();
+  return { server, bench: await makeBench(server) };
+}
 
 /** A bench with one of each part, and the doors a tester uses to add setups and runs. */
 export async function makeBench({ api }: TestApp): Promise<Bench> {

@@ -1,8 +1,7 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
+import { Controller, Delete, Get, HttpCode, Post, Put } from '@nestjs/common';
 import { z } from 'zod';
 import {
   archiveInputSchema,
-  idSchema,
   trialInputSchema,
   versioned,
   type Trial,
@@ -10,7 +9,7 @@ import {
   type TrialListItem,
   type Verdict,
 } from '@ebrix/contract';
-import { ZodPipe } from '../common/zod.pipe.js';
+import { Id, ValidBody } from '../common/params.js';
 import { TrialService } from './trial.service.js';
 
 const changeSchema = versioned(trialInputSchema);
@@ -25,44 +24,44 @@ export class TrialController {
   }
 
   @Get(':id')
-  get(@Param('id', new ZodPipe(idSchema)) id: string): Promise<Trial> {
+  get(@Id() id: string): Promise<Trial> {
     return this.trials.get(id);
   }
 
   @Get(':id/runs')
-  runs(@Param('id', new ZodPipe(idSchema)) id: string): ReturnType<TrialService['runsOf']> {
+  runs(@Id() id: string): ReturnType<TrialService['runsOf']> {
     return this.trials.runsOf(id);
   }
 
   @Get(':id/verdict')
-  verdict(@Param('id', new ZodPipe(idSchema)) id: string): Promise<Verdict> {
+  verdict(@Id() id: string): Promise<Verdict> {
     return this.trials.verdict(id);
   }
 
   @Post()
-  add(@Body(new ZodPipe(trialInputSchema)) body: TrialInput): Promise<Trial> {
+  add(@ValidBody(trialInputSchema) body: TrialInput): Promise<Trial> {
     return this.trials.add(body);
   }
 
   @Put(':id')
   change(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(changeSchema)) { version, ...input }: z.output<typeof changeSchema>,
+    @Id() id: string,
+    @ValidBody(changeSchema) { version, ...input }: z.output<typeof changeSchema>,
   ): Promise<Trial> {
     return this.trials.change(id, version, input);
   }
 
   @Put(':id/archive')
   archive(
-    @Param('id', new ZodPipe(idSchema)) id: string,
-    @Body(new ZodPipe(archiveInputSchema)) { version, archived }: z.output<typeof archiveInputSchema>,
+    @Id() id: string,
+    @ValidBody(archiveInputSchema) { version, archived }: z.output<typeof archiveInputSchema>,
   ): Promise<Trial> {
     return this.trials.change(id, version, { archived });
   }
 
   @Delete(':id')
   @HttpCode(204)
-  remove(@Param('id', new ZodPipe(idSchema)) id: string): Promise<void> {
+  remove(@Id() id: string): Promise<void> {
     return this.trials.remove(id);
   }
 }

@@ -1,7 +1,6 @@
 import type { RunDetail, Setup, Trial, TrialListItem, Verdict } from '@ebrix/contract';
-import { makeBench, type Bench } from '../testing/make-bench.js';
+import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
-import { startTestApp, type TestApp } from '../testing/test-app.js';
 
 let server: TestApp;
 let bench: Bench;
@@ -9,8 +8,7 @@ let thrifty: Setup;
 let thirsty: Setup;
 let outlier: string;
 beforeAll(async () => {
-  server = await startTestApp();
-  bench = await makeBench(server);
+  ({ server, bench } = await startTestBench());
   thrifty = await bench.addSetup('Thrifty');
   thirsty = await bench.addSetup('Thirsty');
   for (const [k, current] of [5.0, 5.1, 4.95].entries()) await bench.addRun(makeRideCsv({ current, salt: k }), thrifty);

@@ -1,4 +1,5 @@
 import {
+  type CleaningReportDto,
   partSchemas,
   setupFitSchema,
   setupSettingsSchema,
@@ -217,4 +218,20 @@ export const exampleVerdict: Verdict = {
     { letter: 'A', nextRide: { median: 64, lower: 59, upper: 68, runs: 3 }, reason: null, riddenToEmpty: null },
     { letter: 'B', nextRide: null, reason: 'needs two runs with a range; the pack must be known', riddenToEmpty: null },
   ],
+};
+
+/** Of a log in which nothing was wrong. */
+export const exampleCleaning: CleaningReportDto = {
+  samplesRead: 1600,
+  samplesKept: 1600,
+  droppedTimes: 0,
+  unreadable: [],
+  raggedRecords: 0,
+  ignoredColumns: [],
+  medianStepS: 1,
+  gapLimitS: 5,
+  gaps: [],
+  spikes: [],
+  positionJumps: 0,
+  stuck: [],
 };

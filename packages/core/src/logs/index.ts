@@ -6,12 +6,7 @@ export {
   type ChannelDefinition,
   type ChannelName,
 } from './channels.js';
-export {
-  cleanLog,
-  type CleaningReport,
-  type CleanLog,
-  type RemovedSpikes,
-} from './clean-log.js';
+export { cleanLog, type CleaningReport, type CleanLog, type RemovedSpikes } from './clean-log.js';
 export { type SpeedComparison } from './compare-speeds.js';
 export { csvCell, toCsv } from './csv-cell.js';
 export { findCsvDialect, type CsvDialect } from './csv-dialect.js';

@@ -17,7 +17,7 @@ export interface RideTrace {
   readonly brake: Float64Array;
 }
 
-const CHANNELS = [
+export const TRACE_COLUMNS = [
   'timeS',
   'distanceM',
   'speedMps',
@@ -32,20 +32,19 @@ const CHANNELS = [
   'brake',
 ] as const satisfies readonly (keyof RideTrace)[];
 
-export type RideMoment = Readonly<Record<(typeof CHANNELS)[number], number>>;
+export type RideMoment = Readonly<Record<(typeof TRACE_COLUMNS)[number], number>>;
 
 /** Collects moments of a ride of unknown length into the columns of a trace. */
 export class TraceRecorder {
-  private readonly columns = CHANNELS.map((): number[] => []);
+  private readonly columns = TRACE_COLUMNS.map((): number[] => []);
 
   add(moment: RideMoment): void {
-    CHANNELS.forEach((channel, k) => this.columns[k]!.push(moment[channel]));
+    TRACE_COLUMNS.forEach((channel, k) => this.columns[k]!.push(moment[channel]));
   }
 
   toTrace(): RideTrace {
-    return Object.fromEntries(CHANNELS.map((channel, k) => [channel, Float64Array.from(this.columns[k]!)])) as Record<
-      keyof RideTrace,
-      Float64Array
-    >;
+    return Object.fromEntries(
+      TRACE_COLUMNS.map((channel, k) => [channel, Float64Array.from(this.columns[k]!)]),
+    ) as Record<keyof RideTrace, Float64Array>;
   }
 }

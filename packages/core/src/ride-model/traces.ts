@@ -1,19 +1,4 @@
-import type { RideTrace } from './ride-trace.js';
-
-export const TRACE_COLUMNS = [
-  'timeS',
-  'distanceM',
-  'speedMps',
-  'altitudeM',
-  'voltageV',
-  'currentA',
-  'motorC',
-  'cadenceRpm',
-  'stateOfCharge',
-  'riderW',
-  'assistLevel',
-  'brake',
-] as const satisfies readonly (keyof RideTrace)[];
+import { TRACE_COLUMNS, type RideTrace } from './ride-trace.js';
 
 /** Every n-th sample of a ride: what a slower logger would have seen of it. */
 export function thinTrace(trace: RideTrace, every: number): RideTrace {

@@ -1,7 +1,8 @@
-import { App as AntApp, Button, Drawer, Image, Input } from 'antd';
-import { useRef, useState } from 'react';
+import { Button, Drawer, Image, Input } from 'antd';
+import { useState } from 'react';
 import type { PhotoOwner } from '@ebrix/contract';
-import { errorMessage } from '../../shared/api/base-api.js';
+import { FilePicker } from '../../shared/ui/FilePicker.js';
+import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { useAddPhotoMutation, useListPhotosQuery, useRemovePhotoMutation, useRestorePhotoMutation } from './api.js';
 
@@ -19,35 +20,14 @@ export function Photos({ owner, ownerId, step = '' }: Props) {
   const [remove] = useRemovePhotoMutation();
   const [restore] = useRestorePhotoMutation();
   const [caption, setCaption] = useState('');
-  const { notification } = AntApp.useApp();
-  const input = useRef<HTMLInputElement>(null);
-  const take = async (file: File | undefined): Promise<void> => {
-    if (!file) return;
+  const notices = useNotices();
+  const take = async (file: File): Promise<void> => {
     const result = await add({ owner, ownerId, step, caption, file });
     if ('data' in result && result.data) setCaption('');
   };
   const takeAway = async (id: string): Promise<void> => {
-    const result = await remove(id);
-    if (result.error !== undefined) {
-      notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
-      return;
-    }
-    notification.info({
-      key: id,
-      title: 'Photo removed.',
-      placement: 'bottomRight',
-      actions: (
-        <Button
-          size="small"
-          onClick={() => {
-            notification.destroy(id);
-            void restore(id);
-          }}
-        >
-          Undo
-        </Button>
-      ),
-    });
+    if (notices.failure(await remove(id))) return;
+    notices.undoable(id, 'Photo removed.', () => void restore(id));
   };
   return (
     <div style={{ display: 'grid', gap: 10 }}>
@@ -91,20 +71,12 @@ export function Photos({ owner, ownerId, step = '' }: Props) {
           style={{ width: 230 }}
           onChange={({ target }) => setCaption(target.value)}
         />
-        <Button loading={isLoading} onClick={() => input.current?.click()}>
-          Add a photo
-        </Button>
-        <input
-          ref={input}
-          className="unseen"
-          type="file"
-          tabIndex={-1}
+        <FilePicker
+          label="Add a photo"
+          name="Photo file"
           accept="image/jpeg,image/png,image/webp"
-          aria-label="Photo file"
-          onChange={({ target }) => {
-            void take(target.files?.[0]);
-            target.value = '';
-          }}
+          isLoading={isLoading}
+          onFile={(file) => void take(file)}
         />
       </div>
       {error !== undefined && <Problem error={error} />}

@@ -1,9 +1,10 @@
-import { App as AntApp, Button } from 'antd';
-import { useRef, useState } from 'react';
+import { Button } from 'antd';
+import { useState } from 'react';
 import { Navigate, useParams } from 'react-router';
 import { partKindSchema, type Part, type PartKind, type PhotoOwner } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
-import { errorMessage } from '../../shared/api/base-api.js';
+import { FilePicker } from '../../shared/ui/FilePicker.js';
+import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
@@ -135,36 +136,22 @@ function PartList({ kind }: { readonly kind: PartKind }) {
 
 function CsvButtons({ kind }: { readonly kind: PartKind }) {
   const [bring, { isLoading, error }] = useImportPartsMutation();
-  const { notification } = AntApp.useApp();
-  const input = useRef<HTMLInputElement>(null);
-  const take = async (file: File | undefined): Promise<void> => {
-    if (!file) return;
+  const notices = useNotices();
+  const take = async (file: File): Promise<void> => {
     const { data } = await bring({ kind, file });
-    if (data)
-      notification.success({
-        title: `${data.added} added, ${data.changed} changed, ${data.unchanged} unchanged.`,
-        placement: 'bottomRight',
-      });
+    if (data) notices.success(`${data.added} added, ${data.changed} changed, ${data.unchanged} unchanged.`);
   };
   return (
     <>
       <Button href={`/api/bench/${kind}/csv`} download={`${kind}.csv`}>
         Save as CSV
       </Button>
-      <Button loading={isLoading} onClick={() => input.current?.click()}>
-        Import CSV
-      </Button>
-      <input
-        ref={input}
-        className="unseen"
-        type="file"
-        tabIndex={-1}
+      <FilePicker
+        label="Import CSV"
+        name="Parts CSV"
         accept=".csv,.txt"
-        aria-label="Parts CSV"
-        onChange={({ target }) => {
-          void take(target.files?.[0]);
-          target.value = '';
-        }}
+        isLoading={isLoading}
+        onFile={(file) => void take(file)}
       />
       {error !== undefined && (
         <div style={{ flexBasis: '100%' }}>
@@ -183,10 +170,7 @@ interface ActionsProps {
 function PartActions({ kind, part, onPhotos }: ActionsProps) {
   const [archive] = useArchivePartMutation();
   const [remove] = useDeletePartMutation();
-  const { notification } = AntApp.useApp();
-  const showError = (result: { error?: unknown }): void => {
-    if (result.error !== undefined) notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
-  };
+  const { failure } = useNotices();
   return (
     <span className="actions" style={{ justifyContent: 'flex-end', display: 'inline-flex' }}>
       {onPhotos && (
@@ -196,12 +180,12 @@ function PartActions({ kind, part, onPhotos }: ActionsProps) {
       )}
       <Button
         size="small"
-        onClick={() => void archive({ kind, stored: part, archived: part.archivedAt === null }).then(showError)}
+        onClick={() => void archive({ kind, stored: part, archived: part.archivedAt === null }).then(failure)}
       >
         {part.archivedAt ? 'Restore' : 'Archive'}
       </Button>
       {part.archivedAt && (
-        <Button size="small" danger onClick={() => void remove({ kind, id: part.id }).then(showError)}>
+        <Button size="small" danger onClick={() => void remove({ kind, id: part.id }).then(failure)}>
           Delete
         </Button>
       )}

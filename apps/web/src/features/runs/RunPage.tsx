@@ -1,10 +1,10 @@
-import { App as AntApp, Button } from 'antd';
+import { Button } from 'antd';
 import { useEffect, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { Link, useParams, useSearchParams } from 'react-router';
 import type { GivenSpanDto, RunDetail } from '@ebrix/contract';
-import { errorMessage } from '../../shared/api/base-api.js';
 import { formatBytes, formatClock, formatDay } from '../../shared/format/format-quantity.js';
+import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, StaleNotice } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { TEST_KINDS } from '@ebrix/core/analysis';
@@ -62,7 +62,7 @@ function Run({ run }: { readonly run: RunDetail }) {
   const [isExcluding, setExcluding] = useState(false);
   const [isReassigning, setReassigning] = useState(false);
   const [include] = useIncludeRunMutation();
-  const { notification } = AntApp.useApp();
+  const notices = useNotices();
   const open = params.get('figure');
   const set = (name: string, value: string | null): void =>
     setParams(
@@ -75,7 +75,7 @@ function Run({ run }: { readonly run: RunDetail }) {
     );
   const bringBack = async (version: number): Promise<void> => {
     const result = await include({ id: run.id, version });
-    if ('error' in result) notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
+    notices.failure(result);
   };
   useShortcut('x', 'Leave this run out, or include it again', () =>
     run.exclusion ? void bringBack(run.version) : setExcluding(true),
@@ -208,22 +208,7 @@ function Run({ run }: { readonly run: RunDetail }) {
           onDone={(excluded) => {
             setExcluding(false);
             if (!excluded) return;
-            notification.info({
-              title: 'Left out of comparisons.',
-              placement: 'bottomRight',
-              key: 'excluded',
-              actions: (
-                <Button
-                  size="small"
-                  onClick={() => {
-                    notification.destroy('excluded');
-                    void bringBack(excluded.version);
-                  }}
-                >
-                  Undo
-                </Button>
-              ),
-            });
+            notices.undoable('excluded', 'Left out of comparisons.', () => void bringBack(excluded.version));
           }}
         />
       )}

@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { act } from 'react';
 import { Route, Routes } from 'react-router';
 import type { RepeatedFigure, RunDetail } from '@ebrix/contract';
-import { exampleCourse, exampleRun, exampleSetups } from '../../testing/examples.js';
+import { exampleCleaning, exampleCourse, exampleRun, exampleSetups } from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { setUnits } from '../../shared/preferences/index.js';
@@ -51,20 +51,7 @@ const run: RunDetail = {
   method: { name: 'top-speed', version: '1.1' },
   allFigures: [],
   warnings: [],
-  cleaning: {
-    samplesRead: 100,
-    samplesKept: 100,
-    droppedTimes: 0,
-    unreadable: [],
-    raggedRecords: 0,
-    ignoredColumns: [],
-    medianStepS: 1,
-    gapLimitS: 5,
-    gaps: [],
-    spikes: [],
-    positionJumps: 0,
-    stuck: [],
-  },
+  cleaning: exampleCleaning,
   channels: [{ name: 'speed', label: 'speed', unit: 'km/h' }],
   trials: [],
   sha256: 'a'.repeat(64),

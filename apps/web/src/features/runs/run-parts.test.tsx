@@ -1,7 +1,8 @@
 import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import type { CleaningReportDto, FigureDto } from '@ebrix/contract';
+import type { FigureDto } from '@ebrix/contract';
 import { setUnits } from '../../shared/preferences/index.js';
+import { exampleCleaning } from '../../testing/examples.js';
 import { renderInApp } from '../../testing/render.js';
 import { act } from 'react';
 import { CleaningReport, cleaningSentences, Derivation, FigureStrip } from '../../entities/run/index.js';
@@ -26,20 +27,6 @@ const figure: FigureDto = {
       { source: 'estimate across gaps', standardUncertainty: 0.08, share: 0.21 },
     ],
   },
-};
-const clean: CleaningReportDto = {
-  samplesRead: 1600,
-  samplesKept: 1600,
-  droppedTimes: 0,
-  unreadable: [],
-  raggedRecords: 0,
-  ignoredColumns: [],
-  medianStepS: 1,
-  gapLimitS: 5,
-  gaps: [],
-  spikes: [],
-  positionJumps: 0,
-  stuck: [],
 };
 
 describe('the parts of a run', () => {
@@ -78,10 +65,10 @@ describe('the parts of a run', () => {
   });
 
   it('say that nothing had to be changed, or exactly what was', () => {
-    renderInApp(<CleaningReport report={clean} />);
+    renderInApp(<CleaningReport report={exampleCleaning} />);
     expect(screen.getByText('Nothing needed changing.')).toBeInTheDocument();
     const sentences = cleaningSentences({
-      ...clean,
+      ...exampleCleaning,
       droppedTimes: 1,
       gaps: [{ startS: 60, endS: 85 }],
       spikes: [{ channel: 'speed', count: 6, timesS: [], values: [] }],
@@ -98,7 +85,7 @@ describe('the parts of a run', () => {
   it('warn of a wheel circumference that is set wrong and offer the right one', () => {
     renderInApp(
       <CleaningReport
-        report={{ ...clean, speedComparison: { ratio: 1.05, lower: 1.04, upper: 1.06, isSuspect: true } }}
+        report={{ ...exampleCleaning, speedComparison: { ratio: 1.05, lower: 1.04, upper: 1.06, isSuspect: true } }}
       />,
     );
     expect(screen.getByText(/Divide it by 1.05/)).toBeInTheDocument();

@@ -1,9 +1,9 @@
 import { countChecks, openClearance } from '@ebrix/core/bench';
-import { App as AntApp, Button, Input } from 'antd';
+import { Button, Input } from 'antd';
 import { lazy, Suspense, useDeferredValue, useMemo, useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import type { SetupDetail } from '@ebrix/contract';
-import { errorMessage } from '../../shared/api/base-api.js';
+import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, StaleNotice, Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
@@ -125,18 +125,15 @@ function Actions({ setup }: { readonly setup: SetupDetail }) {
   const [change] = useChangeSetupMutation();
   const [archive] = useArchiveSetupMutation();
   const [copy] = useCopySetupMutation();
-  const { notification } = AntApp.useApp();
-  const showError = (error: unknown): void =>
-    void notification.error({ title: errorMessage(error), placement: 'bottomRight' });
+  const { failure } = useNotices();
   const save = async (): Promise<void> => {
     if (!named) return;
     if (named.for === 'rename') {
-      const { error } = await change({ stored: setup, name: named.name, notes: setup.notes });
-      if (error !== undefined) return showError(error);
+      if (failure(await change({ stored: setup, name: named.name, notes: setup.notes }))) return;
     } else {
-      const { data, error } = await copy({ id: setup.id, name: named.name });
-      if (error !== undefined) return showError(error);
-      if (data) void navigate(`/bench/setups/${data.id}`);
+      const copied = await copy({ id: setup.id, name: named.name });
+      if (failure(copied)) return;
+      if (copied.data) void navigate(`/bench/setups/${copied.data.id}`);
     }
     setNamed(undefined);
   };
@@ -169,13 +166,7 @@ function Actions({ setup }: { readonly setup: SetupDetail }) {
       <Button href={`/api/setups/${setup.id}/file`} download={`${setup.name}.json`}>
         Save as file
       </Button>
-      <Button
-        onClick={() =>
-          void archive({ stored: setup, archived: setup.archivedAt === null }).then(
-            ({ error }) => error !== undefined && showError(error),
-          )
-        }
-      >
+      <Button onClick={() => void archive({ stored: setup, archived: setup.archivedAt === null }).then(failure)}>
         {setup.archivedAt ? 'Restore' : 'Archive'}
       </Button>
       <LinkButton to={`/bench/setups/${setup.id}/toolbox`} label="Toolbox sheet" />

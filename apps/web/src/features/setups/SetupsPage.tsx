@@ -1,7 +1,9 @@
-import { App as AntApp, Button, Checkbox } from 'antd';
-import { useRef } from 'react';
+import { Button, Checkbox } from 'antd';
+
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import type { Clearance, Setup } from '@ebrix/contract';
+import { FilePicker } from '../../shared/ui/FilePicker.js';
+import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
@@ -146,34 +148,21 @@ export function clearanceLabel({ openClearance, items }: Clearance): string {
 function ImportSetup() {
   const [bring, { isLoading, error }] = useImportSetupMutation();
   const navigate = useNavigate();
-  const { notification } = AntApp.useApp();
-  const input = useRef<HTMLInputElement>(null);
-  const take = async (file: File | undefined): Promise<void> => {
-    if (!file) return;
+  const notices = useNotices();
+  const take = async (file: File): Promise<void> => {
     const { data } = await bring(file);
     if (!data) return;
-    notification.success({
-      title: `“${data.name}” is on the bench. Its safety checks are still to do: open them here.`,
-      placement: 'bottomRight',
-    });
+    notices.success(`“${data.name}” is on the bench. Its safety checks are still to do: open them here.`);
     void navigate(`/bench/setups/${data.id}`);
   };
   return (
     <>
-      <Button loading={isLoading} onClick={() => input.current?.click()}>
-        Import a setup
-      </Button>
-      <input
-        ref={input}
-        className="unseen"
-        type="file"
-        tabIndex={-1}
+      <FilePicker
+        label="Import a setup"
+        name="Setup file"
         accept=".json,application/json"
-        aria-label="Setup file"
-        onChange={({ target }) => {
-          void take(target.files?.[0]);
-          target.value = '';
-        }}
+        isLoading={isLoading}
+        onFile={(file) => void take(file)}
       />
       {error !== undefined && (
         <div style={{ flexBasis: '100%', maxWidth: 560 }}>

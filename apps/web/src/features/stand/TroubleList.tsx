@@ -1,8 +1,8 @@
 import { SYMPTOMS } from '@ebrix/core/bench';
-import { App as AntApp, Button, Input, Radio, Select } from 'antd';
+import { Button, Input, Radio, Select } from 'antd';
 import { useState } from 'react';
 import type { SetupDetail } from '@ebrix/contract';
-import { errorMessage } from '../../shared/api/base-api.js';
+import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { rememberedName, rememberName } from '../../shared/ui/remembered-name.js';
 import {
@@ -113,7 +113,7 @@ function Findings({ setupId }: { readonly setupId: string }) {
   const query = useFindingsQuery(setupId);
   const [remove] = useRemoveFindingMutation();
   const [add] = useAddFindingMutation();
-  const { notification } = AntApp.useApp();
+  const notices = useNotices();
   return (
     <QueryView query={query}>
       {(findings) =>
@@ -145,27 +145,9 @@ function Findings({ setupId }: { readonly setupId: string }) {
                         size="small"
                         aria-label={`Remove: ${finding.cause}`}
                         onClick={() =>
-                          void remove({ setupId, id }).then(({ error }) => {
-                            if (error !== undefined) {
-                              notification.error({ title: errorMessage(error), placement: 'bottomRight' });
-                              return;
-                            }
-                            notification.info({
-                              key: id,
-                              title: 'Finding removed.',
-                              placement: 'bottomRight',
-                              actions: (
-                                <Button
-                                  size="small"
-                                  onClick={() => {
-                                    notification.destroy(id);
-                                    void add({ setupId, finding });
-                                  }}
-                                >
-                                  Undo
-                                </Button>
-                              ),
-                            });
+                          void remove({ setupId, id }).then((result) => {
+                            if (!notices.failure(result))
+                              notices.undoable(id, 'Finding removed.', () => void add({ setupId, finding }));
                           })
                         }
                       >

@@ -1,9 +1,9 @@
-import { App as AntApp, Button } from 'antd';
+import { Button } from 'antd';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import type { Plan, Trial } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
-import { errorMessage } from '../../shared/api/base-api.js';
 import { formatQuantity, plain } from '../../shared/format/format-quantity.js';
+import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, StaleNotice } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
@@ -52,7 +52,7 @@ function Stored({ id, step }: { readonly id: string; readonly step: Step }) {
 function TrialView({ trial, step }: { readonly trial: Trial; readonly step: Step }) {
   const navigate = useNavigate();
   const [archive] = useArchiveTrialMutation();
-  const { notification } = AntApp.useApp();
+  const { failure } = useNotices();
   const words = useStepTexts(trial);
   STEPS.forEach((name, k) => {
     // The number of steps never changes, so neither does the order of hooks.
@@ -65,14 +65,7 @@ function TrialView({ trial, step }: { readonly trial: Trial; readonly step: Step
       crumb={CRUMB}
       actions={
         <>
-          <Button
-            onClick={() =>
-              void archive({ stored: trial, archived: trial.archivedAt === null }).then((result) => {
-                if ('error' in result && result.error)
-                  notification.error({ title: errorMessage(result.error), placement: 'bottomRight' });
-              })
-            }
-          >
+          <Button onClick={() => void archive({ stored: trial, archived: trial.archivedAt === null }).then(failure)}>
             {trial.archivedAt ? 'Restore' : 'Archive'}
           </Button>
           <Button onClick={() => window.print()}>Print</Button>

@@ -1,14 +1,7 @@
 import type { CleanLog } from '../../logs/index.js';
 import { firstAtOrAfter, median } from '../../numeric/index.js';
-import {
-  derivationNumber as num,
-  fromLimit,
-  fromResolution,
-  makeFigure,
-  type Contribution,
-  type Figure,
-  type Warn,
-} from '../figure.js';
+import { derivationNumber as num, fromLimit, fromResolution, makeFigure } from '../figure.js';
+import type { Contribution, Figure, Warn } from '../figure.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { curveOf, givenSpans, type Chart, type Span } from '../findings.js';
 import { pulsesOf, readStart, type ResponseEvent } from './find-starts.js';

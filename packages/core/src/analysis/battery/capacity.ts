@@ -1,13 +1,7 @@
 import { CHARGE_TIME_LIMIT, chargeSlowness } from '../../battery/index.js';
 import type { CleanLog } from '../../logs/index.js';
-import {
-  derivationNumber as num,
-  fromLimit,
-  makeFigure,
-  type Contribution,
-  type Figure,
-  type Warn,
-} from '../figure.js';
+import { derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
+import type { Contribution, Figure, Warn } from '../figure.js';
 import { analyseRange } from '../range/analyse-range.js';
 import type { TestContext } from '../test-context.js';
 

@@ -1,12 +1,6 @@
 import type { CleanLog } from '../../logs/index.js';
-import {
-  derivationNumber as num,
-  fromLimit,
-  makeFigure,
-  type Contribution,
-  type Figure,
-  type Warn,
-} from '../figure.js';
+import { derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
+import type { Contribution, Figure, Warn } from '../figure.js';
 import { directionsOf } from '../directions.js';
 import { givenSpans, type Chart, type Span } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';

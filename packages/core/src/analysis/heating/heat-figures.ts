@@ -1,11 +1,5 @@
-import {
-  derivationNumber as num,
-  fromLimit,
-  makeFigure,
-  type Contribution,
-  type Figure,
-  type Warn,
-} from '../figure.js';
+import { derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
+import type { Contribution, Figure, Warn } from '../figure.js';
 import { driven, halfLifeOf, settledRise, shareOfLoad, slowed, slowestOf, timeToRise } from './heat-behaviour.js';
 import type { HeatFit, HeatModel } from './heat-model.js';
 import type { HeatScatter } from './heat-scatter.js';

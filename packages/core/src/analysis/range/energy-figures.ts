@@ -1,14 +1,7 @@
 import type { CleanLog } from '../../logs/index.js';
 import { currentGain, systematic } from '../contributions.js';
-import {
-  derivationNumber as num,
-  fromLimit,
-  makeFigure,
-  withUncertainty,
-  type Contribution,
-  type Figure,
-  type Warn,
-} from '../figure.js';
+import { derivationNumber as num, fromLimit, makeFigure, withUncertainty } from '../figure.js';
+import type { Contribution, Figure, Warn } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
 import { ACROSS_GAPS, LOAD_STEPS, stepsBetweenSamples, type RideEnergy } from './measure-energy.js';
 import { integrateOverRide } from './ride-integrals.js';

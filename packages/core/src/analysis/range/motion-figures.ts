@@ -1,12 +1,6 @@
 import { haversineM, type ChannelColumns, type CleanLog } from '../../logs/index.js';
-import {
-  derivationNumber as num,
-  fromLimit,
-  makeFigure,
-  type Contribution,
-  type Figure,
-  type Warn,
-} from '../figure.js';
+import { derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
+import type { Contribution, Figure, Warn } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
 import type { RideDistance } from './ride-distance.js';
 

@@ -1,14 +1,8 @@
 import type { CleanLog } from '../../logs/index.js';
 import { airDensityKgPerM3 } from '../../physics/index.js';
 import { STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
-import {
-  derivationNumber as num,
-  fromLimit,
-  makeFigure,
-  type Contribution,
-  type Figure,
-  type FigureWarning,
-} from '../figure.js';
+import { derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
+import type { Contribution, Figure, FigureWarning } from '../figure.js';
 import { airDensityOf, type TestContext } from '../test-context.js';
 
 /** Reference conditions: 20 °C, 101 325 Pa, 50 % RH, no wind, 100 kg, level. */

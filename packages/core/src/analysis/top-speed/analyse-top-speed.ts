@@ -3,14 +3,8 @@ import { firstAtOrAfter, mean } from '../../numeric/index.js';
 import { assistEnds } from '../assist-response/assist-ends.js';
 import { wheelCircumference } from '../contributions.js';
 import { directionsOf } from '../directions.js';
-import {
-  derivationNumber as num,
-  fromLimit,
-  makeFigure,
-  type Contribution,
-  type Figure,
-  type Warn,
-} from '../figure.js';
+import { derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
+import type { Contribution, Figure, Warn } from '../figure.js';
 import { givenSpans, type Chart } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { electricalPower } from '../range/ride-integrals.js';

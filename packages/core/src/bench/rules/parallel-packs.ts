@@ -1,6 +1,6 @@
 import { fullVoltageV } from '../pack-energy.js';
 import type { SetupFacts } from '../facts.js';
-import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
+import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule, type Wanted } from '../rule.js';
 import { amount, say } from '../sentence.js';
 import { drawnA } from './current.js';
 
@@ -12,6 +12,12 @@ export const FULL_TOLERANCE_PER_CELL_V = 0.05;
 const areSeveral = ({ packs }: SetupFacts): boolean => packs.length > 1;
 const all = <T>(values: readonly (T | null)[]): readonly T[] | null =>
   values.every((value) => value !== null) ? values : null;
+
+/** Of every pack, or not known. */
+function restVoltages({ packs, fit }: Pick<SetupFacts, 'fit' | 'packs'>): Wanted<readonly number[]> {
+  const known = fit.restVoltagesV.length >= packs.length ? fit.restVoltagesV : null;
+  return want('fit', 'restVoltagesV', 'voltage of every pack at rest', known);
+}
 
 /** Shares of the current in parallel packs: as their conductances. Units: Ω in, fractions of one out. */
 export function currentShares(resistancesOhm: readonly number[]): number[] {
@@ -68,12 +74,7 @@ export const PACKS_FULL: Rule = {
   assess: ({ packs, fit }) =>
     withKnown(
       {
-        rest: want(
-          'fit',
-          'restVoltagesV',
-          'voltage of every pack at rest',
-          fit.restVoltagesV.length >= packs.length ? fit.restVoltagesV : null,
-        ),
+        rest: restVoltages({ packs, fit }),
         full: want('pack', 'seriesCells', 'cells in series of every pack', all(packs.map(fullVoltageV))),
         cells: want('pack', 'seriesCells', 'cells in series of every pack', all(packs.map((p) => p.seriesCells))),
       },
@@ -99,12 +100,7 @@ export const PACKS_DIFFERENCE: Rule = {
   assess: ({ packs, fit }) =>
     withKnown(
       {
-        rest: want(
-          'fit',
-          'restVoltagesV',
-          'voltage of every pack at rest',
-          fit.restVoltagesV.length >= packs.length ? fit.restVoltagesV : null,
-        ),
+        rest: restVoltages({ packs, fit }),
         resistances: want(
           'pack',
           'resistanceOhm',
