@@ -6,6 +6,7 @@ import './app/shell.css';
 import './app/bench.css';
 import './app/plan.css';
 import './app/console.css';
+import './app/measures.css';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';

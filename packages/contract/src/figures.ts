@@ -6,11 +6,24 @@ import { UNITS, type UnitName } from '@ebrix/core/units';
 
 export const unitSchema = z.enum(Object.keys(UNITS) as [UnitName, ...UnitName[]]);
 export const channelNameSchema = z.enum(CHANNEL_NAMES as [ChannelName, ...ChannelName[]]);
-export const warningSchema = z.strictObject({ code: z.string(), message: z.string() });
+/** Words and quantities in order; a page writes the quantities in the person's units. */
+export const sentenceSchema = z.array(
+  z.union([
+    z.string(),
+    z.strictObject({ value: z.number(), unit: unitSchema, digits: z.int(), isBare: z.literal(true).optional() }),
+  ]),
+);
+/** `message` in stored units; `said`, where it has quantities, is the same with them. */
+export const warningSchema = z.strictObject({
+  code: z.string(),
+  message: z.string(),
+  said: sentenceSchema.optional(),
+});
 
 export const derivationSchema = z.strictObject({
   formula: z.string(),
   substituted: z.string(),
+  said: sentenceSchema.optional(),
   inputs: z.array(z.string()),
   contributions: z.array(
     z.strictObject({

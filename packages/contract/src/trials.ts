@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { DECIDING_FIGURE_KEYS, type DecidingFigureKey } from '@ebrix/core/compare';
 import { notesSchema, storedFields, type Immutable } from './common.js';
-import { comparisonSchema, smallestDifferenceSchema, verdictKindSchema } from './comparison.js';
+import { pairSchema, comparisonSchema, smallestDifferenceSchema, verdictKindSchema } from './comparison.js';
 import { unitSchema } from './figures.js';
 import { runSummarySchema } from './runs.js';
 
@@ -86,7 +86,9 @@ export const verdictSchema = z.strictObject({
   reason: z.string().nullable(),
   headline: z.string(),
   /** With the excluded runs brought back; null when none is excluded. */
-  withExcluded: z.strictObject({ sentences: z.array(z.string()), isSame: z.boolean() }).nullable(),
+  withExcluded: z
+    .strictObject({ pairs: z.array(pairSchema), sentences: z.array(z.string()), isSame: z.boolean() })
+    .nullable(),
   /** Runs that do not have the deciding figure, and so do not count. */
   runsWithoutFigure: z.int(),
   ranges: z.array(setupRangeSchema),
@@ -94,8 +96,11 @@ export const verdictSchema = z.strictObject({
 export type Verdict = Immutable<z.output<typeof verdictSchema>>;
 export const trialListItemSchema = z.strictObject({
   ...trialSchema.shape,
+  /** In metric units, for scripts; a page says `leading` in the person's own. */
   headline: z.string(),
+  /** The pair that the headline is about; null while nothing can be compared. */
+  leading: pairSchema.nullable(),
   verdictKinds: z.array(verdictKindSchema),
 });
-export type TrialListItem = z.output<typeof trialListItemSchema>;
+export type TrialListItem = Immutable<z.output<typeof trialListItemSchema>>;
 export const trialRunsSchema = z.array(z.strictObject({ letter: letterSchema, run: runSummarySchema }));

@@ -1,6 +1,7 @@
 import {
   analyseLog,
   cutForTest,
+  warnInto,
   warnOfCut,
   type FigureWarning,
   type TestContext,
@@ -17,7 +18,7 @@ export const QUICK_LOOK_BINS = 800;
 export function quickLookOf(log: CleanLog, test: TestKind, context: TestContext): QuickLookLog {
   const warnings: FigureWarning[] = [];
   const cut = cutForTest(log, context);
-  const warn = (code: string, message: string): void => void warnings.push({ code, message });
+  const warn = warnInto(warnings);
   warnOfCut(cut, warn);
   const { method, figures, passes, coasts, levels, events, spans, charts } = analyseLog(test, cut.log, context, warn);
   const strip: Strip = stripOfLog(withPower(log), QUICK_LOOK_BINS);

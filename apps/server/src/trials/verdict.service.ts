@@ -1,5 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import {
+  decidedFirst,
   DECIDING_FIGURES,
   figureVocabulary,
   nextRideRange,
@@ -38,6 +39,7 @@ interface Measurements {
 type Compared = { readonly ok: true; readonly value: Comparison } | { readonly ok: false; readonly message: string };
 export interface VerdictBrief {
   readonly headline: string;
+  readonly leading: TrialListItem['leading'];
   readonly verdictKinds: TrialListItem['verdictKinds'];
 }
 
@@ -68,6 +70,7 @@ export class VerdictService {
     const outcomes = await this.pool.run('compareAll', inputs);
     return outcomes.map((outcome) => ({
       headline: outcome.ok ? headlineOf(outcome.value) : outcome.message,
+      leading: (outcome.ok && decidedFirst(outcome.value.pairs)[0]) || null,
       verdictKinds: outcome.ok ? outcome.value.pairs.map(({ verdict }) => verdict) : [],
     }));
   }
@@ -102,7 +105,11 @@ export class VerdictService {
       headline: outcome.ok ? headlineOf(outcome.value) : outcome.message,
       withExcluded:
         whole?.ok && outcome.ok
-          ? { sentences: [...whole.value.sentences], isSame: sameVerdicts(whole.value, outcome.value) }
+          ? {
+              pairs: whole.value.pairs,
+              sentences: [...whole.value.sentences],
+              isSame: sameVerdicts(whole.value, outcome.value),
+            }
           : null,
       runsWithoutFigure: ofKind.length - measurements.length,
       ranges: await this.rangesOf(

@@ -8,7 +8,7 @@ export function ErrorPage({ isUnknownPlace = false }: { readonly isUnknownPlace?
   return (
     <main className="page" id="main">
       <h1>{isUnknownPlace ? 'Page not found' : 'This page broke'}</h1>
-      <p style={{ margin: '12px 0' }}>
+      <p className="mt-12 mb-12 mx-0">
         {isUnknownPlace
           ? 'The address may be mistyped, or the item was deleted.'
           : 'Nothing saved was changed. Reload the page to continue.'}

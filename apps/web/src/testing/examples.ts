@@ -101,6 +101,8 @@ export const exampleCourse: Course = {
   gates: [],
 };
 
+const interval = (estimate: number, half: number) => ({ estimate, lower: estimate - half, upper: estimate + half });
+
 export const exampleTrial: Trial = {
   ...stored(40),
   question: 'Which kit for the level round?',
@@ -125,6 +127,15 @@ export const exampleTrial: Trial = {
 export const exampleListItem: TrialListItem = {
   ...exampleTrial,
   headline: 'Corvane R2 uses 13 % less energy per km than Dromel D5, and it matters.',
+  leading: {
+    a: 'Corvane R2',
+    b: 'Dromel D5',
+    difference: { ...interval(-0.9, 0.25), standardError: 0.08, degreesOfFreedom: 4 },
+    ratio: interval(0.87, 0.04),
+    pValue: 0.001,
+    verdict: 'better-and-matters',
+    sentence: 'Corvane R2 uses 13 % less energy per km than Dromel D5, and it matters.',
+  },
   verdictKinds: ['better-and-matters'],
 };
 
@@ -155,7 +166,6 @@ export const exampleRun = (n: number, net: number): RunSummary => ({
   warningCount: 0,
 });
 
-const interval = (estimate: number, half: number) => ({ estimate, lower: estimate - half, upper: estimate + half });
 export const exampleVerdict: Verdict = {
   figure: { key: 'netConsumption', label: 'Net consumption', unit: 'Wh/km', better: 'less' },
   points: [5.5, 5.6, 5.7].flatMap((value, k) => [
@@ -212,7 +222,7 @@ export const exampleVerdict: Verdict = {
   },
   reason: null,
   headline: 'Corvane R2 uses 14 % less energy per km than Dromel D5, and it matters.',
-  withExcluded: { sentences: ['Cannot tell yet.'], isSame: false },
+  withExcluded: { pairs: [], sentences: ['Cannot tell yet.'], isSame: false },
   runsWithoutFigure: 1,
   ranges: [
     { letter: 'A', nextRide: { median: 64, lower: 59, upper: 68, runs: 3 }, reason: null, riddenToEmpty: null },

@@ -48,14 +48,14 @@ export function analyseLog(kind: TestKind, log: CleanLog, context: TestContext, 
       : kind === 'hill-climb'
         ? ride.warnings.filter(({ code }) => !RANGE_ONLY_WARNINGS.has(code))
         : logFlags(log);
-  rideWarnings.forEach(({ code, message }) => warn(code, message));
+  rideWarnings.forEach(({ code, message, said }) => warn(code, said ?? message));
   const own = ANALYSERS[kind](log, context, warn, ride.figures);
   const known = new Set(own.figures.map(({ key }) => key));
   const rest = ride.figures.filter(
     ({ key }) => !known.has(key) && INHERITED_FIGURES[TEST_KINDS[kind].alsoShows].has(key),
   );
   const figures = [...own.figures, ...rest];
-  qualityFlags(kind, log, context, figures).forEach(({ code, message }) => warn(code, message));
+  qualityFlags(kind, log, context, figures).forEach(({ code, message, said }) => warn(code, said ?? message));
   return {
     method: METHODS[kind],
     passes: [],

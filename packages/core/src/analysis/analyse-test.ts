@@ -2,7 +2,7 @@ import type { CleanLog } from '../logs/index.js';
 import { manualFigures } from './manual/manual-figures.js';
 import { analyseLog } from './analyse-log.js';
 import { cutForTest, warnOfCut } from './cut-log.js';
-import type { Figure, FigureWarning } from './figure.js';
+import { warnInto, type Figure, type FigureWarning } from './figure.js';
 import type { Findings } from './findings.js';
 import type { TestContext } from './test-context.js';
 import { METHODS, type Method, type TestKind } from './test-kinds.js';
@@ -22,7 +22,7 @@ export const MANUAL_METHOD: Method = { name: 'by hand', version: '1.0' };
  */
 export function analyseTest(kind: TestKind, log: CleanLog | null, context: TestContext): TestAnalysis {
   const warnings: FigureWarning[] = [];
-  const warn = (code: string, message: string): void => void warnings.push({ code, message });
+  const warn = warnInto(warnings);
   if (!log) {
     const figures = manualFigures(kind, context.manualReadings ?? {}, context, warn);
     return { method: MANUAL_METHOD, figures, warnings, spans: [], charts: [] };

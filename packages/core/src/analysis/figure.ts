@@ -1,4 +1,4 @@
-import type { UnitName } from '../units/index.js';
+import { amount, plainText, type Amount, type Sentence, type UnitName } from '../units/index.js';
 import { coverageFactor } from './coverage-factor.js';
 
 /** One source of uncertainty, already multiplied by its sensitivity: in the unit of the figure. */
@@ -18,6 +18,8 @@ export interface Derivation {
   readonly formula: string;
   /** The formula with this run's numbers, in the figure's unit. */
   readonly substituted: string;
+  /** The same with its quantities, for a page that shows other units. */
+  readonly said?: Sentence;
   readonly inputs: readonly string[];
   readonly contributions: readonly (Contribution & { readonly share: number })[];
   /** The part of the log the figure rests on. */
@@ -40,10 +42,21 @@ export interface Figure {
 export interface FigureWarning {
   readonly code: string;
   readonly message: string;
+  /** The same with its quantities, for a page that shows other units. */
+  readonly said?: Sentence;
 }
 
 /** Takes note of what a tester should hear of. */
-export type Warn = (code: string, message: string) => void;
+export type Warn = (code: string, message: string | Sentence) => void;
+
+export function toWarning(code: string, message: string | Sentence): FigureWarning {
+  return typeof message === 'string' ? { code, message } : { code, message: plainText(message), said: message };
+}
+
+/** A `Warn` that adds to a list. */
+export function warnInto(warnings: FigureWarning[]): Warn {
+  return (code, message) => void warnings.push(toWarning(code, message));
+}
 
 export interface FigureParts {
   readonly key: string;
@@ -53,7 +66,7 @@ export interface FigureParts {
   readonly contributions: readonly Contribution[];
   readonly n: number;
   readonly formula: string;
-  readonly substituted: string;
+  readonly substituted: string | Sentence;
   readonly inputs: readonly string[];
   readonly fromS?: number;
   readonly toS?: number;
@@ -96,7 +109,9 @@ export function makeFigure(parts: FigureParts): Figure {
     n,
     derivation: {
       formula,
-      substituted,
+      ...(typeof substituted === 'string'
+        ? { substituted }
+        : { substituted: plainText(substituted), said: substituted }),
       inputs,
       contributions,
       ...(fromS !== undefined && { fromS }),
@@ -116,9 +131,21 @@ export function fromResolution(resolution: number): number {
   return resolution / Math.sqrt(12);
 }
 
+const DERIVATION_DIGITS = 5;
+
 /** A number for a derivation: as many digits as tell, never in exponent form for ordinary sizes. */
 export function derivationNumber(value: number): string {
-  return Number(value.toPrecision(5)).toString();
+  return Number(value.toPrecision(DERIVATION_DIGITS)).toString();
+}
+
+/** A quantity of a derivation, which a page may show in other units. */
+export function derivationQuantity(value: number, unit: UnitName): Amount {
+  return amount(value, unit, DERIVATION_DIGITS);
+}
+
+/** Its number alone, where the unit is said further on. */
+export function bareQuantity(value: number, unit: UnitName): Amount {
+  return { ...amount(value, unit, DERIVATION_DIGITS), isBare: true };
 }
 
 /** `1.06 ± 0.53`: two significant digits of the uncertainty, for sentences. */

@@ -1,4 +1,12 @@
-export { makeFigure, type Contribution, type Derivation, type Figure, type FigureWarning } from './figure.js';
+export {
+  makeFigure,
+  warnInto,
+  type Contribution,
+  type Derivation,
+  type Figure,
+  type FigureWarning,
+  type Warn,
+} from './figure.js';
 export { DEFAULT_INSTRUMENT, type InstrumentErrors } from './instrument.js';
 export { METHODS, SETTABLE_SPANS, TEST_KIND_NAMES, TEST_KINDS, type Method, type TestKind } from './test-kinds.js';
 export {

@@ -1,7 +1,7 @@
 import type { SetupFacts } from './facts.js';
 import type { CheckGroup, Assessment, Need, Severity } from './rule.js';
 import { RULES } from './rules/index.js';
-import { say, type Sentence } from './sentence.js';
+import { say, type Sentence } from '../units/index.js';
 
 /** What a person wrote down about a check or a gate. */
 export interface Mark {

@@ -1,6 +1,6 @@
 import type { Check, Mark } from './check-setup.js';
 import { isHub, type SetupFacts } from './facts.js';
-import { amount, say, type Sentence } from './sentence.js';
+import { amount, say, type Sentence } from '../units/index.js';
 
 /** Something that has to be so before anyone rides; passed or waived in writing, never skipped. */
 export interface ClearanceItem {

@@ -42,7 +42,7 @@ export {
 export { CADENCE_RPM, rollUp, type RollUp } from './roll-up.js';
 export { type CheckGroup, type FactOwner, type Need, type Rule, type Severity } from './rule.js';
 export { RULES } from './rules/index.js';
-export { amount, plainText, say, type Amount, type Sentence } from './sentence.js';
+export { amount, plainText, say, type Amount, type Sentence } from '../units/index.js';
 export {
   chainrings,
   gearSpeeds,

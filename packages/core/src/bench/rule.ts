@@ -1,5 +1,5 @@
 import type { SetupFacts } from './facts.js';
-import { say, type Sentence } from './sentence.js';
+import { say, type Sentence } from '../units/index.js';
 
 /** `stop`: someone can be hurt or something burns. `caution`: it will not work well or not be lawful. `note`: worth knowing. */
 export type Severity = 'stop' | 'caution' | 'note';

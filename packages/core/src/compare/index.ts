@@ -18,6 +18,7 @@ export {
 export { nextRideRange, riddenRange, type NextRideRange, type RiddenRange } from './next-ride-range.js';
 export { classifyDifference, verdictSentence, type VerdictKind } from './verdict.js';
 export {
+  decidedFirst,
   pairSentence,
   pairSentences,
   smallestDifferenceText,

@@ -27,9 +27,12 @@ const ORDER: readonly VerdictKind[] = [
 
 /** One sentence a pair, what is decided first. */
 export function pairSentences(pairs: readonly SpokenPair[], voice: VerdictVoice): string[] {
-  return [...pairs]
-    .sort((a, b) => ORDER.indexOf(a.verdict) - ORDER.indexOf(b.verdict))
-    .map((pair) => pairSentence(pair, voice));
+  return decidedFirst(pairs).map((pair) => pairSentence(pair, voice));
+}
+
+/** What is decided first; pairs alike in that stay in their order. */
+export function decidedFirst<P extends Pick<SpokenPair, 'verdict'>>(pairs: readonly P[]): P[] {
+  return [...pairs].sort((a, b) => ORDER.indexOf(a.verdict) - ORDER.indexOf(b.verdict));
 }
 
 /** The verdict on a pair with its difference and the smallest that matters, in the units of the system. */

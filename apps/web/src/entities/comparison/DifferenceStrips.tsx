@@ -35,7 +35,7 @@ export function DifferenceStrips({ strips, letterOf, unit, bandText }: Props) {
         height={height}
         role="img"
         aria-label={strips.map((strip) => describe(strip, unit)).join(' ')}
-        style={{ display: 'block' }}
+        className="block"
       >
         {strips.map(({ band }, k) => (
           <rect key={k} x={x(band[0])} width={x(band[1]) - x(band[0])} y={k * ROW} height={ROW} fill="var(--band)" />

@@ -34,7 +34,7 @@ export function RunPoints({ groups, axis }: { readonly groups: readonly PointGro
   const height = groups.length * ROW + AXIS;
   return (
     <div ref={box}>
-      <svg width={width} height={height} style={{ display: 'block' }} role="group" aria-label={`Every run: ${axis}`}>
+      <svg width={width} height={height} className="block" role="group" aria-label={`Every run: ${axis}`}>
         {x.ticks(isNarrow ? 4 : 7).map((tick) => (
           <g key={tick}>
             <line

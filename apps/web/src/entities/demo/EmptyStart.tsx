@@ -24,7 +24,7 @@ export function EmptyStart({ what, action }: Props) {
   }, [isLoaded, done, dispatch]);
   return (
     <div className="teach">
-      <p style={{ fontSize: 16 }}>{what}</p>
+      <p className="text-16">{what}</p>
       <div className="actions">
         {action && <LinkButton isMain {...action} />}
         {demo?.isEmpty && (
@@ -40,7 +40,7 @@ export function EmptyStart({ what, action }: Props) {
         </p>
       )}
       {demo?.loading && (
-        <div style={{ width: 340 }}>
+        <div className="w-340">
           <p className="quiet">
             Riding the demo: {demo.loading.done} of {demo.loading.total} runs
           </p>

@@ -37,7 +37,7 @@ export function ColumnMapping({ inspection, mapping, onChange }: Props) {
         <tbody>
           {mapping.columns.map((column, k) => (
             <tr key={k} style={openColumns.has(k) ? { boxShadow: 'inset 4px 0 0 var(--caution)' } : {}}>
-              <td style={{ paddingLeft: 10 }}>{column.header || <span className="quiet">(no name)</span>}</td>
+              <td className="pl-10">{column.header || <span className="quiet">(no name)</span>}</td>
               <td className="figures quiet">
                 {inspection.preview
                   .slice(0, 3)
@@ -48,7 +48,7 @@ export function ColumnMapping({ inspection, mapping, onChange }: Props) {
                 <Select
                   aria-label={`${column.header} is`}
                   size="small"
-                  style={{ width: 170 }}
+                  className="w-170"
                   value={column.channel ?? ''}
                   options={CHANNEL_CHOICES}
                   showSearch={{ optionFilterProp: 'label' }}
@@ -86,7 +86,7 @@ function UnitSelect({ column, onChange }: { readonly column: Column; readonly on
     <Select
       aria-label={`Unit of ${header}`}
       size="small"
-      style={{ width: 90 }}
+      className="w-90"
       value={unit ?? null}
       placeholder="?"
       status={unit ? '' : 'warning'}

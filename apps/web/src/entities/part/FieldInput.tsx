@@ -72,7 +72,7 @@ function BoxInput({ path }: { readonly path: string[] }) {
     <div className="whole-row">
       <Form.List name={path}>
         {(items, { add, remove }) => (
-          <div style={{ display: 'grid', gap: 4 }}>
+          <div className="grid gap-4">
             {items.map(({ key, name }) => (
               <div key={key} className="box-item">
                 <Form.Item name={[name, 'what']} label="What">

@@ -88,7 +88,7 @@ export function PartForm({ kind, part, onDone }: Props) {
         ) : (
           error !== undefined && <Problem error={error} />
         )}
-        <div className="actions" style={{ marginTop: 12 }}>
+        <div className="actions mt-12">
           {!theirs && (
             <Button type="primary" htmlType="submit" loading={isLoading}>
               Save

@@ -30,7 +30,7 @@ export function Photos({ owner, ownerId, step = '' }: Props) {
     notices.undoable(id, 'Photo removed.', () => void restore(id));
   };
   return (
-    <div style={{ display: 'grid', gap: 10 }}>
+    <div className="grid gap-10">
       <QueryView query={query}>
         {(photos) => {
           const shown = photos.filter((photo) => photo.step === step);
@@ -43,7 +43,7 @@ export function Photos({ owner, ownerId, step = '' }: Props) {
                     alt={photo.caption || `Photo ${k + 1}`}
                     width={132}
                     height={99}
-                    style={{ objectFit: 'cover' }}
+                    className="object-cover"
                   />
                   <figcaption>
                     {photo.caption || <span className="quiet">no caption</span>}{' '}
@@ -68,7 +68,7 @@ export function Photos({ owner, ownerId, step = '' }: Props) {
           placeholder="What it shows"
           value={caption}
           maxLength={200}
-          style={{ width: 230 }}
+          className="w-230"
           onChange={({ target }) => setCaption(target.value)}
         />
         <FilePicker
@@ -91,9 +91,7 @@ export function PhotosDrawer({
 }: Props & { readonly title: string; readonly onClose: () => void }) {
   return (
     <Drawer open title={`Photos of ${title}`} onClose={onClose} size={480}>
-      <p className="quiet" style={{ marginBottom: 12 }}>
-        JPEG, PNG or WebP. Where and when it was taken is left out, and the size reduced.
-      </p>
+      <p className="quiet mb-12">JPEG, PNG or WebP. Where and when it was taken is left out, and the size reduced.</p>
       <Photos {...owner} />
     </Drawer>
   );

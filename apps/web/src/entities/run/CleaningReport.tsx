@@ -34,7 +34,7 @@ export function CleaningReport({ report }: { readonly report: CleaningReportDto 
   const sentences = cleaningSentences(report);
   const { speedComparison: speeds } = report;
   return (
-    <div style={{ display: 'grid', gap: 6 }}>
+    <div className="grid gap-6">
       <p>
         {report.samplesKept.toLocaleString()} of {report.samplesRead.toLocaleString()} samples kept, one every{' '}
         {plain(report.medianStepS, 3)} s.
@@ -42,7 +42,7 @@ export function CleaningReport({ report }: { readonly report: CleaningReportDto 
       {sentences.length === 0 ? (
         <p>Nothing needed changing.</p>
       ) : (
-        <ul style={{ margin: 0, paddingLeft: 18 }}>
+        <ul className="m-0 pl-18">
           {sentences.map((sentence) => (
             <li key={sentence}>{sentence}</li>
           ))}

@@ -45,9 +45,9 @@ function byKind(runs: readonly RunSummary[]): Map<TestKind, RunSummary[]> {
 function Kind({ kind, runs }: { readonly kind: TestKind; readonly runs: readonly RunSummary[] }) {
   const system = useUnits();
   return (
-    <div className="scroll-x" style={{ marginTop: 8 }}>
+    <div className="scroll-x mt-8">
       <table className="rows">
-        <caption style={{ textAlign: 'left', fontWeight: 650 }}>{TEST_KINDS[kind].label}</caption>
+        <caption className="align-left weight-650">{TEST_KINDS[kind].label}</caption>
         <thead>
           <tr>
             <th scope="col">Day</th>

@@ -1,4 +1,6 @@
+import { convertUnit, convertUnitDifference, displayUnit } from '@ebrix/core/units';
 import type { FigureDto } from '@ebrix/contract';
+import { Said } from '../../shared/ui/SentenceText.js';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatFigure, plain, unitText } from '../../shared/format/format-quantity.js';
 
@@ -14,30 +16,34 @@ export function Derivation({ figure, method, onShowSpan, onClose }: Props) {
   const system = useUnits();
   const { derivation, label, unit } = figure;
   const { fromS, toS } = derivation;
+  const shownUnit = displayUnit(unit, system);
   const shown = formatFigure(figure.value, figure.standardUncertainty, unit, system);
   return (
-    <section className="sheet" aria-label={`How ${label} was calculated`} style={{ display: 'grid', gap: 8 }}>
-      <div style={{ display: 'flex', justifyContent: 'space-between', gap: 12 }}>
+    <section className="sheet grid gap-8" aria-label={`How ${label} was calculated`}>
+      <div className="flex justify-between gap-12">
         <h2>
           How {label.toLowerCase()} {shown} was calculated
         </h2>
-        <button type="button" className="figure-button" style={{ fontFamily: 'inherit' }} onClick={onClose}>
+        <button type="button" className="figure-button font-inherit" onClick={onClose}>
           Close
         </button>
       </div>
       <p>{derivation.formula}</p>
-      <p className="figures">{derivation.substituted}</p>
+      <p className="figures">
+        <Said text={derivation.substituted} said={derivation.said} />
+      </p>
       <p className="quiet">
         From {derivation.inputs.join(', ')}; {figure.n} samples. The true value lies between{' '}
-        {plain(figure.interval95[0])} … {plain(figure.interval95[1])} {unitText(unit)} 95 times in 100.
+        {figure.interval95.map((bound) => plain(convertUnit(bound, unit, shownUnit))).join(' … ')} {unitText(shownUnit)}{' '}
+        95 times in 100.
       </p>
-      <table className="rows" style={{ maxWidth: 620 }}>
+      <table className="rows max-w-620">
         <caption className="unseen">Sources of uncertainty</caption>
         <thead>
           <tr>
             <th scope="col">Sources of uncertainty</th>
             <th scope="col" className="number">
-              ± {unitText(unit)}
+              ± {unitText(shownUnit)}
             </th>
             <th scope="col" className="number">
               share
@@ -49,20 +55,20 @@ export function Derivation({ figure, method, onShowSpan, onClose }: Props) {
           {derivation.contributions.map(({ source, standardUncertainty, share, isSystematic }) => (
             <tr key={source}>
               <td>{source}</td>
-              <td className="number">{plain(standardUncertainty, 2)}</td>
+              <td className="number">{plain(convertUnitDifference(standardUncertainty, unit, shownUnit), 2)}</td>
               <td className="number">{share >= 0.005 ? `${Math.round(share * 100)} %` : '< 1 %'}</td>
               <td className="quiet">{isSystematic ? 'stays: same instrument' : 'shrinks'}</td>
             </tr>
           ))}
         </tbody>
       </table>
-      <p className="quiet" style={{ fontSize: 12.5 }}>
+      <p className="quiet text-12-5">
         Method: {method.name} {method.version}.{' '}
         {onShowSpan && fromS !== undefined && toS !== undefined && (
           <button
             type="button"
-            className="figure-button"
-            style={{ fontFamily: 'inherit' }}
+            className="figure-button font-inherit"
+
             onClick={() => onShowSpan({ fromS, toS })}
           >
             Show this part of the log

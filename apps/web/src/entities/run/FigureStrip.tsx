@@ -23,9 +23,7 @@ export function FigureStrip({ figures, open, onOpen }: Props) {
     <div className="figure-strip">
       {headline.map((figure) => (
         <div key={figure.key}>
-          <div className="quiet" style={{ fontSize: 12.5 }}>
-            {figure.label}
-          </div>
+          <div className="quiet text-12-5">{figure.label}</div>
           <FigureButton
             figure={figure}
             isOpen={open === figure.key}
@@ -47,7 +45,7 @@ export function FigureTable({ figures, open, onOpen }: Props) {
             <th scope="row" style={{ fontWeight: 400, color: 'var(--ink)', fontSize: 14 }}>
               {figure.label}
             </th>
-            <td style={{ textAlign: 'right', whiteSpace: 'nowrap' }}>
+            <td className="align-right nowrap">
               <FigureButton
                 figure={figure}
                 isOpen={open === figure.key}

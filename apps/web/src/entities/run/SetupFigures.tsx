@@ -26,7 +26,7 @@ export function SetupFigures({ setupId }: Props) {
           </p>
         ) : (
           <>
-            <p className="quiet" style={{ maxWidth: 760, marginBottom: 10 }}>
+            <p className="quiet max-w-760 mb-10">
               Counted runs only, each course separately. 95 in 100 pairs of like runs differ by less than “Two runs
               differ by”; the last columns give the difference between two setups that would be spotted 8 times in 10.
             </p>
@@ -60,23 +60,23 @@ function groupsOf(figures: readonly RepeatedFigure[]): GroupOfFigures[] {
 
 function Group({ title, courseId, rows }: GroupOfFigures) {
   return (
-    <div className="scroll-x" style={{ marginBottom: 18 }}>
+    <div className="scroll-x mb-18">
       <table className="rows">
-        <caption style={{ textAlign: 'left', fontWeight: 650 }}>
+        <caption className="align-left weight-650">
           <Link to={`/courses/${courseId}`}>{title}</Link>
         </caption>
         <thead>
           <tr>
-            <th scope="col" style={{ width: '30%' }}>
+            <th scope="col" className="w-30-pct">
               Figure
             </th>
-            <th scope="col" className="number" style={{ width: '5%' }}>
+            <th scope="col" className="number w-5-pct">
               Runs
             </th>
-            <th scope="col" className="number" style={{ width: '17%' }}>
+            <th scope="col" className="number w-17-pct">
               Mean, 95 %
             </th>
-            <th scope="col" className="number" style={{ width: '15%' }}>
+            <th scope="col" className="number w-15-pct">
               Between runs (sd)
             </th>
             <th scope="col" className="number">

@@ -55,9 +55,7 @@ function PartList({ kind }: { readonly kind: PartKind }) {
       }
     >
       <BenchPlaces />
-      <p className="quiet" style={{ marginBottom: 12, maxWidth: 720 }}>
-        {words.teach}
-      </p>
+      <p className="quiet mb-12 max-w-720">{words.teach}</p>
       <QueryView query={query}>
         {(parts) =>
           parts.length === 0 ? (
@@ -90,25 +88,21 @@ function PartList({ kind }: { readonly kind: PartKind }) {
                       <td>
                         <button
                           type="button"
-                          className="figure-button"
-                          style={{ fontFamily: 'inherit', textAlign: 'left' }}
+                          className="figure-button font-inherit align-left"
+
                           onClick={() => setEdited(part)}
                         >
                           {part.name}
                         </button>
                         {part.archivedAt && <span className="quiet"> (archived)</span>}
-                        {part.notes && (
-                          <div className="quiet" style={{ fontSize: 12.5 }}>
-                            {part.notes}
-                          </div>
-                        )}
+                        {part.notes && <div className="quiet text-12-5">{part.notes}</div>}
                       </td>
                       {shown.map((field) => (
                         <td key={field.name} className={field.kind === 'choice' ? '' : 'number'}>
                           {partValueText(field, valueAt(part, field.name), system)}
                         </td>
                       ))}
-                      <td style={{ textAlign: 'right', whiteSpace: 'nowrap' }}>
+                      <td className="align-right nowrap">
                         <PartActions kind={kind} part={part} onPhotos={owner ? () => setPictured(part) : undefined} />
                       </td>
                     </tr>
@@ -154,7 +148,7 @@ function CsvButtons({ kind }: { readonly kind: PartKind }) {
         onFile={(file) => void take(file)}
       />
       {error !== undefined && (
-        <div style={{ flexBasis: '100%' }}>
+        <div className="basis-full">
           <Problem error={error} />
         </div>
       )}
@@ -172,7 +166,7 @@ function PartActions({ kind, part, onPhotos }: ActionsProps) {
   const [remove] = useDeletePartMutation();
   const { failure } = useNotices();
   return (
-    <span className="actions" style={{ justifyContent: 'flex-end', display: 'inline-flex' }}>
+    <span className="actions justify-end inline-flex">
       {onPhotos && (
         <Button size="small" onClick={onPhotos} aria-label={`Photos of ${part.name}`}>
           Photos

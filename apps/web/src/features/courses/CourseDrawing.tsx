@@ -49,7 +49,7 @@ export function CourseDrawing({ course, onDone }: { readonly course: Course; rea
         Tap corner after corner on the squared paper: one square is {formatQuantity(gridM, 'm', system)}. North is up.
         So far {formatQuantity(lengthM, 'm', system)}.
       </p>
-      <div className="actions" style={{ margin: '8px 0' }}>
+      <div className="actions mt-8 mb-8 mx-0">
         <label>
           Paper is{' '}
           <select value={widthM} onChange={({ target }) => setWidthM(Number(target.value))}>
@@ -106,7 +106,7 @@ export function CourseDrawing({ course, onDone }: { readonly course: Course; rea
           ))}
         </svg>
       </div>
-      <label style={{ display: 'block', marginTop: 10 }}>
+      <label className="block mt-10">
         Altitudes, one per line: distance (m), altitude (m)
         <Input.TextArea
           rows={3}
@@ -118,7 +118,7 @@ export function CourseDrawing({ course, onDone }: { readonly course: Course; rea
       </label>
       {altitudes === undefined && <p role="alert">Each line needs two numbers, for example 400 31.</p>}
       {error !== undefined && <Problem error={error} />}
-      <div className="actions" style={{ marginTop: 10 }}>
+      <div className="actions mt-10">
         <Button
           type="primary"
           loading={isLoading}

@@ -44,7 +44,7 @@ export function CourseFacts({ course }: { readonly course: Course }) {
           </a>
         ))}
       </div>
-      <dl className="facts" style={{ marginTop: 12 }}>
+      <dl className="facts mt-12">
         <dt>Between the gates</dt>
         <dd>
           {metres(timed.finishM - timed.startM)}, {HILL_LABELS[assessment.hill]}

@@ -94,7 +94,7 @@ export function CourseForm({ course, onDone }: Props) {
           <Input.TextArea rows={3} />
         </Form.Item>
         {error !== undefined && <Problem error={error} />}
-        <div className="actions" style={{ marginTop: 12 }}>
+        <div className="actions mt-12">
           <Button type="primary" htmlType="submit" loading={isLoading}>
             Save
           </Button>

@@ -55,42 +55,34 @@ function CourseView({ course }: { readonly course: Course }) {
         </>
       }
     >
-      <p style={{ fontSize: 16 }}>
+      <p className="text-16">
         {labelOf(COURSE_KINDS, course.kind)}, {labelOf(SURFACES, course.surface).toLowerCase()}
         {course.lengthM !== null && `, ${formatQuantity(course.lengthM / 1000, 'km', system)}`}
         {track?.climbedM != null &&
           `, ${formatQuantity(track.climbedM, 'm', system, 2)} climbed${course.kind === 'loop' ? ' on a lap' : ''}`}
         . <Link to={`/runs?course=${course.id}`}>{course.runCount} runs</Link>
       </p>
-      {course.notes && <p style={{ marginTop: 6 }}>{course.notes}</p>}
-      {course.cautions && (
-        <p className="caution" style={{ marginTop: 10, maxWidth: 760 }}>
-          {course.cautions}
-        </p>
-      )}
-      {course.permission && (
-        <p className="quiet" style={{ marginTop: 6 }}>
-          Permission: {course.permission}
-        </p>
-      )}
+      {course.notes && <p className="mt-6">{course.notes}</p>}
+      {course.cautions && <p className="caution mt-10 max-w-760">{course.cautions}</p>}
+      {course.permission && <p className="quiet mt-6">Permission: {course.permission}</p>}
       <div className="section course-columns">
         <section>
           <h2>Map</h2>
           {track && track.plan.length > 1 ? (
             <CoursePlan track={track} gates={course.gates} height={300} />
           ) : (
-            <p className="quiet" style={{ maxWidth: 460 }}>
+            <p className="quiet max-w-460">
               No map yet. Record one lap with a phone and drop the GPX file below, or draw the course.
             </p>
           )}
           <CourseFacts course={course} />
         </section>
         <section>
-          <h2 style={{ marginBottom: 4 }}>Profile and gates</h2>
+          <h2 className="mb-4">Profile and gates</h2>
           <TimingGatesEditor key={course.version} course={course} />
           {track?.profile && <ProfileTable profile={track.profile} />}
           {track && (
-            <p className="quiet" style={{ marginTop: 8 }}>
+            <p className="quiet mt-8">
               From {track.fileName}.{' '}
               {track.profile
                 ? 'Altitude is smoothed over 50 m; rises under 2 m are treated as noise.'
@@ -99,7 +91,7 @@ function CourseView({ course }: { readonly course: Course }) {
           )}
         </section>
       </div>
-      <div className="section" style={{ maxWidth: 560 }}>
+      <div className="section max-w-560">
         {error !== undefined && <Problem error={error} />}
         <FileDrop
           label={track ? 'Replace track' : 'Add a track'}
@@ -109,11 +101,11 @@ function CourseView({ course }: { readonly course: Course }) {
           onFiles={([file]) => file && void setTrack({ id: course.id, file })}
         />
         {isDrawing ? (
-          <div style={{ marginTop: 14 }}>
+          <div className="mt-14">
             <CourseDrawing course={course} onDone={() => setDrawing(false)} />
           </div>
         ) : (
-          <Button style={{ marginTop: 10 }} onClick={() => setDrawing(true)}>
+          <Button className="mt-10" onClick={() => setDrawing(true)}>
             Draw the course
           </Button>
         )}
@@ -132,7 +124,7 @@ function ProfileTable({ profile }: { readonly profile: readonly { distanceM: num
   return (
     <details>
       <summary className="quiet">Profile as a table</summary>
-      <table className="rows" style={{ maxWidth: 300 }}>
+      <table className="rows max-w-300">
         <thead>
           <tr>
             <th scope="col" className="number">

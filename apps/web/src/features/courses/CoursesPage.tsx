@@ -32,7 +32,7 @@ export default function CoursesPage() {
           courses.length === 0 ? (
             <EmptyStart what="A course is a stretch of road you ride again and again, such as a flat loop or a known climb, so that runs can be compared." />
           ) : (
-            <ul style={{ listStyle: 'none', margin: 0, padding: 0, borderTop: '1px solid var(--hairline)' }}>
+            <ul className="list-plain m-0 p-0 line-above">
               {courses.map((course) => (
                 <li
                   key={course.id}
@@ -51,7 +51,7 @@ export default function CoursesPage() {
                     <span className="quiet">no track</span>
                   )}
                   <div style={{ display: 'grid', gap: 3, alignContent: 'center' }}>
-                    <Link to={`/courses/${course.id}`} style={{ fontWeight: 650, fontSize: 16 }}>
+                    <Link to={`/courses/${course.id}`} className="weight-650 text-16">
                       {course.name}
                     </Link>
                     <span>

@@ -89,7 +89,7 @@ export function TimingGatesEditor({ course }: { readonly course: Course }) {
         </div>
       ))}
       {placing !== undefined && hasPlan && (
-        <div style={{ marginTop: 10 }}>
+        <div className="mt-10">
           <p>Tap the spot on the course.</p>
           <CoursePlan
             track={course.track!}
@@ -99,7 +99,7 @@ export function TimingGatesEditor({ course }: { readonly course: Course }) {
           />
         </div>
       )}
-      <div className="actions" style={{ marginTop: 8 }}>
+      <div className="actions mt-8">
         {missing.map((kind) => (
           <Button key={kind} onClick={() => add(kind)}>
             Add {TIMING_GATE_LABELS[kind].toLowerCase()}
@@ -110,7 +110,7 @@ export function TimingGatesEditor({ course }: { readonly course: Course }) {
       </div>
       {error !== undefined && !needsAsking && <Problem error={error} />}
       {isChanged && (
-        <div className="actions" style={{ marginTop: 12 }}>
+        <div className="actions mt-12">
           {course.runCount > 0 ? (
             <Popconfirm
               title={`Re-cut ${course.runCount} runs?`}

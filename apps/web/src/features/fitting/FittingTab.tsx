@@ -121,23 +121,23 @@ function Steps({ fitting }: { readonly fitting: Fitting }) {
       </div>
       <aside>
         <div className="quiet">Total time</div>
-        <div className="figures" style={{ fontSize: 26, fontWeight: 700 }} role="timer" aria-label="Total time">
+        <div className="figures text-26 weight-700" role="timer" aria-label="Total time">
           {formatClock(total)}
         </div>
         <p className="quiet">
           {steps.filter(({ isDone }) => isDone).length} of {steps.length} steps done
           {running && `; the clock runs on “${running.title}”`}
         </p>
-        <h2 style={{ marginTop: 18 }}>Tools</h2>
+        <h2 className="mt-18">Tools</h2>
         <p>{tools.join(', ') || '–'}</p>
-        <h2 style={{ marginTop: 18 }}>Difficulty scale</h2>
-        <ol style={{ margin: 0, paddingLeft: 20 }}>
+        <h2 className="mt-18">Difficulty scale</h2>
+        <ol className="m-0 pl-20">
           {DIFFICULTY_ANCHORS.map((anchor) => (
             <li key={anchor}>{anchor}</li>
           ))}
         </ol>
         <Templates steps={steps} onTake={(taken) => void store(taken)} />
-        <p style={{ marginTop: 14 }}>
+        <p className="mt-14">
           <Link to="/bench/fittings">Fitting times of all setups</Link>
         </p>
       </aside>
@@ -163,8 +163,8 @@ function AddStep({ onAdd }: { readonly onAdd: (title: string) => void }) {
   const [title, setTitle] = useState('');
   return (
     <form
-      className="actions"
-      style={{ marginTop: 12 }}
+      className="actions mt-12"
+
       onSubmit={(event) => {
         event.preventDefault();
         if (title.trim() === '') return;
@@ -175,7 +175,7 @@ function AddStep({ onAdd }: { readonly onAdd: (title: string) => void }) {
       <Input
         aria-label="Your own step"
         placeholder="Your own step"
-        style={{ maxWidth: 320 }}
+        className="max-w-320"
         maxLength={120}
         value={title}
         onChange={({ target }) => setTitle(target.value)}

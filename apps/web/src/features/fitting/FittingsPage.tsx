@@ -67,7 +67,7 @@ export default function FittingsPage() {
           )
         }
       </QueryView>
-      <p className="quiet section" style={{ maxWidth: 640 }}>
+      <p className="quiet section max-w-640">
         One fitting each: how long it takes depends on who does it and what they learnt before. Times by the same
         person, alternating, say more.
       </p>

@@ -65,9 +65,7 @@ export function StepRow({
         <button type="button" className="text-button fitting-title" aria-expanded={isOpen} onClick={onOpen}>
           {number}. {step.title}
         </button>
-        <span className="figures" style={{ minWidth: 62, textAlign: 'right' }}>
-          {seconds > 0 ? formatClock(seconds) : ''}
-        </span>
+        <span className="figures min-w-62 align-right">{seconds > 0 ? formatClock(seconds) : ''}</span>
         <Button
           size="small"
           type={isRunning || isNext ? 'primary' : 'default'}
@@ -116,7 +114,7 @@ function StepDetails({ step, setupId, seconds, onChange, onRemove }: DetailProps
           allowClear
           aria-label={`Difficulty of ${step.title}`}
           value={step.difficulty}
-          style={{ width: '100%' }}
+          className="w-100-pct"
           options={DIFFICULTY_ANCHORS.map((anchor, k) => ({ value: k + 1, label: `${k + 1}: ${anchor}` }))}
           onChange={(difficulty: number | undefined) => onChange({ difficulty: difficulty ?? null })}
         />

@@ -17,13 +17,13 @@ export function Templates({ steps, onTake }: TemplateProps) {
   const isBegun = steps.some((step) => step.isDone || step.elapsedS > 0 || step.runningSince !== null);
   return (
     <>
-      <h2 style={{ marginTop: 18 }}>Your templates</h2>
+      <h2 className="mt-18">Your templates</h2>
       {(templates ?? []).length > 0 && (
         <Select
           aria-label="Use a template"
           placeholder={isBegun ? 'Only before the first step' : 'Use the steps of …'}
           disabled={isBegun}
-          style={{ width: '100%', marginBottom: 8 }}
+          className="w-100-pct mb-8"
           value={null}
           options={(templates ?? []).map((template) => ({ value: template.id, label: template.name }))}
           onChange={(id: string | null) => {
@@ -44,7 +44,7 @@ export function Templates({ steps, onTake }: TemplateProps) {
         <Input
           aria-label="Name of the template"
           placeholder="Name"
-          style={{ width: 130 }}
+          className="w-130"
           value={name}
           onChange={({ target }) => setName(target.value)}
         />

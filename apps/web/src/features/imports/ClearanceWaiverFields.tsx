@@ -24,11 +24,11 @@ export function ClearanceWaiverFields({ value, onChange }: Props) {
     onChange(isWhole ? { by: nextBy.trim(), reason: nextReason.trim() } : null);
   };
   return (
-    <div className="actions" style={{ flexBasis: '100%' }}>
+    <div className="actions basis-full">
       <Input
         aria-label="Why it was ridden before its safety checks"
         placeholder="Why it was ridden before its safety checks"
-        style={{ maxWidth: 420 }}
+        className="max-w-420"
         maxLength={400}
         value={reason}
         onChange={({ target }) => change(by, target.value)}
@@ -36,14 +36,12 @@ export function ClearanceWaiverFields({ value, onChange }: Props) {
       <Input
         aria-label="Your name"
         placeholder="Your name"
-        style={{ maxWidth: 200 }}
+        className="max-w-200"
         maxLength={80}
         value={by}
         onChange={({ target }) => change(target.value, reason)}
       />
-      <span className="quiet" style={{ alignSelf: 'center' }}>
-        Kept with the setup as a waiver of those checks.
-      </span>
+      <span className="quiet self-center">Kept with the setup as a waiver of those checks.</span>
     </div>
   );
 }

@@ -55,7 +55,7 @@ function Files({ files }: { readonly files: readonly ImportFile[] }) {
       {waiting.length > 0 && <Assign files={waiting} />}
       {others.length > 0 && (
         <section className="section">
-          <div style={{ display: 'flex', justifyContent: 'space-between', gap: 12 }}>
+          <div className="flex justify-between gap-12">
             <h2>Files</h2>
             {finished.length > 1 && (
               <Button size="small" onClick={() => finished.forEach(({ id }) => void discard(id))}>
@@ -63,7 +63,7 @@ function Files({ files }: { readonly files: readonly ImportFile[] }) {
               </Button>
             )}
           </div>
-          <ul style={{ listStyle: 'none', margin: 0, padding: 0 }} aria-live="polite">
+          <ul className="list-plain m-0 p-0" aria-live="polite">
             {[...others].reverse().map((file) => (
               <FileRow key={file.id} file={file} />
             ))}
@@ -71,7 +71,7 @@ function Files({ files }: { readonly files: readonly ImportFile[] }) {
         </section>
       )}
       {files.length === 0 && (
-        <p className="quiet" style={{ marginTop: 16, maxWidth: 620 }}>
+        <p className="quiet mt-16 max-w-620">
           Each file becomes a run, the log of a whole outing several. A log needs a time and at least one channel, such
           as speed (km/h), distance (m), voltage (V) and current (A). Nothing is guessed: you are asked about anything a
           file does not say.
@@ -102,17 +102,8 @@ function FileRow({ file }: { readonly file: ImportFile }) {
   const [discard] = useDiscardImportMutation();
   const isRunning = file.status === 'queued' || file.status === 'working';
   return (
-    <li
-      style={{
-        padding: '9px 0',
-        borderBottom: '1px solid var(--hairline)',
-        display: 'flex',
-        gap: 14,
-        alignItems: 'baseline',
-        flexWrap: 'wrap',
-      }}
-    >
-      <strong style={{ overflowWrap: 'anywhere' }}>{file.fileName}</strong>
+    <li className="pt-9 pb-9 px-0 line-below flex gap-14 items-baseline flex-wrap">
+      <strong className="break-anywhere">{file.fileName}</strong>
       <span className="quiet figures">{formatBytes(file.byteCount)}</span>
       <span style={{ flex: 1, minWidth: 220 }}>
         {file.problem ? (
@@ -138,7 +129,7 @@ function FileRow({ file }: { readonly file: ImportFile }) {
         <Progress
           percent={file.status === 'queued' ? 5 : file.step === 'storing' ? 80 : 40}
           showInfo={false}
-          style={{ width: 120 }}
+          className="w-120"
           size="small"
           aria-label={`${file.fileName}: ${STEP_LABELS[file.step]}`}
         />
@@ -233,8 +224,8 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
       scrollToFirstError
     >
       {files.map((file, index) => (
-        <section key={file.id} className="sheet section" style={{ minWidth: 0 }} aria-label={file.fileName}>
-          <h2 style={{ overflowWrap: 'anywhere', marginBottom: 8 }}>{file.fileName}</h2>
+        <section key={file.id} className="sheet section min-w-0" aria-label={file.fileName}>
+          <h2 className="break-anywhere mb-8">{file.fileName}</h2>
           <Recognised
             file={file}
             mapping={mappingOf(file)}
@@ -247,7 +238,7 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
               {file.problem.message}
             </p>
           )}
-          <h3 style={{ margin: '16px 0 2px' }}>Ride details</h3>
+          <h3 className="mt-16 mb-2 mx-0">Ride details</h3>
           <AssignmentFields prefix={[file.id]} />
           <SplitOuting
             file={file}
@@ -279,9 +270,7 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
           {runCount === 1 ? 'Make this run' : `Make ${runCount} runs`}
         </Button>
         {blocked.length > 0 && (
-          <span style={{ alignSelf: 'center' }}>
-            Answer first: {blocked.map(({ fileName }) => fileName).join(', ')}
-          </span>
+          <span className="self-center">Answer first: {blocked.map(({ fileName }) => fileName).join(', ')}</span>
         )}
         {error !== undefined && <Problem error={error} />}
         {isClearanceOpen && <ClearanceWaiverFields value={clearanceWaiver} onChange={setClearanceWaiver} />}
@@ -329,7 +318,7 @@ function Recognised({ file, mapping, profile, onMapping, onProfile }: Recognised
           Decimal mark{' '}
           <Select
             aria-label="Decimal mark"
-            style={{ width: 150 }}
+            className="w-150"
             value={mapping.decimal ?? null}
             placeholder="choose"
             options={[
@@ -344,7 +333,7 @@ function Recognised({ file, mapping, profile, onMapping, onProfile }: Recognised
         <details open={open.some(({ blocking }) => blocking)}>
           <summary>Columns and units</summary>
           <ColumnMapping inspection={inspection} mapping={mapping} onChange={onMapping} />
-          <div className="actions" style={{ marginTop: 10, alignItems: 'center' }}>
+          <div className="actions mt-10 items-center">
             <Checkbox
               checked={profile !== null}
               onChange={({ target }) => onProfile(target.checked ? 'My logger' : null)}
@@ -354,7 +343,7 @@ function Recognised({ file, mapping, profile, onMapping, onProfile }: Recognised
             {profile !== null && (
               <Input
                 aria-label="Name of the logger profile"
-                style={{ width: 220 }}
+                className="w-220"
                 value={profile}
                 onChange={({ target }) => onProfile(target.value)}
               />

@@ -60,7 +60,7 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
   };
   if (!parts)
     return (
-      <div className="actions" style={{ alignItems: 'baseline' }}>
+      <div className="actions items-baseline">
         <Button loading={isLoading} onClick={() => void look()}>
           Split into several runs
         </Button>
@@ -73,7 +73,7 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
   const taken = parts.filter(({ isSelected }) => isSelected);
   return (
     <section aria-label={`Runs in ${file.fileName}`}>
-      <div className="actions" style={{ alignItems: 'baseline', marginTop: 10 }}>
+      <div className="actions items-baseline mt-10">
         <h3>
           {taken.length} of {parts.length} runs selected
         </h3>
@@ -115,14 +115,14 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
               <tr key={k}>
                 <td>
                   <Checkbox
-                    style={{ whiteSpace: 'nowrap' }}
+                    className="nowrap"
                     checked={part.isSelected}
                     onChange={({ target }) => change(k, { isSelected: target.checked })}
                   >
                     Run {k + 1}
                   </Checkbox>
                 </td>
-                <td className="figures" style={{ whiteSpace: 'nowrap' }}>
+                <td className="figures nowrap">
                   {formatClock(part.fromS)} to {formatClock(part.toS)}
                   {part.distanceM !== null && (
                     <div className="quiet">{formatQuantity(part.distanceM / 1000, 'km', system)}</div>
@@ -131,7 +131,7 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
                 <td>
                   <Select
                     aria-label={`Test of run ${k + 1}`}
-                    style={{ width: 190 }}
+                    className="w-190"
                     value={part.testKind}
                     options={KIND_OPTIONS}
                     onChange={(testKind: ProposedPart['testKind']) => change(k, { testKind })}
@@ -140,7 +140,7 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
                 <td>
                   <Select
                     aria-label={`Course of run ${k + 1}`}
-                    style={{ width: 190 }}
+                    className="w-190"
                     allowClear
                     placeholder="as above"
                     showSearch={{ optionFilterProp: 'label' }}
@@ -152,7 +152,7 @@ export function SplitOuting({ file, mapping, courseOf, parts, onParts }: Props) 
                 <td>
                   <Select
                     aria-label={`Direction of run ${k + 1}`}
-                    style={{ width: 120 }}
+                    className="w-120"
                     value={part.direction}
                     options={[
                       { value: 1, label: 'as drawn' },

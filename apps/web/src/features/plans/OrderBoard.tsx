@@ -62,7 +62,7 @@ export function OrderBoard({ trial, input, slots, stored, outline, courseName, o
                 <h3>
                   Outing {outing}
                   {schedule && (
-                    <span className="quiet figures" style={{ fontWeight: 400 }}>
+                    <span className="quiet figures weight-400">
                       {' '}
                       {clockText(schedule.steps[0]?.startMin ?? 0)} to {clockText(schedule.endMin)}
                     </span>
@@ -86,7 +86,7 @@ export function OrderBoard({ trial, input, slots, stored, outline, courseName, o
                     ))}
                 </ol>
                 {problemSentences(schedule?.problems ?? [], runName).map((sentence) => (
-                  <p key={sentence} className="caution" style={{ marginTop: 6 }}>
+                  <p key={sentence} className="caution mt-6">
                     {sentence}
                   </p>
                 ))}

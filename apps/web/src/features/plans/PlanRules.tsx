@@ -57,7 +57,7 @@ export function PlanTests({ input, courses, onChange }: Props) {
           <Labelled label="Laps">
             <Whole value={test.laps} least={1} most={50} onChange={(laps) => change(k, { laps })} />
           </Labelled>
-          <div style={{ alignSelf: 'end', display: 'flex', gap: 8, alignItems: 'center', minHeight: 32 }}>
+          <div className="self-end flex gap-8 items-center min-h-32">
             <Checkbox checked={test.isBothWays} onChange={({ target }) => change(k, { isBothWays: target.checked })}>
               there and back
             </Checkbox>

@@ -126,7 +126,7 @@ function Planner({
       <div className="course-columns section">
         <section>
           <h2>How many runs</h2>
-          <div className="plan-rules" style={{ marginBottom: 12 }}>
+          <div className="plan-rules mb-12">
             <Labelled label="Runs of each setup">
               <Whole
                 value={input.runsPerSetup}
@@ -169,10 +169,10 @@ function Planner({
           ) : (
             <p className="quiet">Shown once the rides are estimated.</p>
           )}
-          <h2 style={{ margin: '18px 0 8px' }}>Riding times</h2>
+          <h2 className="mt-18 mb-8 mx-0">Riding times</h2>
           <OutingRules input={input} onChange={change} />
           {assumed.length > 0 && (
-            <p className="quiet" style={{ marginTop: 10 }}>
+            <p className="quiet mt-10">
               Times and energies are those of the ride model. The bench does not know {assumed.join(', ')} of every
               setup: usual values are taken, and energies are budgeted ± 25 %. Your own rides replace the model.
             </p>
@@ -180,7 +180,7 @@ function Planner({
         </section>
       </div>
       <section className="section">
-        <div style={{ display: 'flex', gap: 12, alignItems: 'baseline', flexWrap: 'wrap' }}>
+        <div className="flex gap-12 items-baseline flex-wrap">
           <h2>Order</h2>
           {outline?.balance.map((balance, k) => (
             <strong key={k} className={balance.verdict === 'unbalanced' ? 'caution' : ''} role="status">
@@ -195,7 +195,7 @@ function Planner({
         </div>
         {outline?.balance.flatMap((balance, b) =>
           balance.reasons.map((reason, k) => (
-            <p key={`${b} ${k}`} style={{ marginTop: 4 }}>
+            <p key={`${b} ${k}`} className="mt-4">
               {reasonSentence(reason, lettersOf)}
             </p>
           )),
@@ -253,7 +253,7 @@ function Planner({
       {stored && stored.changes.length > 0 && (
         <details className="section">
           <summary className="quiet">How the plan changed</summary>
-          <ul style={{ margin: '6px 0', paddingLeft: 18 }}>
+          <ul className="mt-6 mb-6 mx-0 pl-18">
             {stored.changes.map(({ at, what, why: reason }) => (
               <li key={at}>
                 {new Date(at).toLocaleString()}: {what} {reason}
@@ -270,9 +270,7 @@ function Cost({ label, value }: { readonly label: string; readonly value: string
   return (
     <div>
       <div className="quiet">{label}</div>
-      <div className="figures" style={{ fontSize: 18, fontWeight: 700 }}>
-        {value}
-      </div>
+      <div className="figures text-18 weight-700">{value}</div>
     </div>
   );
 }

@@ -97,7 +97,7 @@ export default function PowerChart({ design, difference, runs, wanted }: Props) 
       </div>
       <details>
         <summary className="quiet">Chances as a table</summary>
-        <table className="rows" style={{ maxWidth: 340 }}>
+        <table className="rows max-w-340">
           <thead>
             <tr>
               <th scope="col">Runs of each</th>

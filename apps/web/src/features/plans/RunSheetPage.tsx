@@ -106,7 +106,7 @@ function Paper({
   const open = trial.setups.filter(({ openClearance }) => openClearance > 0);
   return (
     <div className="run-sheet">
-      <p style={{ fontSize: 17, fontWeight: 650 }}>{trial.question}</p>
+      <p className="text-17 weight-650">{trial.question}</p>
       <ul className="sheet-list">
         {trial.setups.map((setup) => (
           <li key={setup.revisionId}>
@@ -142,7 +142,7 @@ function Paper({
             <h2>
               Outing {outing}
               {schedule && (
-                <span className="quiet" style={{ fontWeight: 400 }}>
+                <span className="quiet weight-400">
                   {' '}
                   about {clockText(schedule.steps[0]?.startMin ?? 0)} to {clockText(schedule.endMin)},{' '}
                   {formatQuantity(schedule.distanceM / 1000, 'km', system)}
@@ -220,7 +220,7 @@ function Paper({
           </section>
         );
       })}
-      <p style={{ marginTop: 10 }}>
+      <p className="mt-10">
         <strong>Stop</strong> when hub, controller or battery reach their limit, when a brake does not hold, or when
         anything rubs or smells; let it cool before going on. <strong>Check your local rules</strong>; beyond them,
         private ground only.

@@ -36,14 +36,14 @@ export function RunsNeeded({
   );
   return (
     <div>
-      <p style={{ fontSize: 16, fontWeight: 600 }}>
+      <p className="text-16 weight-600">
         {seen === null
           ? 'One run of each setup tells nothing yet: the scatter is unknown.'
           : seen <= difference
             ? `With ${input.runsPerSetup} runs each you would see the ${percent(difference)} that matter: anything above ${percent(seen)}.`
             : `With ${input.runsPerSetup} runs each you could only see a difference above ${percent(seen)}.`}
       </p>
-      <p style={{ marginTop: 4 }}>
+      <p className="mt-4">
         {needed === undefined
           ? `No sensible number of runs would show ${percent(difference)} at this scatter.`
           : `${Math.ceil(needed - 1e-9)} runs of each are needed to see ${percent(difference)} in ${Math.round(100 * input.power)} of 100 trials.`}
@@ -51,7 +51,7 @@ export function RunsNeeded({
       <Suspense fallback={<p className="quiet">Drawing…</p>}>
         <PowerChart design={design} difference={difference} runs={input.runsPerSetup} wanted={input.power} />
       </Suspense>
-      <p className="quiet" style={{ marginTop: 6 }}>
+      <p className="quiet mt-6">
         {repeatability.source === 'own-runs'
           ? `From ${repeatability.runs} of your own runs: they scatter by ${percent(repeatability.relativeSd)} between runs of one setup on one course (${repeatability.degreesOfFreedom} degrees of freedom).`
           : `You have too few runs of this figure yet, so the usual scatter of ${percent(repeatability.relativeSd)} is taken; careful testers reach ${percent(repeatability.usual.low)}, others ${percent(repeatability.usual.high)}: ${range.map((n) => (n === undefined ? 'very many' : Math.ceil(n - 1e-9))).join(' to ')} runs of each.`}{' '}

@@ -1,3 +1,4 @@
+import { Said } from '../../shared/ui/SentenceText.js';
 import { TEST_KIND_NAMES, TEST_KINDS, type TestKind } from '@ebrix/core/analysis';
 import { Button, Select } from 'antd';
 import { useState } from 'react';
@@ -76,7 +77,7 @@ export function LogLook() {
         <label className="stacked">
           Test
           <Select
-            style={{ minWidth: 190 }}
+            className="min-w-190"
             value={test}
             onChange={setTest}
             options={TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }))}
@@ -106,7 +107,7 @@ export function LogLook() {
       {errorCode(error) === 'mapping-needed' && inspection && mapping && (
         <div className="sheet section">
           <ColumnMapping inspection={inspection} mapping={mapping} onChange={setMapping} />
-          <div className="actions" style={{ marginTop: 12 }}>
+          <div className="actions mt-12">
             <Button
               type="primary"
               loading={isLoading}
@@ -130,17 +131,17 @@ function Result({ fileName, look }: { readonly fileName: string; readonly look: 
   const strip = span ? cropStrip(look.strip, span) : look.strip;
   return (
     <div className="section">
-      <h2 style={{ overflowWrap: 'anywhere', marginBottom: 8 }}>{fileName}</h2>
+      <h2 className="break-anywhere mb-8">{fileName}</h2>
       <FigureStrip figures={look.figures} open={open} onOpen={setOpen} />
       {figure && (
-        <div style={{ marginTop: 14 }}>
+        <div className="mt-14">
           <Derivation figure={figure} method={look.method} onClose={() => setOpen(null)} onShowSpan={setShownSpan} />
         </div>
       )}
-      <div style={{ marginTop: 16 }}>
+      <div className="mt-16">
         <TestCharts charts={look.charts} />
       </div>
-      <div style={{ marginTop: 16 }}>
+      <div className="mt-16">
         <StripRecorder strip={strip} cleaning={look.cleaning} onShowSpan={setShownSpan} spans={look.spans} />
         <StripTable strip={strip} />
       </div>
@@ -154,14 +155,16 @@ function Result({ fileName, look }: { readonly fileName: string; readonly look: 
           {look.warnings.length > 0 && (
             <>
               <h2>Notes</h2>
-              <ul style={{ margin: '6px 0 18px', paddingLeft: 18 }}>
-                {look.warnings.map(({ code, message }) => (
-                  <li key={code + message}>{message}</li>
+              <ul className="mt-6 mb-18 mx-0 pl-18">
+                {look.warnings.map(({ code, message, said }) => (
+                  <li key={code + message}>
+                    <Said text={message} said={said} />
+                  </li>
                 ))}
               </ul>
             </>
           )}
-          <h2 style={{ marginBottom: 6 }}>Cleaning</h2>
+          <h2 className="mb-6">Cleaning</h2>
           <CleaningReport report={look.cleaning} />
         </aside>
       </div>
@@ -185,7 +188,7 @@ function Found({
   return (
     <section className="section">
       <h2>Found in the log</h2>
-      <table className="rows" style={{ maxWidth: 640 }}>
+      <table className="rows max-w-640">
         <tbody>
           {passes.map(({ direction, startS, endS, steadySpeed }, k) => (
             <tr key={startS}>

@@ -7,10 +7,8 @@ export default function QuickLookPage() {
   const { what } = useParams();
   return (
     <Page title="Quick look">
-      <p className="quiet" style={{ marginBottom: 12 }}>
-        Nothing is stored. Close the page and it is gone.
-      </p>
-      <nav className="choice" aria-label="What to open" style={{ marginBottom: 16 }}>
+      <p className="quiet mb-12">Nothing is stored. Close the page and it is gone.</p>
+      <nav className="choice mb-16" aria-label="What to open">
         <NavLink to="/quick-look/log" className={({ isActive }) => (isActive ? 'here' : '')}>
           A ride's log
         </NavLink>

@@ -56,7 +56,7 @@ export function TableLook() {
       {label}
       <Select
         aria-label={label}
-        style={{ minWidth: 170 }}
+        className="min-w-170"
         value={choice[name] ?? null}
         options={names}
         allowClear={isOptional}
@@ -91,7 +91,7 @@ export function TableLook() {
           <label className="stacked">
             Smallest difference that matters
             <Input
-              style={{ width: 210 }}
+              className="w-210"
               value={smallestDifference}
               onChange={({ target }) => setSmallestDifference(target.value)}
             />
@@ -150,11 +150,11 @@ function Result({ look, axis }: { readonly look: QuickLookTable; readonly axis: 
           {sentence}
         </p>
       ))}
-      <p className="quiet" style={{ margin: '8px 0 18px', maxWidth: 860 }}>
+      <p className="quiet mt-8 mb-18 mx-0 max-w-860">
         {comparison.method.reason} {designed.notes.join(' ')}
       </p>
       {skippedRows.length > 0 && (
-        <p className="caution" style={{ marginBottom: 14 }}>
+        <p className="caution mb-14">
           {skippedRows.length} {skippedRows.length === 1 ? 'row was' : 'rows were'} skipped:{' '}
           {skippedRows
             .slice(0, 5)
@@ -163,14 +163,14 @@ function Result({ look, axis }: { readonly look: QuickLookTable; readonly axis: 
           {skippedRows.length > 5 && ' …'}
         </p>
       )}
-      <h2 style={{ marginBottom: 8 }}>Difference, with its 95 % interval</h2>
+      <h2 className="mb-8">Difference, with its 95 % interval</h2>
       <DifferenceStrips
         strips={strips}
         letterOf={letters}
         unit={percent.length > 0 ? '%' : ''}
         bandText={`less than ${kind === 'relative' ? `${plain(value * 100, 3)} %` : plain(value, 3)} does not matter`}
       />
-      <h2 style={{ margin: '22px 0 8px' }}>Every run</h2>
+      <h2 className="mt-22 mb-8 mx-0">Every run</h2>
       <RunPoints groups={groups} axis={axis} />
       {designed.blocked && <Adjusted title="Within outings (setup + outing, Tukey)" adjusted={designed.blocked} />}
       {designed.ancova && (
@@ -192,8 +192,8 @@ function Adjusted({
   readonly adjusted: NonNullable<QuickLookTable['designed']['blocked']>;
 }) {
   return (
-    <table className="rows" style={{ margin: '16px 0', maxWidth: 720 }}>
-      <caption style={{ textAlign: 'left', fontWeight: 650 }}>{title}</caption>
+    <table className="rows mt-16 mb-16 mx-0 max-w-720">
+      <caption className="align-left weight-650">{title}</caption>
       <thead>
         <tr>
           <th scope="col">Pair</th>

@@ -26,7 +26,7 @@ export function Armed({
   useShortcut('enter', 'Start', () => steps.go('running'));
   return (
     <section className="console-body">
-      <p style={{ fontSize: 18 }}>
+      <p className="text-18">
         {ride.logger
           ? 'The run starts by itself when the bike moves, or by your tap.'
           : 'No logger: tap Start as the front wheel passes the start.'}

@@ -171,7 +171,7 @@ function PaperLap({ onGiven }: { readonly onGiven: ReturnType<typeof useMarks>['
             onChange={({ target }) => setText(target.value)}
           />
         </label>
-        <Button htmlType="submit" disabled={seconds === undefined} style={{ alignSelf: 'end' }}>
+        <Button htmlType="submit" disabled={seconds === undefined} className="self-end">
           Add
         </Button>
       </form>

@@ -6,6 +6,7 @@ import type { ApiDispatch } from '../../shared/api/base-api.js';
 import { baseApi } from '../../shared/api/base-api.js';
 import { formatFigure } from '../../shared/format/format-quantity.js';
 import { useUnits } from '../../shared/preferences/index.js';
+import { Said } from '../../shared/ui/SentenceText.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { useGetRunQuery } from '../../entities/run/index.js';
 import { STATE_LABELS } from './ride-labels.js';
@@ -68,15 +69,15 @@ function Result({ runId }: { readonly runId: string }) {
           .map((figure) => (
             <div key={figure.key}>
               <dt>{figure.label}</dt>
-              <dd className="figures" style={{ fontSize: 20 }}>
+              <dd className="figures text-20">
                 {formatFigure(figure.value, figure.standardUncertainty, figure.unit, system)}
               </dd>
             </div>
           ))}
       </dl>
-      {run.warnings.map(({ code, message }) => (
+      {run.warnings.map(({ code, message, said }) => (
         <p key={code} className="quiet">
-          {message}
+          <Said text={message} said={said} />
         </p>
       ))}
       <p>

@@ -63,7 +63,7 @@ function Overview({ overview: { underway, next, recent } }: { readonly overview:
       <section className={underway.length > 0 ? 'section' : ''}>
         <h2>Next in the plan</h2>
         {next.length === 0 ? (
-          <div className="teach" style={{ padding: '16px 0' }}>
+          <div className="teach pt-16 pb-16 px-0">
             <p>No planned run is waiting. A plan says which setup is next, so that wind or warmth favours none.</p>
             <LinkButton isMain to="/trials" label="Plan a trial" />
           </div>
@@ -72,7 +72,7 @@ function Overview({ overview: { underway, next, recent } }: { readonly overview:
             {next.map((slot, k) => (
               <li key={slot.slotId}>
                 <div>
-                  <div style={{ display: 'flex', gap: 10, alignItems: 'center' }}>
+                  <div className="flex gap-10 items-center">
                     <SetupMark letter={slot.letter} />
                     <strong className="ride-name">{slot.setup}</strong>
                   </div>
@@ -85,7 +85,7 @@ function Overview({ overview: { underway, next, recent } }: { readonly overview:
                     <Link to={`/trials/${slot.trialId}/plan`}>{slot.question}</Link>
                   </div>
                   {slot.openClearance > 0 && (
-                    <p className="caution" style={{ marginTop: 6 }}>
+                    <p className="caution mt-6">
                       Still to do on this setup: {countSafetyChecks(slot.openClearance)}: pass or waive them before
                       anyone rides.
                     </p>
@@ -141,8 +141,8 @@ function FreeRide() {
     <Form<FreeValues>
       layout="vertical"
       requiredMark={false}
-      className="plan-rules"
-      style={{ marginBottom: 20 }}
+      className="plan-rules mb-20"
+
       initialValues={{ testKind: 'range', effort: 'steady', direction: 1, level: '', laps: 1 }}
       onFinish={(values) =>
         void begin({ ...values, direction: 1, level: '', laps: 1 }).then(

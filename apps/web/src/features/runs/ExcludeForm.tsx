@@ -29,7 +29,7 @@ export function ExcludeForm({ run, onDone }: Props) {
         onValuesChange={draft.keep}
         onFinish={(values) => void save(values)}
       >
-        <p style={{ marginBottom: 12 }}>It stays saved and is drawn hollow; verdicts are shown with and without it.</p>
+        <p className="mb-12">It stays saved and is drawn hollow; verdicts are shown with and without it.</p>
         <Form.Item
           name="reason"
           label="Why"
@@ -43,7 +43,7 @@ export function ExcludeForm({ run, onDone }: Props) {
             {errorMessage(error)}
           </p>
         )}
-        <div className="actions" style={{ marginTop: 16 }}>
+        <div className="actions mt-16">
           <Button type="primary" htmlType="submit" loading={isLoading}>
             Leave out
           </Button>

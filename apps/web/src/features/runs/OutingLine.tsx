@@ -18,13 +18,13 @@ export function OutingLine({ outingId }: { readonly outingId: string }) {
     relativeHumidity !== null && `humidity ${Math.round(relativeHumidity * 100)} %`,
   ].filter(Boolean);
   return (
-    <p style={{ marginTop: 6 }}>
+    <p className="mt-6">
       {formatDay(outing.date)}
       {outing.title && `, ${outing.title}`}: {weather.length > 0 ? weather.join(', ') : 'no weather noted'}.{' '}
       <button
         type="button"
-        className="figure-button"
-        style={{ fontFamily: 'inherit' }}
+        className="figure-button font-inherit"
+
         onClick={() => setCorrecting(true)}
       >
         Edit outing

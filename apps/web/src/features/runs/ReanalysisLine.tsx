@@ -33,7 +33,7 @@ export function ReanalysisLine() {
         </span>
         <Progress
           percent={latest.total === 0 ? 100 : Math.round((100 * (latest.done + latest.failed)) / latest.total)}
-          style={{ width: 180 }}
+          className="w-180"
           size="small"
           aria-label="Runs recalculated"
         />

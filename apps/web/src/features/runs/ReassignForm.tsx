@@ -61,9 +61,9 @@ export function ReassignForm({ run, onDone }: { readonly run: RunDetail; readonl
         onFinish={(values) => void save(values)}
       >
         <AssignmentFields />
-        <details style={{ marginBottom: 12 }} open={run.manualReadings !== null}>
+        <details className="mb-12" open={run.manualReadings !== null}>
           <summary>Read by hand</summary>
-          <div className="plan-rules" style={{ marginTop: 8 }}>
+          <div className="plan-rules mt-8">
             {READINGS.map(([key, label, unit]) => (
               <Form.Item key={key} name={['manualReadings', key]} label={label} rules={[readableNumber]}>
                 <QuantityInput unit={unit} />

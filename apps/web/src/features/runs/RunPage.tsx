@@ -6,6 +6,7 @@ import type { GivenSpanDto, RunDetail } from '@ebrix/contract';
 import { formatBytes, formatClock, formatDay } from '../../shared/format/format-quantity.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, StaleNotice } from '../../shared/ui/QueryView.js';
+import { Said } from '../../shared/ui/SentenceText.js';
 import { Page } from '../../shared/ui/Page.js';
 import { TEST_KINDS } from '@ebrix/core/analysis';
 import { StripRecorder, StripTable, TestCharts } from '../../shared/charts/index.js';
@@ -110,14 +111,10 @@ function Run({ run }: { readonly run: RunDetail }) {
         </>
       }
     >
-      {run.exclusion && (
-        <p className="caution" style={{ marginBottom: 14 }}>
-          Left out of comparisons: {run.exclusion.reason}
-        </p>
-      )}
+      {run.exclusion && <p className="caution mb-14">Left out of comparisons: {run.exclusion.reason}</p>}
       <FigureStrip figures={run.allFigures} open={open} onOpen={(key) => set('figure', key)} />
       {figure && (
-        <div style={{ marginTop: 14 }}>
+        <div className="mt-14">
           <Derivation
             figure={figure}
             method={run.method}
@@ -127,7 +124,7 @@ function Run({ run }: { readonly run: RunDetail }) {
         </div>
       )}
       {run.charts.length > 0 && (
-        <section className="section" aria-label="Charts" style={{ marginTop: 16 }}>
+        <section className="section mt-16" aria-label="Charts">
           <TestCharts charts={run.charts} />
         </section>
       )}
@@ -142,7 +139,7 @@ function Run({ run }: { readonly run: RunDetail }) {
           <h2>All figures</h2>
           <FigureTable figures={run.allFigures} open={open} onOpen={(key) => set('figure', key)} />
           {run.figureHistory.length > 0 && (
-            <details style={{ marginTop: 10 }}>
+            <details className="mt-10">
               <summary className="quiet">Earlier values ({run.figureHistory.length})</summary>
               <ul>
                 {run.figureHistory.map(({ key, value, unit, method, replacedAt }) => (
@@ -159,21 +156,23 @@ function Run({ run }: { readonly run: RunDetail }) {
           {run.warnings.length > 0 && (
             <>
               <h2>Notes</h2>
-              <ul style={{ margin: '6px 0 18px', paddingLeft: 18 }}>
-                {run.warnings.map(({ code, message }) => (
-                  <li key={code + message}>{message}</li>
+              <ul className="mt-6 mb-18 mx-0 pl-18">
+                {run.warnings.map(({ code, message, said }) => (
+                  <li key={code + message}>
+                    <Said text={message} said={said} />
+                  </li>
                 ))}
               </ul>
             </>
           )}
           {run.channels.length > 0 && (
             <>
-              <h2 style={{ marginBottom: 6 }}>Cleaning</h2>
+              <h2 className="mb-6">Cleaning</h2>
               <CleaningReport report={run.cleaning} />
             </>
           )}
-          <h2 style={{ margin: '18px 0 6px' }}>Source</h2>
-          <p style={{ overflowWrap: 'anywhere' }}>
+          <h2 className="mt-18 mb-6 mx-0">Source</h2>
+          <p className="break-anywhere">
             {run.fileName}, {formatBytes(run.byteCount)}, {formatClock(run.durationS)} long.{' '}
             <Link to={`/bench/setups/${run.setup.id}`}>
               {run.setup.name}, revision {run.setup.revisionNumber}
@@ -182,7 +181,7 @@ function Run({ run }: { readonly run: RunDetail }) {
             {run.logger && `, logged by ${run.logger.name}`}.
           </p>
           <OutingLine outingId={run.outing.id} />
-          <p style={{ marginTop: 6 }}>
+          <p className="mt-6">
             <a href={`/api/runs/${run.id}/file`}>Original file</a>
             {run.channels.length > 0 && (
               <>
@@ -192,7 +191,7 @@ function Run({ run }: { readonly run: RunDetail }) {
             )}
           </p>
           {run.exclusionHistory.some(({ undoneAt }) => undoneAt !== null) && (
-            <p className="quiet" style={{ marginTop: 8 }}>
+            <p className="quiet mt-8">
               Left out earlier and included again:{' '}
               {run.exclusionHistory
                 .filter(({ undoneAt }) => undoneAt !== null)
@@ -244,7 +243,7 @@ function Chart({ run }: { readonly run: RunDetail }) {
     void correct({ id: run.id, version: run.version, spans, what });
   const query = useGetStripQuery({ id: run.id, bins: BINS, ...(logSpan && { logSpan }) });
   return (
-    <div className="section" style={{ marginTop: 16 }}>
+    <div className="section mt-16">
       <QueryView query={query} keepPrevious>
         {(strip) => (
           <>

@@ -87,11 +87,7 @@ export default function RunsPage() {
         <>
           {run.setup.name}
           {run.setup.revisionNumber > 1 && <span className="quiet">, revision {run.setup.revisionNumber}</span>}
-          {run.exclusion && (
-            <div className="quiet" style={{ fontSize: 12.5 }}>
-              left out: {run.exclusion.reason}
-            </div>
-          )}
+          {run.exclusion && <div className="quiet text-12-5">left out: {run.exclusion.reason}</div>}
         </>
       ),
     },
@@ -104,9 +100,7 @@ export default function RunsPage() {
       render: (_, run) => (
         <>
           {run.course.name}
-          <div className="quiet" style={{ fontSize: 12.5 }}>
-            {run.outing.title}
-          </div>
+          <div className="quiet text-12-5">{run.outing.title}</div>
         </>
       ),
     },
@@ -118,7 +112,7 @@ export default function RunsPage() {
         <>
           {TEST_KINDS[run.testKind].label}
           {run.testKind !== 'range' && run.headline && (
-            <div style={{ fontSize: 12.5 }}>
+            <div className="text-12-5">
               <span className="quiet">{run.headline.label}</span>
               <div className="figures">
                 {formatFigure(run.headline.value, run.headline.standardUncertainty, run.headline.unit, system)}
@@ -144,12 +138,12 @@ export default function RunsPage() {
       }
     >
       <ReanalysisLine />
-      <div className="actions" style={{ marginBottom: 12 }} role="search">
+      <div className="actions mb-12" role="search">
         <Input
           ref={searchBox}
           aria-label="Search"
           placeholder="Search setup, course, outing, file"
-          style={{ width: 270 }}
+          className="w-270"
           allowClear
           value={text}
           onChange={({ target }) => setText(target.value)}
@@ -158,7 +152,7 @@ export default function RunsPage() {
           aria-label="Setup"
           placeholder="All setups"
           allowClear
-          style={{ minWidth: 220 }}
+          className="min-w-220"
           value={filters.setup ?? null}
           onChange={(setup: string | null) => change({ setup: setup ?? undefined })}
           options={(setups ?? []).map(({ id, name }) => ({ value: id, label: name }))}
@@ -167,7 +161,7 @@ export default function RunsPage() {
           aria-label="Course"
           placeholder="All courses"
           allowClear
-          style={{ minWidth: 160 }}
+          className="min-w-160"
           value={filters.course ?? null}
           onChange={(course: string | null) => change({ course: course ?? undefined })}
           options={(courses ?? []).map(({ id, name }) => ({ value: id, label: name }))}
@@ -176,7 +170,7 @@ export default function RunsPage() {
           aria-label="Test"
           placeholder="All tests"
           allowClear
-          style={{ minWidth: 160 }}
+          className="min-w-160"
           value={filters.kind ?? null}
           onChange={(kind: string | null) => change({ kind: kind ?? undefined })}
           options={TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }))}
@@ -185,7 +179,7 @@ export default function RunsPage() {
           aria-label="Counted or left out"
           placeholder="Counted and left out"
           allowClear
-          style={{ minWidth: 170 }}
+          className="min-w-170"
           value={filters.state ?? null}
           onChange={(state: string | null) => change({ state: state ?? undefined })}
           options={[
@@ -233,7 +227,7 @@ export default function RunsPage() {
         }
       </QueryView>
       {query.data && query.data.total > 0 && (
-        <p className="quiet" style={{ marginTop: 8 }}>
+        <p className="quiet mt-8">
           {query.data.total.toLocaleString()} {query.data.total === 1 ? 'run' : 'runs'}
         </p>
       )}

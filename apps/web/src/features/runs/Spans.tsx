@@ -41,8 +41,8 @@ export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused 
   const first = settable[0]?.span;
   const canAdd = first !== undefined && ['coast', 'level', 'pass', 'start'].includes(first.kind);
   return (
-    <section aria-label="Parts of the log used" style={{ marginTop: 12 }}>
-      <div className="actions" style={{ alignItems: 'baseline' }}>
+    <section aria-label="Parts of the log used" className="mt-12">
+      <div className="actions items-baseline">
         <h2>Parts of the log used</h2>
         {run.isRecalculating && (
           <span role="status" className="quiet">
@@ -86,7 +86,7 @@ export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused 
         </p>
       )}
       <p className="quiet">Drag the edges above the chart, or move them with the arrow keys and Enter.</p>
-      <table className="rows" style={{ maxWidth: 620 }}>
+      <table className="rows max-w-620">
         <caption className="unseen">Parts of the log used</caption>
         <tbody>
           {settable.map(({ span, index }) => (
@@ -94,8 +94,8 @@ export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused 
               <td>
                 <button
                   type="button"
-                  className="figure-button"
-                  style={{ fontFamily: 'inherit' }}
+                  className="figure-button font-inherit"
+
                   onClick={() => onShowSpan({ fromS: Math.max(0, span.fromS - 2), toS: span.toS + 2 })}
                 >
                   {span.label}
@@ -104,7 +104,7 @@ export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused 
               <td className="number">
                 {span.fromS.toFixed(1)} to {span.toS.toFixed(1)} s
               </td>
-              <td style={{ textAlign: 'right' }}>
+              <td className="align-right">
                 {span.direction && (
                   <Button
                     size="small"
@@ -135,7 +135,7 @@ export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused 
         </tbody>
       </table>
       {run.corrections.length > 0 && (
-        <details style={{ marginTop: 6 }}>
+        <details className="mt-6">
           <summary className="quiet">Corrections ({run.corrections.length})</summary>
           <ul>
             {run.corrections.map(({ what, at, undoneAt }) => (

@@ -1,6 +1,6 @@
 import type { Check, CheckCounts } from '@ebrix/core/bench';
 import { Fragment, type ReactNode } from 'react';
-import { SentenceText } from './SentenceText.js';
+import { SentenceText } from '../../shared/ui/SentenceText.js';
 
 export const STATE_LABELS: Readonly<Record<Check['state'], string>> = {
   failed: 'failed',

@@ -73,8 +73,8 @@ export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; read
   };
   const isForAll = signing && signing.ids.length > 1;
   return (
-    <div style={{ maxWidth: 860 }}>
-      <p style={{ marginBottom: 12 }}>
+    <div className="max-w-860">
+      <p className="mb-12">
         {stops > 0 ? (
           <>
             <strong>
@@ -88,14 +88,14 @@ export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; read
         )}{' '}
         These are sums from what you entered; they do not replace the makers’ instructions or a mechanic’s eye.
       </p>
-      <div className="actions" style={{ marginBottom: 10 }}>
+      <div className="actions mb-10">
         <LinkButton isMain to={`/bench/setups/${setup.id}/edit`} label="Change parts or fit" />
         {unknown.length > 1 && !isForAll && (
           <Button onClick={() => setSigning({ ids: unknown.map(({ id }) => id), kind: 'waived' })}>
             Waive all {unknown.length} that cannot be checked
           </Button>
         )}
-        <Link to={`/bench/setups/${setup.id}/clearance`} style={{ alignSelf: 'center' }}>
+        <Link to={`/bench/setups/${setup.id}/clearance`} className="self-center">
           On to “Before you ride”
         </Link>
       </div>

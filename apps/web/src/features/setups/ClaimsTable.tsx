@@ -83,7 +83,7 @@ export function ClaimsTable({ setup }: { readonly setup: SetupDetail }) {
   };
   return (
     <>
-      <h2 style={{ marginTop: 22 }}>Seller’s claims against what was found</h2>
+      <h2 className="mt-22">Seller’s claims against what was found</h2>
       <table className="rows">
         <thead>
           <tr>

@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import type { MarkInput, SetupDetail } from '@ebrix/contract';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
-import { SentenceText } from './SentenceText.js';
+import { SentenceText } from '../../shared/ui/SentenceText.js';
 import { SignForm } from './SignForm.js';
 
 const CLEARANCE_LABELS = { open: 'open', passed: 'passed', waived: 'waived' } as const;
@@ -40,7 +40,7 @@ export function ClearanceTab({
     list.current?.querySelector<HTMLElement>('li[data-state="open"] button')?.focus();
   }, [items, signing]);
   return (
-    <div style={{ maxWidth: 860, display: 'grid', gap: 12 }}>
+    <div className="max-w-860 grid gap-12">
       <p className={open > 0 ? 'caution' : ''}>
         {open > 0
           ? `Do not ride yet: ${open} ${open === 1 ? 'safety check' : 'safety checks'} still to do. Do each of them at the bike, not from memory.`

@@ -49,7 +49,7 @@ export default function ComparePage() {
         <QueryView query={waiting}>{() => null}</QueryView>
       ) : (
         <>
-          <label style={{ display: 'inline-flex', gap: 8, alignItems: 'center', marginBottom: 12 }}>
+          <label className="inline-flex gap-8 items-center mb-12">
             <Switch checked={!isAll} onChange={(isOnly) => set(!isOnly)} aria-label="Differences only" />
             Differences only
           </label>

@@ -154,7 +154,7 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
                 <Form.Item name={['settings', 'note']} label="Other settings">
                   <Input.TextArea rows={2} />
                 </Form.Item>
-                <h2 style={{ marginTop: 8 }}>{base ? 'This revision' : 'This first fitting'}</h2>
+                <h2 className="mt-8">{base ? 'This revision' : 'This first fitting'}</h2>
                 <Form.Item name="change" label={base ? 'What changed' : 'What it is'}>
                   <Input placeholder={base ? 'For example: new tyres' : 'As first fitted'} />
                 </Form.Item>
@@ -179,7 +179,7 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
             ) : (
               error !== undefined && <Problem error={error} />
             )}
-            <div className="actions" style={{ marginTop: 12 }}>
+            <div className="actions mt-12">
               {!theirs && (
                 <Button type="primary" htmlType="submit" loading={isBusy}>
                   {base ? `Save as revision ${latest!.number + 1}` : 'Save setup'}
@@ -216,7 +216,7 @@ function Live({ facts }: { readonly facts: ReturnType<typeof liveFacts> }) {
   return (
     <aside className="live" aria-label="Sums and checks">
       <RollUpStrip facts={facts} />
-      <h2 style={{ margin: '18px 0 6px' }}>Checks: {countLabel(countChecks(checks))}</h2>
+      <h2 className="mt-18 mb-6 mx-0">Checks: {countLabel(countChecks(checks))}</h2>
       <CheckList checks={checks} isBrief />
       <FrameDrawing facts={facts} />
     </aside>
@@ -251,7 +251,7 @@ function Levels() {
   return (
     <Form.List name={['settings', 'levels']}>
       {(items, { add, remove }) => (
-        <section aria-label="Assist levels" style={{ marginBottom: 14 }}>
+        <section aria-label="Assist levels" className="mb-14">
           {items.map(({ key, name }) => (
             <div key={key} className="level-item">
               <Form.Item name={[name, 'name']} label="Level">

@@ -8,7 +8,7 @@ import { factsOf } from './facts.js';
 export function HistoryTab({ setup }: { readonly setup: SetupDetail }) {
   return (
     <>
-      <p className="quiet" style={{ marginBottom: 12 }}>
+      <p className="quiet mb-12">
         A run always belongs to the revision it was ridden with. Changing a part makes a new revision, whose safety
         checks start afresh; editing a part later does not rewrite what was ridden.
       </p>
@@ -36,7 +36,7 @@ export function HistoryTab({ setup }: { readonly setup: SetupDetail }) {
                 <td>
                   <Changes revision={revision} before={setup.revisions[k + 1]} />
                 </td>
-                <td style={{ whiteSpace: 'nowrap' }}>{new Date(revision.createdAt).toLocaleDateString()}</td>
+                <td className="nowrap">{new Date(revision.createdAt).toLocaleDateString()}</td>
                 <td className="number">
                   <Link to={`/runs?revision=${revision.id}`}>{revision.runCount}</Link>
                 </td>

@@ -75,12 +75,8 @@ export function RollUpStrip({ facts }: { readonly facts: SetupFacts }) {
       {cells.map(({ label, value, note }) => (
         <div key={label}>
           <div className="quiet">{label}</div>
-          <div className="figures" style={{ fontSize: 19, fontWeight: 700 }}>
-            {value}
-          </div>
-          <div className="quiet" style={{ fontSize: 12.5 }}>
-            {note}
-          </div>
+          <div className="figures text-19 weight-700">{value}</div>
+          <div className="quiet text-12-5">{note}</div>
         </div>
       ))}
     </div>
@@ -130,7 +126,7 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
         <h2>Expected, before measuring</h2>
         <Pairs rows={expected} />
         {rules && <ThumbRulesForm key={JSON.stringify(rules)} rules={rules} />}
-        <h2 style={{ marginTop: 22 }}>
+        <h2 className="mt-22">
           Gears at{' '}
           <InputNumber
             aria-label="Cadence, rpm"
@@ -138,7 +134,7 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
             min={20}
             max={140}
             value={cadence}
-            style={{ width: 66 }}
+            className="w-66"
             onChange={(value) => setCadence(value ?? CADENCE_RPM)}
           />{' '}
           rpm
@@ -175,12 +171,12 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
       <section>
         <h2>Mass, {displayUnit('kg', system)}</h2>
         <Pairs rows={masses} isTotalLast />
-        <p className="quiet" style={{ margin: '8px 0 0' }}>
+        <p className="quiet mt-8 mb-0 mx-0">
           On the wheels: front {kg(axles.frontKg)}, rear {kg(axles.rearKg)}
           {axles.trailerKg > 0 && `, trailer ${kg(axles.trailerKg)}`} {displayUnit('kg', system)}.
           {axles.assumptions.length > 0 && ` Assumed: ${axles.assumptions.join('; ')}.`}
         </p>
-        <h2 style={{ marginTop: 22 }}>Money</h2>
+        <h2 className="mt-22">Money</h2>
         {money.items.length === 0 ? (
           <p className="quiet">No prices yet.</p>
         ) : (

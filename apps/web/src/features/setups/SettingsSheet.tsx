@@ -17,7 +17,7 @@ export function SettingsSheet({
   const { settings, parts } = setup.revisions[0]!;
   const share = (value: number | null): string => (value === null ? '–' : `${plain(value * 100, 3)} %`);
   return (
-    <div style={{ maxWidth: 760, display: 'grid', gap: 14 }}>
+    <div className="max-w-760 grid gap-14">
       <table className="rows">
         <tbody>
           {SETTING_FIELDS.map((field) => (
@@ -34,7 +34,7 @@ export function SettingsSheet({
             <th scope="row" className="pair">
               Display
             </th>
-            <td style={{ textAlign: 'right' }}>{parts.kit.display || '–'}</td>
+            <td className="align-right">{parts.kit.display || '–'}</td>
           </tr>
         </tbody>
       </table>

@@ -148,7 +148,7 @@ function Actions({ setup }: { readonly setup: SetupDetail }) {
       >
         <Input
           aria-label={named.for === 'rename' ? 'New name' : 'Name of the copy'}
-          style={{ width: 300 }}
+          className="w-300"
           value={named.name}
           autoFocus
           onChange={({ target }) => setNamed({ ...named, name: target.value })}
@@ -218,7 +218,7 @@ function PartsBelow({ setup, assessment }: { readonly setup: SetupDetail; readon
         </section>
         <section>
           <FrameDrawing facts={assessment.facts} />
-          <h2 style={{ marginTop: 18 }}>Photos of the fit</h2>
+          <h2 className="mt-18">Photos of the fit</h2>
           <Photos owner="setup" ownerId={setup.id} />
         </section>
       </div>
@@ -245,7 +245,7 @@ function Notes({ setup }: { readonly setup: SetupDetail }) {
   const [change, { error, isLoading }] = useChangeSetupMutation();
   const isChanged = text !== setup.notes;
   return (
-    <div style={{ marginTop: 12, display: 'grid', gap: 6, justifyItems: 'start' }}>
+    <div className="mt-12 grid gap-6 justify-items-start">
       <Input.TextArea
         aria-label="Notes on this setup"
         placeholder="Notes on this setup"

@@ -123,7 +123,7 @@ function SetupRow({ setup, isPicked, onPick }: RowProps) {
           {countLabel(clearance)}
         </Link>
       </td>
-      <td style={{ whiteSpace: 'nowrap' }}>
+      <td className="nowrap">
         <Link to={`/bench/setups/${setup.id}/clearance`}>{clearanceLabel(clearance)}</Link>
       </td>
       <td className="number">{latest?.number}</td>
@@ -165,7 +165,7 @@ function ImportSetup() {
         onFile={(file) => void take(file)}
       />
       {error !== undefined && (
-        <div style={{ flexBasis: '100%', maxWidth: 560 }}>
+        <div className="basis-full max-w-560">
           <Problem error={error} />
         </div>
       )}

@@ -51,7 +51,7 @@ export function SignForm({ ids, kind, label, isBusy, error, onSign, onCancel }: 
         autoFocus={kind === 'passed' && by === ''}
         value={by}
         maxLength={80}
-        style={{ maxWidth: 220 }}
+        className="max-w-220"
         onChange={({ target }) => setBy(target.value)}
       />
       <Button type="primary" htmlType="submit" loading={isBusy} autoFocus={kind === 'passed' && by !== ''}>

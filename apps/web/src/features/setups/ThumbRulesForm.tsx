@@ -19,7 +19,7 @@ export function ThumbRulesForm({ rules }: { readonly rules: ThumbRules }) {
     );
   };
   return (
-    <details style={{ marginTop: 8 }}>
+    <details className="mt-8">
       <summary>Edit the rules of thumb for all setups</summary>
       <Form form={form} layout="vertical" requiredMark={false} initialValues={{ rules }} onFinish={submit}>
         <Form.List name="rules">

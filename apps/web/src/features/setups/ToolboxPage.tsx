@@ -8,7 +8,7 @@ import { useShortcut } from '../../shared/shortcuts/index.js';
 import { useGetSetupQuery } from '../../entities/setup/index.js';
 import { assess } from './facts.js';
 import { RollUpStrip } from './RollUpView.js';
-import { SentenceText } from './SentenceText.js';
+import { SentenceText } from '../../shared/ui/SentenceText.js';
 import { SettingsSheet } from './SettingsSheet.js';
 
 /** One sheet for the toolbox: parts, settings, what was waived, and the safety checks with room to tick them. */
@@ -75,11 +75,11 @@ function Sheet({ setup }: { readonly setup: SetupDetail }) {
         <section>
           <h2>Settings</h2>
           <SettingsSheet setup={setup} isPrinted />
-          <h2 style={{ marginTop: 16 }}>Checks failed, open or waived</h2>
+          <h2 className="mt-16">Checks failed, open or waived</h2>
           {notPassed.length === 0 ? (
             <p>None: all {checks.length} passed.</p>
           ) : (
-            <ul style={{ margin: 0, paddingLeft: 18 }}>
+            <ul className="m-0 pl-18">
               {notPassed.map(({ id, title, state, mark }) => (
                 <li key={id}>
                   {title}: {state}

@@ -8,7 +8,7 @@ import { setUnits } from '../../shared/preferences/index.js';
 import { factsOf } from './facts.js';
 import { FrameDrawing } from './FrameDrawing.js';
 import { estimateText, RollUpTables, ruleName } from './RollUpView.js';
-import { sentenceText } from './SentenceText.js';
+import { sentenceText } from '../../shared/ui/SentenceText.js';
 
 const base = factsOf(exampleDetail().revisions[0]!);
 const withGears: SetupFacts = {

@@ -43,7 +43,7 @@ export default function StandTab({ setup }: { readonly setup: SetupDetail }) {
   const query = useStandQuery(setup.id);
   const latest = setup.revisions[0]!;
   return (
-    <div style={{ display: 'grid', gap: 26 }}>
+    <div className="grid gap-26">
       <QueryView query={query}>
         {(records) => {
           const record = records.find(({ revisionId }) => revisionId === latest.id);
@@ -56,7 +56,7 @@ export default function StandTab({ setup }: { readonly setup: SetupDetail }) {
                 {records
                   .filter((one) => one !== record)
                   .map((one) => (
-                    <details key={one.revisionId} style={{ marginTop: 12 }}>
+                    <details key={one.revisionId} className="mt-12">
                       <summary>
                         Revision {one.revisionNumber}, {one.day}
                       </summary>
@@ -89,7 +89,7 @@ function WeighedAgainstSum({
   const unknown = missing.filter((what) => what !== 'rider');
   const difference = weighed.value - fittedKg;
   return (
-    <p style={{ marginTop: 8 }}>
+    <p className="mt-8">
       The parts add up to {formatQuantity(fittedKg, 'kg', system, 4)}
       {unknown.length > 0 && ` without ${unknown.join(', ')}`}: the scale shows{' '}
       {formatQuantity(Math.abs(difference), 'kg', system, 2)} {difference >= 0 ? 'more' : 'less'}.
@@ -135,8 +135,8 @@ function Figures({ record }: { readonly record: StandRecord | undefined }) {
         </tbody>
       </table>
       {shown && <Derivation figure={shown} method={STAND_METHOD} onClose={() => setOpen(undefined)} />}
-      {record.note && <p style={{ marginTop: 8 }}>{record.note}</p>}
-      <p className="quiet" style={{ marginTop: 8 }}>
+      {record.note && <p className="mt-8">{record.note}</p>}
+      <p className="quiet mt-8">
         {record.by}, {record.day}
       </p>
     </>
@@ -171,7 +171,7 @@ function StandForm({ setup, record }: { readonly setup: SetupDetail; readonly re
       onFinish={() => void submit(record?.version ?? 0)}
     >
       <h2>Stand test of revision {revision.number}</h2>
-      <p className="caution" style={{ marginBottom: 12 }}>
+      <p className="caution mb-12">
         Wheel off the ground, bike held, hands and laces clear of spokes and chain. Lowest level first.
       </p>
       <div className="field-grid">
@@ -230,7 +230,7 @@ function StandForm({ setup, record }: { readonly setup: SetupDetail; readonly re
           <Button type="primary" htmlType="submit" loading={isLoading}>
             Save the stand test
           </Button>
-          <Link to={`/bench/setups/${setup.id}/clearance`} style={{ alignSelf: 'center' }}>
+          <Link to={`/bench/setups/${setup.id}/clearance`} className="self-center">
             On to “Before you ride”
           </Link>
         </div>

@@ -27,7 +27,7 @@ export function TroubleList({ setup }: { readonly setup: SetupDetail }) {
         onChange={({ target }) => setSymptomId(target.value as string)}
       />
       {symptom && (
-        <div className="columns" style={{ marginTop: 12 }}>
+        <div className="columns mt-12">
           <ol className="clearance" aria-label="Likeliest first">
             {symptom.suspects.map(({ id, cause, look, caution }) => (
               <li key={id}>
@@ -118,7 +118,7 @@ function Findings({ setupId }: { readonly setupId: string }) {
     <QueryView query={query}>
       {(findings) =>
         findings.length === 0 ? null : (
-          <div className="scroll-x" style={{ marginTop: 14 }}>
+          <div className="scroll-x mt-14">
             <table className="rows">
               <thead>
                 <tr>

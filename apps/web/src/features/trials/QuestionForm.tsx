@@ -106,7 +106,7 @@ export function QuestionForm({ trial, onSaved }: Props) {
       initialValues={initial}
       onValuesChange={draft.keep}
       onFinish={(values) => void submit(values)}
-      style={{ maxWidth: 640 }}
+      className="max-w-640"
     >
       {!trial && (
         <Form.Item label="Start from a template" extra="You can change everything afterwards.">
@@ -135,8 +135,8 @@ export function QuestionForm({ trial, onSaved }: Props) {
         />
       </Form.Item>
       <Form.Item label="Smallest difference that matters" extra="Anything smaller would not change your decision.">
-        <div className="actions" style={{ alignItems: 'flex-start' }}>
-          <div style={{ width: 130 }}>
+        <div className="actions items-flex-start">
+          <div className="w-130">
             <Form.Item name="size" noStyle rules={[readableNumber]}>
               <QuantityInput unit="level" aria-label="Smallest difference that matters" />
             </Form.Item>

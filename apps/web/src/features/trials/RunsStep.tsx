@@ -23,7 +23,7 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
   return (
     <QueryView query={query}>
       {(rows) => (
-        <div style={{ display: 'grid', gap: 14 }}>
+        <div className="grid gap-14">
           <OpenClearance trial={trial} />
           {rows.length === 0 ? (
             <div className="teach">

@@ -30,7 +30,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
     set(next);
   };
   return (
-    <div style={{ maxWidth: 760, display: 'grid', gap: 14 }}>
+    <div className="max-w-760 grid gap-14">
       <table className="rows">
         <thead>
           <tr>
@@ -62,7 +62,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
                 </Link>
               </td>
               <td>
-                <span className="actions" style={{ justifyContent: 'flex-end' }}>
+                <span className="actions justify-end">
                   <Button
                     size="small"
                     disabled={k === 0 || isLoading}
@@ -90,7 +90,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
         <Select
           aria-label="Add a setup"
           placeholder={`Add setup ${LETTERS[trial.setups.length]!}`}
-          style={{ width: '100%' }}
+          className="w-100-pct"
           value={null}
           loading={isLoading}
           options={choices}

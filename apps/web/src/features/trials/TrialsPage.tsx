@@ -1,4 +1,6 @@
 import { Link, useNavigate } from 'react-router';
+import { pairSentence } from '@ebrix/core/compare';
+import { voiceOf } from './verdict-voice.js';
 import type { TrialListItem } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
@@ -24,7 +26,7 @@ export default function TrialsPage() {
               action={{ to: '/trials/new/question', label: 'Ask a question' }}
             />
           ) : (
-            <ul style={{ listStyle: 'none', margin: 0, padding: 0, borderTop: '1px solid var(--hairline)' }}>
+            <ul className="list-plain m-0 p-0 line-above">
               {trials.map((trial) => (
                 <TrialRow key={trial.id} trial={trial} />
               ))}
@@ -40,8 +42,7 @@ function TrialRow({ trial }: { readonly trial: TrialListItem }) {
   const system = useUnits();
   const runs = trial.setups.reduce((sum, { countedRuns }) => sum + countedRuns, 0);
   const excluded = trial.setups.reduce((sum, { excludedRuns }) => sum + excludedRuns, 0);
-  const headline =
-    system === 'imperial' ? trial.headline.replaceAll('energy per km', 'energy per mile') : trial.headline;
+  const headline = trial.leading ? pairSentence(trial.leading, voiceOf(trial, system)) : trial.headline;
   return (
     <li
       style={{
@@ -55,7 +56,7 @@ function TrialRow({ trial }: { readonly trial: TrialListItem }) {
       <Link to={`/trials/${trial.id}/verdict`} style={{ fontSize: 18, fontWeight: 650, fontStretch: '112%' }}>
         {trial.question}
       </Link>
-      <p style={{ fontSize: 15, maxWidth: 900 }}>{headline}</p>
+      <p className="text-15 max-w-900">{headline}</p>
       <p style={{ display: 'flex', gap: '4px 18px', flexWrap: 'wrap' }}>
         {trial.setups.map(({ letter, name, revisionId }) => (
           <SetupMark key={revisionId} letter={letter} label={name} />

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { ComparisonDto, Letter, Trial, Verdict } from '@ebrix/contract';
-import { figureVocabulary, pairSentences, smallestDifferenceText } from '@ebrix/core/compare';
+import { pairSentences, smallestDifferenceText } from '@ebrix/core/compare';
 import { standardErrorOfMean } from '@ebrix/core/statistics';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../shared/preferences/index.js';
@@ -18,6 +18,7 @@ import {
   type PointGroup,
 } from '../../entities/comparison/index.js';
 import { useGetVerdictQuery } from '../../entities/trial/index.js';
+import { voiceOf } from './verdict-voice.js';
 
 /** What can be concluded and what cannot. */
 export function VerdictStep({ trial }: { readonly trial: Trial }) {
@@ -55,11 +56,11 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
   return (
     <>
       {comparison ? (
-        <Sentences comparison={comparison} verdict={verdict} />
+        <Sentences trial={trial} comparison={comparison} />
       ) : (
         <>
           <p className="verdict-line">{verdict.reason}</p>
-          <div className="actions" style={{ margin: '14px 0' }}>
+          <div className="actions mt-14 mb-14 mx-0">
             {trial.setups.length < 2 ? (
               <LinkButton isMain to={`/trials/${trial.id}/setups`} label="Choose setups" />
             ) : (
@@ -68,16 +69,16 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
           </div>
         </>
       )}
-      <div className={comparison ? 'split section' : 'section'} style={{ marginTop: 18 }}>
+      <div className={`${comparison ? 'split section' : 'section'} mt-18`}>
         <div>
           {comparison && <Differences comparison={comparison} names={names} verdict={verdict} />}
-          <h2 style={{ margin: '22px 0 8px' }}>Every run</h2>
+          <h2 className="mt-22 mb-8 mx-0">Every run</h2>
           <RunPoints
             groups={groups}
             axis={`${figure.label.toLowerCase()}, ${shown}${trial.course ? `, ${trial.course.name}` : ''}`}
           />
           {comparison && (
-            <div style={{ marginTop: 14 }}>
+            <div className="mt-14">
               <SetupTable trial={trial} comparison={comparison} verdict={verdict} />
               <ComparisonDetails comparison={comparison} />
             </div>
@@ -89,16 +90,8 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
   );
 }
 
-/** The comparison's own sentences are in stored units; the page says them in the person's. */
-function Sentences({ comparison, verdict }: { readonly comparison: ComparisonDto; readonly verdict: Verdict }) {
-  const system = useUnits();
-  const { key, label, unit, better } = verdict.figure;
-  const sentences = pairSentences(comparison.pairs, {
-    words: figureVocabulary(key, label, better, system),
-    smallestDifference: comparison.smallestDifference,
-    unit,
-    system,
-  });
+function Sentences({ trial, comparison }: { readonly trial: Trial; readonly comparison: ComparisonDto }) {
+  const sentences = pairSentences(comparison.pairs, voiceOf(trial, useUnits()));
   return (
     <div aria-live="polite">
       {sentences.map((sentence, k) => (
@@ -106,9 +99,7 @@ function Sentences({ comparison, verdict }: { readonly comparison: ComparisonDto
           {keepTogether(sentence)}
         </p>
       ))}
-      <p className="quiet" style={{ marginTop: 8, maxWidth: 860 }}>
-        {comparison.method.reason}
-      </p>
+      <p className="quiet mt-8 max-w-860">{comparison.method.reason}</p>
     </div>
   );
 }
@@ -151,16 +142,7 @@ function Differences({ comparison, names, verdict }: DifferencesProps) {
   });
   return (
     <>
-      <div
-        style={{
-          display: 'flex',
-          justifyContent: 'space-between',
-          alignItems: 'center',
-          gap: 12,
-          flexWrap: 'wrap',
-          marginBottom: 8,
-        }}
-      >
+      <div className="flex justify-between items-center gap-12 flex-wrap mb-8">
         <h2>Difference, with its 95 % interval</h2>
         <nav className="choice" aria-label="Scale of the differences">
           <Link {...choose('percent')}>ratio, %</Link>
@@ -251,12 +233,12 @@ function Aside({
         <div>
           <h2>What would settle it</h2>
           {open.map(({ a, b, moreRunsEach }) => (
-            <p key={a + b} style={{ marginTop: 6 }}>
+            <p key={a + b} className="mt-6">
               {a} against {b}: about {moreRunsEach} more {moreRunsEach === 1 ? 'run' : 'runs'} of each would show a{' '}
               {size} difference 8 times in 10, if there is one.
             </p>
           ))}
-          <div style={{ marginTop: 10 }}>
+          <div className="mt-10">
             <LinkButton isMain to="/import" label="Import more rides" />
           </div>
         </div>
@@ -265,18 +247,18 @@ function Aside({
       {verdict.withExcluded && (
         <div>
           <h2>Runs left out</h2>
-          <p style={{ marginTop: 6 }}>
+          <p className="mt-6">
             {verdict.withExcluded.isSame
               ? 'Including the left-out runs, the verdict stays the same.'
               : 'Including the left-out runs, it would read:'}
           </p>
           {!verdict.withExcluded.isSame &&
-            verdict.withExcluded.sentences.map((sentence) => (
+            pairSentences(verdict.withExcluded.pairs, voiceOf(trial, system)).map((sentence) => (
               <p key={sentence} className="quiet">
                 {sentence}
               </p>
             ))}
-          <p style={{ marginTop: 6 }}>
+          <p className="mt-6">
             <Link to={`/trials/${trial.id}/runs`}>See the reasons</Link>
           </p>
         </div>
@@ -291,7 +273,7 @@ function Aside({
         <div>
           <h2>Keep in mind</h2>
           {comparison.notes.map((note) => (
-            <p key={note} style={{ marginTop: 6 }}>
+            <p key={note} className="mt-6">
               {note}
             </p>
           ))}
@@ -300,7 +282,7 @@ function Aside({
       {trial.notes && (
         <div>
           <h2>Notes</h2>
-          <p style={{ marginTop: 6 }}>{trial.notes}</p>
+          <p className="mt-6">{trial.notes}</p>
         </div>
       )}
     </aside>
@@ -315,7 +297,7 @@ function NextRides({ trial, verdict }: { readonly trial: Trial; readonly verdict
     <div>
       <h2>Range next ride, 20 % reserve</h2>
       {verdict.ranges.map(({ letter, nextRide, reason, riddenToEmpty }) => (
-        <div key={letter} style={{ marginTop: 6 }}>
+        <div key={letter} className="mt-6">
           <SetupMark letter={letter} />{' '}
           {nextRide ? (
             <span className="figures">
@@ -325,7 +307,7 @@ function NextRides({ trial, verdict }: { readonly trial: Trial; readonly verdict
             <span className="quiet">{reason}</span>
           )}
           {riddenToEmpty && (
-            <div className="quiet" style={{ fontSize: 12.5 }}>
+            <div className="quiet text-12-5">
               ridden to empty: median {km(riddenToEmpty.lower)} to {km(riddenToEmpty.upper)} {displayUnit('km', system)}
               , from {riddenToEmpty.ridesToEmpty} full rides and {riddenToEmpty.rides - riddenToEmpty.ridesToEmpty}{' '}
               stopped early
@@ -333,7 +315,7 @@ function NextRides({ trial, verdict }: { readonly trial: Trial; readonly verdict
           )}
         </div>
       ))}
-      <p className="quiet" style={{ marginTop: 4, fontSize: 12.5 }}>
+      <p className="quiet mt-4 text-12-5">
         95 rides in 100 end within, on {trial.course ? 'this course' : 'such courses'}.
       </p>
     </div>

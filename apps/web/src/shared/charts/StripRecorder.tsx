@@ -211,10 +211,10 @@ export function StripRecorder({ strip, cleaning, onShowSpan, isFetching = false,
             ))}
         </g>
       </svg>
-      <p className="quiet" style={{ fontSize: 12.5, display: 'flex', gap: 14, alignItems: 'center', flexWrap: 'wrap' }}>
+      <p className="quiet text-12-5 flex gap-14 items-center flex-wrap">
         <span className="figures">{cursorS === undefined ? 'min:s from the start' : `at ${formatClock(cursorS)}`}</span>
         <span>Drag across the chart to zoom.</span>
-        <span role="group" aria-label="Channels shown" style={{ display: 'flex', gap: 4, flexWrap: 'wrap' }}>
+        <span role="group" aria-label="Channels shown" className="flex gap-4 flex-wrap">
           {known.map(({ name, label }) => (
             <button
               key={name}
@@ -230,8 +230,8 @@ export function StripRecorder({ strip, cleaning, onShowSpan, isFetching = false,
         {isZoomed && (
           <button
             type="button"
-            className="figure-button"
-            style={{ fontFamily: 'inherit', minHeight: 26, padding: '2px 6px' }}
+            className="figure-button font-inherit min-h-26 pt-2 pb-2 px-6"
+
             onClick={() => onShowSpan(undefined)}
           >
             Show the whole ride

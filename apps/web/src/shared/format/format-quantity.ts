@@ -49,8 +49,12 @@ export function formatShare(value: number, standardUncertainty: number): string 
 
 /** A plain quantity (a length, a mass), to `digits` significant digits. */
 export function formatQuantity(value: number, unit: UnitName, system: UnitSystem, digits = 3): string {
-  const to = shownUnit(unit, system, value);
-  return `${plain(convertUnit(value, unit, to), digits)} ${unitText(to)}`;
+  return `${quantityNumber(value, unit, system, digits)} ${unitText(shownUnit(unit, system, value))}`;
+}
+
+/** Its number alone, where the unit is said further on. */
+export function quantityNumber(value: number, unit: UnitName, system: UnitSystem, digits = 3): string {
+  return plain(convertUnit(value, unit, shownUnit(unit, system, value)), digits);
 }
 
 export function plain(value: number, digits = 4): string {

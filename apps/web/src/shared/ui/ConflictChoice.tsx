@@ -21,7 +21,7 @@ interface Props {
 /** Two windows changed one thing: both versions side by side, and a choice. Nothing is lost until it is made. */
 export function ConflictChoice({ what, differences, keepLabel, takeLabel, isBusy = false, ...act }: Props) {
   return (
-    <div className="problem" role="alert" style={{ margin: '12px 0', display: 'grid', gap: 10 }}>
+    <div className="problem mt-12 mb-12 mx-0 grid gap-10" role="alert">
       <p>
         <strong>This was changed in another window.</strong> {what}
       </p>

@@ -14,7 +14,7 @@ export function MeasuredCell({ figure }: { readonly figure: Value | undefined })
   if (!figure) return <span className="quiet">–</span>;
   const { value, uncertainty } = showFigure(figure.value, figure.standardUncertainty, figure.unit, system);
   return (
-    <span className="figures" style={{ whiteSpace: 'nowrap' }}>
+    <span className="figures nowrap">
       {value} <span className="quiet">± {uncertainty}</span>
     </span>
   );
@@ -41,7 +41,7 @@ export function FigureButton({ figure, isOpen = false, onOpen }: ButtonProps) {
       >
         {shown.value}
       </button>
-      <span className="quiet figures" style={{ whiteSpace: 'nowrap' }}>
+      <span className="quiet figures nowrap">
         {' '}
         ± {shown.uncertainty} {unitText(shown.unit)}
       </span>

@@ -83,12 +83,12 @@ export function SetupShape({ letter, x, y, size, isHollow = false }: ShapeProps)
 /** Letter with its marker, for text. */
 export function SetupMark({ letter, label }: { readonly letter: Letter; readonly label?: string }) {
   return (
-    <span style={{ display: 'inline-flex', alignItems: 'center', gap: 6, whiteSpace: 'nowrap' }}>
+    <span className="inline-flex items-center gap-6 nowrap">
       <svg width={16} height={16} aria-hidden="true">
         <SetupShape letter={letter} x={8} y={8} size={12} />
       </svg>
       <strong>{letter}</strong>
-      {label && <span style={{ whiteSpace: 'normal' }}>{label}</span>}
+      {label && <span className="wrap-normal">{label}</span>}
     </span>
   );
 }

@@ -1,6 +1,14 @@
+import { say } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
 import { currentGain, systematic, voltageGain, wheelCircumference } from '../contributions.js';
-import { derivationNumber as num, fromLimit, makeFigure, type Contribution, type Figure } from '../figure.js';
+import {
+  derivationQuantity as qty,
+  derivationNumber as num,
+  fromLimit,
+  makeFigure,
+  type Contribution,
+  type Figure,
+} from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
 import { firstAtOrAfter } from '../../numeric/index.js';
 import { meanOfSpan } from '../uneven-scatter.js';
@@ -47,7 +55,7 @@ export function measureLevel(
       wheelCircumference(instrument, kmh),
     ],
     formula: 'mean speed of the steady window',
-    substituted: `${num(kmh)} km/h over ${num(span.toS - span.fromS)} s`,
+    substituted: say`${qty(kmh, 'km/h')} over ${num(span.toS - span.fromS)} s`,
     inputs: ['speed', 'assist level'],
     ...span,
   });
@@ -99,7 +107,7 @@ export function measureLevel(
       wheelCircumference(instrument, perKm),
     ],
     formula: 'mean power ÷ mean speed of the steady window',
-    substituted: `${num(watts.mean)} W ÷ ${num(kmh)} km/h = ${num(perKm)} Wh/km`,
+    substituted: say`${num(watts.mean)} W ÷ ${qty(kmh, 'km/h')} = ${qty(perKm, 'Wh/km')}`,
     inputs: ['voltage', 'current', 'speed'],
     ...span,
   });

@@ -1,5 +1,13 @@
+import { say } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
-import { derivationNumber as num, fromLimit, makeFigure, type Figure, type Warn } from '../figure.js';
+import {
+  derivationQuantity as qty,
+  derivationNumber as num,
+  fromLimit,
+  makeFigure,
+  type Figure,
+  type Warn,
+} from '../figure.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import type { TestContext } from '../test-context.js';
 import { wheelCircumference } from '../contributions.js';
@@ -137,7 +145,7 @@ export function assistEnds(
       wheelCircumference(instrument, best.half),
     ],
     formula: 'v½ of P = plateau ÷ (1 + exp((v − v½) ÷ s))',
-    substituted: `${num(best.half)} km/h, fading over ${num(best.width)} km/h, plateau ${num(top.w)} W`,
+    substituted: say`${qty(best.half, 'km/h')}, fading over ${qty(best.width, 'km/h')}, plateau ${num(top.w)} W`,
     inputs: ['speed', 'power'],
     fromS: log.timeS[pulses[0]!.from]!,
     toS: log.timeS[pulses.at(-1)!.to]!,
@@ -151,6 +159,6 @@ function warnAboutLimit(ends: Figure, { assistLimitKmh }: TestContext, warn: War
   if (assistLimitKmh === undefined || ends.interval95[0] <= assistLimitKmh) return;
   warn(
     'help-beyond-limit',
-    `Assist ends at ${num(ends.value)} km/h, above the ${num(assistLimitKmh)} km/h set for this setup. Check your local rules; until it is fixed, private ground only.`,
+    say`Assist ends at ${qty(ends.value, 'km/h')}, above the ${qty(assistLimitKmh, 'km/h')} set for this setup. Check your local rules; until it is fixed, private ground only.`,
   );
 }

@@ -1,5 +1,13 @@
+import { say } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
-import { derivationNumber as num, fromLimit, makeFigure, type Figure, type Warn } from '../figure.js';
+import {
+  derivationQuantity as qty,
+  derivationNumber as num,
+  fromLimit,
+  makeFigure,
+  type Figure,
+  type Warn,
+} from '../figure.js';
 import { electricalPower } from '../range/ride-integrals.js';
 import { meanOfSpan } from '../uneven-scatter.js';
 
@@ -47,7 +55,7 @@ export function findCutBack(log: CleanLog, warn: Warn): Figure[] {
     const seconds = block.fromS - (loadStart?.fromS ?? blocks[0]!.fromS);
     warn(
       'cut-back',
-      `The controller cuts the power back at ${num(Math.round(block.temperatureC))} °C: stop there, and let the motor cool before going on.`,
+      say`The controller cuts the power back at ${qty(Math.round(block.temperatureC), '°C')}: stop there, and let the motor cool before going on.`,
     );
     const parts = {
       n: 1,
@@ -78,7 +86,7 @@ export function findCutBack(log: CleanLog, warn: Warn): Figure[] {
           { ...place, standardUncertainty: place.standardUncertainty * slope },
         ],
         formula: 'mean motor temperature of those 15 s',
-        substituted: `${num(block.temperatureC)} °C`,
+        substituted: say`${qty(block.temperatureC, '°C')}`,
         ...parts,
       }),
     ];

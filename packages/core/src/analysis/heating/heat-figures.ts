@@ -1,4 +1,5 @@
-import { derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
+import { say } from '../../units/index.js';
+import { derivationQuantity as qty, derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
 import { driven, halfLifeOf, settledRise, shareOfLoad, slowed, slowestOf, timeToRise } from './heat-behaviour.js';
 import type { HeatFit, HeatModel } from './heat-model.js';
@@ -87,7 +88,7 @@ export function heatFigures(fitted: FittedHeat, warn: Warn): Figure[] {
         { source: 'temperature sensor', standardUncertainty: fromLimit(SENSOR_LIMIT_K), isSystematic: true },
       ],
       formula: 'highest end of a line through the 40 s before',
-      substituted: `${num(hottest)} °C`,
+      substituted: say`${qty(hottest, '°C')}`,
     }),
   ];
   if (meanLoads.length > 0) {

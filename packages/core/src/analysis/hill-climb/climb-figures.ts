@@ -1,5 +1,14 @@
+import { say } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
-import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
+import {
+  derivationQuantity as qty,
+  derivationNumber as num,
+  fromLimit,
+  fromResolution,
+  makeFigure,
+  type Figure,
+  type Warn,
+} from '../figure.js';
 import { DEFAULT_INSTRUMENT, type InstrumentErrors } from '../instrument.js';
 import { isWayOf } from '../quality/course-flags.js';
 import { smoothProfile, type AltitudeProfile } from '../range/climbing.js';
@@ -63,7 +72,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
       },
     ],
     formula: 'distance ÷ time',
-    substituted: `${num(distance.distanceM)} m ÷ ${num(seconds)} s = ${num(speedMps * 3.6)} km/h`,
+    substituted: say`${qty(distance.distanceM, 'm')} ÷ ${num(seconds)} s = ${qty(speedMps * 3.6, 'km/h')}`,
     inputs: [distance.source, 'time'],
   });
   addClimbRiding(log, put, instrument);
@@ -97,7 +106,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     unit: 'm',
     contributions: gainParts(1),
     formula: 'altitude at the finish − altitude at the start',
-    substituted: `${num(gainM)} m`,
+    substituted: say`${qty(gainM, 'm')}`,
     inputs: [course?.gainM === undefined ? 'altitude' : 'course profile'],
   });
   put({
@@ -113,7 +122,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
       })),
     ],
     formula: 'climbed ÷ time',
-    substituted: `${num(gainM)} m ÷ ${num(seconds)} s = ${num((3600 * gainM) / seconds)} m/h`,
+    substituted: say`${qty(gainM, 'm')} ÷ ${num(seconds)} s = ${qty((3600 * gainM) / seconds, 'm/h')}`,
     inputs: ['gain', 'climbTime'],
   });
   put({
@@ -123,7 +132,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     unit: '%',
     contributions: gainParts(100 / distance.distanceM),
     formula: 'climbed ÷ distance',
-    substituted: `${num(gainM)} m ÷ ${num(distance.distanceM)} m`,
+    substituted: say`${qty(gainM, 'm')} ÷ ${qty(distance.distanceM, 'm')}`,
     inputs: ['gain', distance.source],
   });
   if (profile) addSteepest(profile, distance.distanceM, put);

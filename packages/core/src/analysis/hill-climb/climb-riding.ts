@@ -1,7 +1,7 @@
 import type { CleanLog } from '../../logs/index.js';
 import { estimateNoise } from '../../signal/index.js';
-import { JOULES_PER_WATT_HOUR } from '../../units/index.js';
-import { derivationNumber as num, fromLimit } from '../figure.js';
+import { say, JOULES_PER_WATT_HOUR } from '../../units/index.js';
+import { derivationQuantity as qty, derivationNumber as num, fromLimit } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
 import { RIDER_POWER_LIMIT } from '../range/rider-figures.js';
 import { electricalPower, integrateOverRide } from '../range/ride-integrals.js';
@@ -32,7 +32,7 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
         { source: 'time step', standardUncertainty: fromLimit(slowest.changeMps * 3.6) },
       ],
       formula: 'lowest mean speed over 3 s',
-      substituted: `${num(slowest.mean * 3.6)} km/h`,
+      substituted: say`${qty(slowest.mean * 3.6, 'km/h')}`,
       inputs: ['speed'],
     });
   const power = electricalPower(log.channels);

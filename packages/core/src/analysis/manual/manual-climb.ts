@@ -1,5 +1,13 @@
+import { say } from '../../units/index.js';
 import { systematic } from '../contributions.js';
-import { derivationNumber as num, fromLimit, makeFigure, type Figure, type Warn } from '../figure.js';
+import {
+  derivationQuantity as qty,
+  derivationNumber as num,
+  fromLimit,
+  makeFigure,
+  type Figure,
+  type Warn,
+} from '../figure.js';
 import type { TestContext } from '../test-context.js';
 import { manualEnergy } from './manual-energy.js';
 import { courseLength, ratio, thumb } from './manual-parts.js';
@@ -52,7 +60,7 @@ export function addManualClimb(
     n: 1,
     contributions: [systematic('profile of the course', gainUncertaintyM)],
     formula: 'altitude at the finish − altitude at the start',
-    substituted: `${num(gainM)} m`,
+    substituted: say`${qty(gainM, 'm')}`,
     inputs: ['course profile'],
   });
   figures.push(gain, ratio('verticalSpeed', 'Vertical speed', gain, time, 'm/h', 'climbed ÷ time', 3600));
@@ -74,7 +82,7 @@ function lengthFigure(gateM: number): Figure {
     n: 1,
     contributions: [courseLength(gateM)],
     formula: 'finish gate − start gate',
-    substituted: `${num(gateM)} m`,
+    substituted: say`${qty(gateM, 'm')}`,
     inputs: ['gates'],
   });
 }

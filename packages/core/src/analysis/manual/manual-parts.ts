@@ -1,4 +1,12 @@
-import { fromLimit, makeFigure, derivationNumber as num, type Contribution, type Figure } from '../figure.js';
+import { say } from '../../units/index.js';
+import {
+  fromLimit,
+  makeFigure,
+  derivationNumber as num,
+  derivationQuantity as qty,
+  type Contribution,
+  type Figure,
+} from '../figure.js';
 import { systematic } from '../contributions.js';
 
 /** A thumb on a stopwatch at a gate is early or late by up to this. */
@@ -50,7 +58,11 @@ export function ratio(
     n: Math.min(a.n, b.n),
     contributions: [...scaled(a, factor / b.value), ...scaled(b, value / b.value)],
     formula,
-    substituted: `${factor === 1 ? '' : `${factor} × `}${num(a.value)} ${a.unit} ÷ ${num(b.value)} ${b.unit} = ${num(value)} ${unit}`,
+    // A factor between units holds in the units it is of.
+    substituted:
+      factor === 1
+        ? say`${qty(a.value, a.unit)} ÷ ${qty(b.value, b.unit)} = ${qty(value, unit)}`
+        : `${factor} × ${num(a.value)} ${a.unit} ÷ ${num(b.value)} ${b.unit} = ${num(value)} ${unit}`,
     inputs: [...new Set([...a.derivation.inputs, ...b.derivation.inputs])],
   });
 }

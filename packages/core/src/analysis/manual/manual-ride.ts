@@ -1,5 +1,13 @@
+import { say } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
-import { derivationNumber as num, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
+import {
+  derivationQuantity as qty,
+  derivationNumber as num,
+  fromResolution,
+  makeFigure,
+  type Figure,
+  type Warn,
+} from '../figure.js';
 import { addRangeFigures } from '../range/range-figures.js';
 import type { TestContext } from '../test-context.js';
 import { manualEnergy } from './manual-energy.js';
@@ -76,7 +84,7 @@ function manualSpeed(
         },
       ],
       formula: 'mean speed of the display',
-      substituted: `${num(manualReadings.displayMeanKmh)} km/h`,
+      substituted: say`${qty(manualReadings.displayMeanKmh, 'km/h')}`,
       inputs: ['display'],
     });
   if (distance && seconds > 0) {
@@ -95,7 +103,7 @@ function manualSpeed(
         },
       ],
       formula: 'distance ÷ time',
-      substituted: `${num(distance.value)} km ÷ ${num(seconds)} s = ${num(value)} km/h`,
+      substituted: say`${qty(distance.value, 'km')} ÷ ${num(seconds)} s = ${qty(value, 'km/h')}`,
       inputs: distance.derivation.inputs.concat('stopwatch'),
       warnings: [{ code: 'stops-included', message: 'Timed from start to finish: stops count as riding time.' }],
     });
@@ -127,7 +135,7 @@ function manualDistance(
         },
       ],
       formula: 'trip distance of the display',
-      substituted: `${num(trip)} km`,
+      substituted: say`${qty(trip, 'km')}`,
       inputs: ['display'],
     });
   if (gateM === undefined || !(gateM > 0) || passes.length === 0) return undefined;
@@ -140,7 +148,7 @@ function manualDistance(
     n: passes.length,
     contributions: [courseLength(value)],
     formula: 'passes × distance between the gates',
-    substituted: `${passes.length} × ${num(gateM / 1000)} km = ${num(value)} km`,
+    substituted: say`${passes.length} × ${qty(gateM / 1000, 'km')} = ${qty(value, 'km')}`,
     inputs: ['gates'],
   });
 }

@@ -1,4 +1,5 @@
-import { derivationNumber as num, fromLimit, makeFigure, type Figure, type Warn } from '../figure.js';
+import { say } from '../../units/index.js';
+import { bareQuantity, derivationQuantity as qty, fromLimit, makeFigure, type Figure, type Warn } from '../figure.js';
 import { twoWayMean } from '../top-speed/two-way-mean.js';
 import { courseLength, THUMB_LIMIT_S } from './manual-parts.js';
 import type { ManualPass } from './manual-readings.js';
@@ -46,7 +47,7 @@ export function addManualTopSpeed(
         ...twoWay.scatter,
       ],
       formula: 'mean of the two directions’ means',
-      substituted: `(${num(twoWay.there)} + ${num(twoWay.back)}) ÷ 2 = ${num(value)} km/h`,
+      substituted: say`(${bareQuantity(twoWay.there, 'km/h')} + ${bareQuantity(twoWay.back, 'km/h')}) ÷ 2 = ${qty(value, 'km/h')}`,
       inputs: ['stopwatch', 'gates'],
       warnings:
         Math.abs(twoWay.there - twoWay.back) > UNEVEN_SHARE * value

@@ -1,6 +1,7 @@
+import { say, type Sentence } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
-import { derivationNumber as num, fromLimit } from '../figure.js';
+import { derivationNumber as num, derivationQuantity as qty, fromLimit } from '../figure.js';
 import { smoothProfile } from '../range/climbing.js';
 import { rideDistance } from '../range/ride-distance.js';
 import type { CourseKnowledge, TestContext } from '../test-context.js';
@@ -13,7 +14,7 @@ export function isWayOf({ startM, finishM }: CourseKnowledge, distanceM: number)
 }
 
 /** How the logged climb and the course's differ, as a sentence; undefined where they agree or one is not known. */
-export function climbsFarFromCourse(log: CleanLog, { course, instrument }: TestContext): string | undefined {
+export function climbsFarFromCourse(log: CleanLog, { course, instrument }: TestContext): Sentence | undefined {
   const { altitude } = log.channels;
   if (course?.gainM === undefined || !altitude) return undefined;
   const distance = rideDistance(log);
@@ -30,5 +31,5 @@ export function climbsFarFromCourse(log: CleanLog, { course, instrument }: TestC
   );
   if (Math.abs(logged - course.gainM) <= 2 * u) return undefined;
   const percent = (gain: number): string => `${num(Number(((100 * gain) / distance.distanceM).toFixed(1)))} %`;
-  return `The log rises ${num(Number(logged.toFixed(1)))} m (${percent(logged)}), the course says ${num(Number(course.gainM.toFixed(1)))} m (${percent(course.gainM)}): a different route, or the profile is wrong.`;
+  return say`The log rises ${qty(Number(logged.toFixed(1)), 'm')} (${percent(logged)}), the course says ${qty(Number(course.gainM.toFixed(1)), 'm')} (${percent(course.gainM)}): a different route, or the profile is wrong.`;
 }

@@ -1,6 +1,15 @@
+import { say } from '../../units/index.js';
 import { CHEMISTRIES } from '../../battery/index.js';
 import { channelDefinition, type ChannelName, type CleanLog } from '../../logs/index.js';
-import { derivationNumber as num, withUncertainty, type Figure, type FigureWarning } from '../figure.js';
+import {
+  derivationQuantity as qty,
+  warnInto,
+  type Warn,
+  derivationNumber as num,
+  withUncertainty,
+  type Figure,
+  type FigureWarning,
+} from '../figure.js';
 import { findStops } from '../findings.js';
 import { climbsFarFromCourse } from './course-flags.js';
 import { firstAtOrAfter } from '../../numeric/index.js';
@@ -47,7 +56,7 @@ export function qualityFlags(
   figures: readonly Figure[],
 ): FigureWarning[] {
   const flags: FigureWarning[] = [];
-  const flag = (code: string, message: string): void => void flags.push({ code, message });
+  const flag = warnInto(flags);
   flagPack(kind, log, context, flag);
   flagRiding(kind, log, context, flag);
   flagHeat(kind, log, context, flag);
@@ -58,9 +67,7 @@ export function qualityFlags(
   return flags;
 }
 
-type Flag = (code: string, message: string) => void;
-
-function flagPack(kind: TestKind, { timeS, channels }: CleanLog, context: TestContext, flag: Flag): void {
+function flagPack(kind: TestKind, { timeS, channels }: CleanLog, context: TestContext, flag: Warn): void {
   const { voltage, current, stateOfCharge, batteryTemperature, airTemperature } = channels;
   if (TEST_KINDS[kind].needsFullPack) {
     const gauge = stateOfCharge?.find((value) => !Number.isNaN(value));
@@ -82,7 +89,7 @@ function flagPack(kind: TestKind, { timeS, channels }: CleanLog, context: TestCo
     const loss = context.pack?.chemistry ? CHEMISTRIES[context.pack.chemistry].coldLossPerK * (20 - packC) : undefined;
     flag(
       'cold-pack',
-      `The pack starts at about ${num(Math.round(packC))} °C${loss === undefined ? '' : `: it gives some ${Math.round(100 * loss)} % less than at 20 °C`}.`,
+      say`The pack starts at about ${qty(Math.round(packC), '°C')}${loss === undefined ? '.' : `: it gives some ${Math.round(100 * loss)} % less than at `}${loss === undefined ? '' : qty(20, '°C')}${loss === undefined ? '' : '.'}`,
     );
   }
 }
@@ -115,7 +122,7 @@ function restDrift(timeS: Float64Array, voltage: Float64Array, current: Float64A
   return (change / ((timeS[end - 1]! - timeS[0]!) / 2)) * 60;
 }
 
-function flagRiding(kind: TestKind, log: CleanLog, context: TestContext, flag: Flag): void {
+function flagRiding(kind: TestKind, log: CleanLog, context: TestContext, flag: Warn): void {
   const { speed, assistLevel } = log.channels;
   const isRide = kind === 'range' || kind === 'hill-climb' || kind === 'heating';
   if (isRide && assistLevel) {
@@ -140,7 +147,7 @@ function flagRiding(kind: TestKind, log: CleanLog, context: TestContext, flag: F
     if (above > ABOVE_LIMIT_SHARE)
       flag(
         'above-assist-limit',
-        `${Math.round(100 * above)} % of the moving time is above ${num(limit)} km/h, where assist ends: there the motor gave no help.`,
+        say`${Math.round(100 * above)} % of the moving time is above ${qty(limit, 'km/h')}, where assist ends: there the motor gave no help.`,
       );
   }
   // Standing is part of a heat test: the motor cools.
@@ -155,7 +162,7 @@ function flagRiding(kind: TestKind, log: CleanLog, context: TestContext, flag: F
     );
 }
 
-function flagHeat(kind: TestKind, { channels }: CleanLog, context: TestContext, flag: Flag): void {
+function flagHeat(kind: TestKind, { channels }: CleanLog, context: TestContext, flag: Warn): void {
   if (!TEST_KINDS[kind].heatsMotor) return;
   const startC = firstOf(channels.motorTemperature);
   const airC = context.ambientC ?? firstOf(channels.airTemperature) ?? context.airTemperatureC;
@@ -166,7 +173,7 @@ function flagHeat(kind: TestKind, { channels }: CleanLog, context: TestContext, 
   );
 }
 
-function flagSensors(kind: TestKind, { channels, report, hasClock }: CleanLog, flag: Flag): void {
+function flagSensors(kind: TestKind, { channels, report, hasClock }: CleanLog, flag: Warn): void {
   const slowest = SLOWEST_STEP_S[kind];
   if (hasClock && slowest !== undefined && report.medianStepS > slowest)
     flag(
@@ -208,7 +215,7 @@ function isClipped(values: Float64Array): boolean {
 }
 
 /** Wind along a course that does not come back stays in its figures. */
-function flagWind(kind: TestKind, context: TestContext, figures: readonly Figure[], flag: Flag): void {
+function flagWind(kind: TestKind, context: TestContext, figures: readonly Figure[], flag: Warn): void {
   const { windMps, course } = context;
   const fitted = figures.find(({ key }) => key === 'wind');
   if (fitted && Math.abs(fitted.value) > 2 * STEADY_WIND_MPS)
@@ -220,7 +227,7 @@ function flagWind(kind: TestKind, context: TestContext, figures: readonly Figure
   if (!isOneWay || windMps === undefined || Math.abs(windMps) < STEADY_WIND_MPS) return;
   flag(
     'wind-one-side',
-    `Wind of ${num(Math.abs(windMps))} m/s mostly from ${windMps > 0 ? 'ahead' : 'behind'}: it stays in the figures of a course that does not come back.`,
+    say`Wind of ${qty(Math.abs(windMps), 'm/s')} mostly from ${windMps > 0 ? 'ahead' : 'behind'}: it stays in the figures of a course that does not come back.`,
   );
 }
 

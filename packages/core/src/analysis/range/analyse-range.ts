@@ -1,4 +1,5 @@
 import type { CleanLog } from '../../logs/index.js';
+import { warnInto } from '../figure.js';
 import type { Contribution, Figure, FigureWarning, Warn } from '../figure.js';
 import { DEFAULT_INSTRUMENT, type InstrumentErrors } from '../instrument.js';
 import { logFlags } from '../quality/log-flags.js';
@@ -29,7 +30,7 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
   const instrument: InstrumentErrors = { ...DEFAULT_INSTRUMENT, ...context.instrument };
   const figures: Figure[] = [];
   const warnings: FigureWarning[] = [...logFlags(log)];
-  const warn: Warn = (code, message) => void warnings.push({ code, message });
+  const warn = warnInto(warnings);
 
   const distance = rideDistance(log);
   const distanceKm = (distance?.distanceM ?? 0) / 1000;
@@ -85,5 +86,5 @@ function addEnergy(
   const corrected = correctToReference(net, log, distanceKm, climbedM, context);
   if (!corrected) return;
   figures.push(corrected.figure);
-  corrected.warnings.forEach(({ code, message }) => warn(code, message));
+  corrected.warnings.forEach(({ code, message, said }) => warn(code, said ?? message));
 }

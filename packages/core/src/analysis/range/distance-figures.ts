@@ -1,6 +1,7 @@
+import { say } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
 import { systematic, wheelCircumference } from '../contributions.js';
-import { derivationNumber as num, fromLimit, makeFigure, type Contribution, type Figure } from '../figure.js';
+import { derivationQuantity as qty, fromLimit, makeFigure, type Contribution, type Figure } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
 import { CLIMB_HYSTERESIS_M, climbedM, smoothProfile } from './climbing.js';
 import type { RideDistance } from './ride-distance.js';
@@ -39,7 +40,7 @@ export function distanceFigure(
       'speed over time': '∫ v dt',
       positions: 'Σ great-circle steps',
     }[distance.source],
-    substituted: `${num(distanceKm)} km`,
+    substituted: say`${qty(distanceKm, 'km')}`,
     inputs: [distance.source],
     fromS: timeS[0]!,
     toS: timeS.at(-1)!,
@@ -67,7 +68,7 @@ export function climbedFigure(
       systematic('altitude sensor', fromLimit(instrument.altitudeM)),
     ],
     formula: 'sum of rises above 2 m along the altitude smoothed over 50 m',
-    substituted: `${num(gain)} m`,
+    substituted: say`${qty(gain, 'm')}`,
     inputs: ['altitude', distance.source],
     fromS: timeS[0]!,
     toS: timeS.at(-1)!,

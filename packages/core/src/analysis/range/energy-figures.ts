@@ -1,6 +1,13 @@
+import { say } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
 import { currentGain, systematic } from '../contributions.js';
-import { derivationNumber as num, fromLimit, makeFigure, withUncertainty } from '../figure.js';
+import {
+  derivationQuantity as qty,
+  derivationNumber as num,
+  fromLimit,
+  makeFigure,
+  withUncertainty,
+} from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
 import { ACROSS_GAPS, LOAD_STEPS, stepsBetweenSamples, type RideEnergy } from './measure-energy.js';
@@ -74,7 +81,7 @@ export function consumptionFigures(
       contributions: perKm(netWh),
       n,
       formula: '(energy out − energy regenerated) ÷ distance',
-      substituted: `(${num(outWh)} − ${num(regeneratedWh)}) Wh ÷ ${num(distanceKm)} km = ${num(netWh / distanceKm)} Wh/km`,
+      substituted: say`(${num(outWh)} − ${num(regeneratedWh)}) Wh ÷ ${qty(distanceKm, 'km')} = ${qty(netWh / distanceKm, 'Wh/km')}`,
       inputs,
     }),
     makeFigure({
@@ -85,7 +92,7 @@ export function consumptionFigures(
       contributions: perKm(outWh),
       n,
       formula: 'energy out ÷ distance',
-      substituted: `${num(outWh)} Wh ÷ ${num(distanceKm)} km = ${num(outWh / distanceKm)} Wh/km`,
+      substituted: say`${num(outWh)} Wh ÷ ${qty(distanceKm, 'km')} = ${qty(outWh / distanceKm, 'Wh/km')}`,
       inputs,
     }),
   ];

@@ -1,5 +1,6 @@
+import { say } from '../../units/index.js';
 import { haversineM, type ChannelColumns, type CleanLog } from '../../logs/index.js';
-import { derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
+import { derivationQuantity as qty, derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
 import type { RideDistance } from './ride-distance.js';
@@ -98,7 +99,7 @@ export function addMotionFigures(
         ...timeParts.map((c) => ({ ...c, standardUncertainty: (c.standardUncertainty * speedKmh) / movingS })),
       ],
       formula: 'distance ÷ moving time',
-      substituted: `${num(distanceKm)} km ÷ ${num(movingS)} s = ${num(speedKmh)} km/h`,
+      substituted: say`${qty(distanceKm, 'km')} ÷ ${num(movingS)} s = ${qty(speedKmh, 'km/h')}`,
       inputs: ['distance', 'movingTime'],
     }),
   );

@@ -1,6 +1,7 @@
+import { say } from '../../units/index.js';
 import { usableEnergy } from '../../battery/index.js';
 import type { CleanLog } from '../../logs/index.js';
-import { derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
+import { derivationQuantity as qty, derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
 import type { TestContext } from '../test-context.js';
 
@@ -52,7 +53,7 @@ export function addRangeFigures(
           contributions: contributions(factor),
           n: net.n,
           formula,
-          substituted: `${factor === 1 ? '' : `${num(factor)} × `}${num(usable.energyWh)} Wh ÷ ${num(net.value)} Wh/km = ${num(factor * range)} km`,
+          substituted: say`${factor === 1 ? '' : `${num(factor)} × `}${num(usable.energyWh)} Wh ÷ ${qty(net.value, 'Wh/km')} = ${qty(factor * range, 'km')}`,
           inputs: ['netConsumption', usable.source],
         }),
       );
@@ -71,7 +72,7 @@ export function addRangeFigures(
             { source: `usable energy (${usable.source})`, standardUncertainty: usable.standardUncertaintyWh / thumb },
           ],
           formula: 'usable energy ÷ usual consumption',
-          substituted: `${num(usable.energyWh)} Wh ÷ ${num(thumb)} Wh/km = ${num(byThumb)} km`,
+          substituted: say`${num(usable.energyWh)} Wh ÷ ${qty(thumb, 'Wh/km')} = ${qty(byThumb, 'km')}`,
           inputs: ['rule of thumb', usable.source],
         }),
       );
@@ -96,14 +97,14 @@ export function addRangeFigures(
           ({ source, standardUncertainty }) => ({ source, standardUncertainty, isSystematic: true }),
         ),
         formula: 'distance at cut-off',
-        substituted: `${num(distanceKm)} km`,
+        substituted: say`${qty(distanceKm, 'km')}`,
         inputs: ['distance'],
       }),
     );
   else if (context.emptied === false)
     warn(
       'stopped-early',
-      `Stopped before the pack was empty: as a ride to empty it only says "more than ${num(distanceKm)} km".`,
+      say`Stopped before the pack was empty: as a ride to empty it only says "more than ${qty(distanceKm, 'km')}".`,
     );
 
   addGaugeRange(distanceKm, channels.stateOfCharge, context, figures, warn);
@@ -142,7 +143,7 @@ function addGaugeRange(
         { source: 'bars of unequal size', standardUncertainty: fromLimit(0.1 * range), isSystematic: true },
       ],
       formula: 'distance ÷ share used by the gauge',
-      substituted: `${num(distanceKm)} km ÷ ${num(used)} = ${num(range)} km`,
+      substituted: say`${qty(distanceKm, 'km')} ÷ ${num(used)} = ${qty(range, 'km')}`,
       inputs: ['distance', 'gauge'],
     }),
   );

@@ -1,7 +1,7 @@
 import type { CleanLog } from '../../logs/index.js';
 import { airDensityKgPerM3 } from '../../physics/index.js';
-import { STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
-import { derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
+import { say, STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
+import { derivationQuantity as qty, derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
 import type { Contribution, Figure, FigureWarning } from '../figure.js';
 import { airDensityOf, type TestContext } from '../test-context.js';
 
@@ -89,7 +89,7 @@ export function correctToReference(
       sensitivity('totalMassKg', fromLimit(2), 'mass'),
     ],
     formula: 'net consumption × work per metre at reference ÷ work per metre as ridden',
-    substituted: `${num(net.value)} Wh/km × ${num(ratio)} = ${num(value)} Wh/km`,
+    substituted: say`${qty(net.value, 'Wh/km')} × ${num(ratio)} = ${qty(value, 'Wh/km')}`,
     inputs: [
       'netConsumption',
       'speed',

@@ -1,6 +1,15 @@
+import { say } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
 import { curveOf, givenSpans, type Chart, type Span } from '../findings.js';
-import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
+import {
+  derivationQuantity as qty,
+  derivationNumber as num,
+  fromLimit,
+  fromResolution,
+  makeFigure,
+  type Figure,
+  type Warn,
+} from '../figure.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { firstAtOrAfter } from '../../numeric/index.js';
 import type { TestContext } from '../test-context.js';
@@ -60,7 +69,7 @@ export function analyseStand(log: CleanLog, context: TestContext, warn: Warn): S
         wheelCircumference(instrument, kmh),
       ],
       formula: 'mean speed of the free wheel at full throttle',
-      substituted: `${num(kmh)} km/h`,
+      substituted: say`${qty(kmh, 'km/h')}`,
       inputs: ['speed'],
       ...span,
     }),

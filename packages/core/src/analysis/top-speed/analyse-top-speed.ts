@@ -1,9 +1,10 @@
+import { say } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
 import { firstAtOrAfter, mean } from '../../numeric/index.js';
 import { assistEnds } from '../assist-response/assist-ends.js';
 import { wheelCircumference } from '../contributions.js';
 import { directionsOf } from '../directions.js';
-import { derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
+import { bareQuantity, derivationQuantity as qty, fromLimit, makeFigure } from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
 import { givenSpans, type Chart } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
@@ -81,7 +82,7 @@ function speedFigures(passes: readonly SpeedPass[], context: TestContext, warn: 
       value,
       contributions,
       formula: 'mean of the two directions’ means',
-      substituted: `(${num(twoWay.there)} + ${num(twoWay.back)}) ÷ 2 = ${num(value)} km/h`,
+      substituted: say`(${bareQuantity(twoWay.there, 'km/h')} + ${bareQuantity(twoWay.back, 'km/h')}) ÷ 2 = ${qty(value, 'km/h')}`,
       inputs: ['speed'],
       ...common,
     }),
@@ -99,7 +100,7 @@ function speedFigures(passes: readonly SpeedPass[], context: TestContext, warn: 
           { source: 'model of the wind', standardUncertainty: fromLimit(0.5 * Math.abs(value - still)) },
         ],
         formula: 'speed at which the drive force meets rolling and air without wind',
-        substituted: `${num(value)} km/h − ${num(value - still)} km/h for the wind`,
+        substituted: say`${qty(value, 'km/h')} − ${qty(value - still, 'km/h')} for the wind`,
         inputs: ['speed', 'power', 'mass', 'drag area', 'rolling resistance', 'air density'],
         ...common,
       }),

@@ -1,6 +1,6 @@
 import { isFrontHub, isHub, type Material, type SetupFacts } from '../facts.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 
 /** How far ends may be spread by hand to take a wider axle. Steel gives; aluminium cracks later; carbon is never spread. */
 export const SPREAD_LIMIT_MM: Readonly<Record<Material, number>> = { steel: 3, titanium: 2, aluminium: 1, carbon: 0 };

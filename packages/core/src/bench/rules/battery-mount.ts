@@ -1,7 +1,7 @@
 import { frameShape, roomAlong } from '../frame-room.js';
 import type { SetupFacts } from '../facts.js';
 import { isAtLeast, verdict, want, withKnown, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 import { packPlace } from '../total-mass.js';
 
 /** A pack slides along its rail to come off: 50 to 70 mm, by the mount. */

@@ -1,6 +1,6 @@
 import { topAssistedKmh } from '../speeds.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 import { withMass } from './loads.js';
 
 /** A 160 mm rotor does for one stop of this energy: about 125 kg from 25 km/h. */

@@ -1,7 +1,7 @@
 import { isEstimate } from '../estimate.js';
 import { chargeCost, chargeTime, packEnergy } from '../pack-energy.js';
 import { isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 
 export const CHARGE_TIME: Rule = {
   id: 'charge-time',

@@ -1,6 +1,6 @@
 import type { SetupFacts } from '../facts.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 
 /** Protection is rated at room temperature and ages. */
 export const PROTECTION_MARGIN = 1.2;

@@ -1,6 +1,6 @@
 import { isFrontHub, isHub, type SetupFacts } from '../facts.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 
 /** Thread that has to carry: one diameter of an M5 bolt. */
 export const MIN_THREAD_MM = 5;

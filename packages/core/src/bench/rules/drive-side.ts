@@ -1,6 +1,6 @@
 import { isFrontHub, isHub, type SetupFacts } from '../facts.js';
 import { isAtLeast, verdict, want, withKnown, type Assessment, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 
 /** Room for the chain on the largest cog beside the motor's cover. */
 export const MOTOR_CLEARANCE_MM = 2;

@@ -1,6 +1,6 @@
 import { isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
 import type { SetupFacts } from '../facts.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 
 const LOCAL = 'Check your local rules; beyond them, private ground only.';
 const chosen = ({ limits }: SetupFacts) =>

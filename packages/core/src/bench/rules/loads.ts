@@ -2,7 +2,7 @@ import { axleLoads } from '../axle-loads.js';
 import { exactSum } from '../exact-sum.js';
 import type { BikeFacts, SetupFacts } from '../facts.js';
 import { isAtMost, verdict, want, withKnown, type Assessment, type Need, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 import { packPlace, totalMass, type MassRollUp } from '../total-mass.js';
 
 /** The mass with everything known, or what is missing of it. */

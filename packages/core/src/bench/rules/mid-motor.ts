@@ -1,6 +1,6 @@
 import { isHub, type SetupFacts } from '../facts.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 
 /** What a nut on the other side takes up. */
 export const SPINDLE_SLACK_MM = 1;

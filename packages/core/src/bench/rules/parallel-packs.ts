@@ -1,7 +1,7 @@
 import { fullVoltageV } from '../pack-energy.js';
 import type { SetupFacts } from '../facts.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule, type Wanted } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 import { drawnA } from './current.js';
 
 /** Before the first joining. */

@@ -1,6 +1,6 @@
 import { isHub } from '../facts.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 
 export const CRANK_SENSOR: Rule = {
   id: 'crank-sensor',

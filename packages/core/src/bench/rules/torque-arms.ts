@@ -1,6 +1,6 @@
 import { isHub, type Material } from '../facts.js';
 import { isAtLeast, verdict, want, withKnown, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 import { motorEnd } from './axle-fit.js';
 
 /** Stress at which the slot's edge yields, cautious values for bicycle dropouts, in MPa (N/mm²). */

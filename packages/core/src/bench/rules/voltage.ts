@@ -1,6 +1,6 @@
 import { fullVoltageV } from '../pack-energy.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
-import { amount, say } from '../sentence.js';
+import { amount, say } from '../../units/index.js';
 
 /** Labels of one nominal voltage differ by this much: 13 cells are sold as 46.8 and as 48 V. */
 export const SAME_VOLTAGE_SHARE = 0.04;

@@ -1,4 +1,4 @@
-import type { UnitName } from '../units/index.js';
+import type { UnitName } from './unit-table.js';
 
 /** A quantity within a sentence: the page writes it in the person's own units. */
 export interface Amount {
@@ -6,6 +6,8 @@ export interface Amount {
   readonly unit: UnitName;
   /** Significant digits. */
   readonly digits: number;
+  /** The number alone, where its unit is said further on. */
+  readonly isBare?: true | undefined;
 }
 export type Sentence = readonly (string | Amount)[];
 
@@ -26,7 +28,9 @@ export function say(words: TemplateStringsArray, ...values: readonly (string | n
 export function plainText(sentence: Sentence): string {
   return sentence
     .map((part) =>
-      typeof part === 'string' ? part : `${Number(part.value.toPrecision(part.digits))} ${part.unit}`.trimEnd(),
+      typeof part === 'string'
+        ? part
+        : `${Number(part.value.toPrecision(part.digits))} ${part.isBare ? '' : part.unit}`.trimEnd(),
     )
     .join('');
 }
