@@ -1,7 +1,6 @@
-import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildChanged } from './lib/build.mjs';
-import { bin, runTogether } from './lib/command.mjs';
+import { bin, runBeside, runTogether } from './lib/command.mjs';
 import { ensureChromium } from './lib/debian.mjs';
 import { installPackages } from './lib/install.mjs';
 import { startThrowawayPostgres } from './lib/postgres.mjs';
@@ -36,9 +35,13 @@ await runScript(async () => {
     // The demo loads while the sources are checked.
     server = runs('e2e') ? await startServer(cluster.url, { hasDemo: true }) : undefined;
     const checked = await checkSources();
-    const unit = runs('unit') ? runJest(cluster) : NOT_RUN;
-    if (server) await waitForDemo(server.url);
-    const browser = server ? runBrowser(server.url) : NOT_RUN;
+    // Both to their end, so that none is left running when the other breaks.
+    const ended = await Promise.allSettled([
+      runs('unit') ? runJest(cluster) : NOT_RUN,
+      server ? waitForDemo(server.url).then(() => runBrowser(server.url)) : NOT_RUN,
+    ]);
+    for (const { reason } of ended) if (reason) throw reason;
+    const [unit, browser] = ended.map(({ value }) => value);
     const passed = unit.passed + browser.passed;
     const failed = unit.failed + browser.failed;
     const ran = [
@@ -74,27 +77,24 @@ async function checkSources() {
   return [...(runs('lint') ? ['format, lint, import rules'] : []), ...(runs('types') ? ['types'] : [])];
 }
 
-function runJest(cluster) {
+/** Beside the browser tests, which leave much of two cores idle: those go first, and this prints when it ends. */
+async function runJest(cluster) {
   say('> Unit tests (jest)');
-  const { status } = spawnSync(
-    bin('jest'),
-    ['--json', `--outputFile=${JEST_REPORT}`, '--silent=false', '--maxWorkers=2'],
-    {
-      cwd: root,
-      stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...process.env, EBRIX_TEST_DATABASE: cluster.urlOf('postgres') },
-    },
+  const { status, output } = await runBeside(
+    'nice',
+    ['-n', '5', bin('jest'), '--json', `--outputFile=${JEST_REPORT}`, '--silent=false', '--maxWorkers=2'],
+    { env: { ...process.env, EBRIX_TEST_DATABASE: cluster.urlOf('postgres') } },
   );
+  say(output);
   if (!existsSync(JEST_REPORT)) refuse('The unit tests did not run to their end.');
   const { numPassedTests, numFailedTests, numTotalTests } = JSON.parse(readFileSync(JEST_REPORT, 'utf8'));
   if (numTotalTests === 0) refuse('No unit test ran.');
   return { ok: status === 0, passed: numPassedTests, failed: numFailedTests };
 }
 
-function runBrowser(url) {
+async function runBrowser(url) {
   say('> Browser tests (playwright)');
-  const { status } = spawnSync(bin('playwright'), ['test', '--config', 'e2e/playwright.config.ts'], {
-    cwd: root,
+  const { status } = await runBeside(bin('playwright'), ['test', '--config', 'e2e/playwright.config.ts'], {
     stdio: ['ignore', 'inherit', 'inherit'],
     env: { ...process.env, EBRIX_URL: url, PLAYWRIGHT_JSON_OUTPUT_NAME: E2E_REPORT },
   });
