@@ -64,7 +64,7 @@ export default function PowerChart({ design, difference, runs, wanted }: Props) 
               y={100 * wanted}
               stroke="var(--ink-2)"
               strokeDasharray="4 3"
-              label={label(`wanted ${Math.round(100 * wanted)} %`, { position: 'insideBottomRight' })}
+              label={label(`wanted ${Math.round(100 * wanted)} %`, { position: 'insideBottomLeft' })}
             />
             <Tooltip
               isAnimationActive={false}

@@ -38,6 +38,28 @@ describe('the parts of a run', () => {
     act(() => void store.dispatch(setUnits('metric')));
   });
 
+  it('derive a figure in miles for who counts in miles: sum, interval and contributions', () => {
+    const said = [
+      '88.5 Wh ÷ ',
+      { value: 9.2, unit: 'km' as const, digits: 5 },
+      ' = ',
+      { value: 9.6234, unit: 'Wh/km' as const, digits: 5 },
+    ];
+    const { store } = renderInApp(
+      <Derivation
+        figure={{ ...figure, derivation: { ...figure.derivation, said } }}
+        method={{ name: 'range', version: '1.0' }}
+        onClose={() => undefined}
+      />,
+    );
+    act(() => void store.dispatch(setUnits('imperial')));
+    expect(screen.getByText(/88.5 Wh ÷ 5.7166.mi = 15.487.Wh\/mi/)).toBeInTheDocument();
+    expect(screen.getByText(/14.92 … 16.06 Wh\/mi 95 times in 100/)).toBeInTheDocument();
+    expect(screen.getByRole('columnheader', { name: '± Wh/mi' })).toBeInTheDocument();
+    expect(screen.getByRole('row', { name: /current gain 0.26/ })).toBeInTheDocument();
+    act(() => void store.dispatch(setUnits('metric')));
+  });
+
   it('open and close the derivation of a figure', async () => {
     const user = userEvent.setup({ delay: null, pointerEventsCheck: 0 });
     const opened: (string | null)[] = [];

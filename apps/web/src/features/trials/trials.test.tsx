@@ -34,6 +34,23 @@ describe('the list of trials', () => {
     expect(screen.getByText(/6 runs, 1 left out/)).toBeInTheDocument();
   });
 
+  it('says it per mile for who counts in miles, also as an amount', async () => {
+    const { leading } = exampleListItem;
+    fakeApi({
+      ...common,
+      trials: [
+        { ...exampleListItem, smallestDifference: { kind: 'absolute', value: 0.5 }, leading },
+        { ...exampleListItem, id: exampleTrial.setups[0]!.setupId, leading: null, headline: 'Nothing to compare yet.' },
+      ],
+    });
+    const { store } = renderInApp(<TrialsPage />);
+    expect(await screen.findByText(/0.90 Wh\/km less energy per km/)).toBeInTheDocument();
+    act(() => void store.dispatch(setUnits('imperial')));
+    expect(screen.getByText(/1.45 Wh\/mi less energy per mile/)).toBeInTheDocument();
+    expect(screen.getByText('Nothing to compare yet.')).toBeInTheDocument();
+    act(() => void store.dispatch(setUnits('metric')));
+  });
+
   it('teaches the next step where there is none, and offers the demo to an empty installation', async () => {
     const api = fakeApi({ trials: [], demo: { isEmpty: true, loading: null, problem: null }, 'POST demo': {} });
     renderInApp(<TrialsPage />);
@@ -91,6 +108,23 @@ describe('the verdict', () => {
     expect(screen.getByText(/1 run has no net consumption and cannot count/)).toBeInTheDocument();
     expect(screen.getByText('59 to 68 km')).toBeInTheDocument();
     expect(screen.getByText(/needs two runs with a range/)).toBeInTheDocument();
+  });
+
+  it('says what the runs left out would make of it in the units of the person', async () => {
+    const pair = { ...exampleVerdict.comparison!.pairs[0]!, verdict: 'better-may-not-matter' as const };
+    const { store } = openTrial('verdict', {
+      [trialPath]: { ...exampleTrial, smallestDifference: { kind: 'absolute', value: 0.5 } },
+      [`${trialPath}/verdict`]: {
+        ...exampleVerdict,
+        withExcluded: { pairs: [pair], sentences: ['In stored units.'], isSame: false },
+      },
+    });
+    const heading = await screen.findByRole('heading', { name: 'Runs left out' });
+    expect(heading.parentElement).toHaveTextContent(/Wh\/km/);
+    act(() => void store.dispatch(setUnits('imperial')));
+    expect(heading.parentElement).toHaveTextContent(/1.45 Wh\/mi/);
+    expect(heading.parentElement).not.toHaveTextContent('In stored units.');
+    act(() => void store.dispatch(setUnits('metric')));
   });
 
   it('is a reason with the next step while there is nothing to compare', async () => {
