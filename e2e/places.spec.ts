@@ -79,14 +79,19 @@ for (const viewport of SIZES) {
         '/quick-look/table',
         '/no-such-place',
       ];
-      // Colours are the same at every width and in every list of parts, and by far the slowest to look at.
-      const hasColoursSeen = new Set(['kits', 'packs', 'add-ons', 'loggers'].map((kind) => `/bench/${kind}`));
+      // Pages made of the same parts: looked at once for their structure and colours, and all of them for their size.
+      const alike = new Set([
+        ...['kits', 'packs', 'add-ons', 'loggers'].map((kind) => `/bench/${kind}`),
+        ...ofKinds.slice(3).map((id) => `/runs/${id}`),
+      ]);
+      const isSmall = viewport.width < 500;
       for (const place of places) {
         await test.step(place, async () => {
           await page.goto(place);
           await ready(page);
-          const isSeen = viewport.width < 500 || hasColoursSeen.has(place);
-          await expectAccessible(page, isSeen ? ['color-contrast'] : []);
+          // Colours are the same at every width, and by far the slowest to look at.
+          const without = isSmall || alike.has(place) ? ['color-contrast'] : [];
+          if (!isSmall || !alike.has(place)) await expectAccessible(page, without);
           const overflow = await page.evaluate(
             () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
           );

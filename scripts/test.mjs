@@ -1,6 +1,7 @@
+import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildChanged } from './lib/build.mjs';
-import { bin, runBeside, runTogether } from './lib/command.mjs';
+import { bin, runTogether } from './lib/command.mjs';
 import { ensureChromium } from './lib/debian.mjs';
 import { installPackages } from './lib/install.mjs';
 import { startThrowawayPostgres } from './lib/postgres.mjs';
@@ -35,13 +36,9 @@ await runScript(async () => {
     // The demo loads while the sources are checked.
     server = runs('e2e') ? await startServer(cluster.url, { hasDemo: true }) : undefined;
     const checked = await checkSources();
-    // Both to their end, so that none is left running when the other breaks.
-    const ended = await Promise.allSettled([
-      runs('unit') ? runJest(cluster) : NOT_RUN,
-      server ? waitForDemo(server.url).then(() => runBrowser(server.url)) : NOT_RUN,
-    ]);
-    for (const { reason } of ended) if (reason) throw reason;
-    const [unit, browser] = ended.map(({ value }) => value);
+    const unit = runs('unit') ? runJest(cluster) : NOT_RUN;
+    if (server) await waitForDemo(server.url);
+    const browser = server ? runBrowser(server.url) : NOT_RUN;
     const passed = unit.passed + browser.passed;
     const failed = unit.failed + browser.failed;
     const ran = [
@@ -58,18 +55,21 @@ await runScript(async () => {
   }
 });
 
+/** Lint is the longest by far and works alone: the others leave it a core, so that it does not end long after them. */
+function gently(name, args) {
+  return { command: 'nice', args: ['-n', '10', bin(name), ...args] };
+}
+
 async function checkSources() {
   const types = ['packages/core', 'packages/contract', 'apps/server', 'apps/web', 'e2e'].map((folder) => ({
     what: `Types: ${folder}`,
-    command: bin('tsc'),
-    args: ['-p', `${folder}/tsconfig.json`],
+    ...gently('tsc', ['-p', `${folder}/tsconfig.json`]),
   }));
   const lint = [
-    { what: 'Format (prettier)', command: bin('prettier'), args: ['--check', '--log-level', 'warn', '.'] },
+    { what: 'Format (prettier)', ...gently('prettier', ['--check', '--log-level', 'warn', '.']) },
     {
       what: 'Import rules (dependency-cruiser)',
-      command: bin('depcruise'),
-      args: ['--config', '.dependency-cruiser.cjs', ...SOURCES],
+      ...gently('depcruise', ['--config', '.dependency-cruiser.cjs', ...SOURCES]),
     },
     { what: 'Lint (eslint)', command: bin('eslint'), args: ['--cache', '--cache-location', '.cache/eslint', '.'] },
   ];
@@ -77,24 +77,27 @@ async function checkSources() {
   return [...(runs('lint') ? ['format, lint, import rules'] : []), ...(runs('types') ? ['types'] : [])];
 }
 
-/** Beside the browser tests, which leave much of two cores idle: those go first, and this prints when it ends. */
-async function runJest(cluster) {
+function runJest(cluster) {
   say('> Unit tests (jest)');
-  const { status, output } = await runBeside(
-    'nice',
-    ['-n', '5', bin('jest'), '--json', `--outputFile=${JEST_REPORT}`, '--silent=false', '--maxWorkers=2'],
-    { env: { ...process.env, EBRIX_TEST_DATABASE: cluster.urlOf('postgres') } },
+  const { status } = spawnSync(
+    bin('jest'),
+    ['--json', `--outputFile=${JEST_REPORT}`, '--silent=false', '--maxWorkers=2'],
+    {
+      cwd: root,
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, EBRIX_TEST_DATABASE: cluster.urlOf('postgres') },
+    },
   );
-  say(output);
   if (!existsSync(JEST_REPORT)) refuse('The unit tests did not run to their end.');
   const { numPassedTests, numFailedTests, numTotalTests } = JSON.parse(readFileSync(JEST_REPORT, 'utf8'));
   if (numTotalTests === 0) refuse('No unit test ran.');
   return { ok: status === 0, passed: numPassedTests, failed: numFailedTests };
 }
 
-async function runBrowser(url) {
+function runBrowser(url) {
   say('> Browser tests (playwright)');
-  const { status } = await runBeside(bin('playwright'), ['test', '--config', 'e2e/playwright.config.ts'], {
+  const { status } = spawnSync(bin('playwright'), ['test', '--config', 'e2e/playwright.config.ts'], {
+    cwd: root,
     stdio: ['ignore', 'inherit', 'inherit'],
     env: { ...process.env, EBRIX_URL: url, PLAYWRIGHT_JSON_OUTPUT_NAME: E2E_REPORT },
   });

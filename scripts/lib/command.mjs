@@ -42,14 +42,3 @@ export async function runTogether(tasks) {
   const failed = ended.filter(({ ok }) => !ok);
   if (failed.length > 0) refuse(`Failed: ${failed.map(({ what }) => what).join(', ')}.`);
 }
-
-/** Runs a command while others run; what it prints to stderr is given back, unless `stdio` says otherwise. */
-export function runBeside(command, args, options = {}) {
-  return new Promise((resolve, reject) => {
-    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'ignore', 'pipe'], ...options });
-    let output = '';
-    child.stderr?.on('data', (chunk) => (output += chunk));
-    child.on('error', reject);
-    child.on('close', (status) => resolve({ status, output }));
-  });
-}

@@ -1,4 +1,4 @@
-import { Button } from 'antd';
+import { Button, Table, type TableProps as AntTableProps } from 'antd';
 import { useState } from 'react';
 import { Navigate, useParams } from 'react-router';
 import { partKindSchema, type Part, type PartKind, type PhotoOwner } from '@ebrix/contract';
@@ -10,17 +10,19 @@ import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { PhotosDrawer } from '../../entities/photo/index.js';
 import {
+  BenchPlaces,
+  fieldsOf,
+  PART_FORMS,
+  PartForm,
+  partValueText,
   useArchivePartMutation,
   useDeletePartMutation,
   useImportPartsMutation,
   useListPartsQuery,
+  valueAt,
 } from '../../entities/part/index.js';
-import { BenchPlaces } from '../../entities/part/index.js';
-import { fieldsOf, PART_FORMS } from '../../entities/part/index.js';
-import { partValueText } from '../../entities/part/index.js';
-import { PartForm } from '../../entities/part/index.js';
-import { valueAt } from '../../entities/part/index.js';
 
+const PAGE_SIZE = 100;
 const PHOTO_OWNER: Partial<Record<PartKind, PhotoOwner>> = {
   bikes: 'bike',
   kits: 'kit',
@@ -36,13 +38,11 @@ export default function PartsPage() {
 }
 
 function PartList({ kind }: { readonly kind: PartKind }) {
-  const system = useUnits();
   const query = useListPartsQuery(kind);
   const [edited, setEdited] = useState<Part | 'new'>();
   const [pictured, setPictured] = useState<Part>();
   const words = PART_FORMS[kind];
   useShortcut('n', `New ${words.one}`, () => setEdited('new'));
-  const shown = fieldsOf(kind).filter(({ isColumn }) => isColumn);
   const owner = PHOTO_OWNER[kind];
   return (
     <Page
@@ -67,49 +67,12 @@ function PartList({ kind }: { readonly kind: PartKind }) {
               >{`Add ${/^[aeiou]/.test(words.one) ? 'an' : 'a'} ${words.one}`}</Button>
             </div>
           ) : (
-            <div className="scroll-x">
-              <table className="rows">
-                <thead>
-                  <tr>
-                    <th scope="col">Name</th>
-                    {shown.map(({ name, label, kind: field }) => (
-                      <th scope="col" key={name} className={field === 'choice' ? '' : 'number'}>
-                        {label}
-                      </th>
-                    ))}
-                    <th scope="col">
-                      <span className="unseen">Actions</span>
-                    </th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {parts.map((part) => (
-                    <tr key={part.id} style={part.archivedAt ? { opacity: 0.6 } : {}}>
-                      <td>
-                        <button
-                          type="button"
-                          className="figure-button font-inherit align-left"
-
-                          onClick={() => setEdited(part)}
-                        >
-                          {part.name}
-                        </button>
-                        {part.archivedAt && <span className="quiet"> (archived)</span>}
-                        {part.notes && <div className="quiet text-12-5">{part.notes}</div>}
-                      </td>
-                      {shown.map((field) => (
-                        <td key={field.name} className={field.kind === 'choice' ? '' : 'number'}>
-                          {partValueText(field, valueAt(part, field.name), system)}
-                        </td>
-                      ))}
-                      <td className="align-right nowrap">
-                        <PartActions kind={kind} part={part} onPhotos={owner ? () => setPictured(part) : undefined} />
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-            </div>
+            <PartTable
+              kind={kind}
+              parts={parts}
+              onEdit={setEdited}
+              onPhotos={PHOTO_OWNER[kind] ? setPictured : undefined}
+            />
           )
         }
       </QueryView>
@@ -126,6 +89,73 @@ function PartList({ kind }: { readonly kind: PartKind }) {
       )}
     </Page>
   );
+}
+
+interface TableProps {
+  readonly kind: PartKind;
+  readonly parts: readonly Part[];
+  readonly onEdit: (part: Part) => void;
+  readonly onPhotos: ((part: Part) => void) | undefined;
+}
+function PartTable({ kind, parts, onEdit, onPhotos }: TableProps) {
+  const system = useUnits();
+  const columns: AntTableProps<Part>['columns'] = [
+    {
+      key: 'name',
+      title: 'Name',
+      sorter: (a, b) => a.name.localeCompare(b.name),
+      render: (_, part) => (
+        <>
+          <button type="button" className="figure-button font-inherit align-left" onClick={() => onEdit(part)}>
+            {part.name}
+          </button>
+          {part.archivedAt && <span className="quiet"> (archived)</span>}
+          {part.notes && <div className="quiet text-12-5">{part.notes}</div>}
+        </>
+      ),
+    },
+    ...fieldsOf(kind)
+      .filter(({ isColumn }) => isColumn)
+      .map((field) => ({
+        key: field.name,
+        title: field.label,
+        align: field.kind === 'choice' ? ('left' as const) : ('right' as const),
+        sorter: (a: Part, b: Part) => compareValues(valueAt(a, field.name), valueAt(b, field.name)),
+        render: (_: unknown, part: Part) => partValueText(field, valueAt(part, field.name), system),
+      })),
+    {
+      key: 'actions',
+      title: <span className="unseen">Actions</span>,
+      align: 'right',
+      render: (_, part) => <PartActions kind={kind} part={part} onPhotos={onPhotos && (() => onPhotos(part))} />,
+    },
+  ];
+  return (
+    <Table
+      rowKey="id"
+      size="small"
+      columns={columns}
+      dataSource={[...parts]}
+      rowClassName={({ archivedAt }) => (archivedAt ? 'faded-0-6' : '')}
+      showSorterTooltip={false}
+      scroll={{ x: 'max-content' }}
+      pagination={{ pageSize: PAGE_SIZE, showSizeChanger: false, hideOnSinglePage: true }}
+    />
+  );
+}
+
+/** What is not known comes last; a price goes by its amount. */
+function compareValues(a: unknown, b: unknown): number {
+  const [x, y] = [sortKey(a), sortKey(b)];
+  if (x === null || y === null) return Number(x === null) - Number(y === null);
+  return typeof x === 'number' && typeof y === 'number' ? x - y : String(x).localeCompare(String(y));
+}
+
+function sortKey(value: unknown): number | string | null {
+  if (value === null || value === undefined) return null;
+  if (typeof value === 'number' || typeof value === 'string') return value;
+  const { amount } = value as { amount?: unknown };
+  return typeof amount === 'number' ? amount : JSON.stringify(value);
 }
 
 function CsvButtons({ kind }: { readonly kind: PartKind }) {

@@ -42,11 +42,53 @@ describe('the bench', () => {
     expect(row).toHaveTextContent('–');
   });
 
+  it('sorts parts by what is known of them, what is not known last', async () => {
+    const of = (n: number, name: string, voltageGain: number | null) => ({
+      ...logger,
+      id: `01900000-0000-7000-8000-00000000000${n}`,
+      name,
+      voltageGain,
+    });
+    open('/bench/loggers', {
+      'bench/loggers': [of(1, 'Middling', 0.004), of(2, 'Unknown', null), of(3, 'Fine', 0.001)],
+    });
+    await screen.findByRole('button', { name: 'Middling' });
+    const names = () =>
+      screen
+        .getAllByRole('button')
+        .map(({ textContent }) => textContent)
+        .filter((text) => ['Middling', 'Unknown', 'Fine'].includes(text));
+    await user().click(screen.getByRole('columnheader', { name: /Voltage error/ }));
+    expect(names()).toEqual(['Fine', 'Middling', 'Unknown']);
+    await user().click(screen.getByRole('columnheader', { name: /Name/ }));
+    expect(names()).toEqual(['Fine', 'Middling', 'Unknown']);
+    await user().click(screen.getByRole('columnheader', { name: /Name/ }));
+    expect(names()).toEqual(['Unknown', 'Middling', 'Fine']);
+  });
+
+  it('sorts prices by their amount, not by their letters', async () => {
+    const [cheap, dear] = [
+      { amount: 99.5, currency: 'EUR', date: '2026-04-01' },
+      { amount: 389, currency: 'EUR', date: '2026-04-01' },
+    ];
+    const charger = { ...stored, chemistry: null, outputV: null, outputA: null, efficiency: null, notes: '' };
+    open('/bench/chargers', {
+      'bench/chargers': [
+        { ...charger, id: stored.id, name: 'Dear', price: dear },
+        { ...charger, id: '01900000-0000-7000-8000-000000000007', name: 'Cheap', price: cheap },
+      ],
+    });
+    await screen.findByRole('button', { name: 'Dear' });
+    await user().click(screen.getByRole('columnheader', { name: /Price/ }));
+    const rows = screen.getAllByRole('row').flatMap(({ textContent }) => /^(Dear|Cheap)/.exec(textContent)?.[0] ?? []);
+    expect(rows).toEqual(['Cheap', 'Dear']);
+  });
+
   it('saves a changed part with its version, shares as fractions', async () => {
     const api = open('/bench/loggers', { 'bench/loggers': [logger], [`PUT bench/loggers/${stored.id}`]: logger });
     const hands = user();
     await hands.click(await screen.findByRole('button', { name: 'Bench logger 1' }));
-    const current = await screen.findByLabelText('Current error ±');
+    const current = await screen.findByLabelText('Current error ±', { selector: 'input' });
     await hands.type(current, '0,8');
     await hands.click(screen.getByRole('button', { name: 'Save' }));
     const sent = api.requests.find(({ method }) => method === 'PUT')!.body as Record<string, unknown>;
@@ -58,7 +100,7 @@ describe('the bench', () => {
     const api = open('/bench/riders', { 'bench/riders': [] });
     const hands = user();
     await hands.click(await screen.findByRole('button', { name: 'Add a rider' }));
-    await hands.type(await screen.findByLabelText('Mass'), 'heavy');
+    await hands.type(await screen.findByLabelText('Mass', { selector: 'input' }), 'heavy');
     await hands.click(screen.getByRole('button', { name: 'Save' }));
     expect(await screen.findByText(/Write a number, for example 23.5/)).toBeInTheDocument();
     expect(api.requests.some(({ method }) => method === 'POST')).toBe(false);
@@ -102,7 +144,7 @@ describe('the bench', () => {
     });
     const hands = user();
     await hands.click(await screen.findByRole('button', { name: 'Bench logger 1' }));
-    await hands.type(await screen.findByLabelText('Current error ±'), '0.8');
+    await hands.type(await screen.findByLabelText('Current error ±', { selector: 'input' }), '0.8');
     await hands.click(screen.getByRole('button', { name: 'Save' }));
     const conflict = await screen.findByRole('alert');
     expect(within(conflict).getByRole('row', { name: /Current error/ })).toHaveTextContent('2 %');

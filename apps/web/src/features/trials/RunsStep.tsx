@@ -1,5 +1,6 @@
+import { Table, type TableProps } from 'antd';
 import { Link } from 'react-router';
-import type { Trial } from '@ebrix/contract';
+import type { Letter, RunSummary, Trial } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { displayUnit, type UnitName } from '@ebrix/core/units';
 import { formatDay } from '../../shared/format/format-quantity.js';
@@ -11,6 +12,14 @@ import { useGetTrialRunsQuery, useGetVerdictQuery } from '../../entities/trial/i
 import { figureChoice } from './figure-choices.js';
 import { OpenClearance } from './OpenClearance.js';
 
+const PAGE_SIZE = 100;
+
+interface Row {
+  readonly letter: Letter;
+  readonly run: RunSummary;
+}
+type ShownFigure = Parameters<typeof MeasuredCell>[0]['figure'];
+
 /** The runs behind each setup, day by day. */
 export function RunsStep({ trial }: { readonly trial: Trial }) {
   const system = useUnits();
@@ -20,6 +29,28 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
   // Consumption, distance and speed stand in the table anyway.
   const isListed = ['netConsumption', 'meanMovingSpeed'].includes(trial.decidingFigure);
   const valueOf = new Map((verdict?.points ?? []).map((point) => [point.runId, point]));
+  const columns: TableProps<Row>['columns'] = [
+    {
+      key: 'setup',
+      title: 'Setup',
+      sorter: (a, b) => a.letter.localeCompare(b.letter),
+      render: (_, { letter }) => <SetupMark letter={letter} />,
+    },
+    {
+      key: 'day',
+      title: 'Day',
+      sorter: (a, b) => a.run.outing.date.localeCompare(b.run.outing.date),
+      render: (_, { run }) => <Link to={`/runs/${run.id}`}>{formatDay(run.outing.date)}</Link>,
+    },
+    { key: 'outing', title: 'Outing', render: (_, { run }) => run.outing.title },
+    ...(isListed
+      ? []
+      : [figureColumn(`${label}, ${displayUnit(unit, system)}`, ({ run }) => measured(valueOf.get(run.id), unit))]),
+    figureColumn(`Net, ${displayUnit('Wh/km', system)}`, ({ run }) => run.figures.netConsumption),
+    figureColumn(`Distance, ${displayUnit('km', system)}`, ({ run }) => run.figures.distance),
+    figureColumn(`Speed, ${displayUnit('km/h', system)}`, ({ run }) => run.figures.meanMovingSpeed),
+    { key: 'exclusion', title: 'Left out because', render: (_, { run }) => run.exclusion?.reason },
+  ];
   return (
     <QueryView query={query}>
       {(rows) => (
@@ -35,60 +66,16 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
             </div>
           ) : (
             <>
-              <div className="scroll-x">
-                <table className="rows">
-                  <thead>
-                    <tr>
-                      <th scope="col">Setup</th>
-                      <th scope="col">Day</th>
-                      <th scope="col">Outing</th>
-                      {!isListed && (
-                        <th scope="col" className="number">
-                          {label}, {displayUnit(unit, system)}
-                        </th>
-                      )}
-                      <th scope="col" className="number">
-                        Net, {displayUnit('Wh/km', system)}
-                      </th>
-                      <th scope="col" className="number">
-                        Distance, {displayUnit('km', system)}
-                      </th>
-                      <th scope="col" className="number">
-                        Speed, {displayUnit('km/h', system)}
-                      </th>
-                      <th scope="col">Left out because</th>
-                    </tr>
-                  </thead>
-                  <tbody>
-                    {rows.map(({ letter, run }) => (
-                      <tr key={run.id} style={run.exclusion ? { color: 'var(--ink-2)' } : {}}>
-                        <td>
-                          <SetupMark letter={letter} />
-                        </td>
-                        <td>
-                          <Link to={`/runs/${run.id}`}>{formatDay(run.outing.date)}</Link>
-                        </td>
-                        <td>{run.outing.title}</td>
-                        {!isListed && (
-                          <td className="number">
-                            <MeasuredCell figure={measured(valueOf.get(run.id), unit)} />
-                          </td>
-                        )}
-                        <td className="number">
-                          <MeasuredCell figure={run.figures.netConsumption} />
-                        </td>
-                        <td className="number">
-                          <MeasuredCell figure={run.figures.distance} />
-                        </td>
-                        <td className="number">
-                          <MeasuredCell figure={run.figures.meanMovingSpeed} />
-                        </td>
-                        <td>{run.exclusion?.reason}</td>
-                      </tr>
-                    ))}
-                  </tbody>
-                </table>
-              </div>
+              <Table
+                rowKey={({ run }) => run.id}
+                size="small"
+                columns={columns}
+                dataSource={[...rows]}
+                rowClassName={({ run }) => (run.exclusion ? 'quiet' : '')}
+                showSorterTooltip={false}
+                scroll={{ x: 'max-content' }}
+                pagination={{ pageSize: PAGE_SIZE, showSizeChanger: false, hideOnSinglePage: true }}
+              />
               <div className="actions">
                 <LinkButton isMain to={`/trials/${trial.id}/verdict`} label="See the verdict" />
                 <LinkButton to="/import" label="Import more rides" />
@@ -101,9 +88,17 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
   );
 }
 
-function measured(
-  point: { value: number; standardUncertainty: number } | undefined,
-  unit: UnitName,
-): Parameters<typeof MeasuredCell>[0]['figure'] {
+/** Sorted by value; runs without the figure come last. */
+function figureColumn(title: string, figureOf: (row: Row) => ShownFigure) {
+  return {
+    key: title,
+    title,
+    align: 'right' as const,
+    sorter: (a: Row, b: Row) => (figureOf(a)?.value ?? Infinity) - (figureOf(b)?.value ?? Infinity) || 0,
+    render: (_: unknown, row: Row) => <MeasuredCell figure={figureOf(row)} />,
+  };
+}
+
+function measured(point: { value: number; standardUncertainty: number } | undefined, unit: UnitName): ShownFigure {
   return point && { value: point.value, standardUncertainty: point.standardUncertainty, unit };
 }

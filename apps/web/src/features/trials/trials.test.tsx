@@ -2,7 +2,14 @@ import { act, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
 import { setUnits } from '../../shared/preferences/index.js';
-import { exampleCourse, exampleListItem, exampleSetups, exampleTrial, exampleVerdict } from '../../testing/examples.js';
+import {
+  exampleCourse,
+  exampleListItem,
+  exampleRun,
+  exampleSetups,
+  exampleTrial,
+  exampleVerdict,
+} from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import TrialPage from './TrialPage.js';
@@ -163,6 +170,31 @@ describe('the setups of a trial', () => {
     });
     await user().click(await screen.findByRole('button', { name: 'Remove Corvane R2 from the trial' }));
     expect(await screen.findByRole('alert')).toHaveTextContent('changed in another window');
+  });
+});
+
+describe('the runs of a trial', () => {
+  it('are sorted by what is asked for, and show why one was left out', async () => {
+    const rows = [
+      { letter: 'A', run: exampleRun(1, 6.2) },
+      {
+        letter: 'B',
+        run: { ...exampleRun(2, 5.1), exclusion: { reason: 'Flat tyre.', at: '2026-04-07T08:00:00.000Z' } },
+      },
+      { letter: 'A', run: exampleRun(3, 5.8) },
+    ];
+    openTrial('runs', { [`${trialPath}/runs`]: rows, [`${trialPath}/verdict`]: exampleVerdict });
+    expect(await screen.findByText('Flat tyre.')).toBeInTheDocument();
+    const values = () =>
+      screen.getAllByRole('row').flatMap((row) => {
+        const net = within(row).queryAllByRole('cell')[3]?.textContent ?? '';
+        return /^\d\.\d/.exec(net)?.[0] ?? [];
+      });
+    expect(values()).toEqual(['6.2', '5.1', '5.8']);
+    await user().click(screen.getByRole('columnheader', { name: /Net, Wh\/km/ }));
+    expect(values()).toEqual(['5.1', '5.8', '6.2']);
+    await user().click(screen.getByRole('columnheader', { name: /Setup/ }));
+    expect(values()).toEqual(['6.2', '5.8', '5.1']);
   });
 });
 
