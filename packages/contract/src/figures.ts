@@ -89,12 +89,12 @@ const spanFields = {
   direction: z.union([z.literal(1), z.literal(-1)]).optional(),
   level: z.number().optional(),
 };
-/** A stretch of the log that figures rest on, s of the log. */
+/** A span of the log that figures rest on, s of the log. */
 export const spanSchema = z.strictObject({ ...spanFields, label: z.string() });
 export type SpanDto = Immutable<z.output<typeof spanSchema>>;
 export const givenSpanSchema = z
   .strictObject(spanFields)
-  .refine(({ fromS, toS }) => toS > fromS, 'A stretch has to end after it begins.');
+  .refine(({ fromS, toS }) => toS > fromS, 'A part has to end after it begins.');
 export type GivenSpanDto = z.output<typeof givenSpanSchema>;
 
 const axisSchema = z.strictObject({ label: z.string(), unit: unitSchema });
@@ -117,7 +117,7 @@ export const chartSchema = z.strictObject({
 });
 export type ChartDto = Immutable<z.output<typeof chartSchema>>;
 
-/** A stretch of channels to draw: least and greatest of each bin, in field units. */
+/** A span of channels to draw: least and greatest of each bin, in field units. */
 export const stripSchema = z.strictObject({
   fromS: z.number(),
   toS: z.number(),

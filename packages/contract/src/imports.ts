@@ -119,7 +119,7 @@ export const gaugeSchema = z
 
 export const logSpanSchema = z
   .strictObject({ fromS: z.number().min(0), toS: z.number().positive() })
-  .refine(({ fromS, toS }) => toS > fromS, 'A stretch has to end after it begins.');
+  .refine(({ fromS, toS }) => toS > fromS, 'A part has to end after it begins.');
 
 export const runAssignmentSchema = z.strictObject({
   setupRevisionId: z.uuid(),

@@ -88,7 +88,7 @@ export const quickLookLogSchema = z.strictObject({
       endS: z.number(),
     }),
   ),
-  /** The same stretches in one list, as the page draws them. */
+  /** The same spans in one list, as the page draws them. */
   spans: z.array(spanSchema),
   charts: z.array(chartSchema),
   strip: stripSchema,

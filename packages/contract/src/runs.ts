@@ -78,7 +78,7 @@ export const runDetailSchema = z.strictObject({
   /** Parts of the log used, and what there is to see of the test. */
   spans: z.array(spanSchema),
   charts: z.array(chartSchema),
-  /** Stretches that a tester set, newest first. */
+  /** Spans that a tester set, newest first. */
   corrections: z.array(
     z.strictObject({ what: z.string(), at: z.iso.datetime(), undoneAt: z.iso.datetime().nullable() }),
   ),
@@ -134,7 +134,7 @@ export type RepeatedFigure = z.output<typeof repeatedFigureSchema>;
 
 export const correctionInputSchema = z.strictObject({
   version: z.int(),
-  /** All stretches of the run as they are to be; those of a kind that is not among them are found by the program. */
+  /** All spans of the run as they are to be; those of a kind that is not among them are found by the program. */
   spans: z.array(givenSpanSchema).min(1).max(200),
   what: z.string().trim().min(3).max(200),
 });

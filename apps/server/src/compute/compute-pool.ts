@@ -81,12 +81,12 @@ function refusalOf(error: unknown, { workMs, memoryMb }: PoolLimits): DomainErro
   if (name === 'AbortError' || name === 'TimeoutError')
     return new DomainError(
       'took-too-long',
-      `This took longer than ${Math.round(workMs / 1000)} s and was stopped; nothing was stored. Export a shorter stretch or fewer channels, and check that the file is a plain log.`,
+      `This took longer than ${Math.round(workMs / 1000)} s and was stopped; nothing was stored. Export a shorter part or fewer channels, and check that the file is a plain log.`,
     );
   if (code === 'ERR_WORKER_OUT_OF_MEMORY')
     return new DomainError(
       'too-much-memory',
-      `This needed more than ${memoryMb} MB of memory and was stopped; nothing was stored. Export a shorter stretch or fewer channels.`,
+      `This needed more than ${memoryMb} MB of memory and was stopped; nothing was stored. Export a shorter part or fewer channels.`,
     );
   return undefined;
 }

@@ -6,7 +6,7 @@ import type { Strip } from '@ebrix/contract';
 
 type StripChannel = Strip['channels'][number];
 
-/** A stretch of an unstored log to draw. */
+/** A span of an unstored log to draw. */
 export function stripOfLog({ timeS, channels }: CleanLog, bins: number, fromS?: number, toS?: number): Strip {
   const totalS = timeS.at(-1)!;
   const from = fromS === undefined ? 0 : Math.max(0, firstAtOrAfter(timeS, fromS) - 1);

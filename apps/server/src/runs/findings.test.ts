@@ -79,7 +79,7 @@ const assignment = (more: object = {}): object => ({
 });
 
 describe('a run of another kind than range', () => {
-  it('comes with the stretches it rests on and what there is to see', async () => {
+  it('comes with the spans it rests on and what there is to see', async () => {
     const file = await stage(passesCsv(1), 'passes.csv');
     const { runId } = await importOne(server, file.id, assignment({ testKind: 'top-speed' }), file.inspection!.mapping);
     const run = await get(runId!);
@@ -94,7 +94,7 @@ describe('a run of another kind than range', () => {
   });
 });
 
-describe('stretches set by a tester', () => {
+describe('spans set by a tester', () => {
   it('are worked out, kept in the history, and undone', async () => {
     const file = await stage(passesCsv(2), 'to-correct.csv');
     const { runId } = await importOne(server, file.id, assignment({ testKind: 'top-speed' }), file.inspection!.mapping);
@@ -206,7 +206,7 @@ describe('figures that are asked for again while they are worked out', () => {
     await waitForAnalysis(id);
   });
 
-  it('of another kind of test are found anew, without the stretches of the one before', async () => {
+  it('of another kind of test are found anew, without the spans of the one before', async () => {
     const [{ id }] = (await runs('to-correct.csv')) as [RunSummary];
     const run = await get(id);
     await server.api
@@ -236,7 +236,7 @@ describe('the log of an outing', () => {
     return rows.join('\n');
   };
 
-  it('is proposed as runs, and each confirmed one becomes a run of its stretch', async () => {
+  it('is proposed as runs, and each confirmed one becomes a run of its span', async () => {
     const file = await stage(outing(), 'outing.csv');
     const split = (
       await server.api

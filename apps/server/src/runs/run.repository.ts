@@ -49,7 +49,7 @@ export class RunRepository {
     return id;
   }
 
-  /** Stretches as a tester set them; false when the version is no longer the stored one. */
+  /** Spans as a tester set them; false when the version is no longer the stored one. */
   async correct(
     id: string,
     version: number,
@@ -147,7 +147,7 @@ export class RunRepository {
     const before = await transaction<AssignmentRow & { id: string }>('run').select('test_kind').where({ id }).first();
     if (!(await this.bump(id, version, transaction))) return false;
     await transaction('run').where({ id }).update(toAssignmentRow(assignment));
-    // Stretches of a pass say nothing of a climb: another kind of test is found anew.
+    // Spans of a pass say nothing of a climb: another kind of test is found anew.
     if (before && before.test_kind !== assignment.testKind)
       await transaction('run_correction')
         .where({ run_id: id })

@@ -88,7 +88,7 @@ export class RunService {
 
   async strip(id: string, bins: number, fromS?: number, toS?: number): Promise<Strip> {
     if (fromS !== undefined && toS !== undefined && toS <= fromS)
-      throw new DomainError('invalid-request', 'The end of the stretch must lie after its start.');
+      throw new DomainError('invalid-request', 'The end of the part must lie after its start.');
     return this.strips.stripOf((await this.stored(id)).logId, bins, fromS, toS);
   }
 
@@ -106,7 +106,7 @@ export class RunService {
     return this.changeAndAnalyse(id, (transaction) => this.runs.assign(id, version, assignment, transaction));
   }
 
-  /** Sets the stretches that figures rest on. Fails: `invalid-request` outside the log or of a kind that cannot be set. */
+  /** Sets the spans that figures rest on. Fails: `invalid-request` outside the log or of a kind that cannot be set. */
   async correct(id: string, { version, spans, what }: CorrectionInput): Promise<RunDetail> {
     const { logSpan, ...run } = await this.get(id);
     const [fromS, toS] = logSpan ? [logSpan.fromS, logSpan.toS] : [0, run.durationS];
@@ -116,7 +116,7 @@ export class RunService {
       if (span.fromS < fromS - EDGE_S || span.toS > toS + EDGE_S)
         throw new DomainError(
           'invalid-request',
-          `The stretch from ${span.fromS.toFixed(1)} to ${span.toS.toFixed(1)} s does not lie in this run, ${fromS.toFixed(1)} to ${toS.toFixed(1)} s.`,
+          `The part from ${span.fromS.toFixed(1)} to ${span.toS.toFixed(1)} s does not lie in this run, ${fromS.toFixed(1)} to ${toS.toFixed(1)} s.`,
         );
     }
     return this.changeAndAnalyse(id, (transaction) => this.runs.correct(id, version, spans, what, transaction));

@@ -9,7 +9,7 @@ import { LogRepository } from './log.repository.js';
 /** Clocks kept ready: zooming asks for the same ride again and again. */
 const CLOCKS_KEPT = 6;
 
-/** A stretch of a stored ride to draw, from the samples where it is short, from the pyramid where it is long. */
+/** A span of a stored ride to draw, from the samples where it is short, from the pyramid where it is long. */
 @Injectable()
 export class StripService {
   private readonly clocks = new Map<string, Float64Array>();

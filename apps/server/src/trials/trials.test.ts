@@ -131,7 +131,7 @@ describe('the list of runs', () => {
     expect(text).not.toMatch(/(^|,)=/m);
   });
 
-  it('draws a stretch with few points that keeps the extremes', async () => {
+  it('draws a span with few points that keeps the extremes', async () => {
     const whole = (await server.api.get(`/api/runs/${outlier}/strip`).query({ bins: 20 }).expect(200)).body as {
       channels: { name: string; timesS: number[]; high: number[] }[];
     };

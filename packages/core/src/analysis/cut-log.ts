@@ -6,7 +6,7 @@ import type { CourseKnowledge, TestContext } from './test-context.js';
 
 export interface CutLog {
   readonly log: CleanLog;
-  /** What the cut found: `whole` nothing to cut, `cut` done, `not-reached` the finish gate lies beyond the ride, `empty` the stretch holds nothing. */
+  /** What the cut found: `whole` nothing to cut, `cut` done, `not-reached` the finish gate lies beyond the ride, `empty` the span holds nothing. */
   readonly state: 'whole' | 'cut' | 'not-reached' | 'no-distance' | 'empty';
 }
 
@@ -59,8 +59,8 @@ export function warnOfCut({ state }: CutLog, warn: Warn): void {
   switch (state) {
     case 'empty':
       return warn(
-        'stretch-empty',
-        'The chosen stretch holds fewer than five samples of this log: there are no figures of it.',
+        'span-empty',
+        'The chosen part holds fewer than five samples of this log: there are no figures of it.',
       );
     case 'not-reached':
       return warn(
@@ -77,7 +77,7 @@ export function warnOfCut({ state }: CutLog, warn: Warn): void {
   }
 }
 
-/** What is analysed of a log: its stretch, and of that the part a tester set as the ride, else the part between the gates. */
+/** What is analysed of a log: its span, and of that the part a tester set as the ride, else the part between the gates. */
 export function cutForTest(log: CleanLog, context: TestContext): CutLog {
   const { logSpan, course, spans } = context;
   const own = logSpan && log.hasClock ? sliceByTime(log, logSpan.fromS, logSpan.toS) : log;

@@ -1,7 +1,7 @@
 import { logOfColumns } from '../testing/test-logs.js';
 import { directionsOf } from './directions.js';
 
-/** 100 m by position along a bearing for each stretch of 20 s. */
+/** 100 m by position along a bearing for each span of 20 s. */
 const logAlong = (bearings: readonly (number | undefined)[]) => {
   let [north, east] = [0, 0];
   const step = (t: number, part: (radians: number) => number): number => {
@@ -16,7 +16,7 @@ const logAlong = (bearings: readonly (number | undefined)[]) => {
 };
 const spans = (count: number) => Array.from({ length: count }, (_, k) => ({ from: 20 * k, to: 20 * k + 19 }));
 
-describe('directions of stretches', () => {
+describe('directions of spans', () => {
   it('are told by the positions, the first being there, wherever it leads', () => {
     for (const first of [0, 77, 180, 300])
       expect(directionsOf(logAlong([first, first + 180, first + 175, first + 10]), spans(4), undefined)).toEqual({
@@ -36,6 +36,6 @@ describe('directions of stretches', () => {
     const still = directionsOf(logAlong([0, undefined, 0, 180]), spans(4), undefined);
     expect(still).toEqual({ of: [1, -1, 1, -1], isInTurns: true });
   });
-  it('of a stretch across the first are neither there nor back', () =>
+  it('of a span across the first are neither there nor back', () =>
     expect(directionsOf(logAlong([0, 90]), spans(2), undefined).isInTurns).toBe(true));
 });

@@ -1,20 +1,20 @@
 import type { CleanLog } from '../logs/index.js';
 
 export interface Directions {
-  /** There (1) or back (−1), one a stretch. */
+  /** There (1) or back (−1), one a span. */
   readonly of: readonly (1 | -1)[];
   /** Nothing tells some of them: they were taken to alternate. */
   readonly isInTurns: boolean;
 }
 
-/** A stretch shorter than this on the map has no direction that a position of a few metres' error tells. */
+/** A span shorter than this on the map has no direction that a position of a few metres' error tells. */
 const MIN_WAY_M = 40;
-/** Cosine of the angle to the first stretch's line: what runs more across it is neither there nor back. */
+/** Cosine of the angle to the first span's line: what runs more across it is neither there nor back. */
 const ALONG = 0.7;
 const METRES_PER_DEGREE = 111_195;
 
 /**
- * Directions of stretches of a level strip or slope, samples `from` to `to`: as the tester set them, else as noted, else by
+ * Directions of spans of a level strip or slope, samples `from` to `to`: as the tester set them, else as noted, else by
  * the positions in the log, the first being there; what nothing tells is taken to alternate.
  */
 export function directionsOf(
@@ -34,7 +34,7 @@ export function directionsOf(
   return { of, isInTurns };
 }
 
-/** From the first position of a stretch to its last, m to the east and to the north. */
+/** From the first position of a span to its last, m to the east and to the north. */
 function wayOf(
   { channels: { latitude, longitude } }: CleanLog,
   from: number,

@@ -3,7 +3,7 @@ import type { UnitName } from '../units/index.js';
 import { firstAtOrAfter } from '../numeric/index.js';
 
 /**
- * What a stretch of a log was found to be. `ride` is the part that is timed or summed; `fit` the part a curve is fitted to;
+ * What a span of a log was found to be. `ride` is the part that is timed or summed; `fit` the part a curve is fitted to;
  * a `pass` or a `level` its steady window; a `start` lasts from the first pedalling to the last.
  */
 export const SPAN_KINDS = [
@@ -22,7 +22,7 @@ export const SPAN_KINDS = [
 ] as const;
 export type SpanKind = (typeof SPAN_KINDS)[number];
 
-/** A stretch of the log that figures rest on, as the program found it or as a tester set it. Times in s of the log. */
+/** A span of the log that figures rest on, as the program found it or as a tester set it. Times in s of the log. */
 export interface Span {
   readonly kind: SpanKind;
   readonly fromS: number;

@@ -104,7 +104,7 @@ describe('an outing', () => {
   });
 });
 
-describe('a stretch of a log', () => {
+describe('a span of a log', () => {
   const log = logOfColumns(600, 1, {
     'speed (km/h)': () => 18,
     'distance (m)': (t) => 5 * t,
@@ -125,6 +125,6 @@ describe('a stretch of a log', () => {
   it('that holds nothing is refused, not replaced by the whole', () => {
     const { figures, warnings } = analyseTest('range', log, { logSpan: { fromS: 900, toS: 950 } });
     expect(figures).toEqual([]);
-    expect(warnings.map(({ code }) => code)).toEqual(['stretch-empty']);
+    expect(warnings.map(({ code }) => code)).toEqual(['span-empty']);
   });
 });

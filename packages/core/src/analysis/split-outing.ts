@@ -5,7 +5,7 @@ import { rideDistance } from './range/ride-distance.js';
 import { sliceByTime } from './cut-log.js';
 import type { TestKind } from './test-kinds.js';
 
-/** A stretch of an outing that looks like a run, for the tester to confirm. Times in s of the log. */
+/** A span of an outing that looks like a run, for the tester to confirm. Times in s of the log. */
 export interface ProposedRun {
   readonly fromS: number;
   readonly toS: number;
@@ -37,7 +37,7 @@ const MOVING_MPS = 0.5;
  * marks (`marksS`, s of the log, and where its lap or mark channel counts on), and, where positions and gates are known, from
  * start gate to finish gate in either direction.
  *
- * Method: the kind is guessed from what a stretch shows: level changes, coasts without current, standing starts, a climb of
+ * Method: the kind is guessed from what a span shows: level changes, coasts without current, standing starts, a climb of
  * 3 % or more, passes with turns between them; else range. It is a proposal: nothing is made of it before a tester confirms.
  */
 export function splitOuting(
@@ -102,7 +102,7 @@ function piecesOf(log: CleanLog, marksS: readonly number[]): Piece[] {
   return pieces;
 }
 
-/** What is left of a piece outside the stretches that are spoken for. */
+/** What is left of a piece outside the spans that are spoken for. */
 function without(piece: Piece, taken: readonly { fromS: number; toS: number }[]): Piece[] {
   let left: Piece[] = [piece];
   for (const { fromS, toS } of taken)

@@ -31,7 +31,7 @@ export interface TestContext {
   readonly instrument?: Partial<InstrumentErrors>;
   /** Part of the log that is this run, s: one log may hold several. */
   readonly logSpan?: { readonly fromS: number; readonly toS: number };
-  /** Stretches as a tester set them; a kind that is not among them is found by the program. */
+  /** Spans as a tester set them; a kind that is not among them is found by the program. */
   readonly spans?: readonly GivenSpan[];
   /** Where help has to end, km/h. */
   readonly assistLimitKmh?: number;

@@ -43,7 +43,7 @@ export const TEST_KINDS = {
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: false,
-    how: 'The same flat stretch at each level, pedalling alike; hold each level at least 30 s after the speed has settled.',
+    how: 'The same flat stretch of road at each level, pedalling alike; hold each level at least 30 s after the speed has settled.',
   },
   'top-speed': {
     label: 'Top speed',
@@ -54,7 +54,7 @@ export const TEST_KINDS = {
     needsFullPack: false,
     heatsMotor: false,
     bothDirections: true,
-    how: 'Flat stretch, both directions, 5 s at full speed between the gates; note the gear.',
+    how: 'Flat stretch of road, both directions, 5 s at full speed between the gates; note the gear.',
   },
   'hill-climb': {
     label: 'Hill climb',

@@ -14,7 +14,7 @@ export function correlationInflation(residuals: ArrayLike<number>): number {
 }
 
 /**
- * Mean of a stretch with the standard error of its own blocks: what wanders slowly counts as scatter, not as samples.
+ * Mean of a span with the standard error of its own blocks: what wanders slowly counts as scatter, not as samples.
  * Undefined with fewer than two samples.
  */
 export function meanOfSpan(

@@ -203,7 +203,7 @@ describe('what a log shows beside what its figures rest on', () => {
       ['heating', ['timeConstant', 'riseAtLoad', 'headroom']],
     ] as const) {
       const context: TestContext = { ambientC: 20, spans: [{ kind: 'fit', fromS: 900, toS: 950 }] };
-      expect(warnings(kind, steps, context)).toContain('stretch-empty');
+      expect(warnings(kind, steps, context)).toContain('span-empty');
       const found = figures(kind, steps, context);
       expect(keys.filter((key) => found.has(key))).toEqual([]);
     }

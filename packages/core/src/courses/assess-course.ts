@@ -18,7 +18,7 @@ export interface CourseAssessment {
   readonly climbM: number;
   readonly descentM: number;
   readonly hill: HillClass;
-  /** Longest stretch that is level within `LEVEL_GRADE`; null where there is none. */
+  /** Longest span that is level within `LEVEL_GRADE`; null where there is none. */
   readonly levelSection: SectionGrade | null;
   readonly levelQuality: 'good' | 'usable' | 'poor';
 }
@@ -28,14 +28,14 @@ export const LEVEL_GRADE = 0.005;
 const GOOD_LEVEL_M = 400;
 const USABLE_LEVEL_M = 150;
 const STEEPEST_OVER_M = 50;
-/** Ends of a stretch are known to a smoothed altitude's own scatter. */
+/** Ends of a span are known to a smoothed altitude's own scatter. */
 const ALTITUDE_LIMIT_M = 1;
 
 /**
- * Grade, climbing, hill class and level stretch of a profile between two distances, in the direction ridden.
+ * Grade, climbing, hill class and level span of a profile between two distances, in the direction ridden.
  * Shapes: at least two points, distance increasing. `direction` −1 rides it the other way round.
  * Method: mean grade is rise over distance with the altitudes' uncertainty at both ends (±1 m, rectangular); the steepest
- *         stretch is taken over 50 m of the smoothed profile.
+ *         span is taken over 50 m of the smoothed profile.
  */
 export function assessCourse(
   profile: readonly ProfilePoint[],

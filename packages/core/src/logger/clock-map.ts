@@ -23,7 +23,7 @@ const MAX_DRIFT = 0.02;
  * The logger's clock against the server's, from the times at which lines arrived.
  *
  * Lines are delayed, never early: each round keeps the half of the pairs that arrived soonest against the line fitted
- * so far, so that a stretch of bad reception does not bend the map. A pace outside `pace ± 2 %`, or too short a
+ * so far, so that a span of bad reception does not bend the map. A pace outside `pace ± 2 %`, or too short a
  * record, leaves the stated pace.
  */
 export function fitClock(pairs: readonly ClockPair[], statedPace = 1): ClockMap | undefined {

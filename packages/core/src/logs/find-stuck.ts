@@ -7,7 +7,7 @@ export interface StuckSpan extends Gap {
 
 const STUCK_S = 60;
 
-/** Stretches over a minute in which a moving bike's speed, voltage or current shows one and the same value. */
+/** Spans over a minute in which a moving bike's speed, voltage or current shows one and the same value. */
 export function findStuck(channels: ChannelColumns, timeS: Float64Array): StuckSpan[] {
   const stuck: StuckSpan[] = [];
   for (const channel of ['speed', 'voltage', 'current', 'power'] as const) {

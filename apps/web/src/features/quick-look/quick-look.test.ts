@@ -10,7 +10,7 @@ describe('a first choice of columns', () => {
   });
 });
 
-describe('a stretch of an unstored log', () => {
+describe('a span of an unstored log', () => {
   const strip: Strip = {
     fromS: 0,
     toS: 9,

@@ -5,7 +5,7 @@ import { errorMessage } from '../../shared/api/base-api.js';
 import { formatClock } from '../../shared/format/format-quantity.js';
 import { useUndoCorrectionMutation, type TimeSpan } from '../../entities/run/index.js';
 
-/** All stretches of a run after one of them was changed: what is stored is always the whole list. */
+/** All spans of a run after one of them was changed: what is stored is always the whole list. */
 export function spansWith(spans: readonly SpanDto[], index: number, change: Partial<TimeSpan> | null): GivenSpanDto[] {
   return spans.flatMap(({ label: _label, ...span }, k) => {
     if (!SETTABLE_SPANS.has(span.kind)) return [];
@@ -31,7 +31,7 @@ interface Props {
   readonly error: unknown;
 }
 
-/** The stretches that the figures rest on, as a list: to look at, to take out, to turn round; and what was corrected. */
+/** The spans that the figures rest on, as a list: to look at, to take out, to turn round; and what was corrected. */
 export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused }: Props) {
   const [undo, undoing] = useUndoCorrectionMutation();
   const settable = run.spans.flatMap((span, index) => (SETTABLE_SPANS.has(span.kind) ? [{ span, index }] : []));

@@ -84,7 +84,7 @@ const put = (api: ReturnType<typeof open>) =>
   api.requests.find(({ method, path }) => method === 'PUT' && path.endsWith('/spans'))?.body as
     { version: number; spans: { fromS: number; toS: number; kind: string }[]; what: string } | undefined;
 
-describe('the stretches of a run', () => {
+describe('the spans of a run', () => {
   it('are moved by keys in tenths, by Shift in seconds, and sent with Enter as a whole', async () => {
     const api = open(run, { [`PUT runs/${run.id}/spans`]: { ...run, version: 2, isRecalculating: false } });
     const edge = await screen.findByRole('slider', { name: 'End of Pass 2, back' });
@@ -119,7 +119,7 @@ describe('the stretches of a run', () => {
 
   it('are taken out and turned round, and a refusal is told', async () => {
     const api = open(run, {
-      [`PUT runs/${run.id}/spans`]: () => refusal(400, 'invalid-request', 'This stretch does not lie in this run.'),
+      [`PUT runs/${run.id}/spans`]: () => refusal(400, 'invalid-request', 'This part does not lie in this run.'),
     });
     const list = await screen.findByRole('region', { name: 'Parts of the log used' });
     const hands = userEvent.setup();
@@ -156,7 +156,7 @@ describe('the stretches of a run', () => {
 });
 
 describe('correcting what was ridden', () => {
-  it('keeps the stretch of an outing, and the test can be chosen', async () => {
+  it('keeps the span of an outing, and the test can be chosen', async () => {
     const logSpan = { fromS: 10, toS: 90 };
     const api = open(
       { ...run, logSpan },

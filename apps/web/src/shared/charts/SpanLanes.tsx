@@ -25,7 +25,7 @@ const ROW = 24;
 const BELOW = 8;
 const HANDLE = 9;
 const KEY_STEP_S = 0.1;
-/** A stretch keeps at least this length. */
+/** A span keeps at least this length. */
 const SHORTEST_S = 0.2;
 const EDGE_LABELS = { fromS: 'Start', toS: 'End' } as const;
 
@@ -42,7 +42,7 @@ export function spanLanesHeight(spans: readonly SpanDto[]): number {
   return spans.length === 0 ? 0 : rowsOf(spans).length * ROW + BELOW;
 }
 
-/** Stretches above the strip; their edges are moved by dragging, or by arrow keys (with Shift: by a second) and Enter. */
+/** Spans above the strip; their edges are moved by dragging, or by arrow keys (with Shift: by a second) and Enter. */
 export function SpanLanes({ spans, strip, x, left, right, height, clip, onSpan }: Props) {
   const [draft, setDraft] = useState<Draft>();
   const edgesOf = (index: number): { fromS: number; toS: number } => {

@@ -11,12 +11,12 @@ import { useWidth } from './use-width.js';
 interface Props {
   readonly strip: Strip;
   readonly cleaning: Pick<CleaningReportDto, 'gaps' | 'spikes' | 'stuck'>;
-  /** Asks for another stretch; undefined is the whole ride. */
+  /** Asks for another span; undefined is the whole ride. */
   readonly onShowSpan: (span: { fromS: number; toS: number } | undefined) => void;
   readonly isFetching?: boolean;
-  /** Stretches that figures rest on, drawn above the channels. */
+  /** Spans that figures rest on, drawn above the channels. */
   readonly spans?: readonly SpanDto[];
-  /** Given: the edges of stretches can be moved. */
+  /** Given: the edges of spans can be moved. */
   readonly onSpan?: (index: number, edges: { fromS: number; toS: number }) => void;
 }
 type Channel = Strip['channels'][number];

@@ -1,6 +1,6 @@
 import type { Strip } from '@ebrix/contract';
 
-/** The bins of an unstored strip within a stretch; there is nothing finer to fetch. */
+/** The bins of an unstored strip within a span; there is nothing finer to fetch. */
 export function cropStrip(strip: Strip, { fromS, toS }: { fromS: number; toS: number }): Strip {
   return {
     ...strip,

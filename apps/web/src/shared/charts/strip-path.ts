@@ -37,7 +37,7 @@ export function stripPath(
   return path;
 }
 
-/** Least and greatest of the whole stretch, widened to a round scale; undefined when nothing is there. */
+/** Least and greatest of the whole span, widened to a round scale; undefined when nothing is there. */
 export function channelRange({ low, high }: Channel): readonly [number, number] | undefined {
   let least = Infinity;
   let greatest = -Infinity;

@@ -18,7 +18,7 @@ const COVERAGE = 1.96;
 /**
  * Steady speed, consumption and power of each assist level.
  *
- * Method: a level's stretch is where the logged level stands; its steady window is the last part (at most 90 s, at least
+ * Method: a level's span is where the logged level stands; its steady window is the last part (at most 90 s, at least
  * 30 s) over which the speed, fitted by local lines of 10 s, changes by less than 0.05 m/s². Two levels are named the
  * same when neither speed nor power differs by more than 1.96 standard errors of the difference; what both share (wheel,
  * gains) cancels. Levels without a steady window are named in a warning. Windows that a tester set are taken as they are.
@@ -53,7 +53,7 @@ function compareLevels(levels: readonly MeasuredLevel[], warn: Warn): LevelResul
       if (isSame(one, other))
         warn(
           'levels-alike',
-          `Levels ${one.level} and ${other.level} do not differ beyond their uncertainty, in speed or in power: on this stretch they are one.`,
+          `Levels ${one.level} and ${other.level} do not differ beyond their uncertainty, in speed or in power: here they are one.`,
         );
   return levels.map((one) => ({
     ...one,

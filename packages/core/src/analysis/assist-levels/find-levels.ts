@@ -55,7 +55,7 @@ function spansOf(assistLevel: Float64Array): LevelSpan[] {
   return spans;
 }
 
-/** The level that a tester gave a stretch, else that the log shows in its middle; without either it cannot be named. */
+/** The level that a tester gave a span, else that the log shows in its middle; without either it cannot be named. */
 function named(
   given: readonly { readonly level?: number; readonly from: number; readonly to: number }[],
   assistLevel: Float64Array | undefined,
@@ -93,7 +93,7 @@ function settledPart(timeS: Float64Array, speed: Float64Array, [from, to]: [numb
   }
 }
 
-/** First and last sample of the steady end of a stretch. */
+/** First and last sample of the steady end of a span. */
 function steadyEnd(timeS: Float64Array, speed: Float64Array, from: number, to: number): [number, number] | undefined {
   const kept: number[] = [];
   for (let k = from; k <= to; k++) if (!Number.isNaN(speed[k]!)) kept.push(k);

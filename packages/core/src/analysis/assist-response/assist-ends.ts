@@ -36,7 +36,7 @@ interface SpeedBin {
 const BIN_KMH = 0.3;
 const PLATEAU_BINS = 4;
 
-/** Mean power of each stretch of speeds: a speed that was held for long does not outweigh those that were passed through. */
+/** Mean power of each span of speeds: a speed that was held for long does not outweigh those that were passed through. */
 class SpeedBins {
   count = 0;
   fastest = 0;
@@ -80,7 +80,7 @@ function strongestBins(bins: readonly SpeedBin[]): SpeedBin | undefined {
 /**
  * `assistEnds` km/h: speed at which the power crosses half of its plateau, by a logistic curve over speed.
  *
- * Method: samples of the stretches while the drive is asked for, from where the power has risen, in means over 0.3 km/h;
+ * Method: samples of the spans while the drive is asked for, from where the power has risen, in means over 0.3 km/h;
  * the plateau is the highest mean over four of them, and the curve is fitted beyond it. Undefined where the power does not
  * fall below half. Help beyond `context.assistLimitKmh` is told.
  */

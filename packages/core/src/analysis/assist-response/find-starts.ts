@@ -9,7 +9,7 @@ export interface ResponseEvent {
   /** Pedalling (or throttle) begins. */
   readonly startS: number;
   readonly endS: number;
-  /** The last pedalling, which an edge of the start's stretch marks. */
+  /** The last pedalling, which an edge of the start's span marks. */
   readonly lastPedalS: number;
   readonly latency: number | null;
   /** Degrees the crank turned before help came. */
@@ -95,7 +95,7 @@ export function readStart(log: CleanLog, power: Float64Array, { from, to }: Puls
   };
 }
 
-/** Stretches in which the drive is on, begun after a second of quiet and lasting a second or more. */
+/** Spans in which the drive is on, begun after a second of quiet and lasting a second or more. */
 export function pulsesOf(timeS: Float64Array, length: number, isOn: (k: number) => boolean): Pulse[] {
   const pulses: Pulse[] = [];
   let from = -1;

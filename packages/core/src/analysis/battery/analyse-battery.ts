@@ -44,7 +44,7 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
   const set = givenSpans(log, context.spans, 'fit');
   const part = set ? set[0] : whole;
   if (!part) {
-    warn('stretch-empty', 'The chosen part holds no two samples of this log: no line can be fitted to it.');
+    warn('span-empty', 'The chosen part holds no two samples of this log: no line can be fitted to it.');
     return nothing;
   }
   const { from: first, to: end } = part;

@@ -24,7 +24,7 @@ const FIRST_S = 5;
 const BRAKES_SHARE = 1.3;
 const BRAKES_MPS2 = 0.1;
 
-/** Samples of the stretches of a log in which the bike rolls free. */
+/** Samples of the spans of a log in which the bike rolls free. */
 export function findCoasts({ timeS, channels, report }: CleanLog): CoastSamples[] {
   const { speed, current, power, cadence, brake } = channels;
   const isFree = (k: number): boolean => {

@@ -124,7 +124,7 @@ function residualsOfOne(
   return residuals;
 }
 
-/** A column of the Jacobian; outside its stretch it is zero: a coast's start speed moves no other coast. */
+/** A column of the Jacobian; outside its span it is zero: a coast's start speed moves no other coast. */
 interface Column {
   readonly from: number;
   readonly values: readonly number[];

@@ -39,7 +39,7 @@ export function analyseHeating(whole: CleanLog, context: TestContext, warn: Warn
   const nothing: HeatingResult = { figures: [], charts: [], fit: null };
   const log = set ? sliceByTime(whole, set.fromS, set.toS) : whole;
   if (!log) {
-    warn('stretch-empty', 'The chosen part holds fewer than five samples: no curve can be fitted to it.');
+    warn('span-empty', 'The chosen part holds fewer than five samples: no curve can be fitted to it.');
     return nothing;
   }
   const { motorTemperature, current } = log.channels;

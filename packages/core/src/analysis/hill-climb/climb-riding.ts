@@ -136,7 +136,7 @@ function lowestMean(
   let best: { mean: number; standardError: number; changeMps: number } | undefined;
   let from = 0;
   for (let to = 0; to < speed.length; to++) {
-    // The shortest stretch that lasts the whole window.
+    // The shortest span that lasts the whole window.
     while (from + 1 < to && timeS[to]! - timeS[from + 1]! >= windowS - 1e-9) from++;
     if (timeS[to]! - timeS[from]! < windowS - 1e-9) continue;
     const inside = meanOfSpan(speed.subarray(from, to + 1));

@@ -27,7 +27,7 @@ export function addSteepest(profile: AltitudeProfile, lengthM: number, put: Put)
   }
   if (!Number.isFinite(best.grade)) return;
   const meanOfGrades = gradeFraction.reduce((sum, one) => sum + one, 0) / gradeFraction.length;
-  // Of n stretches that are as steep but for the scatter, the one that looks steepest lies up to σ·√(2 ln n) too high.
+  // Of n spans that are as steep but for the scatter, the one that looks steepest lies up to σ·√(2 ln n) too high.
   const alike = apart.filter(({ grade, error }) => best.grade - grade < 3 * Math.hypot(error, best.error)).length;
   const choice = best.error * Math.sqrt(2 * Math.log(Math.max(1, alike)));
   const value = 100 * (best.grade - choice / 2);
@@ -39,7 +39,7 @@ export function addSteepest(profile: AltitudeProfile, lengthM: number, put: Put)
     contributions: [
       { source: 'scatter of the altitude', standardUncertainty: 100 * best.error },
       { source: 'choice of the steepest', standardUncertainty: fromLimit(100 * (choice / 2)) },
-      // Smoothing over as long a stretch takes a little off what sticks out.
+      // Smoothing over as long a span takes a little off what sticks out.
       { source: 'smoothing', standardUncertainty: fromLimit(10 * Math.abs(best.grade - choice / 2 - meanOfGrades)) },
     ],
     formula: 'greatest rise over 50 m of the altitude smoothed over 50 m, less half of what choosing it may add',

@@ -26,7 +26,7 @@ export interface SpotTemperature {
   readonly elapsedS: number;
   readonly valueC: number;
 }
-/** A stretch between a start and the finish that follows it. */
+/** A span between a start and the finish that follows it. */
 export interface ManualPass {
   readonly direction: 1 | -1;
   readonly seconds: number;

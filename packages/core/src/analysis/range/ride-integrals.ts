@@ -2,7 +2,7 @@ import type { ChannelColumns, Gap } from '../../logs/index.js';
 import { firstAtOrAfter, mean } from '../../numeric/index.js';
 import { summarizeSample } from '../../statistics/index.js';
 
-/** Length of the stretches whose mean power tells what a gap may have held. */
+/** Length of the spans whose mean power tells what a gap may have held. */
 const NEIGHBOUR_S = 30;
 
 export interface Integral {

@@ -32,8 +32,8 @@ const MIN_TOP_MPS = 1;
 /**
  * Wheel off the ground, full throttle, then off: `noLoadSpeed` km/h, `noLoadCurrent` A, `spinDownTime` s.
  *
- * Method: means over the longest stretch of 2 s or more within 2 % of the fastest speed, while the drive is on; the spin-down lasts from the end of
- * that stretch's drive (its current falls below half) until the wheel turns slower than 5 % of it. Stretches that a
+ * Method: means over the longest span of 2 s or more within 2 % of the fastest speed, while the drive is on; the spin-down lasts from the end of
+ * that span's drive (its current falls below half) until the wheel turns slower than 5 % of it. Spans that a
  * tester set are taken as they are.
  */
 export function analyseStand(log: CleanLog, context: TestContext, warn: Warn): StandResult {

@@ -52,7 +52,7 @@ describe('simulated tests', () => {
   });
 
   it.each(TEST_KIND_NAMES)(
-    '%s: stretches given back as they were found change nothing that they do not have to',
+    '%s: spans given back as they were found change nothing that they do not have to',
     (kind) => {
       const { trace, context } = rideOf(kind);
       const log = loggedOf(trace, everyOf(kind, 10));
@@ -74,7 +74,7 @@ describe('simulated tests', () => {
   );
 
   it.each(['top-speed', 'coast-down', 'assist-levels', 'assist-response'] as const)(
-    '%s: a stretch that is taken out is gone',
+    '%s: a span that is taken out is gone',
     (kind) => {
       const { trace, context } = rideOf(kind);
       const log = loggedOf(trace, everyOf(kind, 10));
