@@ -1,5 +1,12 @@
 import { z } from 'zod';
-import { nameSchema, notesSchema, positiveOrUnknown, storedFields, zeroOrMoreOrUnknown } from './common.js';
+import {
+  nameSchema,
+  notesSchema,
+  positiveOrUnknown,
+  storedFields,
+  zeroOrMoreOrUnknown,
+  type Immutable,
+} from './common.js';
 import { partInputSchemas, partSchemas, placeSchema } from './parts.js';
 
 const partReference = z.strictObject({ id: z.uuid(), name: z.string() });
@@ -76,6 +83,20 @@ export const revisionPartsSchema = z.strictObject({
   limits: partSchemas.limits.nullable().default(null),
 });
 export type RevisionParts = z.output<typeof revisionPartsSchema>;
+
+/** The parts a revision is of, as another one with the same parts would name them. */
+export function partIdsOf(
+  parts: Immutable<RevisionParts>,
+): Pick<RevisionInput, 'addOnIds' | 'bikeId' | 'chargerId' | 'kitId' | 'limitsId' | 'packIds'> {
+  return {
+    bikeId: parts.bike.id,
+    kitId: parts.kit.id,
+    packIds: parts.packs.map(({ id }) => id),
+    chargerId: parts.charger?.id ?? null,
+    addOnIds: parts.addOns.map(({ id }) => id),
+    limitsId: parts.limits?.id ?? null,
+  };
+}
 
 export const setupRevisionSchema = z.strictObject({
   id: z.uuid(),

@@ -2,16 +2,17 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import type { z } from 'zod';
 import { checkSetup, clearanceItems, openClearance, type Mark } from '@ebrix/core/bench';
-import type {
-  Clearance,
-  MarkInput,
-  newSetupSchema,
-  Part,
-  PartKind,
-  RevisionInput,
-  RevisionParts,
-  Setup,
-  SetupDetail,
+import {
+  partIdsOf,
+  type Clearance,
+  type MarkInput,
+  type newSetupSchema,
+  type Part,
+  type PartKind,
+  type RevisionInput,
+  type RevisionParts,
+  type Setup,
+  type SetupDetail,
 } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { changedMeanwhile } from '../bench/parts.service.js';
@@ -186,12 +187,7 @@ function latestClearance({ revisions }: StoredSetup, marks: ReadonlyMap<string, 
 /** What a new revision with the same choices would be made of. */
 export function inputOf({ parts, settings, fit }: SetupDetail['revisions'][number]): RevisionInput {
   return {
-    bikeId: parts.bike.id,
-    kitId: parts.kit.id,
-    packIds: parts.packs.map(({ id }) => id),
-    chargerId: parts.charger?.id ?? null,
-    addOnIds: parts.addOns.map(({ id }) => id),
-    limitsId: parts.limits?.id ?? null,
+    ...partIdsOf(parts),
     settings,
     fit,
     change: 'Copied',

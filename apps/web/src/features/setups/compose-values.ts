@@ -1,6 +1,7 @@
 import type { SetupFacts } from '@ebrix/core/bench';
 import type { UnitSystem } from '@ebrix/core/units';
 import {
+  partIdsOf,
   newSetupSchema,
   type Part,
   type PartKind,
@@ -33,12 +34,7 @@ export function toComposeValues(revision: RevisionDetail | undefined): ComposeVa
   if (!revision) return { fit: { currency: 'EUR', payloadPlace: 'rear-rack' } };
   const { parts, settings, fit } = revision;
   return {
-    bikeId: parts.bike.id,
-    kitId: parts.kit.id,
-    packIds: parts.packs.map(({ id }) => id),
-    chargerId: parts.charger?.id ?? null,
-    addOnIds: parts.addOns.map(({ id }) => id),
-    limitsId: parts.limits?.id ?? null,
+    ...partIdsOf(parts),
     settings,
     fit: { ...fit, restVoltagesV: fit.restVoltagesV.join(' ') },
   };

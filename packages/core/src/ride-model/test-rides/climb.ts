@@ -3,17 +3,9 @@ import { STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
 import type { RideModel } from '../parameters.js';
 import type { RideTrace } from '../ride-trace.js';
 import { simulateRide } from '../simulate-ride.js';
-import {
-  PEDALS,
-  conditionsOf,
-  straight,
-  contextOf,
-  indexAt,
-  meanOf,
-  integral,
-  type Ridden,
-  type TestDay,
-} from './common.js';
+import { indexAt, meanOf, integral } from './read-trace.js';
+import { PEDALS, conditionsOf, straight, contextOf } from './setting.js';
+import type { Ridden, TestDay } from './test-ride.js';
 
 const CLIMB_M = 1000;
 

@@ -1,7 +1,8 @@
 import { settledHeatK, slowTimeConstantS, warmMotor, type MotorHeat } from '../motor-heat.js';
 import type { MotorModel, RideModel } from '../parameters.js';
 import { simulateRide } from '../simulate-ride.js';
-import { PEDALS, BRAKES, conditionsOf, straight, contextOf, type Ridden, type TestDay } from './common.js';
+import { PEDALS, BRAKES, conditionsOf, straight, contextOf } from './setting.js';
+import type { Ridden, TestDay } from './test-ride.js';
 
 const LOADED_S = 900;
 const COOLED_S = 1500;

@@ -1,14 +1,14 @@
 import type { TestKind } from '../../analysis/index.js';
 import type { RideModel } from '../parameters.js';
 import { rideClimb } from './climb.js';
-import type { Ridden, TestDay, TestRide } from './common.js';
+import type { Ridden, TestDay, TestRide } from './test-ride.js';
 import { rideHeating } from './heating.js';
 import { rideCoasts, ridePasses } from './passes-and-coasts.js';
 import { rideLevels, rideRange } from './range-and-levels.js';
 import { rideStarts } from './starts.js';
 import { rideLoadSteps, spinWheel } from './workshop.js';
 
-export { type TestDay, type TestRide } from './common.js';
+export { type TestDay, type TestRide } from './test-ride.js';
 
 /**
  * Rides a test of each kind on the ride model, as a tester would ride it, and tells what is true of it: the model's own

@@ -2,19 +2,9 @@ import type { RideModel } from '../parameters.js';
 import type { RideTrace } from '../ride-trace.js';
 import { simulateRide } from '../simulate-ride.js';
 import { joinTraces } from '../traces.js';
-import {
-  FULL,
-  PEDALS,
-  ROLLS,
-  BRAKES,
-  conditionsOf,
-  straight,
-  contextOf,
-  meanOf,
-  between,
-  type Ridden,
-  type TestDay,
-} from './common.js';
+import { meanOf, between } from './read-trace.js';
+import { FULL, PEDALS, ROLLS, BRAKES, conditionsOf, straight, contextOf } from './setting.js';
+import type { Ridden, TestDay } from './test-ride.js';
 
 const PASS_S = 75;
 

@@ -1,18 +1,9 @@
 import type { RideCourse, RideModel, ScriptStep } from '../parameters.js';
 import { simulateRide } from '../simulate-ride.js';
 import { sliceTrace } from '../traces.js';
-import {
-  PEDALS,
-  conditionsOf,
-  straight,
-  contextOf,
-  indexAt,
-  meanOf,
-  integral,
-  between,
-  type Ridden,
-  type TestDay,
-} from './common.js';
+import { indexAt, meanOf, integral, between } from './read-trace.js';
+import { PEDALS, conditionsOf, straight, contextOf } from './setting.js';
+import type { Ridden, TestDay } from './test-ride.js';
 
 export function rideRange(model: RideModel, day: TestDay): Ridden {
   const course: RideCourse = {

@@ -2,20 +2,9 @@ import type { RideModel, ScriptStep } from '../parameters.js';
 import type { RideTrace } from '../ride-trace.js';
 import { simulateRide } from '../simulate-ride.js';
 import { joinTraces } from '../traces.js';
-import {
-  PEDALS,
-  ROLLS,
-  BRAKES,
-  conditionsOf,
-  straight,
-  contextOf,
-  indexAt,
-  meanOf,
-  integral,
-  offBeat,
-  type Ridden,
-  type TestDay,
-} from './common.js';
+import { indexAt, meanOf, integral, offBeat } from './read-trace.js';
+import { PEDALS, ROLLS, BRAKES, conditionsOf, straight, contextOf } from './setting.js';
+import type { Ridden, TestDay } from './test-ride.js';
 
 const STARTS = 6;
 const PEDALLED_S = 14.6;

@@ -1,22 +1,9 @@
 import { openCircuitVoltage } from '../../battery/index.js';
 import type { RideModel, ScriptStep } from '../parameters.js';
 import { simulateRide } from '../simulate-ride.js';
-import {
-  FULL,
-  PEDALS,
-  ROLLS,
-  BRAKES,
-  conditionsOf,
-  straight,
-  contextOf,
-  indexAt,
-  meanOf,
-  integral,
-  between,
-  offBeat,
-  type Ridden,
-  type TestDay,
-} from './common.js';
+import { indexAt, meanOf, integral, between, offBeat } from './read-trace.js';
+import { FULL, PEDALS, ROLLS, BRAKES, conditionsOf, straight, contextOf } from './setting.js';
+import type { Ridden, TestDay } from './test-ride.js';
 
 export function rideLoadSteps(model: RideModel, day: TestDay): Ridden {
   const script: ScriptStep[] = [];
