@@ -66,16 +66,19 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
             </div>
           ) : (
             <>
-              <Table
-                rowKey={({ run }) => run.id}
-                size="small"
-                columns={columns}
-                dataSource={[...rows]}
-                rowClassName={({ run }) => (run.exclusion ? 'quiet' : '')}
-                showSorterTooltip={false}
-                scroll={{ x: 'max-content' }}
-                pagination={{ pageSize: PAGE_SIZE, showSizeChanger: false, hideOnSinglePage: true }}
-              />
+              {/* A grid's item is as wide as its content unless it is told otherwise. */}
+              <div className="min-w-0">
+                <Table
+                  rowKey={({ run }) => run.id}
+                  size="small"
+                  columns={columns}
+                  dataSource={[...rows]}
+                  rowClassName={({ run }) => (run.exclusion ? 'quiet' : '')}
+                  showSorterTooltip={false}
+                  scroll={{ x: 'max-content' }}
+                  pagination={{ pageSize: PAGE_SIZE, showSizeChanger: false, hideOnSinglePage: true }}
+                />
+              </div>
               <div className="actions">
                 <LinkButton isMain to={`/trials/${trial.id}/verdict`} label="See the verdict" />
                 <LinkButton to="/import" label="Import more rides" />
