@@ -1,4 +1,6 @@
 import fc from 'fast-check';
+import { say } from '../units/index.js';
+import { derivationQuantity, toWarning } from './figure.js';
 import { makeFigure, type Contribution } from './index.js';
 
 const figure = (contributions: readonly Contribution[], value = 10) =>
@@ -15,6 +17,24 @@ const figure = (contributions: readonly Contribution[], value = 10) =>
   });
 
 describe('a measured value', () => {
+  it('keeps a derivation with its quantities only where all of them can be stored, and its text always', () => {
+    const derive = (kmh: number) =>
+      makeFigure({
+        ...figure([]).derivation,
+        key: 'x',
+        label: 'X',
+        value: 1,
+        unit: 'km/h',
+        n: 1,
+        substituted: say`${derivationQuantity(kmh, 'km/h')}`,
+      }).derivation;
+    expect(derive(24.5)).toMatchObject({ substituted: '24.5 km/h', said: [{ value: 24.5, unit: 'km/h' }] });
+    for (const odd of [NaN, Infinity]) {
+      expect(derive(odd).said).toBeUndefined();
+      expect(toWarning('odd', say`${derivationQuantity(odd, 'km')}`).said).toBeUndefined();
+      expect(toWarning('odd', say`${derivationQuantity(odd, 'km')}`).message).toContain('km');
+    }
+  });
   it('adds contributions as a root of squares, with shares that make one', () =>
     fc.assert(
       fc.property(fc.array(fc.double({ min: 0.001, max: 5, noNaN: true }), { minLength: 1, maxLength: 6 }), (sizes) => {

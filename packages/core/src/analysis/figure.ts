@@ -1,4 +1,4 @@
-import { amount, plainText, type Amount, type Sentence, type UnitName } from '../units/index.js';
+import { amount, hasFiniteAmounts, plainText, type Amount, type Sentence, type UnitName } from '../units/index.js';
 import { coverageFactor } from './coverage-factor.js';
 
 /** One source of uncertainty, already multiplied by its sensitivity: in the unit of the figure. */
@@ -50,7 +50,14 @@ export interface FigureWarning {
 export type Warn = (code: string, message: string | Sentence) => void;
 
 export function toWarning(code: string, message: string | Sentence): FigureWarning {
-  return typeof message === 'string' ? { code, message } : { code, message: plainText(message), said: message };
+  const { text, said } = spoken(message);
+  return { code, message: text, ...(said && { said }) };
+}
+
+/** The plain text, and the sentence itself where all its quantities can be stored. */
+function spoken(words: string | Sentence): { text: string; said?: Sentence } {
+  if (typeof words === 'string') return { text: words };
+  return { text: plainText(words), ...(hasFiniteAmounts(words) && { said: words }) };
 }
 
 /** A `Warn` that adds to a list. */
@@ -79,7 +86,8 @@ export interface FigureParts {
  * Source: JCGM 100:2008 (GUM), 5.1.2, G.4.1, G.2.2.
  */
 export function makeFigure(parts: FigureParts): Figure {
-  const { key, label, value, unit, n, formula, substituted, inputs, fromS, toS } = parts;
+  const { key, label, value, unit, n, formula, inputs, fromS, toS } = parts;
+  const { text, said } = spoken(parts.substituted);
   const variance = parts.contributions.reduce((sum, c) => sum + c.standardUncertainty ** 2, 0);
   const standardUncertainty = Math.sqrt(variance);
   const inverseDf = parts.contributions.reduce(
@@ -109,9 +117,8 @@ export function makeFigure(parts: FigureParts): Figure {
     n,
     derivation: {
       formula,
-      ...(typeof substituted === 'string'
-        ? { substituted }
-        : { substituted: plainText(substituted), said: substituted }),
+      substituted: text,
+      ...(said && { said }),
       inputs,
       contributions,
       ...(fromS !== undefined && { fromS }),

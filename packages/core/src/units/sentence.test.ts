@@ -23,7 +23,7 @@ describe('a sentence', () => {
     ));
   it('says a bare quantity without its unit, and one of no unit without a blank', () => {
     expect(plainText([{ ...amount(24.126, 'km/h', 5), isBare: true }])).toBe('24.126');
-    expect(plainText(['ratio ', amount(1.5, '1')])).toBe('ratio 1.5 1');
+    expect(plainText(['ratio ', amount(1.5, '1')])).toBe('ratio 1.5');
   });
   it('has no more digits than were asked for', () =>
     expect(plainText([amount(12345.678, 'm', 3), ' and ', amount(0.0012345, 'm', 2)])).toBe('12300 m and 0.0012 m'));

@@ -30,7 +30,12 @@ export function plainText(sentence: Sentence): string {
     .map((part) =>
       typeof part === 'string'
         ? part
-        : `${Number(part.value.toPrecision(part.digits))} ${part.isBare ? '' : part.unit}`.trimEnd(),
+        : `${Number(part.value.toPrecision(part.digits))} ${part.isBare || part.unit === '1' ? '' : part.unit}`.trimEnd(),
     )
     .join('');
+}
+
+/** Whether all its quantities are numbers: what is not cannot be stored, and is said as text alone. */
+export function hasFiniteAmounts(sentence: Sentence): boolean {
+  return sentence.every((part) => typeof part === 'string' || Number.isFinite(part.value));
 }

@@ -4,6 +4,7 @@ import { Navigate, useParams } from 'react-router';
 import { partKindSchema, type Part, type PartKind, type PhotoOwner } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { FilePicker } from '../../shared/ui/FilePicker.js';
+import { unknownLast } from '../../shared/ui/unknown-last.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
@@ -120,7 +121,7 @@ function PartTable({ kind, parts, onEdit, onPhotos }: TableProps) {
         key: field.name,
         title: field.label,
         align: field.kind === 'choice' ? ('left' as const) : ('right' as const),
-        sorter: (a: Part, b: Part) => compareValues(valueAt(a, field.name), valueAt(b, field.name)),
+        sorter: unknownLast((part: Part) => sortKey(valueAt(part, field.name))),
         render: (_: unknown, part: Part) => partValueText(field, valueAt(part, field.name), system),
       })),
     {
@@ -144,13 +145,7 @@ function PartTable({ kind, parts, onEdit, onPhotos }: TableProps) {
   );
 }
 
-/** What is not known comes last; a price goes by its amount. */
-function compareValues(a: unknown, b: unknown): number {
-  const [x, y] = [sortKey(a), sortKey(b)];
-  if (x === null || y === null) return Number(x === null) - Number(y === null);
-  return typeof x === 'number' && typeof y === 'number' ? x - y : String(x).localeCompare(String(y));
-}
-
+/** A price goes by its amount. */
 function sortKey(value: unknown): number | string | null {
   if (value === null || value === undefined) return null;
   if (typeof value === 'number' || typeof value === 'string') return value;

@@ -60,6 +60,8 @@ describe('the bench', () => {
         .filter((text) => ['Middling', 'Unknown', 'Fine'].includes(text));
     await user().click(screen.getByRole('columnheader', { name: /Voltage error/ }));
     expect(names()).toEqual(['Fine', 'Middling', 'Unknown']);
+    await user().click(screen.getByRole('columnheader', { name: /Voltage error/ }));
+    expect(names()).toEqual(['Middling', 'Fine', 'Unknown']);
     await user().click(screen.getByRole('columnheader', { name: /Name/ }));
     expect(names()).toEqual(['Fine', 'Middling', 'Unknown']);
     await user().click(screen.getByRole('columnheader', { name: /Name/ }));

@@ -7,6 +7,7 @@ import { formatDay } from '../../shared/format/format-quantity.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { MeasuredCell } from '../../shared/ui/Measured.js';
+import { unknownLast } from '../../shared/ui/unknown-last.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useGetTrialRunsQuery, useGetVerdictQuery } from '../../entities/trial/index.js';
 import { figureChoice } from './figure-choices.js';
@@ -97,7 +98,7 @@ function figureColumn(title: string, figureOf: (row: Row) => ShownFigure) {
     key: title,
     title,
     align: 'right' as const,
-    sorter: (a: Row, b: Row) => (figureOf(a)?.value ?? Infinity) - (figureOf(b)?.value ?? Infinity) || 0,
+    sorter: unknownLast((row: Row) => figureOf(row)?.value),
     render: (_: unknown, row: Row) => <MeasuredCell figure={figureOf(row)} />,
   };
 }
