@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { withFormerNames, type Immutable } from './common.js';
-import { comparisonSchema } from './comparison.js';
+import { comparisonSchema, designKindSchema, namedFTestSchema } from './comparison.js';
 import {
   cleaningReportSchema,
   channelNameSchema,
@@ -111,6 +111,8 @@ export const quickLookTableFieldsSchema = withFormerNames(
       .regex(/^\d+([.,]\d+)?\s*%?$/, 'Give a number, or a number with %.')
       .default('5 %'),
     better: z.enum(['less', 'more']).default('less'),
+    /** Taken instead of the analysis that the runs call for; both answers are given. */
+    design: designKindSchema.optional(),
     seed: z.coerce
       .number()
       .int()
@@ -146,7 +148,9 @@ const adjusted = {
       difference: z.number(),
       standardError: z.number(),
       df: z.number(),
+      t: z.number(),
       p: z.number(),
+      holmP: z.number(),
       lower: z.number(),
       upper: z.number(),
     }),
@@ -158,10 +162,28 @@ export const quickLookTableSchema = z.strictObject({
   points: z.array(z.strictObject({ setup: z.string(), value: z.number(), row: z.int() })),
   skippedRows: z.array(z.strictObject({ row: z.int(), reason: z.string() })),
   designed: z.strictObject({
-    blocked: z.strictObject(adjusted).optional(),
+    blocked: z.strictObject({ ...adjusted, blockTest: namedFTestSchema.optional() }).optional(),
+    mixed: z
+      .strictObject({
+        groupSd: z.number(),
+        residualSd: z.number(),
+        remlLogLikelihood: z.number(),
+        adjustedMeans: adjusted.adjustedMeans,
+        contrasts: adjusted.contrasts,
+      })
+      .optional(),
     paired: z.looseObject({ meanDifference: z.number(), lower: z.number(), upper: z.number() }).optional(),
     ancova: z
-      .strictObject({ ...adjusted, slope: z.number(), slopeStandardError: z.number(), covariateMean: z.number() })
+      .strictObject({
+        ...adjusted,
+        slope: z.number(),
+        slopeStandardError: z.number(),
+        slopePValue: z.number(),
+        slopesDiffer: namedFTestSchema.optional(),
+        rSquared: z.number(),
+        residualSd: z.number(),
+        covariateMean: z.number(),
+      })
       .optional(),
     notes: z.array(z.string()),
   }),

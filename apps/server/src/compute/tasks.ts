@@ -3,6 +3,7 @@ import {
   compareTable,
   type Comparison,
   type ComparisonInput,
+  type DesignKind,
   type SmallestDifference,
   type TableColumns,
   type TableComparison,
@@ -150,6 +151,7 @@ export const TASKS = {
     better: 'less' | 'more';
     seed: number;
     resamples: number;
+    design?: DesignKind;
   }): LogOutcome<Outcome<TableComparison>> =>
     catchLogProblem(() => {
       const table = valueOf(readTable(unpack(bytes)));

@@ -33,7 +33,7 @@ export class QuickLookService {
   }
 
   async table(bytes: Uint8Array, fields: QuickLookTableFields): Promise<QuickLookTable> {
-    const { setup, value, block, covariate, group, smallestDifference, better, seed } = fields;
+    const { setup, value, block, covariate, group, smallestDifference, better, seed, design } = fields;
     const number = Number.parseFloat(smallestDifference.replace(',', '.'));
     const outcome = await this.pool.run('table', {
       bytes,
@@ -44,6 +44,7 @@ export class QuickLookService {
       better,
       seed,
       resamples: RESAMPLES,
+      ...(design && { design }),
     });
     if (!outcome.ok) throw new LogProblemError(outcome.problem);
     if (!outcome.value.ok) throw new CoreError(outcome.value.code, outcome.value.message);

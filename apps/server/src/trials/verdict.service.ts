@@ -7,7 +7,7 @@ import {
   riddenRange,
   type Comparison,
   type ComparisonInput,
-  type SetupValues,
+  type SetupRuns,
 } from '@ebrix/core/compare';
 import type { RunSummary, TrialListItem, Verdict } from '@ebrix/contract';
 import { PagePool } from '../compute/compute-pool.js';
@@ -28,7 +28,8 @@ interface Measured {
   readonly value: number;
   readonly standardUncertainty: number;
   readonly systematic: number;
-  readonly instrument: string;
+  /** Null where the logger is not known. */
+  readonly instrument: string | null;
 }
 
 /** Figures by key and run, and which logger recorded each run. */
@@ -177,8 +178,9 @@ function measured(trial: StoredTrial, runs: readonly RunSummary[], { loggers, fi
     // A range leans on what is known of the pack too, so it cancels only between setups with the same packs.
     const packs = isRange ? (trial.packIdsOf.get(run.setup.revisionId) ?? []).join('+') : '';
     const { value, standardUncertainty, systematic } = figure;
+    const logger = loggers.get(run.id) ?? null;
     return [
-      { run, value, standardUncertainty, systematic, instrument: `${loggers.get(run.id) ?? 'unstated'} ${packs}` },
+      { run, value, standardUncertainty, systematic, instrument: logger === null ? null : `${logger} ${packs}` },
     ];
   });
 }
@@ -186,17 +188,18 @@ function measured(trial: StoredTrial, runs: readonly RunSummary[], { loggers, fi
 function inputOf(trial: StoredTrial, counted: readonly Measured[], resamples: number): ComparisonInput {
   const { better, label, unit } = DECIDING_FIGURES[trial.decidingFigure];
   const names = namesOf(trial);
-  const setups = trial.setups.map(({ revisionId }): SetupValues => {
-    const own = counted.filter(({ run }) => run.setup.revisionId === revisionId);
-    return {
+  const setups = trial.setups.map(
+    ({ revisionId }): SetupRuns => ({
       name: names.get(revisionId)!,
-      values: own.map(({ value }) => value),
-      instruments: own.map(({ instrument: id, systematic, value }) => ({
-        id,
-        relativeUncertainty: Math.abs(systematic / value),
-      })),
-    };
-  });
+      runs: counted
+        .filter(({ run }) => run.setup.revisionId === revisionId)
+        .map(({ run, value, systematic, instrument: id }) => ({
+          value,
+          block: run.outing.id,
+          instrument: { id, relativeUncertainty: Math.abs(systematic / value) },
+        })),
+    }),
+  );
   return {
     setups,
     smallestDifference: trial.smallestDifference,
@@ -223,8 +226,12 @@ function headlineOf({ sentences }: Comparison): string {
 }
 
 function sameVerdicts(a: Comparison, b: Comparison): boolean {
-  return a.pairs.every(
-    ({ verdict, difference }, k) =>
-      verdict === b.pairs[k]?.verdict && difference.estimate > 0 === b.pairs[k].difference.estimate > 0,
-  );
+  return a.pairs.every(({ verdict, difference }, k) => {
+    const other = b.pairs[k];
+    return verdict === other?.verdict && isAbove(difference) === isAbove(other.difference);
+  });
+}
+
+function isAbove(difference: Comparison['pairs'][number]['difference']): boolean | undefined {
+  return difference && difference.estimate > 0;
 }

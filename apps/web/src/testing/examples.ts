@@ -130,8 +130,8 @@ export const exampleListItem: TrialListItem = {
   leading: {
     a: 'Corvane R2',
     b: 'Dromel D5',
-    difference: { ...interval(-0.9, 0.25), standardError: 0.08, degreesOfFreedom: 4 },
-    ratio: interval(0.87, 0.04),
+    difference: { ...interval(-0.9, 0.25), standardError: 0.08, degreesOfFreedom: 4, t: -11 },
+    ratio: { ...interval(0.87, 0.04), logStandardError: 0.013, degreesOfFreedom: 4, pValue: 0.001 },
     pValue: 0.001,
     verdict: 'better-and-matters',
     sentence: 'Corvane R2 uses 13 % less energy per km than Dromel D5, and it matters.',
@@ -198,6 +198,8 @@ export const exampleVerdict: Verdict = {
       quartiles: [5.5 + 0.9 * k, 5.6 + 0.9 * k, 5.7 + 0.9 * k] as const,
       intervalOfMean: { lower: 5.4 + 0.9 * k, upper: 5.8 + 0.9 * k },
     })),
+    better: 'less',
+    design: 'independent',
     method: {
       name: "Welch's t",
       reason:
@@ -207,8 +209,8 @@ export const exampleVerdict: Verdict = {
       {
         a: 'Corvane R2',
         b: 'Dromel D5',
-        difference: { ...interval(-0.9, 0.25), standardError: 0.08, degreesOfFreedom: 4 },
-        ratio: interval(0.86, 0.04),
+        difference: { ...interval(-0.9, 0.25), standardError: 0.08, degreesOfFreedom: 4, t: -11 },
+        ratio: { ...interval(0.86, 0.04), logStandardError: 0.013, degreesOfFreedom: 4, pValue: 0.001 },
         pValue: 0.001,
         verdict: 'better-and-matters',
         sentence: 'Corvane R2 uses 14 % less energy per km than Dromel D5, and it matters.',

@@ -1,22 +1,39 @@
 import { CoreError } from '../errors/index.js';
 import {
+  adjustHolm,
   compareWithBlocks,
   compareWithCovariate,
+  fitRandomIntercept,
+  pairInterval,
+  pairsOf,
   pairedTInterval,
+  studentTQuantile,
+  studentTTwoSided,
   wilcoxonSignedRank,
   type AdjustedComparison,
+  type PairwiseInterval,
 } from '../statistics/index.js';
+import { nameFTest, type NamedFTest } from './comparison.js';
 
 /** One run of a table with a design: which setup, and the outing (block) or the covariate it was ridden under. */
 export interface DesignedRow {
   readonly setup: string;
   readonly value: number;
   readonly block?: string;
+  readonly group?: string;
   readonly covariate?: number;
 }
 
 export interface DesignedComparison {
-  readonly blocked?: NamedAdjusted;
+  readonly blocked?: NamedAdjusted & { readonly blockTest?: NamedFTest };
+  /** Outings (where no group is given) or groups as a random sample. */
+  readonly mixed?: {
+    readonly groupSd: number;
+    readonly residualSd: number;
+    readonly remlLogLikelihood: number;
+    readonly adjustedMeans: NamedAdjusted['adjustedMeans'];
+    readonly contrasts: NamedAdjusted['contrasts'];
+  };
   readonly paired?: {
     readonly meanDifference: number;
     readonly lower: number;
@@ -36,6 +53,10 @@ export interface DesignedComparison {
   readonly ancova?: NamedAdjusted & {
     readonly slope: number;
     readonly slopeStandardError: number;
+    readonly slopePValue: number;
+    readonly slopesDiffer?: NamedFTest;
+    readonly rSquared: number;
+    readonly residualSd: number;
     readonly covariateMean: number;
   };
   readonly notes: readonly string[];
@@ -54,7 +75,10 @@ export type NamedAdjusted = Pick<AdjustedComparison, 'treatmentTest' | 'residual
     readonly difference: number;
     readonly standardError: number;
     readonly df: number;
+    readonly t: number;
     readonly p: number;
+    /** Of the plain t tests of all pairs, by Holm. */
+    readonly holmP: number;
     readonly lower: number;
     readonly upper: number;
   }[];
@@ -88,7 +112,11 @@ export function compareDesigned(rows: readonly DesignedRow[], setups: readonly s
       rows.map(({ block }) => names.indexOf(block!)),
       CONFIDENCE,
     );
-    if (fit.ok) result.blocked = nameAdjusted(fit.value, setups);
+    if (fit.ok)
+      result.blocked = {
+        ...nameAdjusted(fit.value, setups),
+        ...(fit.value.blockTest && { blockTest: nameFTest(fit.value.blockTest) }),
+      };
     else notes.push(`No comparison within outings: ${REASONS[fit.reason]}.`);
     const paired = setups.length === 2 ? comparePairs(rows, setups, names) : undefined;
     if (paired) result.paired = paired;
@@ -101,15 +129,88 @@ export function compareDesigned(rows: readonly DesignedRow[], setups: readonly s
       CONFIDENCE,
     );
     if (fit.ok) {
-      const { slope, slopeStandardError, covariateMean } = fit.value;
-      result.ancova = { ...nameAdjusted(fit.value, setups), slope, slopeStandardError, covariateMean };
+      const { slope, slopeStandardError, slopePValue, covariateMean, slopesDiffer, rSquared } = fit.value;
+      result.ancova = {
+        ...nameAdjusted(fit.value, setups),
+        slope,
+        slopeStandardError,
+        slopePValue,
+        covariateMean,
+        rSquared,
+        residualSd: Math.sqrt(fit.value.residualVariance),
+        ...(slopesDiffer && { slopesDiffer: nameFTest(slopesDiffer) }),
+      };
       if (!covariatesOverlap(rows, setups))
         notes.push(
           'One setup was only ridden under other conditions than the rest: the adjustment reaches beyond what was measured.',
         );
     } else notes.push(`No adjustment by the covariate: ${REASONS[fit.reason]}.`);
   }
+  const clusters = clustersOf(rows);
+  const mixed = clusters && compareMixed(y, index, clusters, setups);
+  if (mixed) result.mixed = mixed;
   return result;
+}
+
+function clustersOf(rows: readonly DesignedRow[]): number[] | undefined {
+  for (const column of ['group', 'block'] as const)
+    if (rows.every((row) => row[column] !== undefined)) {
+      const names = [...new Set(rows.map((row) => row[column]!))];
+      return rows.map((row) => names.indexOf(row[column]!));
+    }
+  return undefined;
+}
+
+function compareMixed(
+  y: readonly number[],
+  index: readonly number[],
+  clusters: readonly number[],
+  setups: readonly string[],
+): DesignedComparison['mixed'] {
+  const fit = fitRandomIntercept(
+    index.map((k) => setups.map((_, s) => (s === k ? 1 : 0))),
+    y,
+    clusters,
+  );
+  if (!fit.ok) return undefined;
+  const { combine, groupVariance, residualVariance, remlLogLikelihood } = fit.value;
+  const contrasts = pairsOf(setups.length).map(([a, b]) => {
+    const { estimate, standardError, degreesOfFreedom } = combine(setups.map((_, s) => (s === a ? 1 : s === b ? -1 : 0)));
+    return pairInterval({ a, b, difference: estimate, standardError }, degreesOfFreedom, setups.length, CONFIDENCE);
+  });
+  return {
+    groupSd: Math.sqrt(groupVariance),
+    residualSd: Math.sqrt(residualVariance),
+    remlLogLikelihood,
+    adjustedMeans: setups.map((setup, k) => {
+      const { estimate, standardError, degreesOfFreedom } = combine(setups.map((_, s) => (s === k ? 1 : 0)));
+      const margin = studentTQuantile((1 + CONFIDENCE) / 2, degreesOfFreedom) * standardError;
+      return { setup, mean: estimate, standardError, lower: estimate - margin, upper: estimate + margin };
+    }),
+    contrasts: nameContrasts(contrasts, setups),
+  };
+}
+
+function nameContrasts(contrasts: readonly PairwiseInterval[], setups: readonly string[]): NamedAdjusted['contrasts'] {
+  const holm = adjustHolm(
+    contrasts.map(({ difference, standardError, degreesOfFreedom }) =>
+      studentTTwoSided(difference / standardError, degreesOfFreedom),
+    ),
+  );
+  return contrasts.map(
+    ({ a, b, difference, standardError, degreesOfFreedom: df, pValue: p, lower, upper }, k) => ({
+      a: setups[a]!,
+      b: setups[b]!,
+      difference,
+      standardError,
+      df,
+      t: difference / standardError,
+      p,
+      holmP: holm[k]!,
+      lower,
+      upper,
+    }),
+  );
 }
 
 function nameAdjusted(fit: AdjustedComparison, setups: readonly string[]): NamedAdjusted {
@@ -119,18 +220,7 @@ function nameAdjusted(fit: AdjustedComparison, setups: readonly string[]): Named
     residualVariance,
     degreesOfFreedom,
     adjustedMeans: fit.adjustedMeans.map((mean, k) => ({ setup: setups[k]!, ...mean })),
-    contrasts: fit.contrasts.map(
-      ({ a, b, difference, standardError, degreesOfFreedom: df, pValue: p, lower, upper }) => ({
-        a: setups[a]!,
-        b: setups[b]!,
-        difference,
-        standardError,
-        df,
-        p,
-        lower,
-        upper,
-      }),
-    ),
+    contrasts: nameContrasts(fit.contrasts, setups),
   };
 }
 

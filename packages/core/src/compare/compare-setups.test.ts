@@ -1,10 +1,16 @@
 import fc from 'fast-check';
 import { seededRandom, standardNormal } from '../numeric/index.js';
-import { compareSetups, figureVocabulary, type ComparisonInput, type SetupValues } from './index.js';
+import { compareSetups, figureVocabulary, type ComparedRun, type ComparisonInput, type PairComparison } from './index.js';
 
-const compare = (setups: readonly SetupValues[], more: Partial<ComparisonInput> = {}) =>
+/** Values of runs of which nothing else is known. */
+interface Named {
+  readonly name: string;
+  readonly values: readonly number[];
+  readonly of?: Omit<ComparedRun, 'value'>;
+}
+const compare = (setups: readonly Named[], more: Partial<ComparisonInput> = {}) =>
   compareSetups({
-    setups,
+    setups: setups.map(({ name, values, of }) => ({ name, runs: values.map((value) => ({ value, ...of })) })),
     smallestDifference: { kind: 'relative', value: 0.05 },
     words: figureVocabulary('netConsumption', 'Net consumption', 'less'),
     unit: 'Wh/km',
@@ -12,6 +18,7 @@ const compare = (setups: readonly SetupValues[], more: Partial<ComparisonInput> 
     resamples: 0,
     ...more,
   });
+const differenceOf = (pair: PairComparison | undefined) => pair!.difference!;
 const around = (mean: number, spread: number, n: number): number[] =>
   Array.from({ length: n }, (_, k) => mean + spread * (k - (n - 1) / 2));
 
@@ -26,10 +33,12 @@ describe('the interval of a difference', () => {
       const truth = 2 * random() - 1;
       const a = Array.from({ length: nA }, () => 9 + truth + sdA * standardNormal(random));
       const b = Array.from({ length: nB }, () => 9 + sdB * standardNormal(random));
-      const { lower, upper } = compare([
-        { name: 'A', values: a },
-        { name: 'B', values: b },
-      ]).pairs[0]!.difference;
+      const { lower, upper } = differenceOf(
+        compare([
+          { name: 'A', values: a },
+          { name: 'B', values: b },
+        ]).pairs[0],
+      );
       if (lower <= truth && truth <= upper) held++;
     }
     expect(held / trials).toBeGreaterThan(0.93);
@@ -49,8 +58,8 @@ describe('the interval of a difference', () => {
       const { pairs } = compare(setups);
       if (
         pairs.every(
-          ({ a, b, difference: { lower, upper } }) =>
-            lower <= truths[+a]! - truths[+b]! && truths[+a]! - truths[+b]! <= upper,
+          ({ a, b, difference }) =>
+            difference!.lower <= truths[+a]! - truths[+b]! && truths[+a]! - truths[+b]! <= difference!.upper,
         )
       )
         held++;
@@ -74,13 +83,13 @@ describe('the interval of a difference', () => {
             { name: 'B', values: b },
             { name: 'A', values: a },
           ]).pairs[0]!;
-          expect(ab.difference.lower).toBeCloseTo(-ba.difference.upper, 8);
+          expect(ab.difference!.lower).toBeCloseTo(-ba.difference!.upper, 8);
           expect(ab.ratio!.estimate).toBeCloseTo(1 / ba.ratio!.estimate, 8);
           const tenfold = compare([
             { name: 'A', values: a.map((v) => 10 * v) },
             { name: 'B', values: b.map((v) => 10 * v) },
           ]).pairs[0]!;
-          expect(tenfold.difference.upper).toBeCloseTo(10 * ab.difference.upper, 6);
+          expect(tenfold.difference!.upper).toBeCloseTo(10 * ab.difference!.upper, 6);
           expect(tenfold.ratio!.upper).toBeCloseTo(ab.ratio!.upper, 8);
         },
       ),
@@ -166,21 +175,44 @@ describe('the verdict', () => {
 
 describe('instrument errors', () => {
   const values = { a: around(9, 0.05, 6), b: around(10, 0.05, 6) };
-  const width = (idA: string, idB: string): number => {
-    const gain = (id: string) => [{ id, relativeUncertainty: 0.02 }];
-    const { ratio } = compare([
-      { name: 'A', values: values.a, instruments: gain(idA) },
-      { name: 'B', values: values.b, instruments: gain(idB) },
-    ]).pairs[0]!;
+  const gain = (id: string | null) => ({ instrument: { id, relativeUncertainty: 0.02 } });
+  const widthOf = (setups: readonly Named[]): number => {
+    const { ratio } = compare(setups).pairs[0]!;
     return ratio!.upper - ratio!.lower;
   };
+  const width = (idA: string | null, idB: string | null): number =>
+    widthOf([
+      { name: 'A', values: values.a, of: gain(idA) },
+      { name: 'B', values: values.b, of: gain(idB) },
+    ]);
+  const plain = widthOf([
+    { name: 'A', values: values.a },
+    { name: 'B', values: values.b },
+  ]);
   it('cancel in a ratio of runs made with one logger, and do not between two', () => {
-    const plain = compare([
-      { name: 'A', values: values.a },
-      { name: 'B', values: values.b },
-    ]).pairs[0]!.ratio!;
-    expect(width('L1', 'L1')).toBeCloseTo(plain.upper - plain.lower, 12);
+    expect(width('L1', 'L1')).toBeCloseTo(plain, 12);
     expect(width('L1', 'L2')).toBeGreaterThan(2 * width('L1', 'L1'));
+  });
+  it('do not cancel where the logger is not known, on one side or on both', () => {
+    expect(width('L1', null)).toBeCloseTo(width('L1', 'L2'), 12);
+    expect(width(null, null)).toBeCloseTo(width('L1', 'L2'), 12);
+  });
+  it('cancel where both setups were ridden with each of two loggers alike, and within outings that had one each', () => {
+    const run = (value: number, id: string, block: string): ComparedRun => ({ value, block, ...gain(id) });
+    const both = (loggers: readonly [string, string]) =>
+      compareSetups({
+        setups: [9, 10].map((mean, k) => ({
+          name: `S${k}`,
+          runs: [0, 1, 2, 3].map((o) => run(mean + 0.1 * o + 0.01 * ((o * 7 + k) % 3), loggers[o % 2]!, `o${o}`)),
+        })),
+        smallestDifference: { kind: 'relative', value: 0.05 },
+        words: figureVocabulary('netConsumption', 'Net consumption', 'less'),
+        unit: 'Wh/km',
+        seed: 1,
+        resamples: 0,
+      }).pairs[0]!;
+    expect(both(['L1', 'L2']).instrumentUncertainty).toBeUndefined();
+    expect(both(['L1', 'L1']).ratio!.upper).toBeCloseTo(both(['L1', 'L2']).ratio!.upper, 12);
   });
 });
 

@@ -17,25 +17,41 @@ describe('a table of results', () => {
   const blocked = table('kit,day,Wh\nA,1,9.1\nB,1,10.2\nA,2,9.6\nB,2,10.6\nA,3,8.8\nB,3,9.9\nA,4,9.3\nB,4,10.5\n');
 
   it("is compared within outings where there is a column of them, which takes the outings' scatter away", () => {
-    const { comparison, designed } = compareTable(blocked, { setup: 'kit', value: 'Wh', block: 'day' }, options);
-    const { lower, upper } = comparison.pairs[0]!.difference;
-    const within = designed.blocked!.contrasts[0]!;
-    expect(within.difference).toBeCloseTo(comparison.pairs[0]!.difference.estimate, 10);
-    expect(within.upper - within.lower).toBeLessThan(0.6 * (upper - lower));
-    expect(designed.paired!.pairs).toBe(4);
-    expect(designed.paired!.meanDifference).toBeCloseTo(-1.1, 10);
+    const within = compareTable(blocked, { setup: 'kit', value: 'Wh', block: 'day' }, options);
+    const across = compareTable(blocked, { setup: 'kit', value: 'Wh' }, options);
+    const width = ({ comparison }: typeof within): number => {
+      const { lower, upper } = comparison.pairs[0]!.difference!;
+      return upper - lower;
+    };
+    expect(within.comparison.design).toBe('blocked');
+    expect(across.comparison.design).toBe('independent');
+    expect(width(within)).toBeLessThan(0.6 * width(across));
+    expect(within.designed.paired!.pairs).toBe(4);
+    expect(within.designed.paired!.meanDifference).toBeCloseTo(-1.1, 10);
   });
 
-  it('warns when a setup was ridden under other conditions only', () => {
+  it('refuses setups that were ridden under other conditions only', () => {
     const apart = table('kit;T;Wh\nA;5;9,9\nA;7;9,7\nA;6;9,8\nB;20;9,1\nB;22;9,0\nB;21;8,9\n');
-    const { designed } = compareTable(apart, { setup: 'kit', value: 'Wh', covariate: 'T' }, options);
-    expect(designed.notes.join(' ')).toContain('other conditions');
+    const { comparison } = compareTable(apart, { setup: 'kit', value: 'Wh', covariate: 'T' }, options);
+    expect(comparison.pairs[0]).toMatchObject({ verdict: 'cannot-tell', refusal: expect.anything() });
+    expect(comparison.pairs[0]!.difference).toBeUndefined();
+    expect(comparison.pairs[0]!.sentence).toContain('conditions and the setup cannot be told apart');
   });
 
-  it('says of a random effect that it is not supported yet', () => {
-    expect(
-      compareTable(blocked, { setup: 'kit', value: 'Wh', group: 'day' }, options).designed.notes.join(' '),
-    ).toContain('not supported yet');
+  it('takes a group as a sample of many', () => {
+    const { comparison } = compareTable(blocked, { setup: 'kit', value: 'Wh', group: 'day' }, options);
+    expect(comparison.design).toBe('grouped');
+    expect(comparison.model!.groupSd).toBeGreaterThan(0.2);
+  });
+
+  it('gives both answers where another analysis is asked for than the runs call for', () => {
+    const columns = { setup: 'kit', value: 'Wh', block: 'day' };
+    const { comparison } = compareTable(blocked, columns, { ...options, design: 'independent' });
+    expect(comparison.design).toBe('independent');
+    expect(comparison.called).toMatchObject({ design: 'blocked' });
+    expect(comparison.called!.pairs[0]!.difference!.standardError).toBeLessThan(
+      comparison.pairs[0]!.difference!.standardError,
+    );
   });
 
   it.each([

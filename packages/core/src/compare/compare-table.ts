@@ -3,6 +3,7 @@ import { tableNumber, type Table } from '../logs/index.js';
 import { compareDesigned, type DesignedComparison, type DesignedRow } from './compare-designed.js';
 import { compareSetups } from './compare-setups.js';
 import type { Comparison, SmallestDifference } from './comparison.js';
+import type { DesignKind } from './design/choose-design.js';
 import { figureVocabulary } from './figure-vocabulary.js';
 
 export interface TableColumns {
@@ -37,6 +38,7 @@ export function compareTable(
     readonly better: 'less' | 'more';
     readonly seed: number;
     readonly resamples: number;
+    readonly design?: DesignKind;
   },
 ): TableComparison {
   const index = (name: string): number => findColumn(table.columns, name);
@@ -45,6 +47,7 @@ export function compareTable(
     value: index(columns.value),
     ...(columns.block !== undefined && { block: index(columns.block) }),
     ...(columns.covariate !== undefined && { covariate: index(columns.covariate) }),
+    ...(columns.group !== undefined && { group: index(columns.group) }),
   };
   const rows: (DesignedRow & { row: number })[] = [];
   const skippedRows: { row: number; reason: string }[] = [];
@@ -53,10 +56,12 @@ export function compareTable(
     const value = tableNumber(record[at.value], table.decimal);
     const block = at.block === undefined ? undefined : record[at.block];
     const covariate = at.covariate === undefined ? undefined : tableNumber(record[at.covariate], table.decimal);
+    const group = at.group === undefined ? undefined : record[at.group];
     const skip = (reason: string): void => void skippedRows.push({ row: k + 1, reason });
     if (setup === '') return skip(`no setup in column "${columns.setup}"`);
     if (!Number.isFinite(value))
       return skip(`"${(record[at.value] ?? '').slice(0, 40)}" in column "${columns.value}" is no number`);
+    if (group === '') return skip(`nothing in column "${columns.group!}"`);
     if (block === '') return skip(`nothing in column "${columns.block!}"`);
     if (covariate !== undefined && !Number.isFinite(covariate))
       return skip(`no number in column "${columns.covariate!}"`);
@@ -65,6 +70,7 @@ export function compareTable(
       setup,
       value,
       ...(block !== undefined && { block }),
+      ...(group !== undefined && { group }),
       ...(covariate !== undefined && { covariate }),
     });
   });
@@ -77,23 +83,20 @@ export function compareTable(
   const comparison = compareSetups({
     setups: setups.map((name) => ({
       name,
-      values: rows.filter(({ setup }) => setup === name).map(({ value }) => value),
+      runs: rows.filter(({ setup }) => setup === name),
     })),
     smallestDifference: options.smallestDifference,
     words: figureVocabulary('', columns.value, options.better),
     unit: null,
     seed: options.seed,
     resamples: options.resamples,
+    ...(options.design && { design: options.design }),
   });
   const designed = compareDesigned(rows, setups);
-  const notes =
-    columns.group === undefined
-      ? designed.notes
-      : [...designed.notes, `Column "${columns.group}" as a random effect is not supported yet: it was ignored.`];
   return {
     comparison,
     verdict: comparison.sentences.join(' '),
-    designed: { ...designed, notes },
+    designed,
     points: rows.map(({ setup, value, row }) => ({ setup, value, row })),
     skippedRows,
   };

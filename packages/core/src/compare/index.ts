@@ -1,10 +1,15 @@
 export { compareDesigned, type DesignedComparison, type DesignedRow } from './compare-designed.js';
+export { type DesignKind } from './design/choose-design.js';
+export { moreNeeded, type MoreNeeded } from './design/more-runs.js';
 export { compareSetups } from './compare-setups.js';
 export {
   type Comparison,
   type ComparisonInput,
+  type ComparedRun,
+  type KnownConfounding,
   type PairComparison,
-  type SetupValues,
+  type InterimLook,
+  type SetupRuns,
   type SmallestDifference,
 } from './comparison.js';
 export { compareTable, type TableColumns, type TableComparison } from './compare-table.js';
@@ -16,7 +21,7 @@ export {
   type FigureVocabulary,
 } from './figure-vocabulary.js';
 export { nextRideRange, riddenRange, type NextRideRange, type RiddenRange } from './next-ride-range.js';
-export { classifyDifference, verdictSentence, type VerdictKind } from './verdict.js';
+export { classifyDifference, moreText, verdictSentence, type VerdictKind } from './verdict.js';
 export {
   decidedFirst,
   pairSentence,

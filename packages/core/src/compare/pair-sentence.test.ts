@@ -11,7 +11,7 @@ import {
 const pair: SpokenPair = {
   a: 'Near',
   b: 'Far',
-  difference: { estimate: -10, lower: -12, upper: -8, standardError: 1, degreesOfFreedom: 8 },
+  difference: { estimate: -10, lower: -12, upper: -8 },
   ratio: { estimate: 0.8, lower: 0.75, upper: 0.85 },
   verdict: 'better-and-matters',
 };
@@ -86,9 +86,29 @@ describe('the sentence on a pair', () => {
 
   it('says how many more runs, of one in the singular', () => {
     const open: SpokenPair = { ...pair, verdict: 'cannot-tell' };
-    expect(pairSentence({ ...open, moreRunsEach: 1 }, range('metric'))).toContain('about 1 more run of each');
-    expect(pairSentence({ ...open, moreRunsEach: 7 }, range('metric'))).toContain('about 7 more runs of each');
-    expect(pairSentence(open, range('metric'))).toContain('too few runs to say');
+    const say = (more: SpokenPair['more']) => pairSentence({ ...open, more }, range('metric'));
+    expect(say({ unit: 'run', about: 1, low: 1, high: 1 })).toContain('about 1 more run of each would');
+    expect(say({ unit: 'run', about: 7, low: 4, high: 12 })).toContain('about 7 more runs of each (4 to 12, for');
+    expect(say({ unit: 'outing', about: 9, low: 3 })).toContain('about 9 more outings of each (3 or many more');
+    expect(pairSentence(open, range('metric'))).toContain('more runs than anyone would ride');
+  });
+
+  it('says why two cannot be told apart and what would settle it, and no number of runs', () => {
+    const apart: SpokenPair = {
+      a: 'Near',
+      b: 'Far',
+      verdict: 'cannot-tell',
+      refusal: { because: 'each had its own rider', mend: 'Let one rider ride both.' },
+    };
+    expect(pairSentence(apart, range('metric'))).toBe(
+      'Cannot tell whether Near or Far has more range: each had its own rider. Let one rider ride both.',
+    );
+  });
+
+  it('says so far, before the last look that was planned', () => {
+    expect(pairSentence(pair, { ...range('metric'), isSoFar: true })).toBe(
+      'So far Far has 10.0 km more range than Near, and it matters.',
+    );
   });
 });
 

@@ -1,6 +1,7 @@
 import { convertUnitDifference, displayUnit, type UnitName, type UnitSystem } from '../units/index.js';
 import type { Interval } from '../statistics/index.js';
 import type { PairComparison, SmallestDifference } from './comparison.js';
+import type { MoreUnit } from './design/more-runs.js';
 import type { FigureVocabulary } from './figure-vocabulary.js';
 import { verdictSentence, type VerdictKind } from './verdict.js';
 
@@ -11,11 +12,15 @@ export interface VerdictVoice {
   /** Of the values compared; null for a table whose unit is not known. */
   readonly unit: UnitName | null;
   readonly system: UnitSystem;
+  /** Before the last look that was planned. */
+  readonly isSoFar?: boolean;
 }
 /** What the sentence is made of: the numbers of a compared pair, in the unit they were compared in. */
-export type SpokenPair = Pick<PairComparison, 'a' | 'b' | 'difference' | 'verdict'> & {
-  readonly ratio?: PairComparison['ratio'] | undefined;
-  readonly moreRunsEach?: number | undefined;
+export type SpokenPair = Pick<PairComparison, 'a' | 'b' | 'verdict'> & {
+  readonly difference?: (Interval & { readonly estimate: number }) | undefined;
+  readonly ratio?: (Interval & { readonly estimate: number }) | undefined;
+  readonly refusal?: PairComparison['refusal'] | undefined;
+  readonly more?: { readonly unit: MoreUnit; readonly about: number; readonly low: number; readonly high?: number | undefined } | undefined;
 };
 
 const ORDER: readonly VerdictKind[] = [
@@ -38,6 +43,7 @@ export function decidedFirst<P extends Pick<SpokenPair, 'verdict'>>(pairs: reado
 /** The verdict on a pair with its difference and the smallest that matters, in the units of the system. */
 export function pairSentence(pair: SpokenPair, voice: VerdictVoice): string {
   const { words, smallestDifference: smallest } = voice;
+  if (!pair.difference) return refusalSentence(pair, voice);
   const ratio = smallest.kind === 'relative' ? pair.ratio : undefined;
   return verdictSentence({
     kind: pair.verdict,
@@ -47,8 +53,14 @@ export function pairSentence(pair: SpokenPair, voice: VerdictVoice): string {
     aIsLess: ratio ? ratio.estimate < 1 : pair.difference.estimate < 0,
     words,
     smallestThatMatters: smallestDifferenceText(voice),
-    ...(pair.moreRunsEach !== undefined && { moreRunsEach: pair.moreRunsEach }),
+    isSoFar: voice.isSoFar === true,
+    ...(pair.more && { more: pair.more }),
   });
+}
+
+function refusalSentence({ a, b, refusal }: SpokenPair, { words }: VerdictVoice): string {
+  const question = `Cannot tell whether ${a} or ${b} ${words.verb} ${words.better} ${words.noun}`;
+  return refusal ? `${question}: ${refusal.because}. ${refusal.mend}` : `${question}.`;
 }
 
 /** The smallest difference that matters: a share, or an amount in the units of the system. */
@@ -65,7 +77,7 @@ function percentText(ratio: Interval & { readonly estimate: number }, words: Fig
   return `${percent.toFixed(halfWidth < 1 ? 1 : 0)} %`;
 }
 
-function absoluteText({ estimate, lower, upper }: PairComparison['difference'], voice: VerdictVoice): string {
+function absoluteText({ estimate, lower, upper }: Interval & { readonly estimate: number }, voice: VerdictVoice): string {
   const halfWidth = Math.abs(differenceIn((upper - lower) / 2, voice));
   const decimals = Math.min(6, Math.max(0, 1 - Math.floor(Math.log10(halfWidth))));
   return withUnit(Math.abs(differenceIn(estimate, voice)).toFixed(decimals), voice);

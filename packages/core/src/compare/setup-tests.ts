@@ -17,11 +17,12 @@ import {
   welchRatioInterval,
   welchTInterval,
 } from '../statistics/index.js';
-import type { ComparisonInput, NamedPair, SetupValues, SeveralSetupTests, TwoSetupTests } from './comparison.js';
+import type { ComparisonInput, NamedPair, SetupRuns, SeveralSetupTests, TwoSetupTests } from './comparison.js';
 
 const CONFIDENCE = 0.95;
+const valuesOf = ({ runs }: SetupRuns): number[] => runs.map(({ value }) => value);
 
-export function noSpread(setups: readonly SetupValues[]): CoreError {
+export function noSpread(setups: readonly SetupRuns[]): CoreError {
   return new CoreError(
     'no-spread',
     `All runs of ${setups.map(({ name }) => name).join(' and ')} give exactly the same value, so their scatter cannot be judged. Were the values copied?`,
@@ -30,7 +31,7 @@ export function noSpread(setups: readonly SetupValues[]): CoreError {
 
 /** All that the methods give for two setups, beside the interval that decides. */
 export function testTwo({ setups, smallestDifference, seed, resamples }: ComparisonInput): TwoSetupTests {
-  const [a, b] = [setups[0]!.values, setups[1]!.values];
+  const [a, b] = [valuesOf(setups[0]!), valuesOf(setups[1]!)];
   const [summaryA, summaryB] = [summarizeSample(a), summarizeSample(b)];
   const welch = welchTInterval(summaryA, summaryB, CONFIDENCE);
   const narrow = welchTInterval(summaryA, summaryB, 0.9);
@@ -82,8 +83,8 @@ export function testTwo({ setups, smallestDifference, seed, resamples }: Compari
 }
 
 /** The same for three setups or more. */
-export function testSeveral(setups: readonly SetupValues[]): SeveralSetupTests {
-  const groups = setups.map(({ values }) => values);
+export function testSeveral(setups: readonly SetupRuns[]): SeveralSetupTests {
+  const groups = setups.map(valuesOf);
   const anova = oneWayAnova(groups);
   const welch = welchAnova(groups);
   const ranks = kruskalWallis(groups);

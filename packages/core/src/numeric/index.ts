@@ -8,3 +8,4 @@ export { seededRandom, standardNormal, type Random } from './seeded-random.js';
 export { erfc } from './erfc.js';
 export { logGamma, regularizedBeta, regularizedGammaUpper } from './special-functions.js';
 export { solveSymmetric } from './solve-symmetric.js';
+export { symmetricEigen } from './symmetric-eigen.js';

@@ -1,8 +1,11 @@
 import { refusal, success, type Outcome } from '../errors/index.js';
+import { mean } from '../numeric/index.js';
+import type { FTest } from './analysis-of-variance.js';
 import type { Interval } from './describe-sample.js';
-import { fUpperTail, studentTQuantile } from './distributions.js';
+import { fUpperTail, studentTQuantile, studentTTwoSided } from './distributions.js';
 import { fitLinearModel, linearCombination, type LinearFit } from './linear-model.js';
 import { pairInterval, type PairwiseInterval } from './pairwise-intervals.js';
+import { summarizeSample } from './sample-summary.js';
 
 export interface AdjustedComparison {
   readonly treatmentTest: { f: number; numeratorDf: number; denominatorDf: number; pValue: number };
@@ -11,6 +14,15 @@ export interface AdjustedComparison {
   readonly adjustedMeans: readonly ({ mean: number; standardError: number } & Interval)[];
   /** All pairs, a < b, with Tukey's simultaneous intervals. */
   readonly contrasts: readonly PairwiseInterval[];
+  /** What the model leaves of each value. */
+  readonly residuals: readonly number[];
+}
+/** Change of the value per unit of the covariate. */
+export interface CovariateSlope {
+  readonly slope: number;
+  readonly slopeStandardError: number;
+  readonly slopePValue: number;
+  readonly covariateMean: number;
 }
 type Refusal = 'not-separable' | 'too-few' | 'no-spread';
 
@@ -25,10 +37,11 @@ export function compareWithBlocks(
   setup: readonly number[],
   block: readonly number[],
   confidenceLevel: number,
-): Outcome<AdjustedComparison, Refusal> {
+  covariate?: readonly number[],
+): Outcome<AdjustedComparison & { blockTest?: FTest; covariate?: CovariateSlope }, Refusal> {
   const setups = Math.max(...setup) + 1;
   const blocks = Math.max(...block) + 1;
-  const freedom = y.length - blocks - (setups - 1);
+  const freedom = y.length - blocks - (setups - 1) - (covariate ? 1 : 0);
   if (setups < 2 || freedom < 1) return refusal('too-few');
   const values = sweepBlocks(y, block, blocks);
   // The first setup is what the others are measured from.
@@ -39,9 +52,20 @@ export function compareWithBlocks(
       blocks,
     ),
   );
+  const covariateMean = covariate ? mean(covariate) : 0;
+  const slopes = covariate
+    ? [
+        sweepBlocks(
+          covariate.map((x) => x - covariateMean),
+          block,
+          blocks,
+        ),
+      ]
+    : [];
+  const columns = [...dummies, ...slopes];
   // Fewer columns than runs are left over: more rows than the fit asks for is assured by the degrees of freedom.
   const swept = fitLinearModel(
-    values.within.map((_, i) => dummies.map(({ within }) => within[i]!)),
+    values.within.map((_, i) => columns.map(({ within }) => within[i]!)),
     values.within,
   );
   if (!swept.ok) return swept;
@@ -50,13 +74,14 @@ export function compareWithBlocks(
   if (!(scale > ROUNDING * sumOfSquares)) return refusal('no-spread');
   const fit: LinearFit = { ...swept.value, degreesOfFreedom: freedom, residualVariance: scale };
   const numeratorDf = setups - 1;
-  const f = (sumOfSquares - fit.residualSumOfSquares) / numeratorDf / scale;
+  const withoutSetups = residualOnCovariate(values.within, slopes[0]?.within);
+  const f = (withoutSetups - fit.residualSumOfSquares) / numeratorDf / scale;
   const t = studentTQuantile((1 + confidenceLevel) / 2, freedom);
   const meanOf = (means: readonly number[]): number => means.reduce((sum, mean) => sum + mean, 0) / blocks;
-  const shares = dummies.map(({ means }) => meanOf(means));
+  const shares = columns.map(({ means }) => meanOf(means));
   const meanOfBlocks = meanOf(values.means);
   const varianceOfBlocks = (scale * values.counts.reduce((sum, count) => sum + 1 / count, 0)) / blocks ** 2;
-  const against = (s: number): number[] => dummies.map((_, k) => (k === s - 1 ? 1 : 0));
+  const against = (s: number): number[] => columns.map((_, k) => (k === s - 1 ? 1 : 0));
   const adjustedMeans = Array.from({ length: setups }, (_, s) => {
     const weights = against(s).map((weight, k) => weight - shares[k]!);
     const effect = linearCombination(fit, weights);
@@ -72,13 +97,58 @@ export function compareWithBlocks(
     return pairInterval({ a, b, difference: estimate, standardError }, freedom, setups, confidenceLevel);
   });
   const pValue = fUpperTail(f, numeratorDf, freedom);
+  const slope = linearCombination(
+    fit,
+    columns.map((_, k) => (k === setups - 1 ? 1 : 0)),
+  );
+  const blockTest = covariate ? undefined : testBlocks(y, setup, fit, blocks);
   return success({
     treatmentTest: { f, numeratorDf, denominatorDf: freedom, pValue },
     residualVariance: scale,
     degreesOfFreedom: freedom,
     adjustedMeans,
     contrasts,
+    residuals: values.within.map(
+      (value, i) => value - columns.reduce((sum, { within }, k) => sum + within[i]! * fit.coefficients[k]!, 0),
+    ),
+    ...(covariate && { covariate: describeSlope(slope, freedom, covariateMean) }),
+    ...(blockTest && { blockTest }),
   });
+}
+
+function residualOnCovariate(within: readonly number[], x: readonly number[] | undefined): number {
+  const total = within.reduce((sum, value) => sum + value * value, 0);
+  const xx = x?.reduce((sum, value) => sum + value * value, 0) ?? 0;
+  if (!x || !(xx > 0)) return total;
+  return total - within.reduce((sum, value, i) => sum + value * x[i]!, 0) ** 2 / xx;
+}
+
+/** Do the blocks differ, given the setups? */
+function testBlocks(y: readonly number[], setup: readonly number[], fit: LinearFit, blocks: number): FTest | undefined {
+  if (blocks < 2) return undefined;
+  const groups = [...new Set(setup)].map((s) => summarizeSample(y.filter((_, i) => setup[i] === s)));
+  const withinSetups = groups.reduce((sum, { variance, count }) => sum + (count > 1 ? variance * (count - 1) : 0), 0);
+  const numeratorDf = blocks - 1;
+  const f = (withinSetups - fit.residualSumOfSquares) / numeratorDf / fit.residualVariance;
+  return {
+    f,
+    numeratorDf,
+    denominatorDf: fit.degreesOfFreedom,
+    pValue: fUpperTail(f, numeratorDf, fit.degreesOfFreedom),
+  };
+}
+
+function describeSlope(
+  { estimate, standardError }: { estimate: number; standardError: number },
+  degreesOfFreedom: number,
+  covariateMean: number,
+): CovariateSlope {
+  return {
+    slope: estimate,
+    slopeStandardError: standardError,
+    slopePValue: studentTTwoSided(estimate / standardError, degreesOfFreedom),
+    covariateMean,
+  };
 }
 
 /** Below this share of what varies, nothing is left over but rounding. */
@@ -101,48 +171,29 @@ function sweepBlocks(
 }
 
 /** All pairs a < b of `count` things. */
-function pairsOf(count: number): [number, number][] {
+export function pairsOf(count: number): [number, number][] {
   return Array.from({ length: count }, (_, a) =>
     Array.from({ length: count - a - 1 }, (__, k): [number, number] => [a, a + 1 + k]),
   ).flat();
 }
 
-/** ANCOVA with one covariate and a common slope; adjusted means at the covariate's overall mean. */
+/** ANCOVA with one covariate and a common slope; adjusted means at the covariate's overall mean; a test of equal slopes. */
 export function compareWithCovariate(
   y: readonly number[],
   setup: readonly number[],
   covariate: readonly number[],
   confidenceLevel: number,
-): Outcome<AdjustedComparison & { slope: number; slopeStandardError: number; covariateMean: number }, Refusal> {
-  const covariateMean = covariate.reduce((sum, x) => sum + x, 0) / covariate.length;
-  const centred = covariate.map((x) => [x - covariateMean]);
-  const compared = compareAdjusted(y, setup, centred, [0], confidenceLevel);
-  if (!compared.ok) return compared;
-  const { fit, ...rest } = compared.value;
-  const slope = linearCombination(
-    fit,
-    Array.from(fit.coefficients, (_, k) => (k === fit.coefficients.length - 1 ? 1 : 0)),
-  );
-  return success({ ...rest, slope: slope.estimate, slopeStandardError: slope.standardError, covariateMean });
-}
-
-function compareAdjusted(
-  y: readonly number[],
-  setup: readonly number[],
-  extraColumns: readonly (readonly number[])[],
-  extraAtMean: readonly number[],
-  confidenceLevel: number,
-): Outcome<AdjustedComparison & { fit: LinearFit }, Refusal> {
+): Outcome<AdjustedComparison & CovariateSlope & { slopesDiffer?: FTest; rSquared: number }, Refusal> {
   const setups = Math.max(...setup) + 1;
   if (setups < 2) return refusal('too-few');
-  const setupColumns = (s: number): number[] => Array.from({ length: setups }, (_, k) => (k === s ? 1 : 0));
-  const full = fitLinearModel(
-    y.map((_, i) => [...setupColumns(setup[i]!), ...extraColumns[i]!]),
-    y,
-  );
+  const covariateMean = mean(covariate);
+  const x = covariate.map((value) => value - covariateMean);
+  const dummies = (s: number): number[] => Array.from({ length: setups }, (_, k) => (k === s ? 1 : 0));
+  const rows = y.map((_, i) => [...dummies(setup[i]!), x[i]!]);
+  const full = fitLinearModel(rows, y);
   if (!full.ok) return full;
   const reduced = fitLinearModel(
-    y.map((_, i) => [1, ...extraColumns[i]!]),
+    x.map((value) => [1, value]),
     y,
   );
   if (!reduced.ok) return reduced;
@@ -151,15 +202,8 @@ function compareAdjusted(
   const numeratorDf = setups - 1;
   const f = (reduced.value.residualSumOfSquares - fit.residualSumOfSquares) / numeratorDf / fit.residualVariance;
   const t = studentTQuantile((1 + confidenceLevel) / 2, fit.degreesOfFreedom);
-  const adjustedMeans = Array.from({ length: setups }, (_, s) => {
-    const { estimate, standardError } = linearCombination(fit, [...setupColumns(s), ...extraAtMean]);
-    return { mean: estimate, standardError, lower: estimate - t * standardError, upper: estimate + t * standardError };
-  });
-  const contrasts = pairsOf(setups).map(([a, b]) => {
-    const weights = Array.from(fit.coefficients, (_, k) => (k === a ? 1 : k === b ? -1 : 0));
-    const { estimate, standardError } = linearCombination(fit, weights);
-    return pairInterval({ a, b, difference: estimate, standardError }, fit.degreesOfFreedom, setups, confidenceLevel);
-  });
+  const meanOfY = mean(y);
+  const total = y.reduce((sum, value) => sum + (value - meanOfY) ** 2, 0);
   return success({
     treatmentTest: {
       f,
@@ -169,8 +213,46 @@ function compareAdjusted(
     },
     residualVariance: fit.residualVariance,
     degreesOfFreedom: fit.degreesOfFreedom,
-    adjustedMeans,
-    contrasts,
-    fit,
+    adjustedMeans: Array.from({ length: setups }, (_, s) => {
+      const { estimate, standardError } = linearCombination(fit, [...dummies(s), 0]);
+      return {
+        mean: estimate,
+        standardError,
+        lower: estimate - t * standardError,
+        upper: estimate + t * standardError,
+      };
+    }),
+    contrasts: pairsOf(setups).map(([a, b]) => {
+      const { estimate, standardError } = linearCombination(fit, [
+        ...dummies(a).map((weight, k) => weight - dummies(b)[k]!),
+        0,
+      ]);
+      return pairInterval({ a, b, difference: estimate, standardError }, fit.degreesOfFreedom, setups, confidenceLevel);
+    }),
+    residuals: rows.map((row, i) => y[i]! - row.reduce((sum, cell, k) => sum + cell * fit.coefficients[k]!, 0)),
+    ...describeSlope(linearCombination(fit, [...dummies(-1), 1]), fit.degreesOfFreedom, covariateMean),
+    rSquared: 1 - fit.residualSumOfSquares / total,
+    ...testSlopes(y, setup, x, fit, setups),
   });
+}
+
+/** Has each setup a slope of its own? Left out where its runs do not carry one. */
+function testSlopes(
+  y: readonly number[],
+  setup: readonly number[],
+  x: readonly number[],
+  common: LinearFit,
+  setups: number,
+): { slopesDiffer?: FTest } {
+  const own = fitLinearModel(
+    y.map((_, i) =>
+      Array.from({ length: 2 * setups }, (_c, k) => (k % setups !== setup[i] ? 0 : k < setups ? 1 : x[i]!)),
+    ),
+    y,
+  );
+  if (!own.ok || !(own.value.residualVariance > 0)) return {};
+  const numeratorDf = setups - 1;
+  const f = (common.residualSumOfSquares - own.value.residualSumOfSquares) / numeratorDf / own.value.residualVariance;
+  const denominatorDf = own.value.degreesOfFreedom;
+  return { slopesDiffer: { f, numeratorDf, denominatorDf, pValue: fUpperTail(f, numeratorDf, denominatorDf) } };
 }

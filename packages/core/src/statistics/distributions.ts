@@ -49,6 +49,14 @@ export function chiSquaredUpperTail(x: number, degreesOfFreedom: number): number
   return regularizedGammaUpper(degreesOfFreedom / 2, x / 2);
 }
 
+/** The x with P(X ≤ x) = p for chi-squared. Throws `out-of-range` unless 0 < p < 1. */
+export function chiSquaredQuantile(p: number, degreesOfFreedom: number): number {
+  requireInOpenInterval({ p }, 0, 1);
+  let upper = degreesOfFreedom + 1;
+  while (1 - chiSquaredUpperTail(upper, degreesOfFreedom) < p) upper *= 2;
+  return findRoot((x) => 1 - chiSquaredUpperTail(x, degreesOfFreedom) - p, 0, upper, 1e-12);
+}
+
 /**
  * P(T ≤ t) for noncentral t with noncentrality δ.
  * Method: sum of weighted incomplete beta functions, started at the largest Poisson weight so that a large δ does not underflow.

@@ -1,7 +1,14 @@
 export { adjustBenjaminiHochberg, adjustHolm } from './adjust-p-values.js';
-export { compareWithBlocks, compareWithCovariate, type AdjustedComparison } from './adjusted-means.js';
+export {
+  compareWithBlocks,
+  compareWithCovariate,
+  pairsOf,
+  type AdjustedComparison,
+  type CovariateSlope,
+} from './adjusted-means.js';
 export { kruskalWallis, oneWayAnova, welchAnova, type FTest } from './analysis-of-variance.js';
 export { bootstrapDifference } from './bootstrap-difference.js';
+export { brownForsythe } from './brown-forsythe.js';
 export { fitCensoredLogNormal, type CensoredLogNormalFit } from './censored-log-normal.js';
 export {
   describeSample,
@@ -12,6 +19,7 @@ export {
   standardErrorOfMean,
 } from './describe-sample.js';
 export {
+  chiSquaredQuantile,
   chiSquaredUpperTail,
   fUpperTail,
   noncentralTCdf,
@@ -26,7 +34,9 @@ export { hedgesG } from './hedges-g.js';
 export { isotonicRegression } from './isotonic-regression.js';
 export { fitLinearModel, linearCombination, type LinearFit } from './linear-model.js';
 export { pairedTInterval } from './paired-t-interval.js';
-export { gamesHowell, tukeyKramer, type PairwiseInterval } from './pairwise-intervals.js';
+export { gamesHowell, pairInterval, tukeyKramer, type PairwiseInterval } from './pairwise-intervals.js';
+export { fitClusterRobust, type RobustFit } from './cluster-robust.js';
+export { fitRandomIntercept, type RandomInterceptFit } from './random-intercept.js';
 export { fitPeukert, type PeukertFit } from './peukert.js';
 export { permutationTest, type PermutationTest } from './permutation-test.js';
 export { logNormalPrediction } from './prediction-interval.js';

@@ -1,6 +1,6 @@
 import { refusal, success, type Outcome } from '../errors/index.js';
 import { median } from '../numeric/index.js';
-import { normalCdf } from './distributions.js';
+import { normalCdf, normalQuantile } from './distributions.js';
 import { midRanks } from './ranks.js';
 
 /** Above this count of values in a sample the exact distribution gives way to the normal one. */
@@ -109,20 +109,24 @@ export function mannWhitneyNormalPValue(a: readonly number[], b: readonly number
 }
 
 /**
- * Wilcoxon signed-rank test with the pseudo-median of the differences and its exact interval.
- * Zero or tied differences: `ties`, because the exact distribution does not hold.
+ * Wilcoxon signed-rank test with the pseudo-median of the differences and its interval, exact up to 50 differences without ties or zeros.
+ * Otherwise zeros are dropped, and p-value and interval are those of the normal distribution with continuity and tie correction.
+ * Fails:  `too-few` below two differences, or where none is left that is not zero.
+ * Source: Hollander, Wolfe & Chicken (2014), Nonparametric Statistical Methods, ch. 3.
  */
 export function wilcoxonSignedRank(
   differences: readonly number[],
   confidenceLevel: number,
-): Outcome<ShiftEstimate, 'too-few' | 'ties'> {
-  const n = differences.length;
-  if (n < 2) return refusal('too-few');
-  const { ranks, tieSum } = midRanks(differences.map(Math.abs));
-  if (tieSum > 0 || differences.includes(0) || n > EXACT_LIMIT) return refusal('ties');
-  const statistic = ranks.reduce((sum, rank, k) => sum + (differences[k]! > 0 ? rank : 0), 0);
+): Outcome<ShiftEstimate, 'too-few'> {
+  const nonzero = differences.filter((d) => d !== 0);
+  const n = nonzero.length;
+  if (differences.length < 2 || n === 0) return refusal('too-few');
+  const { ranks, tieSum } = midRanks(nonzero.map(Math.abs));
+  const statistic = ranks.reduce((sum, rank, k) => sum + (nonzero[k]! > 0 ? rank : 0), 0);
+  if (tieSum > 0 || n < differences.length || n > EXACT_LIMIT)
+    return success(signedRankByNormal(nonzero, statistic, confidenceLevel));
   const walsh: number[] = [];
-  for (let i = 0; i < n; i++) for (let j = i; j < n; j++) walsh.push((differences[i]! + differences[j]!) / 2);
+  for (let i = 0; i < n; i++) for (let j = i; j < n; j++) walsh.push((nonzero[i]! + nonzero[j]!) / 2);
   walsh.sort((x, y) => x - y);
   const { pValue, critical } = exactInference(signedRankCounts(n), statistic, confidenceLevel);
   return success({
@@ -133,4 +137,39 @@ export function wilcoxonSignedRank(
     statistic,
     exact: true,
   });
+}
+
+function signedRankByNormal(x: readonly number[], statistic: number, confidenceLevel: number): ShiftEstimate {
+  const [least, most] = [Math.min(...x), Math.max(...x)];
+  const tail = normalQuantile(1 - (1 - confidenceLevel) / 2);
+  const pValue = Math.min(1, 2 * normalCdf(-Math.abs(signedRankZ(x, 0, true))));
+  const estimate = crossing(x, 0, least, most, false);
+  const lower = crossing(x, tail, least, most, true);
+  const upper = crossing(x, -tail, least, most, true);
+  return { estimate, ...(lower < upper && { lower, upper }), pValue, statistic, exact: false };
+}
+
+/** Standardized signed-rank statistic of the differences less a shift; it falls in steps as the shift grows. */
+function signedRankZ(x: readonly number[], shift: number, isCorrected: boolean): number {
+  const shifted = x.map((value) => value - shift).filter((value) => value !== 0);
+  const n = shifted.length;
+  if (n === 0) return 0;
+  const { ranks, tieSum } = midRanks(shifted.map(Math.abs));
+  const centred = ranks.reduce((sum, rank, k) => sum + (shifted[k]! > 0 ? rank : 0), 0) - (n * (n + 1)) / 4;
+  const variance = (n * (n + 1) * (2 * n + 1)) / 24 - tieSum / 48;
+  if (!(variance > 0)) return 0;
+  return (centred - (isCorrected ? Math.sign(centred) * 0.5 : 0)) / Math.sqrt(variance);
+}
+
+/** The shift at which the statistic falls through z. */
+function crossing(x: readonly number[], z: number, least: number, most: number, isCorrected: boolean): number {
+  let [above, below] = [least, most];
+  if (signedRankZ(x, above, isCorrected) <= z) return above;
+  if (signedRankZ(x, below, isCorrected) >= z) return below;
+  for (let step = 0; step < 60; step++) {
+    const middle = (above + below) / 2;
+    if (signedRankZ(x, middle, isCorrected) > z) above = middle;
+    else below = middle;
+  }
+  return (above + below) / 2;
 }

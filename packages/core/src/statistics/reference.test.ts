@@ -7,6 +7,7 @@ import {
   fUpperTail,
   fitCensoredLogNormal,
   fitLinearModel,
+  fitRandomIntercept,
   gamesHowell,
   hedgesG,
   kruskalWallis,
@@ -49,6 +50,7 @@ function grouped(y: readonly number[], names: readonly string[]): number[][] {
   return Array.from({ length: Math.max(...index) + 1 }, (_, g) => y.filter((_value, k) => index[k] === g));
 }
 
+const SIGNED_WITH_TIES = [1.2, 0.5, -0.5, 0, 2.1, 1.2, 0.8, -0.2, 1.7, 0];
 const { a, b } = reference.twoSamples;
 const groups = grouped(reference.groups.y, reference.groups.group);
 
@@ -195,6 +197,49 @@ describe('agreement with independent software', () => {
     expectClose(e.interval90.lower, r.ci90[0]!);
     expectClose(e.interval90.upper, r.ci90[1]!);
     expect(e.withinMargin).toBe(true);
+  });
+
+  it('tests equal slopes and the blocks', () => {
+    const r = reference.ancova;
+    const fit = unwrap(compareWithCovariate(r.y, indexed(r.treatment), r.covariate, 0.95));
+    expectClose(fit.slopesDiffer!.f, r.slopesDiffer.F);
+    expectClose(fit.slopesDiffer!.pValue, r.slopesDiffer.p);
+    expectClose(fit.slopePValue, r.slope.p);
+    expectClose(fit.rSquared, r.r2);
+    const b = reference.blocked;
+    const blocked = unwrap(compareWithBlocks(b.y, indexed(b.treatment), indexed(b.block), 0.95));
+    expectClose(blocked.blockTest!.f, b.anova.block.F);
+    expectClose(blocked.blockTest!.pValue, b.anova.block.p);
+  });
+
+  it('fits a random intercept by restricted likelihood', () => {
+    const r = reference.mixed;
+    const setups = [...new Set(r.treatment)].sort();
+    const rows = r.treatment.map((name) => setups.map((setup) => (setup === name ? 1 : 0)));
+    const fit = unwrap(fitRandomIntercept(rows, r.y, indexed(r.group)));
+    expectClose(Math.sqrt(fit.groupVariance), r.groupSd, 1e-5);
+    expectClose(Math.sqrt(fit.residualVariance), r.residualSd, 1e-5);
+    expectClose(fit.remlLogLikelihood, r.remlLogLik, 1e-6);
+    for (const { contrast, estimate, se, df } of r.contrasts) {
+      const [a, b] = contrast.split(' - ');
+      const own = fit.combine(setups.map((setup) => (setup === a ? 1 : setup === b ? -1 : 0)));
+      expectClose(own.estimate, estimate, 1e-5);
+      expectClose(own.standardError, se, 1e-5);
+      expectClose(own.degreesOfFreedom, df, 1e-4);
+    }
+    const intercept = r.fixed[0]!;
+    const first = fit.combine([1, 0, 0]);
+    expectClose(first.estimate, intercept.estimate, 1e-5);
+    expectClose(first.degreesOfFreedom, intercept.dfSatterthwaite, 1e-4);
+  });
+
+  it('tests ranks with ties and zeros by the normal distribution', () => {
+    // p by scipy.stats.wilcoxon(zero_method="wilcox", correction=True, mode="approx").
+    const ties = unwrap(wilcoxonSignedRank(SIGNED_WITH_TIES, 0.95));
+    expectClose(ties.pValue, 0.04938938891204152, 1e-9);
+    expect(ties).toMatchObject({ statistic: 32.5, exact: false });
+    expect(ties.lower).toBeLessThan(ties.estimate);
+    expect(ties.upper).toBeGreaterThan(ties.estimate);
   });
 
   it('fits a regression by least squares', () => {

@@ -80,6 +80,19 @@ export function studentizedRangeCdf(q: number, groups: number, degreesOfFreedom:
 /** The q with `studentizedRangeCdf(q) = p`. Throws `out-of-range` unless 0 < p < 1. */
 export function studentizedRangeQuantile(p: number, groups: number, degreesOfFreedom: number): number {
   requireInOpenInterval({ p }, 0, 1);
+  const key = `${p} ${groups} ${degreesOfFreedom}`;
+  const known = quantiles.get(key);
+  if (known !== undefined) return known;
+  const q = findQuantile(p, groups, degreesOfFreedom);
+  if (quantiles.size >= QUANTILES_KEPT) quantiles.clear();
+  quantiles.set(key, q);
+  return q;
+}
+/** All pairs of a design with one error ask for the same quantile. */
+const quantiles = new Map<string, number>();
+const QUANTILES_KEPT = 500;
+
+function findQuantile(p: number, groups: number, degreesOfFreedom: number): number {
   let upper = 4;
   while (studentizedRangeCdf(upper, groups, degreesOfFreedom) < p && upper < 1e4) upper *= 2;
   return findRoot((q) => studentizedRangeCdf(q, groups, degreesOfFreedom) - p, 0, upper, 1e-9);

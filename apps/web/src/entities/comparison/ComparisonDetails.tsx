@@ -5,10 +5,43 @@ const p = (value: number): string => (value < 0.001 ? 'below 0.001' : value.toFi
 const range = ({ lower, upper }: { lower?: number | undefined; upper?: number | undefined }): string =>
   lower === undefined || upper === undefined ? '' : `${plain(lower)} … ${plain(upper)}`;
 
+/** What decides: the pairs of the design, and what its model found. */
+function designRows({ method, pairs, model, repeatability }: ComparisonDto): (readonly [string, string, string, string])[] {
+  const rows: (readonly [string, string, string, string])[] = [];
+  for (const { a, b, difference, ratio, pValue } of pairs) {
+    if (!difference) continue;
+    const { t, degreesOfFreedom, standardError } = difference;
+    rows.push([
+      `${method.name}, ${a} − ${b}`,
+      plain(difference.estimate),
+      range(difference),
+      `standard error ${plain(standardError)}, t ${plain(t)}, ${plain(degreesOfFreedom)} degrees of freedom, p ${p(pValue ?? 1)}`,
+    ]);
+    if (ratio)
+      rows.push([
+        `${method.name}, ${a} ÷ ${b}`,
+        plain(ratio.estimate),
+        range(ratio),
+        `standard error of the logarithm ${plain(ratio.logStandardError)}, ${plain(ratio.degreesOfFreedom)} degrees of freedom, p ${p(ratio.pValue)}`,
+      ]);
+  }
+  for (const { setup, mean, ...interval } of model?.adjustedMeans ?? [])
+    rows.push([`Adjusted mean, ${setup}`, plain(mean), range(interval), `standard error ${plain(interval.standardError)}`]);
+  if (model?.residualSd !== undefined) rows.push(['Scatter within outings', plain(model.residualSd), '', 'standard deviation']);
+  if (model?.groupSd !== undefined) rows.push(['Scatter between outings', plain(model.groupSd), '', 'standard deviation']);
+  if (model?.slope)
+    rows.push(['Slope of the condition', plain(model.slope.estimate), '', `standard error ${plain(model.slope.standardError)}, p ${p(model.slope.p)}`]);
+  if (model?.slopesDiffer)
+    rows.push(['Same slope for all setups?', '', '', `F ${plain(model.slopesDiffer.f)}, p ${p(model.slopesDiffer.p)}`]);
+  if (repeatability)
+    rows.push(['Two runs alike differ by less than', plain(repeatability.coefficient), '', '95 times in 100']);
+  return rows;
+}
+
 /** All the numbers behind a verdict, for those who want to check them. */
 export function ComparisonDetails({ comparison }: { readonly comparison: ComparisonDto }) {
   const { twoSetups: two, severalSetups: several } = comparison;
-  const rows: (readonly [string, string, string, string])[] = [];
+  const rows: (readonly [string, string, string, string])[] = [...designRows(comparison)];
   if (two) {
     rows.push([
       'Welch, difference',

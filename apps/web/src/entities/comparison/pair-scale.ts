@@ -14,7 +14,10 @@ export interface PairStrip {
   readonly band: readonly [number, number];
 }
 
-/** Pairs on one scale: per cent of the other setup, or the figure's own unit in the person's choice. */
+/**
+ * Pairs on one scale: per cent of the other setup, or the figure's own unit in the person's choice; each in the direction and
+ * on the base of its sentence, the better against the other. Pairs that cannot be compared have no strip.
+ */
 export function stripsOf(
   comparison: ComparisonDto,
   scale: PairScale,
@@ -23,39 +26,38 @@ export function stripsOf(
 ): PairStrip[] {
   const { kind, value } = comparison.smallestDifference;
   const meanOf = new Map(comparison.setups.map(({ name, mean }) => [name, mean]));
+  const convert = (v: number): number => (unit ? convertUnitDifference(v, unit, displayUnit(unit, system)) : v);
   return comparison.pairs.flatMap((pair): PairStrip[] => {
     const { a, b, verdict, ratio, difference } = pair;
-    const base = { a, b, verdict };
+    if (!difference) return [];
+    const isTurned = saysSecondFirst(pair, comparison);
+    const names = isTurned ? { a: b, b: a, verdict } : { a, b, verdict };
     const mean = Math.abs(meanOf.get(b) ?? NaN);
     if (scale === 'percent') {
       if (!ratio) return [];
-      const band = 100 * (kind === 'relative' ? value : value / mean);
-      return [
-        {
-          ...base,
-          estimate: percent(ratio.estimate),
-          lower: percent(ratio.lower),
-          upper: percent(ratio.upper),
-          band: [-band, band],
-        },
-      ];
+      const share = kind === 'relative' ? value : value / mean;
+      const turn = (r: number): number => 100 * ((isTurned ? 1 / r : r) - 1);
+      const [low, high] = sorted(turn(ratio.lower), turn(ratio.upper));
+      // A difference of a whole setup or more has no counterpart below it.
+      const band = sorted(turn(1 - Math.min(share, 0.999)), turn(1 + share));
+      return [{ ...names, estimate: turn(ratio.estimate), lower: low, upper: high, band }];
     }
-    const convert = (v: number): number => (unit ? convertUnitDifference(v, unit, displayUnit(unit, system)) : v);
+    const turn = (d: number): number => (isTurned ? -convert(d) : convert(d));
     const band = convert(kind === 'absolute' ? value : value * mean);
-    return [
-      {
-        ...base,
-        estimate: convert(difference.estimate),
-        lower: convert(difference.lower),
-        upper: convert(difference.upper),
-        band: [-band, band],
-      },
-    ];
+    const [lower, upper] = sorted(turn(difference.lower), turn(difference.upper));
+    return [{ ...names, estimate: turn(difference.estimate), lower, upper, band: [-band, band] }];
   });
 }
 
-function percent(ratio: number): number {
-  return 100 * (ratio - 1);
+function saysSecondFirst({ verdict, difference, ratio }: PairDto, comparison: ComparisonDto): boolean {
+  if (!verdict.startsWith('better')) return false;
+  const isRatio = comparison.smallestDifference.kind === 'relative' && ratio !== undefined;
+  const aIsLess = isRatio ? ratio.estimate < 1 : difference!.estimate < 0;
+  return aIsLess !== (comparison.better === 'less');
+}
+
+function sorted(a: number, b: number): readonly [number, number] {
+  return a < b ? [a, b] : [b, a];
 }
 
 /** What the row of a pair says beside its strip. */

@@ -18,6 +18,7 @@ interface Choice {
   readonly value?: string;
   readonly block?: string;
   readonly covariate?: string;
+  readonly group?: string;
 }
 
 const OUTING_LABELS = /^(outing|day|date|block|morning|tag|datum)$/i;
@@ -86,8 +87,9 @@ export function TableLook() {
         >
           {select('setup', 'Column with the setup', false)}
           {select('value', 'Column with the result', false)}
-          {select('block', 'Outing, if setups alternated', true)}
+          {select('block', 'Outing', true)}
           {select('covariate', 'Condition to adjust for', true)}
+          {select('group', 'Rider, day or bike, if of many', true)}
           <label className="stacked">
             Smallest difference that matters
             <Input
@@ -164,12 +166,16 @@ function Result({ look, axis }: { readonly look: QuickLookTable; readonly axis: 
         </p>
       )}
       <h2 className="mb-8">Difference, with its 95 % interval</h2>
-      <DifferenceStrips
-        strips={strips}
-        letterOf={letters}
-        unit={percent.length > 0 ? '%' : ''}
-        bandText={`less than ${kind === 'relative' ? `${plain(value * 100, 3)} %` : plain(value, 3)} does not matter`}
-      />
+      {strips.length > 0 ? (
+        <DifferenceStrips
+          strips={strips}
+          letterOf={letters}
+          unit={percent.length > 0 ? '%' : ''}
+          bandText={`less than ${kind === 'relative' ? `${plain(value * 100, 3)} %` : plain(value, 3)} does not matter`}
+        />
+      ) : (
+        <p className="quiet">No difference is shown where the setups cannot be told apart.</p>
+      )}
       <h2 className="mt-22 mb-8 mx-0">Every run</h2>
       <RunPoints groups={groups} axis={axis} />
       {designed.blocked && <Adjusted title="Within outings (setup + outing, Tukey)" adjusted={designed.blocked} />}

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { ComparisonDto, Letter, Trial, Verdict } from '@ebrix/contract';
-import { pairSentences, smallestDifferenceText } from '@ebrix/core/compare';
+import { moreText, pairSentences, smallestDifferenceText } from '@ebrix/core/compare';
 import { standardErrorOfMean } from '@ebrix/core/statistics';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../shared/preferences/index.js';
@@ -221,9 +221,7 @@ function Aside({
   readonly comparison: ComparisonDto;
   readonly verdict: Verdict;
 }) {
-  const open = comparison.pairs.filter(
-    ({ verdict: kind, moreRunsEach }) => kind === 'cannot-tell' && moreRunsEach !== undefined,
-  );
+  const open = comparison.pairs.filter(({ more, refusal }) => more !== undefined || refusal !== undefined);
   const system = useUnits();
   const { smallestDifference } = comparison;
   const size = smallestDifferenceText({ smallestDifference, unit: verdict.figure.unit, system });
@@ -232,10 +230,12 @@ function Aside({
       {open.length > 0 && (
         <div>
           <h2>What would settle it</h2>
-          {open.map(({ a, b, moreRunsEach }) => (
+          {open.map(({ a, b, more, refusal }) => (
             <p key={a + b} className="mt-6">
-              {a} against {b}: about {moreRunsEach} more {moreRunsEach === 1 ? 'run' : 'runs'} of each would show a{' '}
-              {size} difference 8 times in 10, if there is one.
+              {a} against {b}:{' '}
+              {more
+                ? `${moreText(more)} would show a ${size} difference 8 times in 10, if there is one.`
+                : refusal?.mend}
             </p>
           ))}
           <div className="mt-10">

@@ -1,0 +1,78 @@
+import { success, type Outcome } from '../../errors/index.js';
+import { mean } from '../../numeric/index.js';
+import { fitClusterRobust, fitRandomIntercept, studentTQuantile, studentTTwoSided } from '../../statistics/index.js';
+import type { DesignedRun } from './choose-design.js';
+import type { DesignFit, FitRefusal } from './fit-design.js';
+import { pairsBy, setupRow, weightsOfMean, type Combine } from './fit-rows.js';
+import { robustWithin, withRobust } from './robust-pairs.js';
+import { spreadDiffers } from './spread.js';
+
+const MEAN_CONFIDENCE = 0.95;
+
+/** Setup (and covariate) with outings or groups as a random sample: REML, Satterthwaite degrees of freedom. */
+export function fitRandom(
+  runs: readonly DesignedRun[],
+  clusters: readonly number[],
+  setups: number,
+  confidence: number,
+): Outcome<DesignFit, FitRefusal> {
+  const y = runs.map(({ value }) => value);
+  const hasCovariate = runs.every(({ covariate }) => covariate !== undefined);
+  const covariateMean = hasCovariate ? mean(runs.map(({ covariate }) => covariate!)) : undefined;
+  const extra = hasCovariate ? 1 : 0;
+  const rows = runs.map((run) => setupRow(run, setups, covariateMean));
+  const fit = fitRandomIntercept(rows, y, clusters);
+  if (!fit.ok) return fit;
+  const { combine, coefficients, residualVariance, groupVariance } = fit.value;
+  const slope = hasCovariate ? combine([...new Array<number>(setups).fill(0), 1]) : undefined;
+  const plain: DesignFit = {
+    pairs: pairsBy(combine, setups, extra, confidence),
+    adjustedMeans: Array.from({ length: setups }, (_, s) => {
+      const own = combine([...weightsOfMean(s, setups), ...(hasCovariate ? [0] : [])]);
+      const margin = studentTQuantile((1 + MEAN_CONFIDENCE) / 2, own.degreesOfFreedom) * own.standardError;
+      return {
+        mean: own.estimate,
+        standardError: own.standardError,
+        df: own.degreesOfFreedom,
+        lower: own.estimate - margin,
+        upper: own.estimate + margin,
+      };
+    }),
+    residualVariance,
+    groupVariance,
+    ...(slope && {
+      covariate: {
+        slope: slope.estimate,
+        slopeStandardError: slope.standardError,
+        slopePValue: studentTTwoSided(slope.estimate / slope.standardError, slope.degreesOfFreedom),
+        covariateMean: covariateMean!,
+      },
+    }),
+    unequalSpread: false,
+  };
+  const residuals = rows.map((row, i) => y[i]! - row.reduce((sum, cell, k) => sum + cell * coefficients[k]!, 0));
+  if (!spreadDiffers(runs, lessClusterMeans(residuals, clusters), setups)) return success(plain);
+  const robust = robustWithin(runs, clusters, setups, hasCovariate) ?? robustAcross(rows, y, clusters);
+  return success(robust ? withRobust(plain, robust, setups, extra, confidence) : plain);
+}
+
+function robustAcross(
+  rows: readonly (readonly number[])[],
+  y: readonly number[],
+  clusters: readonly number[],
+): Combine | undefined {
+  const fit = fitClusterRobust(rows, y, clusters);
+  return fit.ok ? fit.value.combine : undefined;
+}
+
+function lessClusterMeans(values: readonly number[], clusters: readonly number[]): number[] {
+  const sums = new Map<number, { sum: number; count: number }>();
+  values.forEach((value, i) => {
+    const own = sums.get(clusters[i]!) ?? { sum: 0, count: 0 };
+    sums.set(clusters[i]!, { sum: own.sum + value, count: own.count + 1 });
+  });
+  return values.map((value, i) => {
+    const { sum, count } = sums.get(clusters[i]!)!;
+    return value - sum / count;
+  });
+}
