@@ -4,6 +4,7 @@ import { TEST_KIND_NAMES, type TestKind } from '@ebrix/core/analysis';
 import { UNITS, type UnitName } from '@ebrix/core/units';
 import { withFormerNames, type Immutable } from './common.js';
 import { channelNameSchema, stripSchema, unitSchema } from './figures.js';
+import { openRiding, ridingSchema } from './riding.js';
 
 export const timeFormatSchema = z.enum(['number', 'clock', 'iso', 'epoch-s', 'epoch-ms']);
 export const columnMappingSchema = z.strictObject({
@@ -138,6 +139,10 @@ export const runAssignmentSchema = z.strictObject({
   notes: z.string().max(4000).default(''),
   /** 1: as the course is drawn; −1: the other way round. */
   direction: z.union([z.literal(1), z.literal(-1)]).default(1),
+  riding: ridingSchema.default(openRiding),
+  tyrePressureBar: z.number().positive().max(12).nullable().default(null),
+  /** How hard it felt, 0 nothing to 10 the most. */
+  perceivedEffort: z.number().min(0).max(10).nullable().default(null),
   /** The planned run it fulfils. */
   slotId: z.uuid().nullable().default(null),
   manualReadings: manualReadingsSchema.nullable().default(null),

@@ -8,6 +8,7 @@ export * from './parts.js';
 export * from './plans.js';
 export * from './quick-look.js';
 export * from './rides.js';
+export * from './riding.js';
 export * from './routes.js';
 export * from './runs.js';
 export * from './setups.js';

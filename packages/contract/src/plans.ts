@@ -1,11 +1,10 @@
 import { z } from 'zod';
-import { EFFORTS, type Effort } from '@ebrix/core/ride-model';
 import { idSchema, reasonSchema, versionSchema } from './common.js';
 import { testKindSchema } from './imports.js';
+import { effortSchema } from './riding.js';
 import { letterSchema } from './trials.js';
 
 export const directionSchema = z.union([z.literal(1), z.literal(-1)]);
-export const effortSchema = z.enum(Object.keys(EFFORTS) as [Effort, ...Effort[]]);
 const clock = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Write a time of day as 08:30.');
 
 export const planTestSchema = z.strictObject({
@@ -77,6 +76,8 @@ export const slotInputSchema = z.strictObject({
   id: z.uuid().nullable().default(null),
   outing: z.int().min(1).max(12),
   revisionId: z.uuid(),
+  /** Arm of the trial; absent: the first with this setup. */
+  letter: letterSchema.optional(),
   test: z.int().min(0).max(5),
   direction: directionSchema.default(1),
 });

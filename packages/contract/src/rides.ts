@@ -3,7 +3,8 @@ import { RIDE_STATES, type RideState } from '@ebrix/core/ride';
 import { idSchema, reasonSchema, versionSchema } from './common.js';
 import { channelNameSchema, unitSchema } from './figures.js';
 import { testKindSchema } from './imports.js';
-import { directionSchema, effortSchema } from './plans.js';
+import { directionSchema } from './plans.js';
+import { effortSchema } from './riding.js';
 import { letterSchema } from './trials.js';
 
 export const rideStateSchema = z.enum(RIDE_STATES as unknown as [RideState, ...RideState[]]);
@@ -71,6 +72,10 @@ export const afterRideSchema = z.strictObject({
   gaugeEnd: z.number().min(0).max(100).nullable().default(null),
   wallEnergyWh: z.number().positive().max(20_000).nullable().default(null),
   isEmptied: z.boolean().default(false),
+  gear: z.string().trim().max(20).default(''),
+  payloadKg: z.number().min(0).max(300).nullable().default(null),
+  /** How hard it felt, 0 nothing to 10 the most. */
+  perceivedEffort: z.number().min(0).max(10).nullable().default(null),
   notes: z.string().max(2000).default(''),
 });
 export type AfterRide = z.output<typeof afterRideSchema>;

@@ -69,7 +69,15 @@ import {
   setupSchema,
   thumbRulesSchema,
 } from './setups.js';
-import { trialInputSchema, trialListItemSchema, trialRunsSchema, trialSchema, verdictSchema } from './trials.js';
+import { ridingChangedSchema, ridingChangeSchema } from './riding.js';
+import {
+  trialChangeSchema,
+  trialInputSchema,
+  trialListItemSchema,
+  trialRunsSchema,
+  trialSchema,
+  verdictSchema,
+} from './trials.js';
 
 export type Method = 'get' | 'post' | 'put' | 'delete';
 /** What an answer is when it is no JSON. */
@@ -496,6 +504,13 @@ export const ROUTES = {
     body: runChangeSchema,
     answer: runDetailSchema,
   },
+  changeRiding: {
+    method: 'post',
+    path: 'runs/riding',
+    summary: 'Write down how runs were ridden, for many at once; their figures stay',
+    body: ridingChangeSchema,
+    answer: ridingChangedSchema,
+  },
   correctSpans: {
     method: 'put',
     path: 'runs/{id}/spans',
@@ -567,7 +582,7 @@ export const ROUTES = {
     method: 'put',
     path: 'trials/{id}',
     summary: 'Change a trial',
-    body: versioned(trialInputSchema),
+    body: trialChangeSchema,
     answer: trialSchema,
   },
   archiveTrial: {

@@ -12,6 +12,7 @@ import {
   warningSchema,
 } from './figures.js';
 import { gaugeSchema, manualReadingsSchema, runAssignmentSchema, logSpanSchema, testKindSchema } from './imports.js';
+import { effortSchema, ridingSchema } from './riding.js';
 
 const reference = z.strictObject({ id: z.uuid(), name: z.string() });
 const shortFigure = z.strictObject({ value: z.number(), standardUncertainty: z.number(), unit: unitSchema });
@@ -34,6 +35,9 @@ export const runSummarySchema = z.strictObject({
   course: reference,
   outing: z.strictObject({ id: z.uuid(), title: z.string(), date: z.iso.date() }),
   testKind: testKindSchema,
+  riding: ridingSchema,
+  /** Ridden by the ride model, not by a rider. */
+  isSimulated: z.boolean(),
   fileName: z.string(),
   startedAt: z.iso.datetime().nullable(),
   durationS: z.number(),
@@ -51,7 +55,8 @@ export const runQuerySchema = z.strictObject({
   revision: z.uuid().optional(),
   course: z.uuid().optional(),
   outing: z.uuid().optional(),
-  state: z.enum(['counted', 'excluded']).optional(),
+  state: z.enum(['counted', 'excluded', 'simulated']).optional(),
+  way: effortSchema.or(z.literal('unsaid')).optional(),
   kind: testKindSchema.optional(),
   text: z.string().max(120).optional(),
   sort: runSortSchema.default('date'),
@@ -70,6 +75,8 @@ export const runDetailSchema = z.strictObject({
   emptied: z.boolean(),
   gauge: gaugeSchema.nullable(),
   ruleOfThumbWhPerKm: z.number().nullable(),
+  tyrePressureBar: z.number().nullable(),
+  perceivedEffort: z.number().nullable(),
   notes: z.string(),
   direction: z.union([z.literal(1), z.literal(-1)]),
   slotId: z.uuid().nullable(),
@@ -117,6 +124,8 @@ export const runChangeSchema = z.strictObject({ version: z.int(), assignment: ru
 export const repeatedFigureSchema = z.strictObject({
   testKind: testKindSchema,
   course: reference,
+  /** Runs of one way of riding; null: not written down. */
+  way: effortSchema.nullable(),
   key: z.string(),
   label: z.string(),
   unit: unitSchema,

@@ -7,6 +7,7 @@ import * as analysesAsked from './migrations/0005-analyses-asked.js';
 import * as catchUp from './migrations/0006-catch-up.js';
 import * as plainNames from './migrations/0007-plain-names.js';
 import * as importLeases from './migrations/0008-import-leases.js';
+import * as wayOfRiding from './migrations/0009-way-of-riding.js';
 
 interface Migration {
   readonly name: string;
@@ -26,6 +27,7 @@ const MIGRATIONS: readonly Migration[] = [
   catchUp,
   plainNames,
   importLeases,
+  wayOfRiding,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

@@ -32,7 +32,7 @@ export function rideModelOf(plan: PlannedRide, about: (mean: number, spread: num
     },
     // Nobody pedals twice alike: this is most of the scatter between runs.
     rider: {
-      powerW: about(85, 3),
+      powerW: (plan.riding?.riderW ?? 85) + about(0, plan.riding?.riderW === 0 ? 0 : 3),
       massKg: RIDER_MASS_KG + about(18, 1),
       targetSpeedMps: about(23.5, 0.2) / 3.6,
       brakingMps2: 1.1,

@@ -30,7 +30,11 @@ export class DemoTrialsService {
           trialInputSchema.parse({
             ...trial,
             courseId: ids.courses[course],
-            revisionIds: setups.map((key) => ids.revisions[key]),
+            arms: setups.map((arm) =>
+              typeof arm === 'string'
+                ? { revisionId: ids.revisions[arm] }
+                : { revisionId: ids.revisions[arm.setup], riding: arm.riding },
+            ),
           }),
         );
     await this.planHillTrial(ids);

@@ -2,7 +2,7 @@ import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { DomainError } from '../common/domain-error.js';
 import { JobPool } from '../compute/compute-pool.js';
-import { courseInputSchema } from '@ebrix/contract';
+import { courseInputSchema, openRiding, type RidingDto } from '@ebrix/contract';
 import { CourseService } from '../courses/course.service.js';
 import { KNEX } from '../database/database.module.js';
 import { ImportService } from '../imports/import.service.js';
@@ -178,6 +178,9 @@ export class DemoService {
               gauge: plan.gauge ?? null,
               ruleOfThumbWhPerKm: null,
               notes: '',
+              riding: ridingOf(plan),
+              tyrePressureBar: null,
+              perceivedEffort: null,
               direction: 1,
               slotId: null,
               manualReadings: null,
@@ -204,4 +207,11 @@ export class DemoService {
     }
     throw new Error('the import of a demo ride did not end');
   }
+}
+
+/** Rounds and climbs are ridden with steady pedalling at level 3, unless the scenario says otherwise; other tests each in their way. */
+function ridingOf({ riding, test }: PlannedRide): RidingDto {
+  const { riderW: _riderW, ...said } = riding ?? {};
+  const usual = test === undefined || test === 'hill-climb' ? { way: 'steady' as const, level: '3' } : {};
+  return { ...openRiding, ...usual, ...said };
 }

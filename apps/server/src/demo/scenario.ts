@@ -1,6 +1,6 @@
 import type { ControllerModel, MotorModel, PackModel, RideCourse } from '@ebrix/core/ride-model';
 import type { z } from 'zod';
-import type { courseInputSchema, TimingGate, OutingInput, trialInputSchema } from '@ebrix/contract';
+import type { courseInputSchema, OutingInput, RidingDto, TimingGate, TrialFields } from '@ebrix/contract';
 import type { TestKind } from '@ebrix/core/analysis';
 import { BIKES, PACKS } from './bench-parts.js';
 
@@ -248,6 +248,15 @@ export const OUTINGS = {
   e1: outing('Out until empty', '2026-06-20', 19, 1.6),
   w1: outing('Sunday on the quay', '2026-06-28', 18, 0.9),
   w2: outing('Workshop and mill', '2026-07-05', 20, 0.4),
+  q1: outing('Quay, a calm morning', '2026-07-14', 19, 0.8),
+  q2: outing('Quay, a windy morning', '2026-07-16', 16, 6.5, 'Wind along the warehouses all morning.'),
+  q3: outing('Quay, a fresh morning', '2026-07-21', 18, 3.4),
+  l1: outing('Levels, first morning', '2026-08-04', 18, 1.6),
+  l2: outing('Levels, second morning', '2026-08-06', 17, 2.4),
+  p1: outing('Throttle or pedals, first morning', '2026-08-18', 19, 1.2),
+  p2: outing('Throttle or pedals, second morning', '2026-08-20', 17, 2.8),
+  m1: outing('Windmill road with the hub', '2026-09-01', 16, 1.4),
+  m2: outing('Windmill road with the mid motor', '2026-09-08', 17, 2.2),
 } as const;
 
 export interface PlannedRide {
@@ -262,6 +271,8 @@ export interface PlannedRide {
   /** The pack's state at the start; 1 is full. */
   readonly startCharge?: number;
   readonly levelShare?: number;
+  /** How it is ridden; absent: steady pedalling at level 3. `riderW` is what goes into the cranks. */
+  readonly riding?: Partial<RidingDto> & { readonly riderW?: number };
   readonly hasSpikes?: boolean;
   readonly hasGap?: boolean;
   /** Another test than range; it is ridden as a tester would, logged ten times a second. */
@@ -272,6 +283,21 @@ const block = (outingKey: OutingKey, ...setups: SetupKey[]): PlannedRide[] =>
   setups.map((setup) => ({ setup, course: 'level', outing: outingKey }));
 const hill = (outingKey: OutingKey, ...setups: SetupKey[]): PlannedRide[] =>
   setups.map((setup) => ({ setup, course: 'hill', outing: outingKey }));
+const quay = (outingKey: OutingKey, ...setups: SetupKey[]): PlannedRide[] =>
+  setups.map((setup) => ({ setup, course: 'quay', outing: outingKey, laps: 3 }));
+const ways = (course: CourseKey, outingKey: OutingKey, setup: SetupKey, order: readonly PlannedRide['riding'][]) =>
+  order.map((riding): PlannedRide => ({
+    setup,
+    course,
+    outing: outingKey,
+    ...(riding?.level === '2' && { levelShare: 0.42 }),
+    ...(riding?.way === 'throttle' && { levelShare: 1 }),
+    riding: riding ?? {},
+  }));
+const LEVEL_2 = { level: '2' } as const;
+const LEVEL_3 = { level: '3' } as const;
+const THROTTLE = { way: 'throttle', level: '', riderW: 0 } as const;
+const PEDALS = { way: 'steady', level: '' } as const;
 export const RIDES: readonly PlannedRide[] = [
   ...block('o1', 'corvane', 'dromel', 'quillon'),
   ...block('o2', 'dromel', 'quillon', 'corvane'),
@@ -319,11 +345,23 @@ export const RIDES: readonly PlannedRide[] = [
   { setup: 'dromel', course: 'mill', outing: 'w2', test: 'heating' },
   { setup: 'corvane', course: 'quay', outing: 'w2', test: 'battery' },
   { setup: 'corvane', course: 'quay', outing: 'w2', test: 'stand' },
+  // Most of one setup's runs on the calm day, most of the other's in the wind: the plain means are turned round by it.
+  ...quay('q1', 'dromel', 'dromel', 'quillon', 'dromel'),
+  ...quay('q2', 'quillon', 'quillon', 'dromel', 'quillon'),
+  ...quay('q3', 'dromel', 'quillon', 'quillon', 'dromel'),
+  ...ways('level', 'l1', 'corvane', [LEVEL_2, LEVEL_3, LEVEL_3, LEVEL_2]),
+  ...ways('level', 'l2', 'corvane', [LEVEL_3, LEVEL_2, LEVEL_2, LEVEL_3]),
+  ...ways('level', 'p1', 'quillon', [THROTTLE, PEDALS, PEDALS, THROTTLE]),
+  ...ways('level', 'p2', 'quillon', [PEDALS, THROTTLE, THROTTLE, PEDALS]),
+  ...(['corvane', 'corvane', 'corvane'] as const).map((setup): PlannedRide => ({ setup, course: 'mill', outing: 'm1' })),
+  ...(['quillon', 'quillon', 'quillon'] as const).map((setup): PlannedRide => ({ setup, course: 'mill', outing: 'm2' })),
 ];
 
-export const TRIALS: readonly (Omit<z.input<typeof trialInputSchema>, 'courseId' | 'revisionIds'> & {
+/** A side of a trial: a setup, and how it is ridden where that is compared. */
+export type DemoArm = SetupKey | { readonly setup: SetupKey; readonly riding: Partial<RidingDto> };
+export const TRIALS: readonly (Omit<TrialFields, 'arms' | 'courseId'> & {
   course: CourseKey;
-  setups: SetupKey[];
+  setups: readonly DemoArm[];
 })[] = [
   {
     question: 'Do puncture-proof tyres cost energy?',
@@ -331,6 +369,8 @@ export const TRIALS: readonly (Omit<z.input<typeof trialInputSchema>, 'courseId'
     smallestDifference: { kind: 'relative', value: 0.04 },
     course: 'level',
     setups: ['corvane', 'tyres'],
+    heldRiding: { way: 'steady', level: '3' },
+    furtherFigures: ['meanMovingSpeed'],
     notes: 'Two runs are left out, with their reasons; the verdict is shown with and without them.',
   },
   {
@@ -339,6 +379,7 @@ export const TRIALS: readonly (Omit<z.input<typeof trialInputSchema>, 'courseId'
     smallestDifference: { kind: 'relative', value: 0.05 },
     course: 'hill',
     setups: ['corvane', 'quillon'],
+    heldRiding: { way: 'steady', level: '3' },
     notes: 'Only two outings so far, one of them in rain.',
     heldEqual: ['same bike', 'same rider', 'level 3', 'tyres at 4.5 bar'],
     recorded: ['air temperature', 'wind', 'start voltage'],
@@ -349,7 +390,52 @@ export const TRIALS: readonly (Omit<z.input<typeof trialInputSchema>, 'courseId'
     smallestDifference: { kind: 'relative', value: 0.05 },
     course: 'level',
     setups: ['corvane', 'dromel', 'quillon'],
+    heldRiding: { way: 'steady', level: '3' },
+    furtherFigures: ['meanMovingSpeed', 'rangeWithReserve'],
     notes: 'Same bike, same rider, order turned round from outing to outing.',
+  },
+  {
+    question: 'Direct hub or mid motor along the quay?',
+    decidingFigure: 'netConsumption',
+    smallestDifference: { kind: 'relative', value: 0.03 },
+    course: 'quay',
+    setups: ['dromel', 'quillon'],
+    notes: 'The direct hub had most of the calm morning, the mid motor most of the windy one: the plain means say the opposite.',
+  },
+  {
+    question: 'What does level 3 cost against level 2?',
+    decidingFigure: 'netConsumption',
+    smallestDifference: { kind: 'relative', value: 0.05 },
+    course: 'level',
+    setups: [
+      { setup: 'corvane', riding: { level: '2' } },
+      { setup: 'corvane', riding: { level: '3' } },
+    ],
+    heldRiding: { way: 'steady' },
+    // A level that helps less is slower: that goes with it on purpose.
+    meantToDiffer: ['meanSpeed'],
+    furtherFigures: ['meanMovingSpeed'],
+    notes: 'One setup, ridden at two levels in turn.',
+  },
+  {
+    question: 'How much energy does pedalling save?',
+    decidingFigure: 'netConsumption',
+    smallestDifference: { kind: 'relative', value: 0.05 },
+    course: 'level',
+    setups: [
+      { setup: 'quillon', riding: { way: 'throttle' } },
+      { setup: 'quillon', riding: { way: 'steady' } },
+    ],
+    meantToDiffer: ['meanSpeed'],
+    notes: 'The same bike on throttle alone and with steady pedalling.',
+  },
+  {
+    question: 'Which kit up Windmill road?',
+    decidingFigure: 'netConsumption',
+    smallestDifference: { kind: 'relative', value: 0.05 },
+    course: 'mill',
+    setups: ['corvane', 'quillon'],
+    notes: 'Each kit had a day of its own, a week apart.',
   },
 ];
 

@@ -95,6 +95,8 @@ export class ImportProcessor {
       const runIds: string[] = [];
       for (const [k, one] of assignments.entries())
         runIds.push(await this.runs.insert(logId, one, ride.analyses[k]!, transaction));
+      if (await this.imports.isOfSimulatedRide(file.id, transaction))
+        for (const runId of runIds) await this.runs.markSimulated(runId, transaction);
       await this.imports.finish(file.id, runIds, 'done', transaction);
     });
   }

@@ -110,6 +110,15 @@ export class ImportRepository {
     return refused;
   }
 
+  /** The file was made of a ride that the ride model rode. */
+  async isOfSimulatedRide(id: string, transaction: Knex): Promise<boolean> {
+    const row = (await transaction('import_file as f')
+      .join('ride as r', 'r.id', 'f.ride_id')
+      .where('f.id', id)
+      .first('r.is_simulated')) as { is_simulated: boolean } | undefined;
+    return row?.is_simulated === true;
+  }
+
   /** With the ride that the file was made of, where it was recorded at the roadside. */
   async finish(id: string, runIds: readonly string[], status: 'done' | 'known', transaction: Knex): Promise<void> {
     const [runId] = runIds;

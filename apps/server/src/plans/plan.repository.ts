@@ -1,7 +1,15 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import { LETTERS, planInputSchema, type Plan, type PlanInput, type PlanSlot } from '@ebrix/contract';
+import {
+  LETTERS,
+  planInputSchema,
+  ridingSchema,
+  type Plan,
+  type PlanInput,
+  type PlanSlot,
+  type RidingDto,
+} from '@ebrix/contract';
 import { iso } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 
@@ -23,6 +31,8 @@ export interface SlotToStore {
   readonly outing: number;
   readonly position: number;
   readonly revisionId: string;
+  /** Place of its arm among the trial's setups. */
+  readonly arm: number;
   readonly test: number;
   readonly direction: 1 | -1;
 }
@@ -57,7 +67,7 @@ export class PlanRepository {
   async slotsOf(trialId: string): Promise<PlanSlot[]> {
     const rows = await this.database('plan_slot as s')
       .join('trial_setup as ts', (join) =>
-        join.on('ts.trial_id', 's.trial_id').andOn('ts.revision_id', 's.revision_id'),
+        join.on('ts.trial_id', 's.trial_id').andOn('ts.position', 's.arm'),
       )
       .select<SlotRow[]>(
         's.id',
@@ -121,7 +131,7 @@ export class PlanRepository {
         .andWhere({ state: 'planned' })
         .whereNotIn('id', kept)
         .delete();
-      for (const { id, outing, position, revisionId, test, direction } of slots) {
+      for (const { id, outing, position, revisionId, arm, test, direction } of slots) {
         if (id === null)
           await transaction('plan_slot').insert({
             id: uuidv7(),
@@ -129,13 +139,14 @@ export class PlanRepository {
             outing,
             position,
             revision_id: revisionId,
+            arm,
             test,
             direction,
           });
         else
           await transaction('plan_slot')
             .where({ id, trial_id: trialId })
-            .update({ outing, position, revision_id: revisionId, test, direction });
+            .update({ outing, position, revision_id: revisionId, arm, test, direction });
       }
       await transaction('plan_change').insert({ id: uuidv7(), trial_id: trialId, ...change });
       return true;
@@ -148,7 +159,17 @@ export class PlanRepository {
 
   async findSlot(
     slotId: string,
-  ): Promise<{ trialId: string; question: string; input: PlanInput; slot: PlanSlot; slots: PlanSlot[] } | undefined> {
+  ): Promise<
+    | {
+        trialId: string;
+        question: string;
+        input: PlanInput;
+        slot: PlanSlot;
+        slots: PlanSlot[];
+        riding: RidingDto;
+      }
+    | undefined
+  > {
     const row = (await this.database('plan_slot as s')
       .join('plan as p', 'p.trial_id', 's.trial_id')
       .join('trial as t', 't.id', 's.trial_id')
@@ -158,9 +179,29 @@ export class PlanRepository {
     if (!row) return undefined;
     const slots = await this.slotsOf(row.trial_id);
     const slot = slots.find(({ id }) => id === slotId);
-    return (
-      slot && { trialId: row.trial_id, question: row.question, input: planInputSchema.parse(row.input), slot, slots }
-    );
+    if (!slot) return undefined;
+    const { trial_id: trialId, question } = row;
+    const riding = await this.ridingOf(trialId, slot.letter);
+    return { trialId, question, input: planInputSchema.parse(row.input), slot, slots, riding };
+  }
+
+  /** How the arm of a slot is ridden; the trial's own way where the arm leaves it open. */
+  private async ridingOf(trialId: string, letter: PlanSlot['letter']): Promise<RidingDto> {
+    const row = (await this.database('trial as t')
+      .join('trial_setup as ts', 'ts.trial_id', 't.id')
+      .select('t.held_riding', 'ts.riding')
+      .where({ 't.id': trialId, 'ts.position': LETTERS.indexOf(letter) })
+      .first()) as { held_riding: unknown; riding: unknown } | undefined;
+    const held = ridingSchema.parse(row?.held_riding ?? {});
+    const own = ridingSchema.parse(row?.riding ?? {});
+    return {
+      way: own.way ?? held.way,
+      level: own.level || held.level,
+      gear: own.gear || held.gear,
+      payloadKg: own.payloadKg ?? held.payloadKg,
+      limitMode: own.limitMode ?? held.limitMode,
+      laps: own.laps ?? held.laps,
+    };
   }
 
   /** Trials that have a plan with runs still to be ridden, newest first. */

@@ -5,7 +5,7 @@ import { chargingOf, estimateFromOwnRides, repeatabilityOf } from '@ebrix/core/p
 import { airDensityKgPerM3 } from '@ebrix/core/physics';
 import { modelFromFacts, rideCourseOf, type RideCourse } from '@ebrix/core/ride-model';
 import { summarizeSample } from '@ebrix/core/statistics';
-import type { Course, Plan, PlanBasis, PlanSave, PlanTest } from '@ebrix/contract';
+import type { Course, Plan, PlanBasis, PlanSave, PlanTest, Trial } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { PagePool } from '../compute/compute-pool.js';
@@ -38,9 +38,8 @@ export class PlanService {
   /** Fails: `reason-needed` once riding has begun; `wrong-state` when a ridden run would go or change. */
   async save(trialId: string, { version, input, slots, why }: PlanSave): Promise<Plan> {
     const trial = await this.trials.get(trialId);
-    const known = new Set(trial.setups.map(({ revisionId }) => revisionId));
-    for (const { revisionId, test } of slots) {
-      if (!known.has(revisionId))
+    for (const { revisionId, letter, test } of slots) {
+      if (armOf(trial, revisionId, letter) < 0)
         throw new DomainError('invalid-request', 'A planned run is of a setup that is no longer in this trial.');
       if (test >= input.tests.length)
         throw new DomainError('invalid-request', 'A planned run is of a test that is no longer in the plan.');
@@ -54,7 +53,8 @@ export class PlanService {
       );
     for (const old of begun) {
       const now = slots.find(({ id }) => id === old.id);
-      if (!now || now.revisionId !== old.revisionId || now.test !== old.test)
+      const isOtherArm = now && armOf(trial, now.revisionId, now.letter) !== armOf(trial, old.revisionId, old.letter);
+      if (!now || isOtherArm || now.test !== old.test)
         throw new DomainError(
           'wrong-state',
           'A run that was ridden cannot be removed from the plan or given to another setup.',
@@ -64,7 +64,7 @@ export class PlanService {
     const placed = slots.map((slot) => {
       const position = (places.get(slot.outing) ?? 0) + 1;
       places.set(slot.outing, position);
-      return { ...slot, position };
+      return { ...slot, position, arm: armOf(trial, slot.revisionId, slot.letter) };
     });
     const saved = await this.plans.save(trialId, version, input, placed, {
       what: describeChange(before, input, placed.length),
@@ -94,12 +94,12 @@ export class PlanService {
     };
     const requests: EstimateRequest[] = [];
     const details: { assumed: readonly string[]; distanceM: number }[] = [];
-    for (const { revisionId } of trial.setups)
+    for (const { revisionId, riding } of trial.setups)
       for (const test of tests) {
         const setup = toFacts(facts.get(revisionId)!);
         const { model, assumed } = modelFromFacts(setup, {
-          effort: test.effort,
-          level: test.level || null,
+          effort: riding.way ?? trial.heldRiding.way ?? test.effort,
+          level: riding.level || trial.heldRiding.level || test.level || null,
           targetSpeedKmh: null,
         });
         const course = rideOf(courseOf(test));
@@ -118,13 +118,13 @@ export class PlanService {
         details.push({ assumed, distanceM: course.lengthM * test.laps });
       }
     const estimates = await this.pool.run('estimateRides', requests);
-    const counted = all.filter(({ exclusion }) => exclusion === null);
+    const counted = all.filter(({ exclusion, isSimulated }) => exclusion === null && !isSimulated);
     const own = await this.ownRuns(trial.decidingFigure);
     const energies = await this.figures.of(
       counted.map(({ id }) => id),
       'energyOut',
     );
-    const setups = trial.setups.map(({ revisionId, letter }, s): PlanBasis['setups'][number] => {
+    const setups = trial.setups.map(({ revisionId, letter, riding }, s): PlanBasis['setups'][number] => {
       const setup = toFacts(facts.get(revisionId)!);
       const { usable } = packEnergy(setup.packs);
       const charging = chargingOf(setup.charger);
@@ -141,9 +141,13 @@ export class PlanService {
         rides: tests.map((test, k) => {
           const at = s * tests.length + k;
           const model = estimates[at]!;
+          const way = riding.way ?? trial.heldRiding.way ?? test.effort;
           const ridden = counted.filter(
             (run) =>
-              run.setup.revisionId === revisionId && run.course.id === test.courseId && run.testKind === test.testKind,
+              run.setup.revisionId === revisionId &&
+              run.course.id === test.courseId &&
+              run.testKind === test.testKind &&
+              (run.riding.way === null || run.riding.way === way),
           );
           const energy = ridden.flatMap(({ id }) => energies.get(id)?.value ?? []);
           const base = {
@@ -190,6 +194,13 @@ export class PlanService {
       typicalValue: values.length > 0 ? summarizeSample(values).mean : null,
     };
   }
+}
+
+/** Place of the arm that a planned run is of: by its letter, else the first with its setup; −1 where there is none. */
+function armOf(trial: Trial, revisionId: string, letter: string | undefined): number {
+  return trial.setups.findIndex(
+    (setup) => setup.revisionId === revisionId && (letter === undefined || setup.letter === letter),
+  );
 }
 
 const UNKNOWN_LENGTH_M = 5000;

@@ -74,6 +74,10 @@ export class RideRepository {
     return this.find(id, transaction);
   }
 
+  async markSimulated(id: string, transaction: Knex): Promise<void> {
+    await transaction('ride').where({ id }).update({ is_simulated: true });
+  }
+
   async findOfSlot(slotId: string): Promise<string | undefined> {
     const row = await this.database('ride')
       .select<{ id: string }[]>('id')

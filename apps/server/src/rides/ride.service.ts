@@ -61,7 +61,7 @@ export class RideService {
   private async ofSlot(slotId: string): Promise<RideToStore | string> {
     const found = await this.plans.findSlot(slotId);
     if (!found) throw notFound('This planned run');
-    const { slot, input } = found;
+    const { slot, input, riding } = found;
     const underWay = await this.rides.findOfSlot(slotId);
     if (underWay !== undefined) return underWay;
     if (slot.state === 'ridden') throw new DomainError('wrong-state', 'This planned run was ridden already.');
@@ -72,9 +72,9 @@ export class RideService {
       courseId: test.courseId,
       testKind: test.testKind,
       direction: slot.direction,
-      level: test.level,
-      effort: test.effort,
-      laps: test.laps,
+      level: riding.level || test.level,
+      effort: riding.way ?? test.effort,
+      laps: riding.laps ?? test.laps,
     });
   }
 

@@ -17,7 +17,7 @@ import { OutingRepository } from '../outings/outing.repository.js';
 import { PlanRepository } from '../plans/plan.repository.js';
 import { manualReadingsOfRide } from './manual-readings-of-ride.js';
 import { writeManualReadingsFile } from './manual-readings-file.js';
-import { BEFORE_START_S } from './ride-states.js';
+import { BEFORE_START_S, SIMULATED_LOGGER } from './ride-states.js';
 import { RideMarkRepository } from './ride-mark.repository.js';
 import type { StoredRide } from './ride-row.js';
 import { RideRepository } from './ride.repository.js';
@@ -80,8 +80,10 @@ export class RunOfRideService {
           suffix: 'json',
         };
     const outingId = ride.outing?.id ?? (await this.outingFor(ride, transaction));
-    const assignment = await this.assignmentOf(ride, outingId, manualReadings);
+    const planned = ride.slotId === null ? undefined : await this.plans.findSlot(ride.slotId);
+    const assignment = await this.assignmentOf(ride, outingId, manualReadings, planned?.riding);
     await this.rides.step(ride.id, 'finished', 'kept', { outingId }, transaction);
+    if (await this.isSimulated(ride)) await this.rides.markSimulated(ride.id, transaction);
     if (ride.slotId !== null) await this.plans.setState(ride.slotId, 'ridden', transaction);
     const importId = await this.imports.insertOfRide(
       {
@@ -95,6 +97,13 @@ export class RunOfRideService {
       transaction,
     );
     await this.requests.readImport(importId, transaction);
+  }
+
+  /** By the simulated logger, or by one whose seconds run faster than the world's. */
+  private async isSimulated({ logger, sessionId }: StoredRide): Promise<boolean> {
+    if (logger?.name.toLowerCase() === SIMULATED_LOGGER.toLowerCase()) return true;
+    const session = sessionId === null ? undefined : await this.sessions.find({ 's.id': sessionId });
+    return session !== undefined && session.hello.pace !== 1;
   }
 
   private async logOf(ride: StoredRide): Promise<TaskResult<'assembleRide'>> {
@@ -137,16 +146,10 @@ export class RunOfRideService {
     ride: StoredRide,
     outingId: string,
     manualReadings: RunAssignment['manualReadings'],
+    planned: RunAssignment['riding'] | undefined,
   ): Promise<RunAssignment> {
     const { preparation, after } = ride;
     const { gaugeStart, gaugeBars } = preparation;
-    const notes = [
-      after.notes,
-      ride.level && `Level ${ride.level}.`,
-      preparation.tyrePressureBar !== null && `Tyres ${preparation.tyrePressureBar} bar.`,
-    ]
-      .filter(Boolean)
-      .join(' ');
     const logger = ride.logger && (await this.parts.find('loggers', ride.logger.id));
     return {
       setupRevisionId: ride.setup.revisionId,
@@ -166,7 +169,17 @@ export class RunOfRideService {
           ? { start: gaugeStart, end: after.gaugeEnd, bars: gaugeBars }
           : null,
       ruleOfThumbWhPerKm: null,
-      notes,
+      notes: after.notes,
+      riding: {
+        way: ride.effort,
+        level: ride.level,
+        gear: after.gear || (planned?.gear ?? ''),
+        payloadKg: after.payloadKg ?? planned?.payloadKg ?? null,
+        limitMode: planned?.limitMode ?? null,
+        laps: ride.laps,
+      },
+      tyrePressureBar: preparation.tyrePressureBar,
+      perceivedEffort: after.perceivedEffort,
       direction: ride.direction,
       slotId: ride.slotId,
       manualReadings,

@@ -6,10 +6,10 @@ import type { AddressInfo } from 'node:net';
 import { partInputSchemas, type Ride } from '@ebrix/contract';
 import { PartsService } from '../bench/parts.service.js';
 import { DomainError } from '../common/domain-error.js';
+import { SIMULATED_LOGGER } from './ride-states.js';
 import { RideReader } from './ride-reader.service.js';
 import { RideService } from './ride.service.js';
 
-export const SIMULATED_LOGGER = 'Simulated logger';
 const PROGRAM = fileURLToPath(new URL('../simulated-logger/main.js', import.meta.url));
 
 /** "Ride it simulated": starts the simulated logger as the separate program it is, against this server's own door. */

@@ -18,6 +18,14 @@ export interface AssignmentRow {
   manual_readings: RunAssignment['manualReadings'];
   from_s: number | null;
   to_s: number | null;
+  tyre_pressure_bar: number | null;
+  perceived_effort: number | null;
+  way: RunAssignment['riding']['way'];
+  assist_level: string;
+  gear: string;
+  payload_kg: number | null;
+  limit_mode: RunAssignment['riding']['limitMode'];
+  laps: number | null;
 }
 export const ASSIGNMENT_COLUMNS = [
   'setup_revision_id',
@@ -36,6 +44,14 @@ export const ASSIGNMENT_COLUMNS = [
   'manual_readings',
   'from_s',
   'to_s',
+  'tyre_pressure_bar',
+  'perceived_effort',
+  'way',
+  'assist_level',
+  'gear',
+  'payload_kg',
+  'limit_mode',
+  'laps',
 ] as const satisfies readonly (keyof AssignmentRow)[];
 
 export function toAssignmentRow(a: RunAssignment): AssignmentRow {
@@ -56,6 +72,9 @@ export function toAssignmentRow(a: RunAssignment): AssignmentRow {
     manual_readings: a.manualReadings,
     from_s: a.logSpan?.fromS ?? null,
     to_s: a.logSpan?.toS ?? null,
+    tyre_pressure_bar: a.tyrePressureBar,
+    perceived_effort: a.perceivedEffort,
+    ...toRidingColumns(a.riding),
   };
 }
 
@@ -76,6 +95,34 @@ export function toAssignment(row: AssignmentRow): RunAssignment {
     slotId: row.slot_id,
     manualReadings: row.manual_readings,
     logSpan: toLogSpan(row),
+    tyrePressureBar: row.tyre_pressure_bar,
+    perceivedEffort: row.perceived_effort,
+    riding: toRiding(row),
+  };
+}
+
+export type RidingColumns = Pick<
+  AssignmentRow,
+  'assist_level' | 'gear' | 'laps' | 'limit_mode' | 'payload_kg' | 'way'
+>;
+export function toRiding(row: RidingColumns): RunAssignment['riding'] {
+  return {
+    way: row.way,
+    level: row.assist_level,
+    gear: row.gear,
+    payloadKg: row.payload_kg,
+    limitMode: row.limit_mode,
+    laps: row.laps,
+  };
+}
+export function toRidingColumns(riding: RunAssignment['riding']): RidingColumns {
+  return {
+    way: riding.way,
+    assist_level: riding.level,
+    gear: riding.gear,
+    payload_kg: riding.payloadKg,
+    limit_mode: riding.limitMode,
+    laps: riding.laps,
   };
 }
 

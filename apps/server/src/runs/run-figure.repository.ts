@@ -28,6 +28,7 @@ interface RepeatedRow {
   course_id: string;
   course_name: string;
   revision_number: number;
+  way: RepeatedFigure['way'];
   key: string;
   label: string;
   unit: RepeatedFigure['unit'];
@@ -159,6 +160,7 @@ export class RunFigureRepository {
       .join('figure as f', 'f.run_id', 'r.id')
       .where('s.id', setupId)
       .whereNull('x.id')
+      .where('r.is_simulated', false)
       .whereIn('f.key', [...keys])
       .orderBy(['r.test_kind', 'c.name', 'f.position', 'o.date', 'r.id'])
       .select<RepeatedRow[]>(
@@ -167,6 +169,7 @@ export class RunFigureRepository {
         'c.id as course_id',
         'c.name as course_name',
         'rev.number as revision_number',
+        'r.way',
         'f.key',
         'f.label',
         'f.unit',
@@ -177,10 +180,11 @@ export class RunFigureRepository {
       );
     const groups = new Map<string, RepeatedFigure>();
     for (const row of rows) {
-      const at = [row.test_kind, row.course_id, row.key].join(' ');
+      const at = [row.test_kind, row.course_id, row.way, row.key].join(' ');
       const group = groups.get(at) ?? {
         testKind: row.test_kind,
         course: { id: row.course_id, name: row.course_name },
+        way: row.way,
         key: row.key,
         label: row.label,
         unit: row.unit,
@@ -199,13 +203,17 @@ export class RunFigureRepository {
     return [...groups.values()];
   }
 
-  /** Values of a figure over all counted runs, gathered by what is alike: setup revision, course and kind of test. */
+  /**
+   * Values of a figure over all counted runs, gathered by what is alike: setup revision, course, kind of test, way of riding and
+   * outing, so that what one day is harder than another does not pass for scatter between runs.
+   */
   async groupsOf(key: string): Promise<number[][]> {
     const rows = await this.database('run as r')
       .join('figure as f', (join) => join.on('f.run_id', 'r.id').andOnVal('f.key', key))
       .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
       .whereNull('x.id')
-      .groupBy('r.setup_revision_id', 'r.course_id', 'r.test_kind')
+      .where('r.is_simulated', false)
+      .groupBy('r.setup_revision_id', 'r.course_id', 'r.test_kind', 'r.way', 'r.assist_level', 'r.outing_id')
       .select<{ found: number[] }[]>(this.database.raw('array_agg(f.value order by r.id) as found'));
     return (rows as unknown as { found: number[] }[]).map(({ found }) => found);
   }
@@ -215,7 +223,7 @@ export class RunFigureRepository {
     const rows = await joinRuns(this.database)
       .join('figure as f', 'f.run_id', 'r.id')
       .select<{ value: number }[]>('f.value')
-      .where({ 'f.key': key, 'r.test_kind': run.testKind, 'c.id': run.course.id })
+      .where({ 'f.key': key, 'r.test_kind': run.testKind, 'c.id': run.course.id, 'r.is_simulated': run.isSimulated })
       .whereNot('r.id', run.id)
       .whereNull('x.id')
       .limit(500);

@@ -2,8 +2,9 @@ import type { Knex } from 'knex';
 import { TEST_KINDS } from '@ebrix/core/analysis';
 import { LISTED_FIGURES, type ListedFigure, type RunQuery, type RunSummary } from '@ebrix/contract';
 import { iso, isoOrNull, toColumnName } from '../common/row.js';
+import { toRiding, type RidingColumns } from './assignment-row.js';
 
-export interface SummaryRow {
+export interface SummaryRow extends RidingColumns {
   id: string;
   version: number;
   log_id: string;
@@ -23,6 +24,7 @@ export interface SummaryRow {
   exclusion_reason: string | null;
   exclusion_at: Date | null;
   warning_count: number;
+  is_simulated: boolean;
   h_key: string | null;
   h_label: string;
   h_value: number;
@@ -83,6 +85,13 @@ export function selectSummaries(database: Knex): Knex.QueryBuilder {
     'o.title as outing_title',
     'o.date as outing_date',
     'r.test_kind',
+    'r.is_simulated',
+    'r.way',
+    'r.assist_level',
+    'r.gear',
+    'r.payload_kg',
+    'r.limit_mode',
+    'r.laps',
     'l.file_name',
     'l.started_at',
     database.raw('coalesce(r.to_s - r.from_s, l.duration_s) as duration_s'),
@@ -120,13 +129,15 @@ const NAMES = [
 ] as const;
 
 function filterRuns(query: Knex.QueryBuilder, filters: Partial<RunQuery>): void {
-  const { setup, revision, course, outing, state, kind, text } = filters;
+  const { setup, revision, course, outing, state, kind, way, text } = filters;
   if (setup) void query.where('rev.setup_id', setup);
   if (revision) void query.where('rev.id', revision);
   if (course) void query.where('r.course_id', course);
   if (outing) void query.where('r.outing_id', outing);
   if (kind) void query.where('r.test_kind', kind);
-  if (state) void (state === 'excluded' ? query.whereNotNull('x.id') : query.whereNull('x.id'));
+  if (state === 'simulated') void query.where('r.is_simulated', true);
+  else if (state) void (state === 'excluded' ? query.whereNotNull('x.id') : query.whereNull('x.id'));
+  if (way) void (way === 'unsaid' ? query.whereNull('r.way') : query.where('r.way', way));
   if (text?.trim()) {
     // The person's per cent signs and underscores are letters, not wildcards.
     const pattern = `%${text.trim().replaceAll(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
@@ -173,6 +184,8 @@ export function toSummary(row: SummaryRow): RunSummary {
     course: { id: row.course_id, name: row.course_name },
     outing: { id: row.outing_id, title: row.outing_title, date: row.outing_date },
     testKind: row.test_kind,
+    riding: toRiding(row),
+    isSimulated: row.is_simulated,
     fileName: row.file_name,
     startedAt: isoOrNull(row.started_at),
     durationS: row.duration_s,

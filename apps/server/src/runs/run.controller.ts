@@ -1,15 +1,17 @@
-import { Controller, Delete, Get, Post, Put, Res } from '@nestjs/common';
+import { Controller, Delete, Get, HttpCode, Post, Put, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { z } from 'zod';
 import {
   correctionInputSchema,
   exclusionInputSchema,
+  ridingChangeSchema,
   runChangeSchema,
   runQuerySchema,
   stripQuerySchema,
   versionQuerySchema,
   type CorrectionInput,
   type RepeatedFigure,
+  type RidingChange,
   type RunDetail,
   type RunQuery,
   type RunSummary,
@@ -69,6 +71,12 @@ export class RunController {
   @Get('runs/:id/channels.csv')
   async channels(@Id() id: string, @Res() response: Response): Promise<void> {
     await sendCsv(response, 'channels.csv', await this.exports.channels(id));
+  }
+
+  @Post('runs/riding')
+  @HttpCode(200)
+  changeRiding(@ValidBody(ridingChangeSchema) change: RidingChange): Promise<{ changed: number }> {
+    return this.runs.changeRiding(change);
   }
 
   @Put('runs/:id')

@@ -1,7 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import type { GivenSpanDto, MappingDto, RunAssignment, RunQuery, RunSummary } from '@ebrix/contract';
+import type { GivenSpanDto, MappingDto, RidingChange, RunAssignment, RunQuery, RunSummary } from '@ebrix/contract';
 import type { Analysis } from '../compute/task-types.js';
 import { KNEX } from '../database/database.module.js';
 import { ASSIGNMENT_COLUMNS, toAssignment, toAssignmentRow, type AssignmentRow } from './assignment-row.js';
@@ -154,6 +154,30 @@ export class RunRepository {
         .whereNull('undone_at')
         .update({ undone_at: transaction.fn.now() });
     return true;
+  }
+
+  /** What is given changes, on runs that are there; gives back how many. */
+  async changeRiding({ runIds, riding, riderId, loggerId }: RidingChange, transaction: Knex): Promise<string[]> {
+    const values = {
+      ...(riding.way !== undefined && { way: riding.way }),
+      ...(riding.level !== undefined && { assist_level: riding.level }),
+      ...(riding.gear !== undefined && { gear: riding.gear }),
+      ...(riding.payloadKg !== undefined && { payload_kg: riding.payloadKg }),
+      ...(riding.limitMode !== undefined && { limit_mode: riding.limitMode }),
+      ...(riding.laps !== undefined && { laps: riding.laps }),
+      ...(riderId !== undefined && { rider_id: riderId }),
+      ...(loggerId !== undefined && { logger_id: loggerId }),
+    };
+    const rows: { id: string }[] = await transaction('run')
+      .whereRaw('id = any(?)', [[...runIds]])
+      .update({ ...values, version: transaction.raw('version + 1'), updated_at: transaction.fn.now() })
+      .returning('id');
+    return rows.map(({ id }) => id);
+  }
+
+  /** A ride of the ride model is no measurement, and its run says so for ever. */
+  async markSimulated(id: string, transaction: Knex): Promise<void> {
+    await transaction('run').where({ id }).update({ is_simulated: true });
   }
 
   async exclude(id: string, version: number, reason: string): Promise<boolean> {

@@ -7,6 +7,7 @@ import type {
   CorrectionInput,
   FigureDto,
   RepeatedFigure,
+  RidingChange,
   RunAssignment,
   RunDetail,
   RunQuery,
@@ -104,6 +105,17 @@ export class RunService {
 
   async assign(id: string, version: number, assignment: RunAssignment): Promise<RunDetail> {
     return this.changeAndAnalyse(id, (transaction) => this.runs.assign(id, version, assignment, transaction));
+  }
+
+  /** How runs were ridden, for many at once. Rider and logger go into figures, which are then worked out again. */
+  async changeRiding(change: RidingChange): Promise<{ changed: number }> {
+    const isComputed = change.riderId !== undefined || change.loggerId !== undefined;
+    const changed = await this.database.transaction(async (transaction) => {
+      const ids = await this.runs.changeRiding(change, transaction);
+      if (isComputed) for (const id of ids) await this.requests.analyse({ id }, transaction);
+      return ids;
+    });
+    return { changed: changed.length };
   }
 
   /** Sets the spans that figures rest on. Fails: `invalid-request` outside the log or of a kind that cannot be set. */

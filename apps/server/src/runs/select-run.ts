@@ -82,6 +82,8 @@ export async function selectRun(snapshot: Knex, id: string): Promise<StoredRun |
     emptied: detail.emptied,
     gauge: detail.gauge,
     ruleOfThumbWhPerKm: detail.rule_of_thumb_wh_per_km,
+    tyrePressureBar: detail.tyre_pressure_bar,
+    perceivedEffort: detail.perceived_effort,
     notes: detail.notes,
     direction: detail.direction,
     slotId: detail.slot_id,

@@ -2,8 +2,8 @@ import { Controller, Delete, Get, HttpCode, Post, Put } from '@nestjs/common';
 import { z } from 'zod';
 import {
   archiveInputSchema,
+  trialChangeSchema,
   trialInputSchema,
-  versioned,
   type Trial,
   type TrialInput,
   type TrialListItem,
@@ -12,7 +12,6 @@ import {
 import { Id, ValidBody } from '../common/params.js';
 import { TrialService } from './trial.service.js';
 
-const changeSchema = versioned(trialInputSchema);
 
 @Controller('trials')
 export class TrialController {
@@ -46,7 +45,7 @@ export class TrialController {
   @Put(':id')
   change(
     @Id() id: string,
-    @ValidBody(changeSchema) { version, ...input }: z.output<typeof changeSchema>,
+    @ValidBody(trialChangeSchema) { version, ...input }: z.output<typeof trialChangeSchema>,
   ): Promise<Trial> {
     return this.trials.change(id, version, input);
   }

@@ -2,6 +2,7 @@ import { Module } from '@nestjs/common';
 import { RunModule } from '../runs/run.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { TrialController } from './trial.controller.js';
+import { TrialRunRepository } from './trial-run.repository.js';
 import { TrialRepository } from './trial.repository.js';
 import { TrialService } from './trial.service.js';
 import { VerdictService } from './verdict.service.js';
@@ -9,7 +10,7 @@ import { VerdictService } from './verdict.service.js';
 @Module({
   imports: [RunModule, SetupModule],
   controllers: [TrialController],
-  providers: [TrialService, TrialRepository, VerdictService],
+  providers: [TrialService, TrialRepository, TrialRunRepository, VerdictService],
   exports: [TrialService],
 })
 export class TrialModule {}

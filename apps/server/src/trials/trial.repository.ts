@@ -1,7 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import { LETTERS, type Trial, type TrialInput } from '@ebrix/contract';
+import { LETTERS, ridingSchema, type Trial, type TrialInput } from '@ebrix/contract';
 import { DomainError } from '../common/domain-error.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
@@ -21,6 +21,10 @@ interface TrialRow {
   further_figures: Trial['furtherFigures'];
   held_equal: string[];
   recorded: string[];
+  held_riding: unknown;
+  meant_to_differ: Trial['meantToDiffer'];
+  counts_simulated: boolean;
+  chosen_design: Trial['design'];
 }
 interface TrialSetupRow {
   trial_id: string;
@@ -29,13 +33,12 @@ interface TrialSetupRow {
   revision_number: number;
   setup_id: string;
   name: string;
-  pack_ids: string[];
-  counted_runs: number;
-  excluded_runs: number;
+  pack_ids: string[] | null;
+  riding: unknown;
 }
-/** With the packs each setup rides on, which the API does not show, and before its setups were judged. */
+/** With the packs each setup rides on, which the API does not show, before its setups were judged and its runs counted. */
 export interface StoredTrial extends Omit<Trial, 'setups'> {
-  readonly setups: readonly Omit<Trial['setups'][number], 'openClearance'>[];
+  readonly setups: readonly Omit<Trial['setups'][number], 'countedRuns' | 'excludedRuns' | 'openClearance'>[];
   readonly packIdsOf: ReadonlyMap<string, readonly string[]>;
 }
 
@@ -61,37 +64,32 @@ export class TrialRepository {
         't.further_figures',
         't.held_equal',
         't.recorded',
+        't.held_riding',
+        't.meant_to_differ',
+        't.counts_simulated',
+        't.chosen_design',
       )
       .where(id === undefined ? {} : { 't.id': id })
       .orderByRaw('t.archived_at is not null, t.id desc');
     const setups = await this.database('trial_setup as ts')
-      .join('trial as t', 't.id', 'ts.trial_id')
       .join('setup_revision as rev', 'rev.id', 'ts.revision_id')
       .join('setup as s', 's.id', 'rev.setup_id')
-      .leftJoin('run as r', (join) =>
-        join
-          .on('r.setup_revision_id', 'rev.id')
-          .andOn((on) => on.onNull('t.course_id').orOn('r.course_id', 't.course_id')),
-      )
-      .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
       .select<TrialSetupRow[]>(
         'ts.trial_id',
         'ts.position',
         'ts.revision_id',
+        'ts.riding',
         'rev.number as revision_number',
         's.id as setup_id',
         's.name',
         this.database.raw(
           '(select array_agg(p.pack_id::text order by p.position) from setup_revision_pack p where p.revision_id = rev.id) as pack_ids',
         ),
-        this.database.raw('count(r.id) filter (where x.id is null)::int as counted_runs'),
-        this.database.raw('count(x.id)::int as excluded_runs'),
       )
       .whereIn(
         'ts.trial_id',
         rows.map((row) => row.id),
       )
-      .groupBy('ts.trial_id', 'ts.position', 'ts.revision_id', 'rev.id', 's.id')
       .orderBy('ts.position');
     return rows.map((row) =>
       toTrial(
@@ -105,7 +103,7 @@ export class TrialRepository {
     const id = uuidv7();
     await this.database.transaction(async (transaction) => {
       await transaction('trial').insert({ id, ...toRow(input) });
-      await insertSetups(id, input.revisionIds, transaction);
+      await insertArms(id, input.arms, transaction);
     });
     return id;
   }
@@ -119,9 +117,10 @@ export class TrialRepository {
         .update({ ...values, version: version + 1, updated_at: transaction.fn.now() });
       if (count === 0) return false;
       if (!('archived' in change)) {
+        const before = await armsOf(id, transaction);
         await transaction('trial_setup').where({ trial_id: id }).delete();
-        await insertSetups(id, change.revisionIds, transaction);
-        await takeOutOfPlan(id, change.revisionIds, transaction);
+        await insertArms(id, change.arms, transaction);
+        await moveInPlan(id, before, change.arms, transaction);
       }
       return true;
     });
@@ -132,18 +131,49 @@ export class TrialRepository {
   }
 }
 
-/** Planned runs of setups that left the trial leave its plan, which notes it. Fails: `wrong-state` when one of them was ridden. */
-async function takeOutOfPlan(trialId: string, staying: readonly string[], transaction: Knex): Promise<void> {
-  const gone = await transaction<{ id: string; state: string; trial_id: string; revision_id: string }>('plan_slot')
-    .select('id', 'state')
+type Arms = TrialInput['arms'];
+
+async function armsOf(trialId: string, transaction: Knex): Promise<Arms> {
+  const rows: { revision_id: string; riding: unknown }[] = await transaction('trial_setup')
+    .select('revision_id', 'riding')
     .where({ trial_id: trialId })
-    .whereNotIn('revision_id', [...staying]);
-  if (gone.length === 0) return;
+    .orderBy('position');
+  return rows.map(({ revision_id: revisionId, riding }) => ({ revisionId, riding: ridingSchema.parse(riding) }));
+}
+
+/** Where each arm of before stands now: the same setup ridden the same way, or the only one with that setup. */
+function newPlaces(before: Arms, now: Arms): (number | undefined)[] {
+  return before.map((arm) => {
+    const same = now.findIndex((other) => JSON.stringify(other) === JSON.stringify(arm));
+    if (same >= 0) return same;
+    const ofSetup = now.flatMap(({ revisionId }, k) => (revisionId === arm.revisionId ? [k] : []));
+    const wereOfSetup = before.filter(({ revisionId }) => revisionId === arm.revisionId);
+    return ofSetup.length === 1 && wereOfSetup.length === 1 ? ofSetup[0] : undefined;
+  });
+}
+
+/** Planned runs follow their arm; those of arms that left leave the plan, which notes it. Fails: `wrong-state` when one was ridden. */
+async function moveInPlan(trialId: string, before: Arms, now: Arms, transaction: Knex): Promise<void> {
+  const slots = await transaction<{ id: string; state: string; trial_id: string; arm: number }>('plan_slot')
+    .select('id', 'state', 'arm')
+    .where({ trial_id: trialId });
+  const places = newPlaces(before, now);
+  const gone = slots.filter(({ arm }) => places[arm] === undefined);
   if (gone.some(({ state }) => state !== 'planned'))
     throw new DomainError(
       'wrong-state',
       'A setup that was ridden by this trial’s plan cannot leave it. Ask a new question without it, or leave its runs out with a reason.',
     );
+  for (const [arm, place] of places.entries()) {
+    if (place === undefined || place === arm) continue;
+    await transaction('plan_slot')
+      .whereIn(
+        'id',
+        slots.filter((slot) => slot.arm === arm).map(({ id }) => id),
+      )
+      .update({ arm: place });
+  }
+  if (gone.length === 0) return;
   await transaction('plan_slot')
     .whereIn(
       'id',
@@ -158,10 +188,15 @@ async function takeOutOfPlan(trialId: string, staying: readonly string[], transa
   });
 }
 
-async function insertSetups(trialId: string, revisionIds: readonly string[], transaction: Knex): Promise<void> {
-  if (revisionIds.length === 0) return;
+async function insertArms(trialId: string, arms: Arms, transaction: Knex): Promise<void> {
+  if (arms.length === 0) return;
   await transaction('trial_setup').insert(
-    revisionIds.map((revisionId, position) => ({ trial_id: trialId, position, revision_id: revisionId })),
+    arms.map(({ revisionId, riding }, position) => ({
+      trial_id: trialId,
+      position,
+      revision_id: revisionId,
+      riding: JSON.stringify(riding),
+    })),
   );
 }
 
@@ -176,6 +211,10 @@ function toRow(input: TrialInput): Record<string, unknown> {
     further_figures: JSON.stringify(input.furtherFigures),
     held_equal: JSON.stringify(input.heldEqual),
     recorded: JSON.stringify(input.recorded),
+    held_riding: JSON.stringify(input.heldRiding),
+    meant_to_differ: JSON.stringify(input.meantToDiffer),
+    counts_simulated: input.countsSimulated,
+    chosen_design: input.design,
   };
 }
 
@@ -195,13 +234,16 @@ function toTrial(row: TrialRow, setups: readonly TrialSetupRow[]): StoredTrial {
       setupId: setup.setup_id,
       name: setup.name,
       revisionNumber: setup.revision_number,
-      countedRuns: setup.counted_runs,
-      excludedRuns: setup.excluded_runs,
+      riding: ridingSchema.parse(setup.riding),
     })),
     notes: row.notes,
     furtherFigures: row.further_figures,
     heldEqual: row.held_equal,
     recorded: row.recorded,
-    packIdsOf: new Map(setups.map((setup) => [setup.revision_id, setup.pack_ids])),
+    heldRiding: ridingSchema.parse(row.held_riding),
+    meantToDiffer: row.meant_to_differ,
+    countsSimulated: row.counts_simulated,
+    design: row.chosen_design,
+    packIdsOf: new Map(setups.map((setup) => [setup.revision_id, setup.pack_ids ?? []])),
   };
 }

@@ -1,9 +1,12 @@
 import { Injectable } from '@nestjs/common';
-import type { RunSummary, Trial, TrialInput, TrialListItem, Verdict } from '@ebrix/contract';
+import type { z } from 'zod';
+import { sortIntoArms } from '@ebrix/core/compare';
+import type { Trial, TrialInput, TrialListItem, trialRunsSchema, Verdict } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { notFound } from '../common/domain-error.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { SetupService } from '../setups/setup.service.js';
+import { TrialRunRepository, type TrialRun } from './trial-run.repository.js';
 import { TrialRepository, type StoredTrial } from './trial.repository.js';
 import { VerdictService } from './verdict.service.js';
 
@@ -14,19 +17,22 @@ export class TrialService {
   constructor(
     private readonly trials: TrialRepository,
     private readonly runs: RunRepository,
+    private readonly trialRuns: TrialRunRepository,
     private readonly verdicts: VerdictService,
     private readonly setups: SetupService,
   ) {}
 
   async list(): Promise<TrialListItem[]> {
     const trials = await this.trials.list();
-    const shown = await this.withClearance(trials);
-    const briefs = await this.verdicts.briefsOn(trials);
+    const runs = await this.runsOfTrials(trials);
+    const shown = await this.shown(trials, runs);
+    const briefs = await this.verdicts.briefsOn(trials, runs);
     return shown.map((trial, k) => ({ ...trial, ...briefs[k]! }));
   }
 
   async get(id: string): Promise<Trial> {
-    const [trial] = await this.withClearance([await this.stored(id)]);
+    const stored = [await this.stored(id)];
+    const [trial] = await this.shown(stored, await this.runsOfTrials(stored));
     return trial!;
   }
 
@@ -45,11 +51,16 @@ export class TrialService {
     if ((await this.trials.delete(id)) === 0) throw notFound('This trial');
   }
 
-  async runsOf(id: string): Promise<{ letter: Trial['setups'][number]['letter']; run: RunSummary }[]> {
-    const { setups, course } = await this.stored(id);
-    const letterOf = new Map(setups.map(({ revisionId, letter }) => [revisionId, letter]));
-    const runs = await this.runs.listOfRevisions([...letterOf.keys()], course?.id ?? null);
-    return runs.map((run) => ({ letter: letterOf.get(run.setup.revisionId)!, run }));
+  /** All runs of its setups on its course, in whatever state, with why some do not count. */
+  async runsOf(id: string): Promise<z.output<typeof trialRunsSchema>> {
+    const trial = await this.stored(id);
+    const { sorted, ofArms } = sortRuns(trial, await this.runsOfTrials([trial]));
+    const summaries = await this.runs.summariesOf(ofArms.map((run) => run.id));
+    return summaries.map((run) => {
+      const apart = sorted.apart.get(run.id);
+      const arm = sorted.armOf.get(run.id) ?? apart?.arm ?? 0;
+      return { letter: trial.setups[arm]!.letter, apart: apart?.text ?? null, run };
+    });
   }
 
   async verdict(id: string): Promise<Verdict> {
@@ -62,16 +73,46 @@ export class TrialService {
     return trial;
   }
 
-  /** As the API shows them: without packs, with the gates of each setup. */
-  private async withClearance(trials: readonly StoredTrial[]): Promise<Trial[]> {
+  private runsOfTrials(trials: readonly StoredTrial[]): Promise<TrialRun[]> {
+    return this.trialRuns.runsOf([
+      ...new Set(trials.flatMap(({ setups }) => setups.map(({ revisionId }) => revisionId))),
+    ]);
+  }
+
+  /** As the API shows them: without packs, with the gates of each setup and how many of its runs count. */
+  private async shown(trials: readonly StoredTrial[], runs: readonly TrialRun[]): Promise<Trial[]> {
     const revisionIds = trials.flatMap(({ setups }) => setups.map(({ revisionId }) => revisionId));
     const clearances = await this.setups.clearances([...new Set(revisionIds)]);
-    return trials.map(({ packIdsOf: _packIdsOf, setups, ...trial }) => ({
-      ...trial,
-      setups: setups.map((setup) => ({
-        ...setup,
-        openClearance: clearances.get(setup.revisionId)?.openClearance ?? 0,
-      })),
-    }));
+    return trials.map((stored) => {
+      const { packIdsOf: _packIdsOf, setups, ...trial } = stored;
+      const { sorted, ofArms } = sortRuns(stored, runs);
+      return {
+        ...trial,
+        setups: setups.map((setup, arm) => {
+          const own = ofArms.filter(({ id }) => sorted.armOf.get(id) === arm);
+          return {
+            ...setup,
+            countedRuns: own.filter(({ isExcluded }) => !isExcluded).length,
+            excludedRuns: own.filter(({ isExcluded }) => isExcluded).length,
+            openClearance: clearances.get(setup.revisionId)?.openClearance ?? 0,
+          };
+        }),
+      };
+    });
   }
+}
+
+/** Runs of a trial on its course, of every kind of test, sorted into its arms. */
+function sortRuns(
+  trial: StoredTrial,
+  runs: readonly TrialRun[],
+): { sorted: ReturnType<typeof sortIntoArms>; ofArms: readonly TrialRun[] } {
+  const own = new Set(trial.setups.map(({ revisionId }) => revisionId));
+  const ofArms = runs.filter(
+    ({ revisionId, courseId }) => own.has(revisionId) && (trial.course === null || courseId === trial.course.id),
+  );
+  return {
+    ofArms,
+    sorted: sortIntoArms(ofArms, trial.setups, trial.heldRiding, { countsSimulated: trial.countsSimulated }),
+  };
 }

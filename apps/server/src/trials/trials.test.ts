@@ -49,7 +49,7 @@ describe('a trial', () => {
     expect(excluded.exclusion!.reason).toBe('Pack was not full.');
     const verdict = await verdictOn(trial);
     expect(verdict.headline).toMatch(/^Thrifty uses 1\d(\.\d)? % less energy per km than Thirsty, and it matters\.$/);
-    expect(verdict.comparison!.method.name).toBe("Welch's t");
+    expect(verdict.comparison!.method.name).toBe('Within outings');
     expect(verdict.withExcluded).toMatchObject({ isSame: false });
     expect(verdict.points.filter(({ isExcluded }) => isExcluded)).toHaveLength(1);
 

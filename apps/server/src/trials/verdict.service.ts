@@ -1,42 +1,35 @@
 import { Injectable } from '@nestjs/common';
 import {
+  CONDITIONS,
   decidedFirst,
   DECIDING_FIGURES,
-  figureVocabulary,
+  judgeLook,
   nextRideRange,
   riddenRange,
+  varyingConditions,
   type Comparison,
   type ComparisonInput,
-  type SetupRuns,
+  type ConditionKey,
+  type DecidingFigureKey,
+  type Look,
 } from '@ebrix/core/compare';
-import type { RunSummary, TrialListItem, Verdict } from '@ebrix/contract';
+import type { TrialListItem, Verdict } from '@ebrix/contract';
 import { PagePool } from '../compute/compute-pool.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
+import { confoundingOf, inputOf, prepareFigure, type Figures, type PreparedFigure } from './prepare-verdict.js';
+import { TrialRunRepository, type TrialRun } from './trial-run.repository.js';
 import type { StoredTrial } from './trial.repository.js';
-
-/** Same runs, same answer: the resampling of a trial always starts from this seed. */
-const SEED = 20_261;
 
 const RANGE_REASONS = {
   'too-few': 'needs two runs with a range; the pack must be known',
   'not-positive': 'a run used no energy, so its range has no end',
 } as const;
+/** Beside the deciding one, a figure's smallest difference is a share like that which matters for it. */
+const FURTHER_SHARE = 0.05;
+const SPEED = 'meanMovingSpeed';
+const AT_REFERENCE = 'netConsumptionAtReference';
 
-interface Measured {
-  readonly run: RunSummary;
-  readonly value: number;
-  readonly standardUncertainty: number;
-  readonly systematic: number;
-  /** Null where the logger is not known. */
-  readonly instrument: string | null;
-}
-
-/** Figures by key and run, and which logger recorded each run. */
-interface Measurements {
-  readonly loggers: ReadonlyMap<string, string | null>;
-  readonly figures: ReadonlyMap<string, Awaited<ReturnType<RunFigureRepository['of']>>>;
-}
 type Compared = { readonly ok: true; readonly value: Comparison } | { readonly ok: false; readonly message: string };
 export interface VerdictBrief {
   readonly headline: string;
@@ -48,104 +41,148 @@ export interface VerdictBrief {
 export class VerdictService {
   constructor(
     private readonly runs: RunRepository,
+    private readonly trialRuns: TrialRunRepository,
     private readonly figures: RunFigureRepository,
     private readonly pool: PagePool,
   ) {}
 
   /** What a list shows of each trial: one look at the runs and one task for all of them, however many there are. */
-  async briefsOn(trials: readonly StoredTrial[]): Promise<VerdictBrief[]> {
-    const revisionIds = trials.flatMap(({ setups }) => setups.map(({ revisionId }) => revisionId));
-    const runs = await this.runs.listOfRevisions([...new Set(revisionIds)], null);
-    const counted = runs.filter(({ exclusion }) => exclusion === null);
-    const known = await this.measurementsOf(
-      counted,
+  async briefsOn(trials: readonly StoredTrial[], runs: readonly TrialRun[]): Promise<VerdictBrief[]> {
+    const figures = await this.figuresOf(
+      runs,
       trials.map(({ decidingFigure }) => decidingFigure),
     );
-    const inputs = trials.map((trial) => {
-      const own = new Set(trial.setups.map(({ revisionId }) => revisionId));
-      const ridden = counted.filter(
-        ({ setup, course }) => own.has(setup.revisionId) && (!trial.course || course.id === trial.course.id),
-      );
-      return inputOf(trial, measured(trial, ridden, known), 0);
-    });
+    const prepared = trials.map((trial) => prepareFigure(trial, trial.decidingFigure, runs, figures));
+    const looks = await this.looksOf(trials, prepared);
+    const inputs = trials.map((trial, k) =>
+      inputOf(trial, prepared[k]!, { resamples: 0, isBrief: true, look: looks[k]! }),
+    );
     const outcomes = await this.pool.run('compareAll', inputs);
-    return outcomes.map((outcome) => ({
-      headline: outcome.ok ? headlineOf(outcome.value) : outcome.message,
-      leading: (outcome.ok && decidedFirst(outcome.value.pairs)[0]) || null,
-      verdictKinds: outcome.ok ? outcome.value.pairs.map(({ verdict }) => verdict) : [],
-    }));
+    return outcomes.map((outcome, k) => {
+      const open = prepared[k]!.sorted.open;
+      if (open) return { headline: open.text, leading: null, verdictKinds: [] };
+      return {
+        headline: outcome.ok ? headlineOf(outcome.value) : outcome.message,
+        leading: (outcome.ok && decidedFirst(outcome.value.pairs)[0]) || null,
+        verdictKinds: outcome.ok ? outcome.value.pairs.map(({ verdict }) => verdict) : [],
+      };
+    });
   }
 
   async verdictOn(trial: StoredTrial, resamples: number): Promise<Verdict> {
-    const { label, unit, better } = DECIDING_FIGURES[trial.decidingFigure];
-    const figure = { key: trial.decidingFigure, label, unit, better };
-    const all = await this.runs.listOfRevisions(
-      trial.setups.map(({ revisionId }) => revisionId),
-      trial.course?.id ?? null,
-    );
-    const measurements = measured(trial, all, await this.measurementsOf(all, [trial.decidingFigure]));
-    const { kinds } = DECIDING_FIGURES[trial.decidingFigure];
-    const ofKind = all.filter(({ testKind }) => kinds.some((kind) => kind === testKind));
-    const counted = measurements.filter(({ run }) => !run.exclusion);
-    const letterOf = new Map(trial.setups.map(({ revisionId, letter }) => [revisionId, letter]));
-    const outcome = await this.compare(trial, counted, resamples);
-    const hasExcluded = measurements.length > counted.length;
-    const whole = hasExcluded ? await this.compare(trial, measurements, 0) : undefined;
+    const runs = await this.trialRuns.runsOf(trial.setups.map(({ revisionId }) => revisionId));
+    const keys = [trial.decidingFigure, ...trial.furtherFigures, SPEED, AT_REFERENCE];
+    const figures = await this.figuresOf(runs, keys);
+    const withSpeed = runs.map((run) => withMeanSpeed(run, trial.decidingFigure, figures));
+    const prepared = prepareFigure(trial, trial.decidingFigure, withSpeed, figures);
+    const [look] = await this.looksOf([trial], [prepared]);
+    const { open, apart } = prepared.sorted;
+    const main = inputOf(trial, prepared, { resamples, look: look! });
+    const hasExcluded = prepared.measured.some(({ run }) => run.isExcluded);
+    const conditions = conditionsOf(prepared);
+    const others = trial.furtherFigures.map((key) => prepareFigure(trial, key, withSpeed, figures));
+    const reference =
+      trial.decidingFigure === 'netConsumption' ? prepareFigure(trial, AT_REFERENCE, withSpeed, figures) : undefined;
+    const further = { smallestDifference: { kind: 'relative', value: FURTHER_SHARE }, resamples: 0, isBrief: true } as const;
+    const [outcome, whole, ...answers] = await this.compareAll([
+      main,
+      inputOf(trial, prepared, { resamples: 0, isBrief: true, withExcluded: true, look: look! }),
+      ...conditions.map((key) =>
+        inputOf(trial, prepared, { resamples: 0, isBrief: true, covariate: (run) => run.conditions[key] }),
+      ),
+      ...others.map((one) => inputOf(trial, one, further)),
+      ...(reference ? [inputOf(trial, reference, { resamples: 0, isBrief: true })] : []),
+    ]);
+    const compared = open ? undefined : outcome!;
+    const reason = open ? open.text : outcome!.ok ? null : outcome!.message;
+    const letterOf = (arm: number | undefined): Verdict['points'][number]['letter'] => trial.setups[arm ?? 0]!.letter;
     return {
-      figure,
-      points: measurements.map(({ run, value, standardUncertainty }) => ({
+      figure: figureWords(trial.decidingFigure),
+      points: prepared.measured.map(({ run, figure }) => ({
         runId: run.id,
-        letter: letterOf.get(run.setup.revisionId)!,
-        value,
-        standardUncertainty,
-        isExcluded: run.exclusion !== null,
+        letter: letterOf(prepared.sorted.armOf.get(run.id) ?? apart.get(run.id)?.arm),
+        value: figure.value,
+        standardUncertainty: figure.standardUncertainty,
+        isExcluded: run.isExcluded,
+        apart: apartOf(prepared, run),
         outing: run.outing.title || run.outing.date,
       })),
-      comparison: outcome.ok ? outcome.value : null,
-      reason: outcome.ok ? null : outcome.message,
-      headline: outcome.ok ? headlineOf(outcome.value) : outcome.message,
+      comparison: compared?.ok ? compared.value : null,
+      reason,
+      headline: compared?.ok ? headlineOf(compared.value) : reason!,
       withExcluded:
-        whole?.ok && outcome.ok
+        hasExcluded && whole!.ok && compared?.ok
           ? {
-              pairs: whole.value.pairs,
-              sentences: [...whole.value.sentences],
-              isSame: sameVerdicts(whole.value, outcome.value),
+              pairs: whole!.value.pairs,
+              sentences: [...whole!.value.sentences],
+              isSame: sameVerdicts(whole!.value, compared.value),
             }
           : null,
-      runsWithoutFigure: ofKind.length - measurements.length,
-      ranges: await this.rangesOf(
-        trial,
-        all.filter(({ exclusion, testKind }) => exclusion === null && testKind === 'range'),
-      ),
+      runsWithoutFigure: prepared.ofKind.length - prepared.measured.length,
+      ranges: await this.rangesOf(trial, withSpeed),
+      open: open ? { field: open.field, found: [...open.found], text: open.text } : null,
+      confounded: confoundingOf(trial, prepared).map(({ a, b, key }) => ({ a, b, key })),
+      look: prepared.counted.length > 0 ? lookOf(look!, prepared.counted.length) : null,
+      adjusted: conditions.map((key, k) => ({
+        key,
+        ...otherAnswer(CONDITIONS[key].label, answers[k]!),
+        slopesDifferP: slopesDifferP(answers[k]!),
+      })),
+      further: others.map(({ key }, k) => ({
+        figure: figureWords(key),
+        smallestDifference: further.smallestDifference,
+        ...otherAnswer(DECIDING_FIGURES[key].label, answers[conditions.length + k]!),
+      })),
+      atReference: reference ? otherAnswer('at reference conditions', answers.at(-1)!) : null,
     };
   }
 
-  private async compare(trial: StoredTrial, counted: readonly Measured[], resamples: number): Promise<Compared> {
-    const [outcome] = await this.pool.run('compareAll', [inputOf(trial, counted, resamples)]);
-    return outcome!;
+  private async compareAll(inputs: readonly ComparisonInput[]): Promise<readonly Compared[]> {
+    return this.pool.run('compareAll', inputs);
+  }
+
+  /** This look at each trial, judged by those before it and its plan; from now on it is one of those before. */
+  private async looksOf(trials: readonly StoredTrial[], prepared: readonly PreparedFigure[]): Promise<Look[]> {
+    const ids = trials.map(({ id }) => id);
+    const [earlier, planned] = await Promise.all([this.trialRuns.looksAt(ids), this.trialRuns.plannedRuns(ids)]);
+    const counts = prepared.map(({ counted }) => counted.length);
+    await this.trialRuns.rememberLooks(trials.map(({ id }, k) => ({ trialId: id, countedRuns: counts[k]! })));
+    return trials.map((trial, k) => {
+      const { kinds } = DECIDING_FIGURES[trial.decidingFigure];
+      const ofFigure = (planned.get(trial.id) ?? []).filter(
+        ({ testKind, courseId }) =>
+          kinds.some((kind) => kind === testKind) && (trial.course === null || trial.course.id === courseId),
+      );
+      return judgeLook(counts[k]!, earlier.get(trial.id) ?? [], ofFigure.length > 0 ? ofFigure.length : undefined);
+    });
   }
 
   /** The next ride of each setup, and its rides until empty, from the runs that count. */
-  private async rangesOf(trial: StoredTrial, counted: readonly RunSummary[]): Promise<Verdict['ranges']> {
-    const ids = counted.map(({ id }) => id);
+  private async rangesOf(trial: StoredTrial, runs: readonly TrialRun[]): Promise<Verdict['ranges']> {
+    const ids = runs.filter(({ testKind }) => testKind === 'range').map(({ id }) => id);
     const [ranges, distances, emptied] = await Promise.all([
       this.figures.of(ids, 'rangeWithReserve'),
       this.figures.of(ids, 'distance'),
       this.runs.emptiedOf(ids),
     ]);
-    return trial.setups.map(({ letter, revisionId }) => {
-      const own = counted.filter(({ setup }) => setup.revisionId === revisionId);
-      const known = own.flatMap(({ id }) => ranges.get(id) ?? []);
+    const { counted, sorted } = prepareFigure(
+      { ...trial, decidingFigure: 'rangeWithReserve' },
+      'rangeWithReserve',
+      runs,
+      new Map([['rangeWithReserve', ranges]]),
+    );
+    const whole = prepareFigure(trial, 'rangeWithReserve', runs, new Map([['rangeWithReserve', distances]]));
+    return trial.setups.map(({ letter }, arm) => {
+      const known = counted.filter(({ run }) => sorted.armOf.get(run.id) === arm).map(({ figure }) => figure);
       const share = Math.max(0, ...known.map(({ systematic, value }) => systematic / value));
       const next = nextRideRange(
         known.map(({ value }) => value),
         share,
       );
       const ridden = riddenRange(
-        own.flatMap(({ id }) => {
-          const distance = distances.get(id);
-          return distance && distance.value > 0 ? [{ distance: distance.value, emptied: emptied.has(id) }] : [];
-        }),
+        whole.counted
+          .filter(({ run, figure }) => whole.sorted.armOf.get(run.id) === arm && figure.value > 0)
+          .map(({ run, figure }) => ({ distance: figure.value, emptied: emptied.has(run.id) })),
       );
       return {
         letter,
@@ -156,69 +193,51 @@ export class VerdictService {
     });
   }
 
-  private async measurementsOf(runs: readonly RunSummary[], keys: readonly string[]): Promise<Measurements> {
+  private async figuresOf(runs: readonly TrialRun[], keys: readonly string[]): Promise<Figures> {
     const ids = runs.map(({ id }) => id);
-    const [loggers, figures] = await Promise.all([
-      this.runs.loggersOf(ids),
-      Promise.all([...new Set(keys)].map(async (key) => [key, await this.figures.of(ids, key)] as const)),
-    ]);
-    return { loggers, figures: new Map(figures) };
+    return new Map(
+      await Promise.all([...new Set(keys)].map(async (key) => [key, await this.figures.of(ids, key)] as const)),
+    );
   }
 }
 
-function measured(trial: StoredTrial, runs: readonly RunSummary[], { loggers, figures }: Measurements): Measured[] {
-  const own = figures.get(trial.decidingFigure)!;
-  const isRange = trial.decidingFigure.startsWith('range');
-  // Never two kinds of test in one comparison: a consumption up a climb is not one on a round.
-  const { kinds } = DECIDING_FIGURES[trial.decidingFigure];
-  const kind = kinds.find((one) => runs.some((run) => run.testKind === one && own.has(run.id)));
-  return runs.flatMap((run) => {
-    const figure = own.get(run.id);
-    if (!figure || run.testKind !== kind) return [];
-    // A range leans on what is known of the pack too, so it cancels only between setups with the same packs.
-    const packs = isRange ? (trial.packIdsOf.get(run.setup.revisionId) ?? []).join('+') : '';
-    const { value, standardUncertainty, systematic } = figure;
-    const logger = loggers.get(run.id) ?? null;
-    return [
-      { run, value, standardUncertainty, systematic, instrument: logger === null ? null : `${logger} ${packs}` },
-    ];
-  });
+/** With the speed it was ridden at as a condition; a figure of speed or time has it in itself. */
+function withMeanSpeed(run: TrialRun, figure: DecidingFigureKey, figures: Figures): TrialRun {
+  const speed = figures.get(SPEED)?.get(run.id)?.value;
+  const isOfSpeed = /speed|time/i.test(figure);
+  return speed === undefined || isOfSpeed ? run : { ...run, conditions: { ...run.conditions, meanSpeed: speed } };
 }
 
-function inputOf(trial: StoredTrial, counted: readonly Measured[], resamples: number): ComparisonInput {
-  const { better, label, unit } = DECIDING_FIGURES[trial.decidingFigure];
-  const names = namesOf(trial);
-  const setups = trial.setups.map(
-    ({ revisionId }): SetupRuns => ({
-      name: names.get(revisionId)!,
-      runs: counted
-        .filter(({ run }) => run.setup.revisionId === revisionId)
-        .map(({ run, value, systematic, instrument: id }) => ({
-          value,
-          block: run.outing.id,
-          instrument: { id, relativeUncertainty: Math.abs(systematic / value) },
-        })),
-    }),
+/** Conditions that vary between the counted runs enough for an adjusted answer beside the one as ridden. */
+function conditionsOf({ counted }: PreparedFigure): ConditionKey[] {
+  return varyingConditions(
+    counted.map(({ run }) => run),
+    () => true,
   );
-  return {
-    setups,
-    smallestDifference: trial.smallestDifference,
-    words: figureVocabulary(trial.decidingFigure, label, better),
-    unit,
-    seed: SEED,
-    resamples,
-  };
 }
 
-/** Names as the sentences use them; two revisions of one setup are told apart. */
-function namesOf(trial: StoredTrial): Map<string, string> {
-  const twice = (name: string): boolean => trial.setups.filter((setup) => setup.name === name).length > 1;
-  return new Map(
-    trial.setups.map(({ revisionId, name, revisionNumber }) => [
-      revisionId,
-      twice(name) ? `${name} (revision ${revisionNumber})` : name,
-    ]),
-  );
+function apartOf({ sorted }: PreparedFigure, run: TrialRun): Verdict['points'][number]['apart'] {
+  const reason = sorted.apart.get(run.id);
+  return reason ? { kind: reason.kind, text: reason.text } : null;
+}
+
+function otherAnswer(label: string, outcome: Compared): NonNullable<Verdict['atReference']> {
+  return outcome.ok
+    ? { label, design: outcome.value.design, pairs: outcome.value.pairs, reason: null }
+    : { label, design: null, pairs: [], reason: outcome.message };
+}
+
+function slopesDifferP(outcome: Compared): number | null {
+  return (outcome.ok && outcome.value.model?.slopesDiffer?.p) || null;
+}
+
+function figureWords(key: DecidingFigureKey): Verdict['figure'] {
+  const { label, unit, better } = DECIDING_FIGURES[key];
+  return { key, label, unit, better };
+}
+
+function lookOf({ number, plannedRuns, isLast, level }: Look, countedRuns: number): Verdict['look'] {
+  return { number, of: plannedRuns ?? null, countedRuns, isLast, level };
 }
 
 function headlineOf({ sentences }: Comparison): string {

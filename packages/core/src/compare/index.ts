@@ -30,3 +30,24 @@ export {
   type SpokenPair,
   type VerdictVoice,
 } from './pair-sentence.js';
+export { OPEN_RIDING, RIDING_FIELDS, RIDING_WORDS, type FixedRiding, type Riding, type RidingField } from './trial/riding.js';
+export { judgeLook, type Look } from './trial/judge-look.js';
+export {
+  ridingText,
+  sortIntoArms,
+  valueText,
+  type ApartReason,
+  type CandidateRun,
+  type OpenQuestion,
+  type SortedRuns,
+  type TrialArm,
+} from './trial/sort-into-arms.js';
+export {
+  CONDITIONS,
+  findConfounding,
+  varyingConditions,
+  type ConditionKey,
+  type FactorKey,
+  type NamedConfounding,
+  type RunConditions,
+} from './trial/find-confounding.js';

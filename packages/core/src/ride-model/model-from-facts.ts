@@ -10,12 +10,14 @@ import {
 import { CHEMISTRIES } from '../battery/index.js';
 import type { RideModel } from './parameters.js';
 
-/** How a ride is pedalled. `throttle`: not at all. */
+/** How a ride is pedalled: `throttle` not at all, `ghost` only so that the sensor keeps the motor on, `off` without its help. */
 export const EFFORTS = {
   throttle: { label: 'Throttle only, no pedalling', riderW: 0 },
   light: { label: 'Light pedalling', riderW: 60 },
   steady: { label: 'Steady pedalling', riderW: 90 },
   hard: { label: 'Hard pedalling', riderW: 160 },
+  ghost: { label: 'Cranks turned without force', riderW: 5 },
+  off: { label: 'Motor off', riderW: 150 },
 } as const;
 export type Effort = keyof typeof EFFORTS;
 
@@ -165,6 +167,7 @@ export function modelFromFacts(setup: SetupFacts, way: WayOfRiding): ModelFromFa
 }
 
 function levelShare({ settings }: SetupFacts, way: WayOfRiding, assumed: string[]): number {
+  if (way.effort === 'off') return 0;
   if (way.effort === 'throttle') {
     const share = settings.levels.find(({ name }) => name === (way.level ?? settings.assistLevel))?.throttleShare;
     return Math.min(1, share ?? 1);

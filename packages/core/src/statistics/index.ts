@@ -30,6 +30,7 @@ export {
   studentTTwoSided,
 } from './distributions.js';
 export { equivalenceOfDifference, welchEquivalence, type EquivalenceTest } from './equivalence-test.js';
+export { levelsOfLooks, spentEarlySparing } from './group-sequential.js';
 export { hedgesG } from './hedges-g.js';
 export { isotonicRegression } from './isotonic-regression.js';
 export { fitLinearModel, linearCombination, type LinearFit } from './linear-model.js';

@@ -1,7 +1,8 @@
-import type { RunAssignment } from '@ebrix/contract';
+import { openRiding, type RidingDto, type RunAssignment } from '@ebrix/contract';
 
 /** What a form holds of an assignment: anything may be missing yet. */
-export type AssignmentValues = Partial<Omit<RunAssignment, 'gauge'>> & {
+export type AssignmentValues = Partial<Omit<RunAssignment, 'gauge' | 'riding'>> & {
+  readonly riding?: Partial<RunAssignment['riding']> | undefined;
   readonly gauge?: Partial<NonNullable<RunAssignment['gauge']>> | null | undefined;
 };
 
@@ -22,10 +23,26 @@ export function toAssignment(values: AssignmentValues): RunAssignment {
     emptied: values.emptied ?? false,
     gauge: isWhole ? { start, end, bars } : null,
     ruleOfThumbWhPerKm: values.ruleOfThumbWhPerKm ?? null,
+    riding: toRiding(values.riding),
+    tyrePressureBar: values.tyrePressureBar ?? null,
+    perceivedEffort: values.perceivedEffort ?? null,
     notes: values.notes ?? '',
     direction: values.direction ?? 1,
     slotId: values.slotId ?? null,
     manualReadings: values.manualReadings ?? null,
     logSpan: values.logSpan ?? null,
+  };
+}
+
+/** A way of riding as the form holds it: what was left empty, or taken away again, is not said. */
+export function toRiding(values: Partial<RidingDto> | undefined): RidingDto {
+  const { way, level, gear, payloadKg, limitMode, laps } = values ?? {};
+  return {
+    way: way ?? openRiding.way,
+    level: level ?? openRiding.level,
+    gear: gear ?? openRiding.gear,
+    payloadKg: payloadKg ?? openRiding.payloadKg,
+    limitMode: limitMode ?? openRiding.limitMode,
+    laps: laps ?? openRiding.laps,
   };
 }

@@ -1,0 +1,144 @@
+import { Inject, Injectable } from '@nestjs/common';
+import type { Knex } from 'knex';
+import type { CandidateRun, RunConditions } from '@ebrix/core/compare';
+import type { RunSummary } from '@ebrix/contract';
+import { KNEX } from '../database/database.module.js';
+import { toRiding, type RidingColumns } from '../runs/assignment-row.js';
+
+/** A run as a verdict sees it: whether and where it may count, and what it was ridden under. */
+export interface TrialRun extends CandidateRun, RunConditions {
+  readonly courseId: string;
+  readonly testKind: RunSummary['testKind'];
+  readonly isExcluded: boolean;
+  readonly loggerId: string | null;
+  readonly outing: { readonly id: string; readonly title: string; readonly date: string };
+}
+
+interface Row extends RidingColumns {
+  id: string;
+  revision_id: string;
+  course_id: string;
+  test_kind: TrialRun['testKind'];
+  bike_id: string;
+  outing_id: string;
+  title: string;
+  date: string;
+  air_temperature_c: number | null;
+  wind_mps: number | null;
+  rider_id: string | null;
+  rider_mass_kg: number | null;
+  logger_id: string | null;
+  direction: number;
+  gauge: RunAssignmentGauge;
+  tyre_pressure_bar: number | null;
+  is_simulated: boolean;
+  is_excluded: boolean;
+  is_mostly_estimated: boolean;
+}
+type RunAssignmentGauge = { start: number; bars: number } | null;
+
+@Injectable()
+export class TrialRunRepository {
+  constructor(@Inject(KNEX) private readonly database: Knex) {}
+
+  /** All runs of some setup revisions, oldest outing first. */
+  async runsOf(revisionIds: readonly string[]): Promise<TrialRun[]> {
+    const rows = (await this.database('run as r')
+      .join('setup_revision as rev', 'rev.id', 'r.setup_revision_id')
+      .join('outing as o', 'o.id', 'r.outing_id')
+      .leftJoin('rider', 'rider.id', 'r.rider_id')
+      .select(
+        'r.id',
+        'r.setup_revision_id as revision_id',
+        'r.course_id',
+        'r.test_kind',
+        'rev.bike_id',
+        'o.id as outing_id',
+        'o.title',
+        'o.date',
+        'o.air_temperature_c',
+        'o.wind_mps',
+        'r.rider_id',
+        'rider.mass_kg as rider_mass_kg',
+        'r.logger_id',
+        'r.direction',
+        'r.gauge',
+        'r.tyre_pressure_bar',
+        'r.is_simulated',
+        'r.way',
+        'r.assist_level',
+        'r.gear',
+        'r.payload_kg',
+        'r.limit_mode',
+        'r.laps',
+        this.database.raw(
+          'exists (select from run_exclusion x where x.run_id = r.id and x.undone_at is null) as is_excluded',
+        ),
+        this.database.raw(`r.warnings @> '[{"code":"mostly-gaps"}]' as is_mostly_estimated`),
+      )
+      .whereRaw('r.setup_revision_id = any(?)', [[...revisionIds]])
+      .orderBy(['o.date', 'r.id'])) as Row[];
+    return rows.map(toTrialRun);
+  }
+
+  /** Counts of runs at which someone has looked at the verdict before. */
+  async looksAt(trialIds: readonly string[]): Promise<Map<string, number[]>> {
+    const rows: { trial_id: string; counted_runs: number }[] = await this.database('trial_look')
+      .select('trial_id', 'counted_runs')
+      .whereRaw('trial_id = any(?)', [[...trialIds]]);
+    const looks = new Map<string, number[]>();
+    for (const { trial_id: id, counted_runs: count } of rows) looks.set(id, [...(looks.get(id) ?? []), count]);
+    return looks;
+  }
+
+  /** Looking is remembered: however often, what is not there is to be found in no more than 5 of 100 trials. */
+  async rememberLooks(looks: readonly { trialId: string; countedRuns: number }[]): Promise<void> {
+    const rows = looks.filter(({ countedRuns }) => countedRuns > 0);
+    if (rows.length === 0) return;
+    await this.database('trial_look')
+      .insert(rows.map(({ trialId, countedRuns }) => ({ trial_id: trialId, counted_runs: countedRuns })))
+      .onConflict(['trial_id', 'counted_runs'])
+      .ignore();
+  }
+
+  /** Runs that the plans of trials hold of given kinds of test. */
+  async plannedRuns(trialIds: readonly string[]): Promise<Map<string, { testKind: string; courseId: string }[]>> {
+    const rows: { trial_id: string; test: { testKind: string; courseId: string } | null }[] = await this.database(
+      'plan_slot as s',
+    )
+      .join('plan as p', 'p.trial_id', 's.trial_id')
+      .select('s.trial_id', this.database.raw("p.input->'tests'->s.test as test"))
+      .whereRaw('s.trial_id = any(?)', [[...trialIds]]);
+    const planned = new Map<string, { testKind: string; courseId: string }[]>();
+    for (const { trial_id: id, test } of rows) if (test) planned.set(id, [...(planned.get(id) ?? []), test]);
+    return planned;
+  }
+}
+
+function toTrialRun(row: Row): TrialRun {
+  const { gauge, payload_kg: payloadKg, rider_mass_kg: riderKg } = row;
+  return {
+    id: row.id,
+    revisionId: row.revision_id,
+    courseId: row.course_id,
+    testKind: row.test_kind,
+    riding: toRiding(row),
+    isSimulated: row.is_simulated,
+    isMostlyEstimated: row.is_mostly_estimated,
+    isExcluded: row.is_excluded,
+    loggerId: row.logger_id,
+    outing: { id: row.outing_id, title: row.title, date: row.date },
+    factors: {
+      bike: row.bike_id,
+      direction: String(row.direction),
+      ...(row.rider_id !== null && { rider: row.rider_id }),
+    },
+    conditions: {
+      ...(row.air_temperature_c !== null && { airTemperature: row.air_temperature_c }),
+      ...(row.wind_mps !== null && { wind: row.wind_mps }),
+      ...(riderKg !== null && { load: riderKg + (payloadKg ?? 0) }),
+      ...(gauge !== null && gauge.bars > 0 && { startCharge: (100 * gauge.start) / gauge.bars }),
+      ...(row.tyre_pressure_bar !== null && { tyrePressure: row.tyre_pressure_bar }),
+    },
+  };
+}
