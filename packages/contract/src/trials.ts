@@ -203,9 +203,11 @@ export const trialListItemSchema = z.strictObject({
   verdictKinds: z.array(verdictKindSchema),
 });
 export type TrialListItem = Immutable<z.output<typeof trialListItemSchema>>;
-export const trialRunsSchema = z.array(z.strictObject({
+export const trialRunsSchema = z.array(
+  z.strictObject({
     letter: letterSchema,
     /** Why it does not count although nobody left it out; null where it counts. */
     apart: z.string().nullable(),
     run: runSummarySchema,
-  }));
+  }),
+);

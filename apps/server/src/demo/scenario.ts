@@ -353,8 +353,16 @@ export const RIDES: readonly PlannedRide[] = [
   ...ways('level', 'l2', 'corvane', [LEVEL_3, LEVEL_2, LEVEL_2, LEVEL_3]),
   ...ways('level', 'p1', 'quillon', [THROTTLE, PEDALS, PEDALS, THROTTLE]),
   ...ways('level', 'p2', 'quillon', [PEDALS, THROTTLE, THROTTLE, PEDALS]),
-  ...(['corvane', 'corvane', 'corvane'] as const).map((setup): PlannedRide => ({ setup, course: 'mill', outing: 'm1' })),
-  ...(['quillon', 'quillon', 'quillon'] as const).map((setup): PlannedRide => ({ setup, course: 'mill', outing: 'm2' })),
+  ...(['corvane', 'corvane', 'corvane'] as const).map((setup): PlannedRide => ({
+    setup,
+    course: 'mill',
+    outing: 'm1',
+  })),
+  ...(['quillon', 'quillon', 'quillon'] as const).map((setup): PlannedRide => ({
+    setup,
+    course: 'mill',
+    outing: 'm2',
+  })),
 ];
 
 /** A side of a trial: a setup, and how it is ridden where that is compared. */
@@ -400,7 +408,8 @@ export const TRIALS: readonly (Omit<TrialFields, 'arms' | 'courseId'> & {
     smallestDifference: { kind: 'relative', value: 0.03 },
     course: 'quay',
     setups: ['dromel', 'quillon'],
-    notes: 'The direct hub had most of the calm morning, the mid motor most of the windy one: the plain means say the opposite.',
+    notes:
+      'The direct hub had most of the calm morning, the mid motor most of the windy one: the plain means say the opposite.',
   },
   {
     question: 'What does level 3 cost against level 2?',

@@ -66,9 +66,7 @@ export class PlanRepository {
   /** In riding order. */
   async slotsOf(trialId: string): Promise<PlanSlot[]> {
     const rows = await this.database('plan_slot as s')
-      .join('trial_setup as ts', (join) =>
-        join.on('ts.trial_id', 's.trial_id').andOn('ts.position', 's.arm'),
-      )
+      .join('trial_setup as ts', (join) => join.on('ts.trial_id', 's.trial_id').andOn('ts.position', 's.arm'))
       .select<SlotRow[]>(
         's.id',
         's.outing',
@@ -157,9 +155,7 @@ export class PlanRepository {
     await transaction('plan_slot').where({ id: slotId }).update({ state });
   }
 
-  async findSlot(
-    slotId: string,
-  ): Promise<
+  async findSlot(slotId: string): Promise<
     | {
         trialId: string;
         question: string;

@@ -101,10 +101,7 @@ export function toAssignment(row: AssignmentRow): RunAssignment {
   };
 }
 
-export type RidingColumns = Pick<
-  AssignmentRow,
-  'assist_level' | 'gear' | 'laps' | 'limit_mode' | 'payload_kg' | 'way'
->;
+export type RidingColumns = Pick<AssignmentRow, 'assist_level' | 'gear' | 'laps' | 'limit_mode' | 'payload_kg' | 'way'>;
 export function toRiding(row: RidingColumns): RunAssignment['riding'] {
   return {
     way: row.way,

@@ -12,7 +12,6 @@ import {
 import { Id, ValidBody } from '../common/params.js';
 import { TrialService } from './trial.service.js';
 
-
 @Controller('trials')
 export class TrialController {
   constructor(private readonly trials: TrialService) {}

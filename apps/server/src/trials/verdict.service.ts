@@ -83,7 +83,11 @@ export class VerdictService {
     const others = trial.furtherFigures.map((key) => prepareFigure(trial, key, withSpeed, figures));
     const reference =
       trial.decidingFigure === 'netConsumption' ? prepareFigure(trial, AT_REFERENCE, withSpeed, figures) : undefined;
-    const further = { smallestDifference: { kind: 'relative', value: FURTHER_SHARE }, resamples: 0, isBrief: true } as const;
+    const further = {
+      smallestDifference: { kind: 'relative', value: FURTHER_SHARE },
+      resamples: 0,
+      isBrief: true,
+    } as const;
     const [outcome, whole, ...answers] = await this.compareAll([
       main,
       inputOf(trial, prepared, { resamples: 0, isBrief: true, withExcluded: true, look: look! }),

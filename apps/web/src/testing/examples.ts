@@ -1,5 +1,6 @@
 import {
   type CleaningReportDto,
+  openRiding,
   partSchemas,
   setupFitSchema,
   setupSettingsSchema,
@@ -115,6 +116,7 @@ export const exampleTrial: Trial = {
     setupId,
     name,
     revisionNumber: 1,
+    riding: openRiding,
     countedRuns: 3,
     excludedRuns: k,
     openClearance: 0,
@@ -123,6 +125,10 @@ export const exampleTrial: Trial = {
   furtherFigures: [],
   heldEqual: ['same rider'],
   recorded: [],
+  heldRiding: openRiding,
+  meantToDiffer: [],
+  countsSimulated: false,
+  design: null,
 };
 export const exampleListItem: TrialListItem = {
   ...exampleTrial,
@@ -151,6 +157,8 @@ export const exampleRun = (n: number, net: number): RunSummary => ({
   course: { id: exampleCourse.id, name: exampleCourse.name },
   outing: { id: id(60), title: 'Morning 1', date: '2026-04-07' },
   testKind: 'range',
+  riding: openRiding,
+  isSimulated: false,
   fileName: `ride-${n}.csv`,
   startedAt: null,
   durationS: 1600,
@@ -175,6 +183,7 @@ export const exampleVerdict: Verdict = {
       value,
       standardUncertainty: 0.05,
       isExcluded: false,
+      apart: null,
       outing: `Morning ${k + 1}`,
     },
     {
@@ -183,6 +192,7 @@ export const exampleVerdict: Verdict = {
       value: value + 0.9,
       standardUncertainty: 0.05,
       isExcluded: k === 2,
+      apart: null,
       outing: `Morning ${k + 1}`,
     },
   ]),
@@ -230,6 +240,12 @@ export const exampleVerdict: Verdict = {
     { letter: 'A', nextRide: { median: 64, lower: 59, upper: 68, runs: 3 }, reason: null, riddenToEmpty: null },
     { letter: 'B', nextRide: null, reason: 'needs two runs with a range; the pack must be known', riddenToEmpty: null },
   ],
+  open: null,
+  confounded: [],
+  look: { number: 1, of: null, countedRuns: 6, isLast: true, level: 0.05 },
+  adjusted: [],
+  atReference: null,
+  further: [],
 };
 
 /** Of a log in which nothing was wrong. */

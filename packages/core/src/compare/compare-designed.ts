@@ -175,7 +175,9 @@ function compareMixed(
   if (!fit.ok) return undefined;
   const { combine, groupVariance, residualVariance, remlLogLikelihood } = fit.value;
   const contrasts = pairsOf(setups.length).map(([a, b]) => {
-    const { estimate, standardError, degreesOfFreedom } = combine(setups.map((_, s) => (s === a ? 1 : s === b ? -1 : 0)));
+    const { estimate, standardError, degreesOfFreedom } = combine(
+      setups.map((_, s) => (s === a ? 1 : s === b ? -1 : 0)),
+    );
     return pairInterval({ a, b, difference: estimate, standardError }, degreesOfFreedom, setups.length, CONFIDENCE);
   });
   return {
@@ -197,20 +199,18 @@ function nameContrasts(contrasts: readonly PairwiseInterval[], setups: readonly 
       studentTTwoSided(difference / standardError, degreesOfFreedom),
     ),
   );
-  return contrasts.map(
-    ({ a, b, difference, standardError, degreesOfFreedom: df, pValue: p, lower, upper }, k) => ({
-      a: setups[a]!,
-      b: setups[b]!,
-      difference,
-      standardError,
-      df,
-      t: difference / standardError,
-      p,
-      holmP: holm[k]!,
-      lower,
-      upper,
-    }),
-  );
+  return contrasts.map(({ a, b, difference, standardError, degreesOfFreedom: df, pValue: p, lower, upper }, k) => ({
+    a: setups[a]!,
+    b: setups[b]!,
+    difference,
+    standardError,
+    df,
+    t: difference / standardError,
+    p,
+    holmP: holm[k]!,
+    lower,
+    upper,
+  }));
 }
 
 function nameAdjusted(fit: AdjustedComparison, setups: readonly string[]): NamedAdjusted {

@@ -1,6 +1,12 @@
 import fc from 'fast-check';
 import { seededRandom, standardNormal } from '../numeric/index.js';
-import { compareSetups, figureVocabulary, type ComparedRun, type ComparisonInput, type PairComparison } from './index.js';
+import {
+  compareSetups,
+  figureVocabulary,
+  type ComparedRun,
+  type ComparisonInput,
+  type PairComparison,
+} from './index.js';
 
 /** Values of runs of which nothing else is known. */
 interface Named {

@@ -102,10 +102,7 @@ const TOO_FEW = {
 const pairKey = (a: number, b: number): string => `${a} ${b}`;
 
 /** Pairs that cannot be told apart, by the design or for a reason known beside it. */
-function refusalsOf(
-  input: ComparisonInput,
-  { refused }: ChosenDesign,
-): Map<string, { readonly pair: PairComparison }> {
+function refusalsOf(input: ComparisonInput, { refused }: ChosenDesign): Map<string, { readonly pair: PairComparison }> {
   const place = (name: string): number => input.setups.findIndex((setup) => setup.name === name);
   const known = (input.confounded ?? []).map(({ a, b, because, mend }) => {
     const [first, second] = [place(a), place(b)].sort((x, y) => x - y);

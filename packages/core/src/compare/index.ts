@@ -30,7 +30,14 @@ export {
   type SpokenPair,
   type VerdictVoice,
 } from './pair-sentence.js';
-export { OPEN_RIDING, RIDING_FIELDS, RIDING_WORDS, type FixedRiding, type Riding, type RidingField } from './trial/riding.js';
+export {
+  OPEN_RIDING,
+  RIDING_FIELDS,
+  RIDING_WORDS,
+  type FixedRiding,
+  type Riding,
+  type RidingField,
+} from './trial/riding.js';
 export { judgeLook, type Look } from './trial/judge-look.js';
 export {
   ridingText,

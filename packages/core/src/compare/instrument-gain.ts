@@ -30,7 +30,9 @@ export function uncancelledGain(
       }),
     ),
   );
-  return Math.hypot(...[...netShare.values()].map(({ share, gain }) => (Math.abs(share) < ROUNDING ? 0 : share * gain)));
+  return Math.hypot(
+    ...[...netShare.values()].map(({ share, gain }) => (Math.abs(share) < ROUNDING ? 0 : share * gain)),
+  );
 }
 const ROUNDING = 1e-9;
 

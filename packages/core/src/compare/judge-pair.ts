@@ -44,8 +44,7 @@ export function judgePair(
     bandLower,
     bandUpper,
   });
-  const more =
-    verdict === 'cannot-tell' ? moreOf(input, chosen, scale, isRelative ? bandUpper : margin) : undefined;
+  const more = verdict === 'cannot-tell' ? moreOf(input, chosen, scale, isRelative ? bandUpper : margin) : undefined;
   const pair: Omit<PairComparison, 'sentence'> = {
     a: a.name,
     b: b.name,

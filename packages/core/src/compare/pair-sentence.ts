@@ -20,7 +20,9 @@ export type SpokenPair = Pick<PairComparison, 'a' | 'b' | 'verdict'> & {
   readonly difference?: (Interval & { readonly estimate: number }) | undefined;
   readonly ratio?: (Interval & { readonly estimate: number }) | undefined;
   readonly refusal?: PairComparison['refusal'] | undefined;
-  readonly more?: { readonly unit: MoreUnit; readonly about: number; readonly low: number; readonly high?: number | undefined } | undefined;
+  readonly more?:
+    | { readonly unit: MoreUnit; readonly about: number; readonly low: number; readonly high?: number | undefined }
+    | undefined;
 };
 
 const ORDER: readonly VerdictKind[] = [
@@ -77,7 +79,10 @@ function percentText(ratio: Interval & { readonly estimate: number }, words: Fig
   return `${percent.toFixed(halfWidth < 1 ? 1 : 0)} %`;
 }
 
-function absoluteText({ estimate, lower, upper }: Interval & { readonly estimate: number }, voice: VerdictVoice): string {
+function absoluteText(
+  { estimate, lower, upper }: Interval & { readonly estimate: number },
+  voice: VerdictVoice,
+): string {
   const halfWidth = Math.abs(differenceIn((upper - lower) / 2, voice));
   const decimals = Math.min(6, Math.max(0, 1 - Math.floor(Math.log10(halfWidth))));
   return withUnit(Math.abs(differenceIn(estimate, voice)).toFixed(decimals), voice);

@@ -37,7 +37,12 @@ export interface SentenceParts {
   readonly smallestThatMatters: string;
   /** Before the last look that was planned: what is said may still change. */
   readonly isSoFar?: boolean;
-  readonly more?: { readonly unit: MoreUnit; readonly about: number; readonly low: number; readonly high?: number | undefined };
+  readonly more?: {
+    readonly unit: MoreUnit;
+    readonly about: number;
+    readonly low: number;
+    readonly high?: number | undefined;
+  };
 }
 
 /** The verdict as a sentence that holds up: says better, never "proves". */

@@ -61,7 +61,13 @@ describe('least squares with robust errors', () => {
 
 it('tests equal spread as independent software does', () => {
   // scipy.stats.levene(center="median")
-  const test = unwrap(brownForsythe([[9.1, 9.4, 8.8, 9.9], [10, 12, 8, 11.5, 9], [7, 7.1, 7.3]]));
+  const test = unwrap(
+    brownForsythe([
+      [9.1, 9.4, 8.8, 9.9],
+      [10, 12, 8, 11.5, 9],
+      [7, 7.1, 7.3],
+    ]),
+  );
   expect(test.f).toBeCloseTo(5.05, 6);
   expect(test.pValue).toBeCloseTo(0.03384084041, 9);
 });

@@ -59,8 +59,7 @@ export function fitClusterRobust(
       for (let i = 0; i < parts.length; i++)
         for (let j = 0; j < parts.length; j++) {
           let g = i === j ? adjusted[i]!.reduce((sum, value) => sum + value * value, 0) : 0;
-          for (let a = 0; a < p; a++)
-            for (let b = 0; b < p; b++) g -= pulled[i]![a]! * m[a * p + b]! * pulled[j]![b]!;
+          for (let a = 0; a < p; a++) for (let b = 0; b < p; b++) g -= pulled[i]![a]! * m[a * p + b]! * pulled[j]![b]!;
           if (i === j) trace += g;
           squares += g * g;
         }

@@ -39,11 +39,7 @@ export function levelsOfLooks(fractions: readonly number[], spent: readonly numb
 }
 
 /** Probability that the score lies beyond ±limit at a look, having stayed within before. */
-function crossing(
-  before: { limit: number; density: Float64Array } | undefined,
-  limit: number,
-  spread: number,
-): number {
+function crossing(before: { limit: number; density: Float64Array } | undefined, limit: number, spread: number): number {
   if (!before) return 2 * normalCdf(-limit / spread);
   const step = (2 * before.limit) / STEPS;
   let sum = 0;

@@ -283,7 +283,8 @@ function observedInformation(
   const product = multiplySquare(inverse, m1, p);
   let logM = 0;
   for (let a = 0; a < p; a++)
-    for (let b = 0; b < p; b++) logM += inverse[a * p + b]! * m2[b * p + a]! - product[a * p + b]! * product[b * p + a]!;
+    for (let b = 0; b < p; b++)
+      logM += inverse[a * p + b]! * m2[b * p + a]! - product[a * p + b]! * product[b * p + a]!;
   return [
     (logV + logM + residual2 / residualVariance) / 2,
     -residual1 / residualVariance / 2,

@@ -6,7 +6,12 @@ const range = ({ lower, upper }: { lower?: number | undefined; upper?: number | 
   lower === undefined || upper === undefined ? '' : `${plain(lower)} … ${plain(upper)}`;
 
 /** What decides: the pairs of the design, and what its model found. */
-function designRows({ method, pairs, model, repeatability }: ComparisonDto): (readonly [string, string, string, string])[] {
+function designRows({
+  method,
+  pairs,
+  model,
+  repeatability,
+}: ComparisonDto): (readonly [string, string, string, string])[] {
   const rows: (readonly [string, string, string, string])[] = [];
   for (const { a, b, difference, ratio, pValue } of pairs) {
     if (!difference) continue;
@@ -26,11 +31,23 @@ function designRows({ method, pairs, model, repeatability }: ComparisonDto): (re
       ]);
   }
   for (const { setup, mean, ...interval } of model?.adjustedMeans ?? [])
-    rows.push([`Adjusted mean, ${setup}`, plain(mean), range(interval), `standard error ${plain(interval.standardError)}`]);
-  if (model?.residualSd !== undefined) rows.push(['Scatter within outings', plain(model.residualSd), '', 'standard deviation']);
-  if (model?.groupSd !== undefined) rows.push(['Scatter between outings', plain(model.groupSd), '', 'standard deviation']);
+    rows.push([
+      `Adjusted mean, ${setup}`,
+      plain(mean),
+      range(interval),
+      `standard error ${plain(interval.standardError)}`,
+    ]);
+  if (model?.residualSd !== undefined)
+    rows.push(['Scatter within outings', plain(model.residualSd), '', 'standard deviation']);
+  if (model?.groupSd !== undefined)
+    rows.push(['Scatter between outings', plain(model.groupSd), '', 'standard deviation']);
   if (model?.slope)
-    rows.push(['Slope of the condition', plain(model.slope.estimate), '', `standard error ${plain(model.slope.standardError)}, p ${p(model.slope.p)}`]);
+    rows.push([
+      'Slope of the condition',
+      plain(model.slope.estimate),
+      '',
+      `standard error ${plain(model.slope.standardError)}, p ${p(model.slope.p)}`,
+    ]);
   if (model?.slopesDiffer)
     rows.push(['Same slope for all setups?', '', '', `F ${plain(model.slopesDiffer.f)}, p ${p(model.slopesDiffer.p)}`]);
   if (repeatability)

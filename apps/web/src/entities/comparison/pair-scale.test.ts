@@ -29,7 +29,11 @@ const comparison = (kind: 'absolute' | 'relative', value: number): ComparisonDto
 describe('a pair as a strip', () => {
   it('is given in per cent with the band of what does not matter', () => {
     const [strip] = stripsOf(comparison('relative', 0.05), 'percent', 'Wh/km', 'metric');
-    expect(strip).toMatchObject({ estimate: expect.closeTo(-10, 9), lower: expect.closeTo(-15, 9), band: [expect.closeTo(-5, 9), expect.closeTo(5, 9)] });
+    expect(strip).toMatchObject({
+      estimate: expect.closeTo(-10, 9),
+      lower: expect.closeTo(-15, 9),
+      band: [expect.closeTo(-5, 9), expect.closeTo(5, 9)],
+    });
   });
   it('is given in the unit of the person, the band with it', () => {
     const [strip] = stripsOf(comparison('relative', 0.05), 'unit', 'Wh/km', 'imperial');
@@ -52,7 +56,11 @@ describe('a pair as a strip', () => {
   it('is not drawn where the two cannot be told apart', () => {
     const whole = comparison('relative', 0.05);
     const { difference: _difference, ratio: _ratio, pValue: _p, ...pair } = whole.pairs[0]!;
-    const refused = { ...pair, verdict: 'cannot-tell' as const, refusal: { because: 'each has its own day', mend: '' } };
+    const refused = {
+      ...pair,
+      verdict: 'cannot-tell' as const,
+      refusal: { because: 'each has its own day', mend: '' },
+    };
     expect(stripsOf({ ...whole, pairs: [refused] }, 'percent', 'Wh/km', 'metric')).toEqual([]);
   });
   it('is left out in per cent where there is no ratio', () => {

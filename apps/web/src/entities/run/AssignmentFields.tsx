@@ -1,4 +1,4 @@
-import { Checkbox, Form, Select } from 'antd';
+import { Checkbox, Form, InputNumber, Select } from 'antd';
 import { useState } from 'react';
 import { formatDay } from '../../shared/format/format-quantity.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
@@ -8,6 +8,7 @@ import { useListCoursesQuery } from '../course/index.js';
 import { useListOutingsQuery } from '../outing/index.js';
 import { useListSetupsQuery } from '../setup/index.js';
 import { OutingForm } from '../outing/index.js';
+import { RidingFields } from './RidingFields.js';
 
 export const KIND_OPTIONS = TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }));
 const CHOOSE = [{ required: true, message: 'Choose one.' }];
@@ -72,6 +73,7 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
       <Form.Item name={at('loggerId')} label="Logger">
         <Select {...search} allowClear options={active(loggers).map(({ id, name }) => ({ value: id, label: name }))} />
       </Form.Item>
+      <RidingFields prefix={at('riding')} unsaid="not written down" />
       <Form.Item
         name={at('totalMassKg')}
         label="Total weight as ridden"
@@ -79,6 +81,12 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
         tooltip="Blank: added up from bike, kit, packs and rider"
       >
         <QuantityInput unit="kg" />
+      </Form.Item>
+      <Form.Item name={at('tyrePressureBar')} label="Tyre pressure">
+        <InputNumber min={0.5} max={12} step={0.1} suffix="bar" className="w-100-pct" />
+      </Form.Item>
+      <Form.Item name={at('perceivedEffort')} label="How hard it felt" tooltip="0 nothing at all, 10 the most you can">
+        <InputNumber min={0} max={10} className="w-100-pct" />
       </Form.Item>
       <Form.Item name={at('emptied')} valuePropName="checked" label="How it ended">
         <Checkbox>Ridden until the pack was empty</Checkbox>

@@ -1,6 +1,7 @@
 import { repeatsOf } from '@ebrix/core/planning';
 import { fitPeukert } from '@ebrix/core/statistics';
 import { TEST_KINDS } from '@ebrix/core/analysis';
+import { EFFORTS } from '@ebrix/core/ride-model';
 import type { UnitName } from '@ebrix/core/units';
 import { Link } from 'react-router';
 import type { RepeatedFigure } from '@ebrix/contract';
@@ -27,7 +28,7 @@ export function SetupFigures({ setupId }: Props) {
         ) : (
           <>
             <p className="quiet max-w-760 mb-10">
-              Counted runs only, each course separately. 95 in 100 pairs of like runs differ by less than “Two runs
+              Counted runs only, each course and way of riding separately. 95 in 100 pairs of like runs differ by less than “Two runs
               differ by”; the last columns give the difference between two setups that would be spotted 8 times in 10.
             </p>
             {groupsOf(figures).map(({ title, courseId, rows }) => (
@@ -50,7 +51,8 @@ interface GroupOfFigures {
 function groupsOf(figures: readonly RepeatedFigure[]): GroupOfFigures[] {
   const groups = new Map<string, { courseId: string; rows: RepeatedFigure[] }>();
   for (const figure of figures) {
-    const title = `${TEST_KINDS[figure.testKind].label}, ${figure.course.name}`;
+    const way = figure.way === null ? '' : `, ${EFFORTS[figure.way].label.toLowerCase()}`;
+    const title = `${TEST_KINDS[figure.testKind].label}, ${figure.course.name}${way}`;
     const group = groups.get(title) ?? { courseId: figure.course.id, rows: [] };
     group.rows.push(figure);
     groups.set(title, group);

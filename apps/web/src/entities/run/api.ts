@@ -3,6 +3,7 @@ import {
   type GivenSpanDto,
   type Reanalysis,
   type RepeatedFigure,
+  type RidingChange,
   type RunAssignment,
   type RunDetail,
   type RunSummary,
@@ -32,6 +33,11 @@ export const runsApi = baseApi.injectEndpoints({
       query: ({ id, bins, logSpan }) => requestTo(ROUTES.getStrip, { params: { id }, query: { bins, ...logSpan } }),
       transformResponse: answerOf(ROUTES.getStrip),
       keepUnusedDataFor: 120,
+    }),
+    changeRiding: build.mutation<{ changed: number }, RidingChange>({
+      query: (body) => requestTo(ROUTES.changeRiding, { body }),
+      transformResponse: answerOf(ROUTES.changeRiding),
+      invalidatesTags: ['Run', 'Trial'],
     }),
     excludeRun: build.mutation<RunDetail, { id: string; version: number; reason: string }>({
       query: ({ id, ...body }) => requestTo(ROUTES.excludeRun, { params: { id }, body }),
@@ -87,6 +93,7 @@ export const {
   useExcludeRunMutation,
   useIncludeRunMutation,
   useAssignRunMutation,
+  useChangeRidingMutation,
   useCorrectSpansMutation,
   useUndoCorrectionMutation,
   useRepeatedFiguresQuery,

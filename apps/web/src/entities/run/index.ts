@@ -3,12 +3,14 @@ export { CleaningReport, cleaningSentences } from './CleaningReport.js';
 export { CourseRuns } from './CourseRuns.js';
 export { Derivation } from './Derivation.js';
 export { FigureStrip, FigureTable } from './FigureStrip.js';
+export { LIMIT_MODE_OPTIONS, RidingFields, WAY_OPTIONS } from './RidingFields.js';
 export { SetupFigures } from './SetupFigures.js';
 export {
   runsApi,
   type TimeSpan,
   useAssignRunMutation,
   useBeginReanalysisMutation,
+  useChangeRidingMutation,
   useCancelReanalysisMutation,
   useCorrectSpansMutation,
   useExcludeRunMutation,
@@ -19,4 +21,4 @@ export {
   useReanalysisQuery,
   useUndoCorrectionMutation,
 } from './api.js';
-export { type AssignmentValues, toAssignment } from './to-assignment.js';
+export { type AssignmentValues, toAssignment, toRiding } from './to-assignment.js';

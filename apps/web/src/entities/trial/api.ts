@@ -22,7 +22,7 @@ export const trialsApi = baseApi.injectEndpoints({
       transformResponse: answerOf(ROUTES.getTrial),
       providesTags: ['Trial'],
     }),
-    getTrialRuns: build.query<{ letter: Letter; run: RunSummary }[], string>({
+    getTrialRuns: build.query<{ letter: Letter; apart: string | null; run: RunSummary }[], string>({
       query: (id) => requestTo(ROUTES.getTrialRuns, { params: { id } }),
       transformResponse: answerOf(ROUTES.getTrialRuns),
       providesTags: ['Trial', 'Run'],
@@ -61,15 +61,20 @@ export const {
 export function toTrialInput(trial: Trial): TrialInput {
   const { question, decidingFigure, smallestDifference, course, setups, notes, furtherFigures, heldEqual, recorded } =
     trial;
+  const { heldRiding, meantToDiffer, countsSimulated, design } = trial;
   return {
     question,
     decidingFigure,
     smallestDifference,
     courseId: course?.id ?? null,
-    revisionIds: setups.map(({ revisionId }) => revisionId),
+    arms: setups.map(({ revisionId, riding }) => ({ revisionId, riding })),
     notes,
     furtherFigures,
     heldEqual,
     recorded,
+    heldRiding,
+    meantToDiffer,
+    countsSimulated,
+    design,
   };
 }

@@ -38,11 +38,10 @@ export function OrderBoard({ trial, input, slots, stored, outline, courseName, o
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const letterOf = new Map(trial.setups.map(({ revisionId, letter }) => [revisionId, letter]));
   const numberOf = new Map(slots.map(({ id }, k) => [id, k + 1]));
   const runName = (id: string): string => {
     const slot = slots.find((one) => one.id === id);
-    return `Run ${numberOf.get(id) ?? '?'} (${slot ? (letterOf.get(slot.revisionId) ?? '?') : '?'})`;
+    return `Run ${numberOf.get(id) ?? '?'} (${slot?.letter ?? '?'})`;
   };
   const outings = [...new Set(slots.map(({ outing }) => outing))].sort((a, b) => a - b);
   return (
@@ -76,7 +75,7 @@ export function OrderBoard({ trial, input, slots, stored, outline, courseName, o
                         key={slot.id}
                         slot={slot}
                         number={numberOf.get(slot.id)!}
-                        letter={letterOf.get(slot.revisionId)!}
+                        letter={slot.letter}
                         what={`${TEST_KINDS[input.tests[slot.test]!.testKind].label}, ${courseName(input.tests[slot.test]!.courseId)}`}
                         before={schedule ? stepsBefore(schedule.steps, slot.id) : []}
                         ride={schedule?.steps.find((step) => step.kind === 'ride' && step.slotId === slot.id)}

@@ -1,5 +1,6 @@
 import { Button, Input } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { planInputSchema, planSchema, type Course, type Plan, type PlanInput, type Trial } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { errorCode } from '../../shared/api/base-api.js';
@@ -18,8 +19,9 @@ import {
   movedSlot,
   orderedSlots,
   outlineOf,
-  planDraftSchema,
   type PlanDraft,
+  planDraftSchema,
+  withOuting,
 } from './plan-draft.js';
 import { joinLetters, reasonSentence } from './plan-labels.js';
 import { Labelled, OutingRules, PlanTests, Whole } from './PlanRules.js';
@@ -56,6 +58,9 @@ export function PlanStep({ trial }: { readonly trial: Trial }) {
   );
 }
 
+/** An outing holds no more rounds than this. */
+const MOST_ROUNDS = 12;
+
 function Planner({
   trial,
   stored,
@@ -76,7 +81,7 @@ function Planner({
     tests: input.tests,
     airTemperatureC: input.airTemperatureC,
     // A changed list of setups is another question.
-    setups: trial.setups.map(({ revisionId }) => revisionId).join(),
+    setups: trial.setups.map(({ revisionId, riding }) => revisionId + JSON.stringify(riding)).join(),
   });
   const basis = basisQuery.currentData;
   const outline = useMemo(() => outlineOf(draft, trial, basis), [draft, trial, basis]);
@@ -101,10 +106,11 @@ function Planner({
       trialId: trial.id,
       version,
       input,
-      slots: slots.map(({ id, outing, revisionId, test, direction }) => ({
+      slots: slots.map(({ id, outing, revisionId, letter, test, direction }) => ({
         id: id.startsWith('new') ? null : id,
         outing,
         revisionId,
+        letter,
         test,
         direction,
       })),
@@ -117,8 +123,22 @@ function Planner({
   const courseName = (id: string): string => courses.find((course) => course.id === id)?.name ?? '';
   const assumed = [...new Set((basis?.setups ?? []).flatMap(({ rides }) => rides.flatMap((ride) => ride.assumed)))];
   const needsWhy = begun.length > 0 && isChanged;
+  const [params, setParams] = useSearchParams();
+  const more = Number(params.get('more') ?? 0);
+  const addOuting = (): void => {
+    setDraft(withOuting(draft, trial, more));
+    setParams({}, { replace: true });
+  };
   return (
     <div className="plan">
+      {Number.isInteger(more) && more > 0 && more <= MOST_ROUNDS && trial.setups.length >= 2 && (
+        <p className="mb-12">
+          <Button type="primary" onClick={addOuting}>
+            Add an outing with {more} {more === 1 ? 'run' : 'runs'} of each setup
+          </Button>{' '}
+          <span className="quiet">in a balanced order, after what is planned</span>
+        </p>
+      )}
       <section>
         <h2>The test</h2>
         <PlanTests input={input} courses={courses} onChange={change} />

@@ -1,6 +1,7 @@
 import { Button } from 'antd';
 import { Link, useParams } from 'react-router';
 import type { Course, Plan, PlanBasis, Trial } from '@ebrix/contract';
+import { ridingText } from '@ebrix/core/compare';
 import { EFFORTS } from '@ebrix/core/ride-model';
 import { TEST_KINDS } from '@ebrix/core/analysis';
 import { useUnits } from '../../shared/preferences/index.js';
@@ -74,7 +75,7 @@ function Sheet({
     trialId: trial.id,
     tests: input.tests,
     airTemperatureC: input.airTemperatureC,
-    setups: trial.setups.map(({ revisionId }) => revisionId).join(),
+    setups: trial.setups.map(({ revisionId, riding }) => revisionId + JSON.stringify(riding)).join(),
   });
   return (
     <QueryView query={basis}>
@@ -109,8 +110,9 @@ function Paper({
       <p className="text-17 weight-650">{trial.question}</p>
       <ul className="sheet-list">
         {trial.setups.map((setup) => (
-          <li key={setup.revisionId}>
+          <li key={setup.letter}>
             <SetupMark letter={setup.letter} label={`${setup.name}, revision ${setup.revisionNumber}`} />
+            {ridingText(setup.riding) && <span className="quiet"> {ridingText(setup.riding)}</span>}
           </li>
         ))}
       </ul>
@@ -121,6 +123,7 @@ function Paper({
           are passed or waived in writing.
         </p>
       )}
+      {ridingText(trial.heldRiding) && <p>Every run: {ridingText(trial.heldRiding)}.</p>}
       {trial.heldEqual.length > 0 && <p>Held equal: {trial.heldEqual.join(', ')}.</p>}
       {ridden
         .filter(({ cautions, permission }) => cautions || permission)
@@ -133,9 +136,7 @@ function Paper({
         const schedule = outline?.outings.find((one) => one.outing === outing);
         const own = slots.filter((slot) => slot.outing === outing);
         const packs = [
-          ...new Set(
-            own.map(({ revisionId }) => basis.setups.find((setup) => setup.revisionId === revisionId)?.packKey ?? ''),
-          ),
+          ...new Set(own.map(({ letter }) => basis.setups.find((setup) => setup.letter === letter)?.packKey ?? '')),
         ];
         return (
           <section key={outing} className="sheet-outing">

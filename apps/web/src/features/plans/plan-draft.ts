@@ -11,12 +11,12 @@ import {
   type Trial,
 } from '@ebrix/contract';
 
-const { outing, revisionId, test, direction, state } = planSlotSchema.shape;
+const { outing, revisionId, letter, test, direction, state } = planSlotSchema.shape;
 /** What a browser keeps of a plan that is being made, checked when it comes back. */
 export const planDraftSchema = z.strictObject({
   input: planInputSchema,
   // The id is the stored one, or a made one that begins with "new".
-  slots: z.array(z.strictObject({ id: z.string(), outing, revisionId, test, direction, state })).readonly(),
+  slots: z.array(z.strictObject({ id: z.string(), outing, revisionId, letter, test, direction, state })).readonly(),
 });
 /** A planned run as it is moved about. */
 export type DraftSlot = Readonly<z.output<typeof planDraftSchema>['slots'][number]>;
@@ -45,24 +45,24 @@ export function orderedSlots(
   basis: PlanBasis | undefined,
   kept: readonly DraftSlot[] = [],
 ): DraftSlot[] {
-  const revisions = trial.setups.map(({ revisionId }) => revisionId);
-  if (revisions.length === 0) return [];
+  const arms = trial.setups;
+  if (arms.length === 0) return [];
   const slots: DraftSlot[] = [...kept];
   const used = new Map<string, number>();
-  for (const { revisionId, test } of kept)
-    used.set(`${revisionId} ${test}`, (used.get(`${revisionId} ${test}`) ?? 0) + 1);
+  for (const { letter, test } of kept) used.set(`${letter} ${test}`, (used.get(`${letter} ${test}`) ?? 0) + 1);
   let count = 0;
   input.tests.forEach((test, t) => {
     const order = balancedOrder({
-      setups: revisions.length,
+      setups: arms.length,
       rounds: input.runsPerSetup,
       outings: input.outings,
       seed: input.seed + t,
-      ...(basis && basis.setups.length === revisions.length && { changeCost: changeWork(basis.setups) }),
+      ...(basis && basis.setups.length === arms.length && { changeCost: changeWork(basis.setups) }),
     });
     order.forEach((rounds, outing) => {
       for (const setup of rounds.flat()) {
-        const key = `${revisions[setup]!} ${t}`;
+        const arm = arms[setup]!;
+        const key = `${arm.letter} ${t}`;
         const already = used.get(key) ?? 0;
         if (already > 0) {
           used.set(key, already - 1);
@@ -72,7 +72,8 @@ export function orderedSlots(
           slots.push({
             id: `new-${count++}`,
             outing: outing + 1,
-            revisionId: revisions[setup]!,
+            revisionId: arm.revisionId,
+            letter: arm.letter,
             test: t,
             direction,
             state: 'planned',
@@ -84,13 +85,40 @@ export function orderedSlots(
   return slots.sort((a, b) => a.outing - b.outing || Number(a.state === 'planned') - Number(b.state === 'planned'));
 }
 
+/** One outing more at the end, with so many balanced rounds of the first test. */
+export function withOuting({ input, slots }: PlanDraft, trial: Trial, rounds: number): PlanDraft {
+  const outing = Math.max(0, ...slots.map((slot) => slot.outing)) + 1;
+  const order = balancedOrder({ setups: trial.setups.length, rounds, outings: 1, seed: input.seed + outing });
+  const directions = input.tests[0]?.isBothWays ? ([1, -1] as const) : ([1] as const);
+  const added = order.flat(2).flatMap((setup, k) =>
+    directions.map((direction): DraftSlot => {
+      const { revisionId, letter } = trial.setups[setup]!;
+      return {
+        id: `new-${outing}-${k}-${direction}`,
+        outing,
+        revisionId,
+        letter,
+        test: 0,
+        direction,
+        state: 'planned',
+      };
+    }),
+  );
+  return {
+    input: { ...input, outings: Math.min(MOST_OUTINGS, Math.max(input.outings, outing)) },
+    slots: [...slots, ...added],
+  };
+}
+const MOST_OUTINGS = 12;
+
 export function draftOf(plan: Plan): PlanDraft {
   return {
     input: plan.input,
-    slots: plan.slots.map(({ id, outing, revisionId, test, direction, state }) => ({
+    slots: plan.slots.map(({ id, outing, revisionId, letter, test, direction, state }) => ({
       id,
       outing,
       revisionId,
+      letter,
       test,
       direction,
       state,
@@ -122,15 +150,15 @@ export function outlineOf(
 ): PlanOutline | undefined {
   if (!basis || basis.setups.length !== trial.setups.length) return undefined;
   if (basis.setups.some(({ rides }) => rides.length !== input.tests.length)) return undefined;
-  const indexOf = new Map(basis.setups.map(({ revisionId }, k) => [revisionId, k]));
-  if (slots.some(({ revisionId, test }) => !indexOf.has(revisionId) || test >= input.tests.length)) return undefined;
+  const indexOf = new Map(basis.setups.map(({ letter }, k) => [letter, k]));
+  if (slots.some(({ letter, test }) => !indexOf.has(letter) || test >= input.tests.length)) return undefined;
   return outlinePlan({
     setups: basis.setups,
     tests: input.tests.map(({ testKind }) => TEST_KINDS[testKind]),
-    slots: slots.map(({ id, outing, revisionId, test }) => ({
+    slots: slots.map(({ id, outing, letter, test }) => ({
       slotId: id,
       outing,
-      setup: indexOf.get(revisionId)!,
+      setup: indexOf.get(letter)!,
       test,
     })),
     canCharge: input.hasChargerOut,

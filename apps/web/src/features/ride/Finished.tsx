@@ -32,7 +32,14 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
     if (await saver.flush()) steps.go('kept');
   };
   const field = (
-    key: 'displayMeanKmh' | 'endVoltageV' | 'gaugeEnd' | 'tripDistanceKm' | 'wallEnergyWh',
+    key:
+      | 'displayMeanKmh'
+      | 'endVoltageV'
+      | 'gaugeEnd'
+      | 'payloadKg'
+      | 'perceivedEffort'
+      | 'tripDistanceKm'
+      | 'wallEnergyWh',
     label: string,
     unit: Parameters<typeof QuantityInput>[0]['unit'],
   ) => (
@@ -57,6 +64,14 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
         )}
         {field('endVoltageV', 'Voltage after rest', 'V')}
         {field('wallEnergyWh', 'Socket energy to refill', 'Wh')}
+      </div>
+      <div className="console-pair">
+        <label>
+          Gear kept
+          <Input value={after.gear} maxLength={20} onChange={({ target }) => change({ gear: target.value })} />
+        </label>
+        {field('payloadKg', 'Payload', 'kg')}
+        {field('perceivedEffort', 'Felt, 0 to 10', 'level')}
       </div>
       <Checkbox checked={after.isEmptied} onChange={({ target }) => change({ isEmptied: target.checked })}>
         Ridden until the pack was empty

@@ -9,6 +9,7 @@ import { QueryView, StaleNotice } from '../../shared/ui/QueryView.js';
 import { Said } from '../../shared/ui/SentenceText.js';
 import { Page } from '../../shared/ui/Page.js';
 import { TEST_KINDS } from '@ebrix/core/analysis';
+import { ridingText } from '@ebrix/core/compare';
 import { StripRecorder, StripTable, TestCharts } from '../../shared/charts/index.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import {
@@ -111,6 +112,12 @@ function Run({ run }: { readonly run: RunDetail }) {
         </>
       }
     >
+      {run.isSimulated && (
+        <p className="caution mb-14">
+          Simulated: ridden by the ride model, not by a rider. It counts in no verdict, repeatability or plan unless a
+          trial asks for it.
+        </p>
+      )}
       {run.exclusion && <p className="caution mb-14">Left out of comparisons: {run.exclusion.reason}</p>}
       <FigureStrip figures={run.allFigures} open={open} onOpen={(key) => set('figure', key)} />
       {figure && (
@@ -178,6 +185,9 @@ function Run({ run }: { readonly run: RunDetail }) {
               {run.setup.name}, revision {run.setup.revisionNumber}
             </Link>
             {run.rider && `, ridden by ${run.rider.name}`}
+            {`, ${ridingText(run.riding) || 'way of riding not written down'}`}
+            {run.tyrePressureBar !== null && `, tyres ${run.tyrePressureBar} bar`}
+            {run.perceivedEffort !== null && `, felt ${run.perceivedEffort} of 10`}
             {run.logger && `, logged by ${run.logger.name}`}.
           </p>
           <OutingLine outingId={run.outing.id} />

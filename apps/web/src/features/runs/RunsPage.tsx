@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { runQuerySchema, type ListedFigure, type RunSummary } from '@ebrix/contract';
 import { displayUnit } from '@ebrix/core/units';
+import { ridingText } from '@ebrix/core/compare';
 import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/analysis';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatDay, formatFigure } from '../../shared/format/format-quantity.js';
@@ -14,7 +15,8 @@ import { useListSetupsQuery } from '../../entities/setup/index.js';
 import { useListCoursesQuery } from '../../entities/course/index.js';
 import { EmptyStart } from '../../entities/demo/index.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
-import { useListRunsQuery } from '../../entities/run/index.js';
+import { useListRunsQuery, WAY_OPTIONS } from '../../entities/run/index.js';
+import { RidingForMany } from './RidingForMany.js';
 import { ReanalysisLine } from './ReanalysisLine.js';
 
 const PAGE_SIZE = 50;
@@ -35,6 +37,8 @@ export default function RunsPage() {
   const { data: setups } = useListSetupsQuery();
   const { data: courses } = useListCoursesQuery();
   const [text, setText] = useState(filters.text ?? '');
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const [isWriting, setWriting] = useState(false);
   const searchBox = useRef<InputRef>(null);
   useShortcut('/', 'Search the runs', () => searchBox.current?.focus());
 
@@ -111,6 +115,8 @@ export default function RunsPage() {
       render: (_, run) => (
         <>
           {TEST_KINDS[run.testKind].label}
+          {run.isSimulated && <span className="tag"> simulated</span>}
+          <div className="quiet text-12-5">{ridingText(run.riding)}</div>
           {run.testKind !== 'range' && run.headline && (
             <div className="text-12-5">
               <span className="quiet">{run.headline.label}</span>
@@ -138,6 +144,16 @@ export default function RunsPage() {
       }
     >
       <ReanalysisLine />
+      {isWriting && (
+        <RidingForMany
+          runIds={chosen}
+          onDone={() => {
+            setWriting(false);
+            setChosen([]);
+          }}
+          onCancel={() => setWriting(false)}
+        />
+      )}
       <div className="actions mb-12" role="search">
         <Input
           ref={searchBox}
@@ -185,8 +201,23 @@ export default function RunsPage() {
           options={[
             { value: 'counted', label: 'Counted only' },
             { value: 'excluded', label: 'Left out only' },
+            { value: 'simulated', label: 'Simulated only' },
           ]}
         />
+        <Select
+          aria-label="Way of riding"
+          placeholder="Ridden any way"
+          allowClear
+          className="min-w-170"
+          value={filters.way ?? null}
+          onChange={(way: string | null) => change({ way: way ?? undefined })}
+          options={[...WAY_OPTIONS, { value: 'unsaid', label: 'Not written down' }]}
+        />
+        {chosen.length > 0 && (
+          <Button onClick={() => setWriting(true)}>
+            Write down how {chosen.length === 1 ? 'it was' : `these ${chosen.length} were`} ridden
+          </Button>
+        )}
       </div>
       <QueryView query={query} keepPrevious>
         {({ items, total }) =>
@@ -204,6 +235,14 @@ export default function RunsPage() {
               loading={query.isFetching}
               showSorterTooltip={false}
               scroll={{ x: 1080 }}
+              rowSelection={{
+                selectedRowKeys: [...chosen],
+                onChange: (keys) => setChosen(keys.map(String)),
+                preserveSelectedRowKeys: true,
+                getCheckboxProps: (run) => ({
+                  'aria-label': `Choose the run of ${formatDay(run.outing.date)}, ${run.setup.name}`,
+                }),
+              }}
               locale={{ emptyText: 'No matching runs. Clear a filter.' }}
               pagination={{
                 current: filters.page,

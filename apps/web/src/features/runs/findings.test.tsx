@@ -26,6 +26,8 @@ const run: RunDetail = {
   notes: '',
   direction: 1,
   slotId: null,
+  tyrePressureBar: null,
+  perceivedEffort: null,
   manualReadings: null,
   logSpan: null,
   spans: [
@@ -237,6 +239,7 @@ describe('figures of a setup', () => {
   ): RepeatedFigure => ({
     testKind: 'range',
     course: { id: exampleCourse.id, name: 'Level round' },
+    way: null,
     key,
     label,
     unit: 'Wh/km',

@@ -1,5 +1,5 @@
-import { Button, Form, Input, Radio, Select } from 'antd';
-import { trialInputSchema, type Trial, type TrialInput } from '@ebrix/contract';
+import { Button, Checkbox, Form, Input, Radio, Select } from 'antd';
+import { trialInputSchema, type RidingDto, type Trial, type TrialInput } from '@ebrix/contract';
 import { convertUnitDifference, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../shared/preferences/index.js';
 import { plain } from '../../shared/format/format-quantity.js';
@@ -7,9 +7,11 @@ import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useListCoursesQuery } from '../../entities/course/index.js';
+import { RidingFields, toRiding } from '../../entities/run/index.js';
 import { toTrialInput, useSaveTrialMutation } from '../../entities/trial/index.js';
 import { HELD_EQUAL, QUESTION_TEMPLATES, RECORDED } from './question-templates.js';
 import { FIGURE_CHOICES, figureChoice } from './figure-choices.js';
+import { MEANT_TO_DIFFER_OPTIONS } from './meant-to-differ.js';
 
 interface Values {
   readonly question: string;
@@ -21,6 +23,9 @@ interface Values {
   readonly furtherFigures: TrialInput['furtherFigures'];
   readonly heldEqual: string[];
   readonly recorded: string[];
+  readonly heldRiding: Partial<RidingDto>;
+  readonly meantToDiffer: TrialInput['meantToDiffer'];
+  readonly countsSimulated: boolean;
 }
 interface Props {
   readonly trial?: Trial;
@@ -54,6 +59,9 @@ export function QuestionForm({ trial, onSaved }: Props) {
         furtherFigures: trial.furtherFigures,
         heldEqual: trial.heldEqual,
         recorded: trial.recorded,
+        heldRiding: trial.heldRiding,
+        meantToDiffer: trial.meantToDiffer,
+        countsSimulated: trial.countsSimulated,
         size:
           trial.smallestDifference.kind === 'relative'
             ? trial.smallestDifference.value * 100
@@ -69,6 +77,9 @@ export function QuestionForm({ trial, onSaved }: Props) {
         furtherFigures: [],
         heldEqual: [],
         recorded: [],
+        heldRiding: {},
+        meantToDiffer: [],
+        countsSimulated: false,
       };
   const submit = async (values: Values): Promise<void> => {
     const value =
@@ -78,11 +89,15 @@ export function QuestionForm({ trial, onSaved }: Props) {
       decidingFigure: values.decidingFigure,
       smallestDifference: { kind: values.kind, value },
       courseId: values.courseId ?? null,
-      revisionIds: trial ? toTrialInput(trial).revisionIds : [],
+      arms: trial ? toTrialInput(trial).arms : [],
+      design: trial?.design ?? null,
       notes: values.notes ?? '',
       furtherFigures: values.furtherFigures ?? [],
       heldEqual: values.heldEqual ?? [],
       recorded: values.recorded ?? [],
+      heldRiding: toRiding(values.heldRiding),
+      meantToDiffer: values.meantToDiffer ?? [],
+      countsSimulated: values.countsSimulated ?? false,
     });
     if (!parsed.success) {
       form.setFields(
@@ -180,6 +195,25 @@ export function QuestionForm({ trial, onSaved }: Props) {
           options={FIGURE_CHOICES.map(({ value, label }) => ({ value, label }))}
           placeholder="Shown alongside; they do not decide"
         />
+      </Form.Item>
+      <fieldset className="plain">
+        <legend>Ridden how, in all runs</legend>
+        <p className="quiet mb-8">
+          Runs ridden otherwise stand apart, with the reason, and do not count. What is compared is set with the setups.
+        </p>
+        <div className="plan-rules">
+          <RidingFields prefix={['heldRiding']} unsaid="left open" />
+        </div>
+      </fieldset>
+      <Form.Item
+        name="meantToDiffer"
+        label="Differs between the setups on purpose"
+        extra="Otherwise Ebrix says that it cannot tell the setup from what only ever changes with it."
+      >
+        <Select mode="multiple" allowClear options={MEANT_TO_DIFFER_OPTIONS} placeholder="Nothing but the setups" />
+      </Form.Item>
+      <Form.Item name="countsSimulated" valuePropName="checked">
+        <Checkbox>Count simulated rides too</Checkbox>
       </Form.Item>
       <Form.Item name="heldEqual" label="Held equal" extra="Kept the same for all setups; printed on the run sheet.">
         <Select mode="tags" options={HELD_EQUAL.map((value) => ({ value, label: value }))} tokenSeparators={[',']} />

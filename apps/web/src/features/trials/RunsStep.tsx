@@ -2,6 +2,7 @@ import { Table, type TableProps } from 'antd';
 import { Link } from 'react-router';
 import type { Letter, RunSummary, Trial } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
+import { ridingText } from '@ebrix/core/compare';
 import { displayUnit, type UnitName } from '@ebrix/core/units';
 import { formatDay } from '../../shared/format/format-quantity.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
@@ -17,6 +18,7 @@ const PAGE_SIZE = 100;
 
 interface Row {
   readonly letter: Letter;
+  readonly apart: string | null;
   readonly run: RunSummary;
 }
 type ShownFigure = Parameters<typeof MeasuredCell>[0]['figure'];
@@ -50,7 +52,12 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
     figureColumn(`Net, ${displayUnit('Wh/km', system)}`, ({ run }) => run.figures.netConsumption),
     figureColumn(`Distance, ${displayUnit('km', system)}`, ({ run }) => run.figures.distance),
     figureColumn(`Speed, ${displayUnit('km/h', system)}`, ({ run }) => run.figures.meanMovingSpeed),
-    { key: 'exclusion', title: 'Left out because', render: (_, { run }) => run.exclusion?.reason },
+    { key: 'ridden', title: 'Ridden', render: (_, { run }) => ridingText(run.riding) || '–' },
+    {
+      key: 'exclusion',
+      title: 'Does not count because',
+      render: (_, { run, apart }) => run.exclusion?.reason ?? apart,
+    },
   ];
   return (
     <QueryView query={query}>
@@ -74,7 +81,7 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
                   size="small"
                   columns={columns}
                   dataSource={[...rows]}
-                  rowClassName={({ run }) => (run.exclusion ? 'quiet' : '')}
+                  rowClassName={({ run, apart }) => (run.exclusion || apart ? 'quiet' : '')}
                   showSorterTooltip={false}
                   scroll={{ x: 'max-content' }}
                   pagination={{ pageSize: PAGE_SIZE, showSizeChanger: false, hideOnSinglePage: true }}

@@ -1,20 +1,24 @@
 import { Button, Select } from 'antd';
+import { useState } from 'react';
 import { Link } from 'react-router';
-import { LETTERS, type Trial } from '@ebrix/contract';
+import { ridingText } from '@ebrix/core/compare';
+import { LETTERS, openRiding, type Trial, type TrialInput } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useListSetupsQuery } from '../../entities/setup/index.js';
 import { toTrialInput, useSaveTrialMutation } from '../../entities/trial/index.js';
+import { ArmRiding } from './ArmRiding.js';
 import { OpenClearance } from './OpenClearance.js';
 
 /** Which setups are compared; each keeps its letter, colour and marker everywhere. */
 export function SetupsStep({ trial }: { readonly trial: Trial }) {
   const { data: setups } = useListSetupsQuery();
   const [save, { isLoading, error }] = useSaveTrialMutation();
-  const set = (revisionIds: string[]): void =>
-    void save({ input: { ...toTrialInput(trial), revisionIds }, stored: trial });
-  const chosen = toTrialInput(trial).revisionIds;
+  const [editing, setEditing] = useState<number>();
+  const [twice, setTwice] = useState<string>();
+  const chosen = toTrialInput(trial).arms;
+  const set = (arms: TrialInput['arms']): void => void save({ input: { ...toTrialInput(trial), arms }, stored: trial });
   const choices = (setups ?? [])
     .filter(({ archivedAt }) => archivedAt === null)
     .flatMap(({ name, revisions }) =>
@@ -22,8 +26,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
         value: id,
         label: `${name}, revision ${number} (${runCount} runs)`,
       })),
-    )
-    .filter(({ value }) => !chosen.includes(value));
+    );
   const move = (index: number, by: number): void => {
     const next = [...chosen];
     [next[index], next[index + by]] = [next[index + by]!, next[index]!];
@@ -48,11 +51,12 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
           </tr>
         </thead>
         <tbody>
-          {trial.setups.map(({ letter, name, revisionId, revisionNumber, setupId, openClearance, ...runs }, k) => (
-            <tr key={revisionId}>
+          {trial.setups.map(({ letter, name, riding, revisionNumber, setupId, openClearance, ...runs }, k) => (
+            <tr key={letter}>
               <td>
                 <SetupMark letter={letter} /> <Link to={`/bench/setups/${setupId}`}>{name}</Link>
                 {revisionNumber > 1 && <span className="quiet">, revision {revisionNumber}</span>}
+                <div className="quiet text-12-5">{ridingText(riding)}</div>
               </td>
               <td className="number">{runs.countedRuns}</td>
               <td className="number">{runs.excludedRuns}</td>
@@ -74,7 +78,15 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
                   <Button
                     size="small"
                     disabled={isLoading}
-                    onClick={() => set(chosen.filter((id) => id !== revisionId))}
+                    onClick={() => setEditing(k)}
+                    aria-label={`How ${name} is ridden, ${letter}`}
+                  >
+                    Ridden how
+                  </Button>
+                  <Button
+                    size="small"
+                    disabled={isLoading}
+                    onClick={() => set(chosen.filter((_, at) => at !== k))}
                     aria-label={`Remove ${name} from the trial`}
                   >
                     Remove
@@ -95,8 +107,34 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
           loading={isLoading}
           options={choices}
           showSearch={{ optionFilterProp: 'label' }}
-          onChange={(id: string | null) => id && set([...chosen, id])}
-          notFoundContent="No other setup: create one on the bench."
+          onChange={(id: string | null) => {
+            if (!id) return;
+            const isThere = chosen.some(({ revisionId }) => revisionId === id);
+            // The same setup twice is two ways of riding it: which, is asked for first.
+            if (isThere) setTwice(id);
+            else set([...chosen, { revisionId: id, riding: openRiding }]);
+          }}
+          notFoundContent="No setup yet: create one on the bench."
+        />
+      )}
+      {editing !== undefined && (
+        <ArmRiding
+          title={`How ${trial.setups[editing]!.name} is ridden`}
+          riding={chosen[editing]!.riding}
+          onDone={(riding) => {
+            setEditing(undefined);
+            if (riding) set(chosen.map((arm, at) => (at === editing ? { ...arm, riding } : arm)));
+          }}
+        />
+      )}
+      {twice !== undefined && (
+        <ArmRiding
+          title="The same setup, ridden how?"
+          riding={openRiding}
+          onDone={(riding) => {
+            setTwice(undefined);
+            if (riding) set([...chosen, { revisionId: twice, riding }]);
+          }}
         />
       )}
       {error !== undefined && <Problem error={error} />}

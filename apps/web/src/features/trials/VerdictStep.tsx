@@ -1,13 +1,12 @@
 import { useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { ComparisonDto, Letter, Trial, Verdict } from '@ebrix/contract';
-import { moreText, pairSentences, smallestDifferenceText } from '@ebrix/core/compare';
+import { pairSentences, smallestDifferenceText } from '@ebrix/core/compare';
 import { standardErrorOfMean } from '@ebrix/core/statistics';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatFigure, keepTogether, plain } from '../../shared/format/format-quantity.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
-import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import {
   ComparisonDetails,
@@ -18,6 +17,10 @@ import {
   type PointGroup,
 } from '../../entities/comparison/index.js';
 import { useGetVerdictQuery } from '../../entities/trial/index.js';
+import { OpenQuestion } from './OpenQuestion.js';
+import { Apart, OtherAnswers } from './OtherAnswers.js';
+import { DesignChoice } from './DesignChoice.js';
+import { VerdictAside } from './VerdictAside.js';
 import { voiceOf } from './verdict-voice.js';
 
 /** What can be concluded and what cannot. */
@@ -45,18 +48,20 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
       }),
       points: verdict.points
         .filter(({ letter }) => letter === setup.letter)
-        .map(({ value, standardUncertainty, isExcluded, outing, runId }) => ({
+        .map(({ value, standardUncertainty, isExcluded, apart, outing, runId }) => ({
           value: convert(value),
-          isExcluded,
+          isExcluded: isExcluded || apart !== null,
           to: `/runs/${runId}`,
-          text: `${setup.letter}, ${outing}: ${formatFigure(value, standardUncertainty, figure.unit, system)}${isExcluded ? ', left out' : ''}`,
+          text: `${setup.letter}, ${outing}: ${formatFigure(value, standardUncertainty, figure.unit, system)}${isExcluded ? ', left out' : apart ? `, does not count: ${apart.text}` : ''}`,
         })),
     };
   });
   return (
     <>
       {comparison ? (
-        <Sentences trial={trial} comparison={comparison} />
+        <Sentences trial={trial} comparison={comparison} verdict={verdict} />
+      ) : verdict.open ? (
+        <OpenQuestion trial={trial} open={verdict.open} />
       ) : (
         <>
           <p className="verdict-line">{verdict.reason}</p>
@@ -77,21 +82,33 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
             groups={groups}
             axis={`${figure.label.toLowerCase()}, ${shown}${trial.course ? `, ${trial.course.name}` : ''}`}
           />
+          <Apart verdict={verdict} />
           {comparison && (
             <div className="mt-14">
+              <OtherAnswers trial={trial} verdict={verdict} />
               <SetupTable trial={trial} comparison={comparison} verdict={verdict} />
               <ComparisonDetails comparison={comparison} />
             </div>
           )}
         </div>
-        {comparison && <Aside trial={trial} comparison={comparison} verdict={verdict} />}
+        {comparison && <VerdictAside trial={trial} comparison={comparison} verdict={verdict} />}
       </div>
     </>
   );
 }
 
-function Sentences({ trial, comparison }: { readonly trial: Trial; readonly comparison: ComparisonDto }) {
-  const sentences = pairSentences(comparison.pairs, voiceOf(trial, useUnits()));
+function Sentences({
+  trial,
+  comparison,
+  verdict,
+}: {
+  readonly trial: Trial;
+  readonly comparison: ComparisonDto;
+  readonly verdict: Verdict;
+}) {
+  const isSoFar = verdict.look?.isLast === false;
+  const voice = { ...voiceOf(trial, useUnits()), isSoFar };
+  const sentences = pairSentences(comparison.pairs, voice);
   return (
     <div aria-live="polite">
       {sentences.map((sentence, k) => (
@@ -99,9 +116,21 @@ function Sentences({ trial, comparison }: { readonly trial: Trial; readonly comp
           {keepTogether(sentence)}
         </p>
       ))}
-      <p className="quiet mt-8 max-w-860">{comparison.method.reason}</p>
+      <p className="quiet mt-8 max-w-860">
+        {comparison.method.reason} {verdict.look && lookText(verdict.look)}
+      </p>
+      <DesignChoice trial={trial} comparison={comparison} />
     </div>
   );
+}
+
+/** Why an interval may be wider than 95 %: looking often must not find what is not there. */
+function lookText({ number, of, countedRuns, isLast, level }: NonNullable<Verdict['look']>): string {
+  if (number === 1 && isLast) return '';
+  const share = plain(100 * (1 - level), 3);
+  const where =
+    of === null ? `Look ${number}, without a plan` : `Look ${number}, ${countedRuns} of ${of} planned runs in`;
+  return `${where}: intervals hold ${share} % here, so that looking often does not find what is not there.`;
 }
 
 interface DifferencesProps {
@@ -152,7 +181,11 @@ function Differences({ comparison, names, verdict }: DifferencesProps) {
       {strips.length > 0 ? (
         <DifferenceStrips strips={strips} letterOf={names} unit={scale === 'percent' ? '%' : shown} bandText={band} />
       ) : (
-        <p className="quiet">A ratio needs values above zero.</p>
+        <p className="quiet">
+          {comparison.pairs.some((pair) => pair.difference)
+            ? 'A ratio needs values above zero.'
+            : 'No difference is shown where the setups cannot be told apart.'}
+        </p>
       )}
     </>
   );
@@ -209,116 +242,6 @@ function SetupTable({
         </tbody>
       </table>
     </details>
-  );
-}
-
-function Aside({
-  trial,
-  comparison,
-  verdict,
-}: {
-  readonly trial: Trial;
-  readonly comparison: ComparisonDto;
-  readonly verdict: Verdict;
-}) {
-  const open = comparison.pairs.filter(({ more, refusal }) => more !== undefined || refusal !== undefined);
-  const system = useUnits();
-  const { smallestDifference } = comparison;
-  const size = smallestDifferenceText({ smallestDifference, unit: verdict.figure.unit, system });
-  return (
-    <aside style={{ display: 'grid', gap: 16, alignContent: 'start' }}>
-      {open.length > 0 && (
-        <div>
-          <h2>What would settle it</h2>
-          {open.map(({ a, b, more, refusal }) => (
-            <p key={a + b} className="mt-6">
-              {a} against {b}:{' '}
-              {more
-                ? `${moreText(more)} would show a ${size} difference 8 times in 10, if there is one.`
-                : refusal?.mend}
-            </p>
-          ))}
-          <div className="mt-10">
-            <LinkButton isMain to="/import" label="Import more rides" />
-          </div>
-        </div>
-      )}
-      <NextRides trial={trial} verdict={verdict} />
-      {verdict.withExcluded && (
-        <div>
-          <h2>Runs left out</h2>
-          <p className="mt-6">
-            {verdict.withExcluded.isSame
-              ? 'Including the left-out runs, the verdict stays the same.'
-              : 'Including the left-out runs, it would read:'}
-          </p>
-          {!verdict.withExcluded.isSame &&
-            pairSentences(verdict.withExcluded.pairs, voiceOf(trial, system)).map((sentence) => (
-              <p key={sentence} className="quiet">
-                {sentence}
-              </p>
-            ))}
-          <p className="mt-6">
-            <Link to={`/trials/${trial.id}/runs`}>See the reasons</Link>
-          </p>
-        </div>
-      )}
-      {verdict.runsWithoutFigure > 0 && (
-        <p className="caution">
-          {verdict.runsWithoutFigure} {verdict.runsWithoutFigure === 1 ? 'run has' : 'runs have'} no{' '}
-          {verdict.figure.label.toLowerCase()} and cannot count. Their pages say why.
-        </p>
-      )}
-      {comparison.notes.length > 0 && (
-        <div>
-          <h2>Keep in mind</h2>
-          {comparison.notes.map((note) => (
-            <p key={note} className="mt-6">
-              {note}
-            </p>
-          ))}
-        </div>
-      )}
-      {trial.notes && (
-        <div>
-          <h2>Notes</h2>
-          <p className="mt-6">{trial.notes}</p>
-        </div>
-      )}
-    </aside>
-  );
-}
-
-/** Where the next ride of each setup will end: for one ride, not for the mean. */
-function NextRides({ trial, verdict }: { readonly trial: Trial; readonly verdict: Verdict }) {
-  const system = useUnits();
-  const km = (value: number): string => plain(convertUnit(value, 'km', displayUnit('km', system)), 2);
-  return (
-    <div>
-      <h2>Range next ride, 20 % reserve</h2>
-      {verdict.ranges.map(({ letter, nextRide, reason, riddenToEmpty }) => (
-        <div key={letter} className="mt-6">
-          <SetupMark letter={letter} />{' '}
-          {nextRide ? (
-            <span className="figures">
-              {km(nextRide.lower)} to {km(nextRide.upper)} {displayUnit('km', system)}
-            </span>
-          ) : (
-            <span className="quiet">{reason}</span>
-          )}
-          {riddenToEmpty && (
-            <div className="quiet text-12-5">
-              ridden to empty: median {km(riddenToEmpty.lower)} to {km(riddenToEmpty.upper)} {displayUnit('km', system)}
-              , from {riddenToEmpty.ridesToEmpty} full rides and {riddenToEmpty.rides - riddenToEmpty.ridesToEmpty}{' '}
-              stopped early
-            </div>
-          )}
-        </div>
-      ))}
-      <p className="quiet mt-4 text-12-5">
-        95 rides in 100 end within, on {trial.course ? 'this course' : 'such courses'}.
-      </p>
-    </div>
   );
 }
 

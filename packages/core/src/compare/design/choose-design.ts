@@ -53,11 +53,7 @@ export function chooseDesign(runs: readonly DesignedRun[], setups: number): Chos
 
 function chooseByHanging(runs: readonly DesignedRun[], setups: number): ChosenDesign {
   if (runs.every(({ block }) => block !== undefined)) {
-    return chooseByOutings(
-      runs,
-      indexOf(runs.map(({ block }) => block!)),
-      setups,
-    );
+    return chooseByOutings(runs, indexOf(runs.map(({ block }) => block!)), setups);
   }
   if (runs.every(({ group }) => group !== undefined)) {
     const clusters = indexOf(runs.map(({ group }) => group!));

@@ -76,17 +76,20 @@ export function refusalWords(by: ConfoundedBy): { because: string; mend: string 
   switch (by) {
     case 'outing':
       return {
-        because: 'they never shared an outing and one of them was out on a single one, so the day and the setup cannot be told apart',
+        because:
+          'they never shared an outing and one of them was out on a single one, so the day and the setup cannot be told apart',
         mend: 'Ride both on one outing; more runs of the same kind would not settle it.',
       };
     case 'group':
       return {
-        because: 'they were never ridden by the same rider (or on the same day or bike), so that and the setup cannot be told apart',
+        because:
+          'they were never ridden by the same rider (or on the same day or bike), so that and the setup cannot be told apart',
         mend: 'Let one rider ride both; more runs of the same kind would not settle it.',
       };
     case 'covariate':
       return {
-        because: 'they were ridden under conditions that do not overlap, so the conditions and the setup cannot be told apart',
+        because:
+          'they were ridden under conditions that do not overlap, so the conditions and the setup cannot be told apart',
         mend: 'Ride both under the same conditions; more runs of the same kind would not settle it.',
       };
   }

@@ -78,7 +78,13 @@ function fitMeans(groups: readonly (readonly number[])[], confidence: number): O
     adjustedMeans: groups.map((values) => {
       const { mean, variance, count } = summarizeSample(values);
       const margin = studentTQuantile((1 + MEAN_CONFIDENCE) / 2, count - 1) * Math.sqrt(variance / count);
-      return { mean, standardError: Math.sqrt(variance / count), df: count - 1, lower: mean - margin, upper: mean + margin };
+      return {
+        mean,
+        standardError: Math.sqrt(variance / count),
+        df: count - 1,
+        lower: mean - margin,
+        upper: mean + margin,
+      };
     }),
     unequalSpread: false,
   });
@@ -141,7 +147,11 @@ function fitBlocked(
   );
   if (!fit.ok) return fit;
   const { covariate, blockTest, residuals } = fit.value;
-  const plain: DesignFit = { ...ofAdjusted(fit.value), ...(covariate && { covariate }), ...(blockTest && { blockTest }) };
+  const plain: DesignFit = {
+    ...ofAdjusted(fit.value),
+    ...(covariate && { covariate }),
+    ...(blockTest && { blockTest }),
+  };
   if (!spreadDiffers(runs, residuals, setups)) return success(plain);
   const combine = robustWithin(runs, clusters, setups, hasCovariate);
   return success(combine ? withRobust(plain, combine, setups, hasCovariate ? 1 : 0, confidence) : plain);

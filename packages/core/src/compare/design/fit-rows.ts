@@ -10,7 +10,10 @@ export type Combine = (weights: readonly number[]) => {
 
 /** A column for each setup; and the covariate less its mean, where there is one. */
 export function setupRow(run: DesignedRun, setups: number, covariateMean: number | undefined): number[] {
-  return [...weightsOfMean(run.setup, setups), ...(covariateMean === undefined ? [] : [run.covariate! - covariateMean])];
+  return [
+    ...weightsOfMean(run.setup, setups),
+    ...(covariateMean === undefined ? [] : [run.covariate! - covariateMean]),
+  ];
 }
 
 export function weightsOfMean(setup: number, setups: number): number[] {

@@ -39,4 +39,3 @@ export function withRobust(
   const isUsable = pairs.every(({ standardError, degreesOfFreedom }) => standardError > 0 && degreesOfFreedom > 0);
   return isUsable ? { ...plain, pairs, unequalSpread: true } : plain;
 }
-

@@ -12,7 +12,11 @@ export type ConditionKey = 'airTemperature' | 'load' | 'meanSpeed' | 'startCharg
 const FACTORS: Readonly<Record<FactorKey, { readonly own: string; readonly what: string; readonly mend: string }>> = {
   rider: { own: 'a rider of its own', what: 'the rider', mend: 'Let one rider ride both' },
   direction: { own: 'a direction of its own', what: 'the direction', mend: 'Ride both in both directions' },
-  bike: { own: 'a bike of its own', what: 'the bike', mend: 'Fit both to one bike, or say that whole bikes are compared' },
+  bike: {
+    own: 'a bike of its own',
+    what: 'the bike',
+    mend: 'Fit both to one bike, or say that whole bikes are compared',
+  },
 };
 /** Two setups are apart in a condition when their ranges leave more than this between them. */
 export const CONDITIONS: Readonly<

@@ -22,7 +22,8 @@ export function judgeLook(countedRuns: number, earlier: readonly number[], plann
   );
   const number = counts.length;
   const isLast = plannedRuns === undefined || countedRuns >= plannedRuns;
-  if (countedRuns === 0 || (number === 1 && isLast)) return { ...LAST_LOOK, number, ...(plannedRuns !== undefined && { plannedRuns }) };
+  if (countedRuns === 0 || (number === 1 && isLast))
+    return { ...LAST_LOOK, number, ...(plannedRuns !== undefined && { plannedRuns }) };
   const level = levelOfLast(counts, LAST_LOOK.level, plannedRuns);
   const equivalenceLevel = levelOfLast(counts, LAST_LOOK.equivalenceLevel, plannedRuns);
   return {

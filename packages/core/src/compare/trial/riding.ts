@@ -37,7 +37,6 @@ export function isSaid(value: Riding[RidingField]): boolean {
 
 export function isAlike(field: RidingField, a: Riding[RidingField], b: Riding[RidingField]): boolean {
   if (field === 'payloadKg') return Math.abs(Number(a) - Number(b)) <= PAYLOAD_TOLERANCE_KG;
-  if (typeof a === 'string' && typeof b === 'string')
-    return a.trim().toLowerCase() === b.trim().toLowerCase();
+  if (typeof a === 'string' && typeof b === 'string') return a.trim().toLowerCase() === b.trim().toLowerCase();
   return a === b;
 }

@@ -179,7 +179,9 @@ function askForUnsaidWay(
 export function valueText(field: RidingField, value: Riding[RidingField]): string {
   switch (field) {
     case 'way':
-      return value !== null && value in EFFORTS ? EFFORTS[value as keyof typeof EFFORTS].label.toLowerCase() : 'not said';
+      return value !== null && value in EFFORTS
+        ? EFFORTS[value as keyof typeof EFFORTS].label.toLowerCase()
+        : 'not said';
     case 'level':
       return `level ${String(value)}`;
     case 'gear':
