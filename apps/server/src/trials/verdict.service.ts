@@ -125,19 +125,28 @@ export class VerdictService {
       runsWithoutFigure: prepared.ofKind.length - prepared.measured.length,
       ranges: await this.rangesOf(trial, withSpeed),
       open: open ? { field: open.field, found: [...open.found], text: open.text } : null,
-      confounded: confoundingOf(trial, prepared).map(({ a, b, key }) => ({ a, b, key })),
+      confounded: confoundingOf(trial, prepared)
+        .filter(({ because }) => compared?.ok && compared.value.pairs.some(({ refusal }) => refusal?.because === because))
+        .map(({ a, b, key }) => ({ a, b, key })),
       look: prepared.counted.length > 0 ? lookOf(look!, prepared.counted.length) : null,
-      adjusted: conditions.map((key, k) => ({
-        key,
-        ...otherAnswer(CONDITIONS[key].label, answers[k]!),
-        slopesDifferP: slopesDifferP(answers[k]!),
-      })),
+      adjusted: conditions.flatMap((key, k) =>
+        saysMore(answers[k]!)
+          ? [
+              {
+                key,
+                ...otherAnswer(CONDITIONS[key].label, answers[k]!),
+                slopesDifferP: slopesDifferP(answers[k]!),
+              },
+            ]
+          : [],
+      ),
       further: others.map(({ key }, k) => ({
         figure: figureWords(key),
         smallestDifference: further.smallestDifference,
         ...otherAnswer(DECIDING_FIGURES[key].label, answers[conditions.length + k]!),
       })),
-      atReference: reference ? otherAnswer('at reference conditions', answers.at(-1)!) : null,
+      atReference:
+        reference && saysMore(answers.at(-1)!) ? otherAnswer('at reference conditions', answers.at(-1)!) : null,
     };
   }
 
@@ -229,6 +238,11 @@ function otherAnswer(label: string, outcome: Compared): NonNullable<Verdict['atR
   return outcome.ok
     ? { label, design: outcome.value.design, pairs: outcome.value.pairs, reason: null }
     : { label, design: null, pairs: [], reason: outcome.message };
+}
+
+/** A condition that is one for all of an outing says nothing within it: no answer is none to show. */
+function saysMore(outcome: Compared): boolean {
+  return outcome.ok && outcome.value.pairs.some(({ difference }) => difference !== undefined);
 }
 
 function slopesDifferP(outcome: Compared): number | null {

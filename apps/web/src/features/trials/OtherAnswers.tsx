@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
-import { figureVocabulary, pairSentence } from '@ebrix/core/compare';
-import type { PairDto, Trial, Verdict } from '@ebrix/contract';
+import { figureVocabulary, pairSentence, type VerdictVoice } from '@ebrix/core/compare';
+import type { Letter, PairDto, Trial, Verdict } from '@ebrix/contract';
 import { convertUnitDifference, displayUnit, type UnitName } from '@ebrix/core/units';
 import { plain } from '../../shared/format/format-quantity.js';
 import { useUnits } from '../../shared/preferences/index.js';
@@ -22,10 +22,13 @@ export function Apart({ verdict }: { readonly verdict: Verdict }) {
         {[...byReason].map(([text, points]) => (
           <li key={text}>
             {points.length} {points.length === 1 ? 'run' : 'runs'}: {text}.{' '}
-            {points.slice(0, MOST_LINKS).map(({ runId, letter, outing }) => (
-              <Link key={runId} to={`/runs/${runId}`} className="mr-8">
-                {letter}, {outing}
-              </Link>
+            {points.slice(0, MOST_LINKS).map(({ runId, letter, outing }, k) => (
+              <span key={runId}>
+                {k > 0 && ' · '}
+                <Link to={`/runs/${runId}`}>
+                  {letter}, {outing}
+                </Link>
+              </span>
             ))}
           </li>
         ))}
@@ -41,7 +44,15 @@ export function Apart({ verdict }: { readonly verdict: Verdict }) {
 const MOST_LINKS = 6;
 
 /** The same runs by the other figures, as if conditions had been alike, and at reference conditions. */
-export function OtherAnswers({ trial, verdict }: { readonly trial: Trial; readonly verdict: Verdict }) {
+export function OtherAnswers({
+  trial,
+  verdict,
+  letterOf,
+}: {
+  readonly trial: Trial;
+  readonly verdict: Verdict;
+  readonly letterOf: ReadonlyMap<string, Letter>;
+}) {
   const system = useUnits();
   const { further, adjusted, atReference, figure } = verdict;
   const own = voiceOf(trial, system);
@@ -66,10 +77,17 @@ export function OtherAnswers({ trial, verdict }: { readonly trial: Trial; readon
                 </tr>
               </thead>
               <tbody>
-                <Rows label={figure.label} unit={figure.unit} pairs={verdict.comparison?.pairs ?? []} note="decides" />
+                <Rows
+                  letterOf={letterOf}
+                  label={figure.label}
+                  unit={figure.unit}
+                  pairs={verdict.comparison?.pairs ?? []}
+                  note="decides"
+                />
                 {further.map((one) => (
                   <Rows
                     key={one.figure.key}
+                    letterOf={letterOf}
                     label={one.figure.label}
                     unit={one.figure.unit}
                     pairs={one.pairs}
@@ -92,20 +110,15 @@ export function OtherAnswers({ trial, verdict }: { readonly trial: Trial; readon
             {atReference && (
               <li>
                 At reference conditions:{' '}
-                {atReference.reason ??
-                  atReference.pairs
-                    .map((pair) =>
-                      pairSentence(pair, {
-                        ...own,
-                        words: figureVocabulary('netConsumptionAtReference', '', figure.better, system),
-                      }),
-                    )
-                    .join(' ')}
+                {answerText(atReference, verdict, {
+                  ...own,
+                  words: figureVocabulary('netConsumptionAtReference', '', figure.better, system),
+                })}
               </li>
             )}
-            {adjusted.map(({ key, label, pairs, reason, slopesDifferP }) => (
+            {adjusted.map(({ key, slopesDifferP, ...answer }) => (
               <li key={key}>
-                At the same {label}: {reason ?? pairs.map((pair) => pairSentence(pair, own)).join(' ')}
+                At the same {answer.label}: {answerText(answer, verdict, own)}
                 {slopesDifferP !== null && slopesDifferP < 0.05 && (
                   <> The setups answer to it differently, so this holds near its mean only.</>
                 )}
@@ -118,7 +131,27 @@ export function OtherAnswers({ trial, verdict }: { readonly trial: Trial; readon
   );
 }
 
+/** What an answer says that the one as ridden does not; in a few words where both say the same. */
+function answerText(
+  { pairs, reason }: NonNullable<Verdict['atReference']>,
+  { comparison }: Verdict,
+  voice: VerdictVoice,
+): string {
+  if (reason !== null) return reason;
+  const asRidden = new Map((comparison?.pairs ?? []).map((pair) => [`${pair.a} ${pair.b}`, pair]));
+  const isAlike = (pair: PairDto): boolean => {
+    const other = asRidden.get(`${pair.a} ${pair.b}`);
+    const isAbove = (one: PairDto | undefined): boolean => (one?.difference?.estimate ?? 0) > 0;
+    return pair.verdict === other?.verdict && isAbove(pair) === isAbove(other);
+  };
+  const differing = pairs.filter((pair) => !isAlike(pair));
+  const same = differing.length === 0 ? 'the same verdicts as ridden. ' : '';
+  const shown = differing.length > 0 ? differing : pairs.filter(({ verdict }) => verdict.startsWith('better'));
+  return same + shown.map((pair) => pairSentence(pair, voice)).join(' ');
+}
+
 interface RowsProps {
+  readonly letterOf: ReadonlyMap<string, Letter>;
   readonly label: string;
   readonly unit: UnitName;
   readonly pairs: readonly PairDto[];
@@ -126,7 +159,7 @@ interface RowsProps {
   readonly reason?: string | null;
 }
 
-function Rows({ label, unit, pairs, note, reason }: RowsProps) {
+function Rows({ letterOf, label, unit, pairs, note, reason }: RowsProps) {
   const system = useUnits();
   const shown = displayUnit(unit, system);
   const text = (value: number): string => plain(convertUnitDifference(value, unit, shown), 3);
@@ -148,7 +181,7 @@ function Rows({ label, unit, pairs, note, reason }: RowsProps) {
             <div className="quiet text-12-5">{note}</div>
           </td>
           <td>
-            {a} − {b}
+            {letterOf.get(a) ?? a} − {letterOf.get(b) ?? b}
           </td>
           <td className="number">{difference ? `${text(difference.estimate)} ${shown}` : '–'}</td>
           <td className="number">{difference ? `${text(difference.lower)} … ${text(difference.upper)}` : '–'}</td>

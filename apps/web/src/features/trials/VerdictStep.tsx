@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { ComparisonDto, Letter, Trial, Verdict } from '@ebrix/contract';
-import { pairSentences, smallestDifferenceText } from '@ebrix/core/compare';
+import { pairSentences, ridingText, smallestDifferenceText } from '@ebrix/core/compare';
 import { standardErrorOfMean } from '@ebrix/core/statistics';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../shared/preferences/index.js';
@@ -41,7 +41,7 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
     return {
       name: setup.name,
       letter: setup.letter,
-      note: `${setup.countedRuns} ${setup.countedRuns === 1 ? 'run' : 'runs'}${setup.excludedRuns > 0 ? `, ${setup.excludedRuns} left out` : ''}`,
+      note: `${ridingText(setup.riding) && `${ridingText(setup.riding)}; `}${setup.countedRuns} ${setup.countedRuns === 1 ? 'run' : 'runs'}${setup.excludedRuns > 0 ? `, ${setup.excludedRuns} left out` : ''}`,
       ...(described && { mean: convert(described.mean) }),
       ...(described?.intervalOfMean && {
         interval: [convert(described.intervalOfMean.lower), convert(described.intervalOfMean.upper)] as const,
@@ -85,7 +85,7 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
           <Apart verdict={verdict} />
           {comparison && (
             <div className="mt-14">
-              <OtherAnswers trial={trial} verdict={verdict} />
+              <OtherAnswers trial={trial} verdict={verdict} letterOf={names} />
               <SetupTable trial={trial} comparison={comparison} verdict={verdict} />
               <ComparisonDetails comparison={comparison} />
             </div>

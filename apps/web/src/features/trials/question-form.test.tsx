@@ -38,7 +38,7 @@ describe('the question of a trial', () => {
       decidingFigure: 'netConsumption',
       smallestDifference: { kind: 'relative', value: 0.05 },
       courseId: null,
-      revisionIds: [],
+      arms: [],
     });
   });
 

@@ -157,10 +157,13 @@ describe('the setups of a trial', () => {
     const { api } = openTrial('setups', { [`PUT ${trialPath}`]: exampleTrial });
     await user().click(await screen.findByRole('button', { name: 'Move Dromel D5 up' }));
     const sent = api.requests.find(({ method }) => method === 'PUT')!.body as {
-      revisionIds: string[];
+      arms: { revisionId: string }[];
       version: number;
     };
-    expect(sent.revisionIds).toEqual([exampleTrial.setups[1]!.revisionId, exampleTrial.setups[0]!.revisionId]);
+    expect(sent.arms.map(({ revisionId }) => revisionId)).toEqual([
+      exampleTrial.setups[1]!.revisionId,
+      exampleTrial.setups[0]!.revisionId,
+    ]);
     expect(sent.version).toBe(1);
   });
 
@@ -176,12 +179,13 @@ describe('the setups of a trial', () => {
 describe('the runs of a trial', () => {
   it('are sorted by what is asked for, and show why one was left out', async () => {
     const rows = [
-      { letter: 'A', run: exampleRun(1, 6.2) },
+      { letter: 'A', apart: null, run: exampleRun(1, 6.2) },
       {
         letter: 'B',
+        apart: null,
         run: { ...exampleRun(2, 5.1), exclusion: { reason: 'Flat tyre.', at: '2026-04-07T08:00:00.000Z' } },
       },
-      { letter: 'A', run: exampleRun(3, 5.8) },
+      { letter: 'A', apart: null, run: exampleRun(3, 5.8) },
     ];
     openTrial('runs', { [`${trialPath}/runs`]: rows, [`${trialPath}/verdict`]: exampleVerdict });
     expect(await screen.findByText('Flat tyre.')).toBeInTheDocument();
