@@ -2,6 +2,7 @@ export { compareDesigned, type DesignedComparison, type DesignedRow } from './co
 export { type DesignKind } from './design/choose-design.js';
 export { moreNeeded, type MoreNeeded } from './design/more-runs.js';
 export { compareSetups } from './compare-setups.js';
+export { simulateTrial, type SimulatedTrial, type TrialLayout } from './simulate-trials.js';
 export {
   type Comparison,
   type ComparisonInput,

@@ -1,12 +1,14 @@
 import { requireAtLeast, requireInOpenInterval, requirePositive } from '../errors/index.js';
 import { findRoot } from '../numeric/index.js';
-import { noncentralTCdf, studentTQuantile } from '../statistics/index.js';
+import { noncentralTCdf, studentizedRangeQuantile, studentTQuantile } from '../statistics/index.js';
 
 export interface PlanDesign {
   /** Setups compared, 2 to 6. */
   readonly setups: number;
   /** Each setup once in every round of an outing: what is common to a round cancels. */
   readonly isBlocked: boolean;
+  /** Outings that the rounds are shared out over; absent: one a round. What an outing has in common costs a degree of freedom. */
+  readonly outings?: number;
   /** Scatter between runs of one setup, in the unit of the difference. */
   readonly standardDeviation: number;
   readonly significanceLevel?: number;
@@ -20,24 +22,31 @@ const SEARCH_LIMIT = 1e7;
  * Probability that a true difference between two of the setups is seen, with `runs` runs of each.
  *
  * Units:  `difference` and `standardDeviation` in one unit (or both relative).
- * Method: two-sided t test with the pooled variance of all setups; noncentral t, both tails. Degrees of freedom
- *         k(n−1), or (k−1)(n−1) in rounds; with more than two setups the level is shared by all pairs (Bonferroni).
- *         With two setups this is the two-sample test, or the paired one with sd of differences √2·sd.
+ * Method: the test that the verdict makes: setup + outing by least squares in rounds, k·n − outings − (k−1) degrees of freedom (one
+ *         round an outing: the paired test), else the pooled two-sample one with k(n−1); noncentral t, both tails. With more than two
+ *         setups the critical value is Tukey's, for all pairs together.
  * Fails:  throws `too-short` below two setups, `not-positive` for runs ≤ 1 or a spread ≤ 0.
  */
 export function powerOfPlan(design: PlanDesign, difference: number, runs: number): number {
-  const { setups, isBlocked, standardDeviation, significanceLevel = 0.05 } = design;
+  const { setups, standardDeviation, significanceLevel = 0.05 } = design;
   requireAtLeast(setups, 2, 'setups');
   requirePositive({ standardDeviation, runs: runs - 1 });
-  const level = significanceLevel / ((setups * (setups - 1)) / 2);
-  const degreesOfFreedom = (isBlocked ? setups - 1 : setups) * (runs - 1);
+  const degreesOfFreedom = freedomOf(design, runs);
   const noncentrality = (Math.abs(difference) / standardDeviation) * Math.sqrt(runs / 2);
-  const critical = studentTQuantile(1 - level / 2, degreesOfFreedom);
+  const critical =
+    setups === 2
+      ? studentTQuantile(1 - significanceLevel / 2, degreesOfFreedom)
+      : studentizedRangeQuantile(1 - significanceLevel, setups, degreesOfFreedom) / Math.SQRT2;
   return (
     1 -
     noncentralTCdf(critical, degreesOfFreedom, noncentrality) +
     noncentralTCdf(-critical, degreesOfFreedom, noncentrality)
   );
+}
+
+function freedomOf({ setups, isBlocked, outings }: PlanDesign, runs: number): number {
+  if (!isBlocked) return setups * (runs - 1);
+  return setups * runs - Math.min(outings ?? runs, runs) - (setups - 1);
 }
 
 /** Runs of each setup for the wanted power, not rounded, at least 2; undefined beyond `MAX_RUNS`. */

@@ -27,7 +27,12 @@ export function RunsNeeded({
         first run.
       </p>
     );
-  const design: PlanDesign = { setups, isBlocked: input.isBlocked, standardDeviation: repeatability.relativeSd };
+  const design: PlanDesign = {
+    setups,
+    isBlocked: input.isBlocked,
+    outings: input.outings,
+    standardDeviation: repeatability.relativeSd,
+  };
   const needed = runsForPlan(design, difference, input.power);
   const percent = (share: number): string => `${(100 * share).toFixed(share < 0.1 ? 1 : 0)} %`;
   const seen = input.runsPerSetup >= 2 ? detectableDifference(design, input.runsPerSetup, input.power) : null;
