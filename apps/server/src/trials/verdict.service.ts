@@ -126,7 +126,9 @@ export class VerdictService {
       ranges: await this.rangesOf(trial, withSpeed),
       open: open ? { field: open.field, found: [...open.found], text: open.text } : null,
       confounded: confoundingOf(trial, prepared)
-        .filter(({ because }) => compared?.ok && compared.value.pairs.some(({ refusal }) => refusal?.because === because))
+        .filter(
+          ({ because }) => compared?.ok && compared.value.pairs.some(({ refusal }) => refusal?.because === because),
+        )
         .map(({ a, b, key }) => ({ a, b, key })),
       look: prepared.counted.length > 0 ? lookOf(look!, prepared.counted.length) : null,
       adjusted: conditions.flatMap((key, k) =>

@@ -45,7 +45,7 @@ function tried(layout: TrialLayout, daySd: number, trials: number, random: Rando
 const slack = (trials: number): number => 3 * Math.sqrt((0.95 * 0.05) / trials) - 0.02;
 
 describe('the interval of every design, at day-to-day scatters of 0, 3, 6 and 10 %', () => {
-  const TRIALS = 120;
+  const TRIALS = 200;
   it.each<[string, TrialLayout]>([
     ['two setups in turns on four outings', repeat(4, [0, 1, 1, 0])],
     ['three setups once on each of five outings', repeat(5, [0, 1, 2])],
