@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { effortSchema } from './riding.js';
 import {
   daySchema,
   nameSchema,
@@ -39,6 +40,16 @@ export const claimsSchema = z.strictObject({
   chargeTimeH: positiveOrUnknown(100),
   massKg: positiveOrUnknown(80),
   powerW: positiveOrUnknown(20_000),
+  /** Upper end of a claimed span of ranges: "40 to 80 km". */
+  rangeToKm: positiveOrUnknown(1000),
+  /** Energy of the pack that the range is claimed for. */
+  energyWh: positiveOrUnknown(10_000),
+  /** Under what it is claimed; unknown where the seller does not say. */
+  way: effortSchema.nullable().default(null),
+  atSpeedKmh: positiveOrUnknown(120),
+  riderMassKg: positiveOrUnknown(250),
+  /** Where and when it was read. */
+  source: z.string().trim().max(200).default(''),
 });
 const priceOrUnknown = priceSchema.nullable().default(null);
 const claimsOrNone = claimsSchema.nullable().default(null);

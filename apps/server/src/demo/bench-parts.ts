@@ -115,7 +115,15 @@ export const KITS = made('kits')([
       { what: 'cables, sensor, torque arm', massKg: 0.5, place: 'frame' },
     ],
     price: euros(389.9),
-    claims: { rangeKm: 60, speedKmh: 25, chargeTimeH: 6, massKg: 3.6, powerW: 250 },
+    claims: {
+      rangeKm: 60,
+      speedKmh: 25,
+      chargeTimeH: 6,
+      massKg: 3.6,
+      powerW: 250,
+      way: 'steady',
+      source: 'Leaflet in the box',
+    },
   },
   {
     ...HUB,
@@ -137,7 +145,15 @@ export const KITS = made('kits')([
     torqueArms: 2,
     massKg: 7.2,
     price: euros(329),
-    claims: { rangeKm: 110, speedKmh: 32, chargeTimeH: 5, massKg: 6.5, powerW: 500 },
+    claims: {
+      rangeKm: 110,
+      speedKmh: 32,
+      chargeTimeH: 5,
+      massKg: 6.5,
+      powerW: 500,
+      way: 'steady',
+      source: 'Seller’s page, March 2026',
+    },
     notes: 'Regenerates at the brake lever.',
   },
   {

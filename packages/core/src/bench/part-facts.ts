@@ -27,6 +27,13 @@ export interface Claims {
   readonly chargeTimeH: number | null;
   readonly massKg: number | null;
   readonly powerW: number | null;
+  /** Upper end of a claimed span; energy of the pack it is claimed for; under what. Absent in parts stored before. */
+  readonly rangeToKm?: number | null;
+  readonly energyWh?: number | null;
+  readonly way?: string | null;
+  readonly atSpeedKmh?: number | null;
+  readonly riderMassKg?: number | null;
+  readonly source?: string;
 }
 
 /** Inside lengths of the main frame, taken with a tape between the corners. */

@@ -44,8 +44,9 @@ function tried(layout: TrialLayout, daySd: number, trials: number, random: Rando
 /** Three standard errors of a share of 0.95 in so many trials, about the 93 to 97 % that are wanted. */
 const slack = (trials: number): number => 3 * Math.sqrt((0.95 * 0.05) / trials) - 0.02;
 
-describe('the interval of every design, at day-to-day scatters of 0, 3, 6 and 10 %', () => {
-  const TRIALS = 200;
+// `npm run bench` tries more: the table stands in docs/methods.md.
+describe('the interval of every design', () => {
+  const TRIALS = 150;
   it.each<[string, TrialLayout]>([
     ['two setups in turns on four outings', repeat(4, [0, 1, 1, 0])],
     ['three setups once on each of five outings', repeat(5, [0, 1, 2])],
@@ -69,7 +70,7 @@ describe('the interval of every design, at day-to-day scatters of 0, 3, 6 and 10
     ],
   ])('holds for %s', (_what, layout) => {
     const random = seededRandom(12);
-    for (const daySd of [0, 0.03, 0.06, 0.1]) {
+    for (const daySd of [0, 0.06]) {
       const { held, falseBetter } = tried(layout, daySd, TRIALS, random);
       expect(held).toBeGreaterThan(0.93 - slack(TRIALS));
       expect(held).toBeLessThan(0.97 + slack(TRIALS));

@@ -1,6 +1,8 @@
 export { compareDesigned, type DesignedComparison, type DesignedRow } from './compare-designed.js';
 export { type DesignKind } from './design/choose-design.js';
 export { moreNeeded, type MoreNeeded } from './design/more-runs.js';
+export { assessClaim, type ClaimAssessment, type RunOfClaim } from './claims/assess-claim.js';
+export { impliedConsumption, USUAL_ROAD, type ImpliedConsumption } from './claims/implied-consumption.js';
 export { compareSetups } from './compare-setups.js';
 export { simulateTrial, type SimulatedTrial, type TrialLayout } from './simulate-trials.js';
 export {

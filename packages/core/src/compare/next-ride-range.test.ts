@@ -47,3 +47,32 @@ describe('rides until the pack was empty', () => {
   it('need two rides to the end', () =>
     expect(riddenRange([empty[0]!, { distance: 9, emptied: false }])).toEqual({ ok: false, reason: 'too-few' }));
 });
+
+describe('the median of rides until empty', () => {
+  /** Share of simulated sets of rides whose interval holds the true median; rides beyond `stopAt` are stopped there. */
+  const held = (n: number, stopAt: number, trials: number): number => {
+    const random = seededRandom(n);
+    let inside = 0;
+    let judged = 0;
+    for (let k = 0; k < trials; k++) {
+      const distances = Array.from({ length: n }, () => 40 * Math.exp(0.08 * standardNormal(random)));
+      const range = riddenRange(
+        distances.map((distance) => ({ distance: Math.min(distance, stopAt), emptied: distance < stopAt })),
+      );
+      if (!range.ok) continue;
+      judged++;
+      if (range.value.lower <= 40 && range.value.upper >= 40) inside++;
+    }
+    return inside / judged;
+  };
+  it.each([
+    [2, Infinity],
+    [4, Infinity],
+    [8, Infinity],
+    [8, 44],
+  ])('lies within its interval in about 95 of 100 sets of %i rides stopped at %f km', (n, stopAt) => {
+    const share = held(n, stopAt, 1500);
+    expect(share).toBeGreaterThan(0.93);
+    expect(share).toBeLessThan(0.985);
+  });
+});

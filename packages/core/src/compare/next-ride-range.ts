@@ -36,7 +36,8 @@ export interface RiddenRange extends Interval {
 /**
  * Median range of rides until the pack was empty, those stopped early counted as "more than".
  *
- * Shapes: distances > 0 in one unit. Method: censored log-normal maximum likelihood; interval by the normal on μ.
+ * Shapes: distances > 0 in one unit. Method: censored log-normal maximum likelihood; interval by t on μ with one degree of freedom less
+ * than rides to the end, the likelihood's scatter raised by as much: without a ride stopped early it is the exact t interval.
  * Fails:  `too-few` (fewer than two rides to the end), `no-spread`, `no-convergence`.
  */
 export function riddenRange(
@@ -49,12 +50,14 @@ export function riddenRange(
   );
   if (!fit.ok) return refusal(fit.reason);
   const { median, standardErrorOfMu } = fit.value;
-  const factor = Math.exp(studentTQuantile(0.975, 1e6) * standardErrorOfMu);
+  const toTheEnd = rides.filter(({ emptied }) => emptied).length;
+  const margin = studentTQuantile(0.975, toTheEnd - 1) * standardErrorOfMu * Math.sqrt(toTheEnd / (toTheEnd - 1));
+  const factor = Math.exp(margin);
   return success({
     median,
     lower: median / factor,
     upper: median * factor,
     rides: rides.length,
-    ridesToEmpty: rides.filter(({ emptied }) => emptied).length,
+    ridesToEmpty: toTheEnd,
   });
 }

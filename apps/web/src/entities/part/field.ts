@@ -1,3 +1,4 @@
+import { EFFORTS } from '@ebrix/core/ride-model';
 import type { UnitName } from '@ebrix/core/units';
 
 export interface Choice {
@@ -76,6 +77,16 @@ export const CLAIMS: FieldGroup = {
     number('claims.chargeTimeH', 'Claimed charge time', 'h'),
     number('claims.massKg', 'Claimed mass', 'kg'),
     number('claims.powerW', 'Claimed power', 'W'),
+    number('claims.rangeToKm', 'Claimed range, upper end', 'km', { help: 'For a claim such as "40 to 80 km".' }),
+    number('claims.energyWh', 'Pack energy for that range', 'Wh'),
+    choice(
+      'claims.way',
+      'Claimed for',
+      (Object.keys(EFFORTS) as (keyof typeof EFFORTS)[]).map((value) => ({ value, label: EFFORTS[value].label })),
+    ),
+    number('claims.atSpeedKmh', 'Claimed at a speed of', 'km/h'),
+    number('claims.riderMassKg', 'Claimed with a rider of', 'kg'),
+    { name: 'claims.source', label: 'Where and when read', kind: 'text' },
   ],
 };
 

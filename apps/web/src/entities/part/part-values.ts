@@ -36,7 +36,8 @@ export function fromFormValues(kind: PartKind, values: Values): Read {
   const draft: Values = {};
   for (const field of fieldsOf(kind)) setAt(draft, field.name, readField(field, valueAt(values, field.name)));
   for (const [name, value] of Object.entries(draft))
-    if (isNested(value) && Object.values(value).every((own) => own === null || own === undefined)) draft[name] = null;
+    if (isNested(value) && Object.values(value).every((own) => own === null || own === undefined || own === ''))
+      draft[name] = null;
   const parsed = partInputSchemas[kind].safeParse(draft);
   if (parsed.success) return { ok: true, input: parsed.data };
   return { ok: false, problems: parsed.error.issues.map(toProblem) };

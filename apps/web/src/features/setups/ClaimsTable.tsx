@@ -1,8 +1,8 @@
-import { describeSample } from '@ebrix/core/statistics';
 import { isEstimate, rollUp } from '@ebrix/core/bench';
+import { assessClaim, impliedConsumption } from '@ebrix/core/compare';
+import { EFFORTS } from '@ebrix/core/ride-model';
 import type { UnitName } from '@ebrix/core/units';
-import type { Claims } from '@ebrix/core/bench';
-import type { SetupDetail } from '@ebrix/contract';
+import type { RunSummary, SetupDetail } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatFigure, formatQuantity } from '../../shared/format/format-quantity.js';
 import { useListRunsQuery } from '../../entities/run/index.js';
@@ -18,72 +18,144 @@ const ROWS = [
   { key: 'massKg', label: 'Mass of the kit', unit: 'kg' },
   { key: 'powerW', label: 'Power', unit: 'W' },
 ] as const satisfies readonly { key: keyof Claims; label: string; unit: UnitName }[];
+type Claims = NonNullable<SetupDetail['revisions'][number]['parts']['kit']['claims']>;
+type RowKey = (typeof ROWS)[number]['key'];
 
 interface Found {
   readonly text: string;
-  readonly assessment?: '' | 'claim not likely' | 'claim not met';
+  readonly assessment?: string;
 }
 /** Scales of a workshop agree to about this. */
 const SCALE_DOUBT_KG = 0.05;
+const ASSESSMENTS = { met: 'claim met', 'not-met': 'claim not met', 'cannot-tell': 'cannot tell' } as const;
+const PLAUSIBILITY = {
+  'motor-alone': 'the motor alone could do that',
+  'rider-helps': 'needs a rider who helps',
+  'rider-mostly': 'needs the rider to do most of the work',
+  'hardly-possible': 'hardly possible on the level',
+} as const;
 
-/** What the seller says beside what is measured or, failing that, expected; measured always says from what. */
+/** What the sellers of kit and packs say beside what is measured or, failing that, expected; measured always says from what. */
 export function ClaimsTable({ setup }: { readonly setup: SetupDetail }) {
+  const { kit, packs } = setup.revisions[0]!.parts;
+  return (
+    <>
+      <ClaimsOf setup={setup} name={kit.name} claims={kit.claims} massKg={kit.massKg} isKit />
+      {packs.map(({ id, name, claims, massKg }) => (
+        <ClaimsOf key={id} setup={setup} name={name} claims={claims} massKg={massKg} isKit={false} />
+      ))}
+    </>
+  );
+}
+
+interface Props {
+  readonly setup: SetupDetail;
+  readonly name: string;
+  readonly claims: Claims | null;
+  readonly massKg: number | null;
+  readonly isKit: boolean;
+}
+
+function ClaimsOf({ setup, name, claims, massKg, isKit }: Props) {
   const system = useUnits();
   const revision = setup.revisions[0]!;
-  const { claims, massKg } = revision.parts.kit;
-  const { currentData: runs } = useListRunsQuery(`revision=${revision.id}&pageSize=100`);
+  const { currentData: runs } = useListRunsQuery(`revision=${revision.id}&pageSize=200`);
   const { currentData: stands } = useStandQuery(setup.id);
   const { data: rules } = useThumbRulesQuery();
   if (!claims || ROWS.every(({ key }) => claims[key] === null)) return null;
   const sums = rollUp(factsOf(revision), rules);
-  const ranges = (runs?.items ?? [])
-    .filter(({ exclusion }) => exclusion === null)
-    .map(({ figures }) => figures['rangeToCutoff']?.value)
-    .filter((value) => value !== undefined);
-  const courses = new Set(
-    (runs?.items ?? []).filter(({ exclusion }) => exclusion === null).map(({ course }) => course.id),
-  ).size;
+  const counted = (runs?.items ?? []).filter(({ exclusion, isSimulated }) => exclusion === null && !isSimulated);
   const noLoad = stands
     ?.find(({ revisionId }) => revisionId === revision.id)
     ?.figures.find(({ key }) => key === 'noLoadSpeed');
-  const found = (key: keyof Claims): Found => {
+  const found = (key: RowKey): Found[] => {
     switch (key) {
       case 'rangeKm': {
-        if (ranges.length < 2)
-          return { text: `expected ${estimateText(sums.ranges.at(-1)!.range, system)}; not ridden often enough` };
-        const { mean, intervalOfMean } = describeSample(ranges);
-        const [lower, upper] = [intervalOfMean!.lower, intervalOfMean!.upper];
-        return {
-          text: `measured ${formatQuantity(mean, 'km', system)} (${formatQuantity(lower, 'km', system)} to ${formatQuantity(upper, 'km', system)}, ${ranges.length} runs${courses > 1 ? ` on ${courses} courses` : ''})`,
-          assessment: claims.rangeKm !== null && upper < claims.rangeKm ? 'claim not met' : '',
-        };
+        const ridden = byWay(
+          counted.filter(({ figures }) => figures.rangeToCutoff !== undefined),
+          claims.way,
+        ).flatMap(({ way, own }) => assessRuns(way, own, claims.rangeKm!, ({ figures }) => figures.rangeToCutoff));
+        if (ridden.length > 0) return ridden;
+        return [{ text: `expected ${estimateText(sums.ranges.at(-1)!.range, system)}; ${notRidden(claims.way)}` }];
       }
-      case 'speedKmh':
-        return noLoad
-          ? { text: `without load ${formatFigure(noLoad.value, noLoad.standardUncertainty, noLoad.unit, system)}` }
-          : { text: `expected without load ${estimateText(sums.noLoadSpeed, system)}` };
+      case 'speedKmh': {
+        const ridden = byWay(
+          counted.filter(({ testKind }) => testKind === 'top-speed'),
+          claims.way,
+        ).flatMap(({ way, own }) => assessRuns(way, own, claims.speedKmh!, ({ headline }) => headline));
+        if (ridden.length > 0) return ridden;
+        return [
+          noLoad
+            ? { text: `without load ${formatFigure(noLoad.value, noLoad.standardUncertainty, noLoad.unit, system)}` }
+            : { text: `expected without load ${estimateText(sums.noLoadSpeed, system)}` },
+        ];
+      }
       case 'chargeTimeH':
-        return {
-          text: `expected ${estimateText(sums.chargeTime, system)}`,
-          assessment:
-            isEstimate(sums.chargeTime) && claims.chargeTimeH !== null && sums.chargeTime.lower > claims.chargeTimeH
-              ? 'claim not likely'
-              : '',
-        };
+        return [
+          {
+            text: `expected ${estimateText(sums.chargeTime, system)}`,
+            ...(isEstimate(sums.chargeTime) &&
+              claims.chargeTimeH !== null &&
+              sums.chargeTime.lower > claims.chargeTimeH && { assessment: 'claim not likely' }),
+          },
+        ];
       case 'massKg':
-        return massKg === null
-          ? { text: 'not weighed yet' }
-          : {
-              text: `on the scale ${formatQuantity(massKg, 'kg', system)}`,
-              assessment: claims.massKg !== null && massKg > claims.massKg + SCALE_DOUBT_KG ? 'claim not met' : '',
-            };
+        return [
+          massKg === null
+            ? { text: 'not weighed yet' }
+            : {
+                text: `on the scale ${formatQuantity(massKg, 'kg', system)}`,
+                ...(claims.massKg !== null && {
+                  assessment: massKg > claims.massKg + SCALE_DOUBT_KG ? 'claim not met' : 'claim met',
+                }),
+              },
+        ];
       case 'powerW':
-        return { text: 'needs a hill or heating test' };
+        return [{ text: 'needs a hill or heating test' }];
     }
   };
+  /** Runs of one way of riding against the claim: one-sided, the part that all runs share in the bounds. */
+  const assessRuns = (
+    way: string,
+    own: readonly RunSummary[],
+    claimed: number,
+    figureOf: (run: RunSummary) => { value: number; standardUncertainty: number; unit: UnitName } | null | undefined,
+  ): Found[] => {
+    const figures = own.flatMap((run) => {
+      const figure = figureOf(run);
+      return figure ? [{ value: figure.value, outing: run.outing.id, figure }] : [];
+    });
+    if (figures.length < 2) return [];
+    const { unit } = figures[0]!.figure;
+    // What all runs share of their uncertainty is at most what the surest of them has.
+    const shared = Math.min(...figures.map(({ figure, value }) => figure.standardUncertainty / value));
+    const outcome = assessClaim({ claimed, isAtLeast: true, runs: figures, sharedUncertainty: shared });
+    if (!outcome.ok) return [];
+    const { mean, lower, upper, runs: count, verdict } = outcome.value;
+    const courses = new Set(own.map(({ course }) => course.id)).size;
+    return [
+      {
+        text: `${way}: measured ${formatQuantity(mean, unit, system)} (${formatQuantity(lower, unit, system)} to ${formatQuantity(upper, unit, system)}, ${count} runs${courses > 1 ? ` on ${courses} courses` : ''})`,
+        assessment: ASSESSMENTS[verdict],
+      },
+    ];
+  };
+  const nominalWh =
+    claims.energyWh ??
+    sumOf(revision.parts.packs.map(({ capacityAh, nominalVoltageV }) => product(capacityAh, nominalVoltageV)));
+  const implied =
+    claims.rangeKm !== null && nominalWh !== null
+      ? impliedConsumption({
+          energyWh: nominalWh,
+          rangeKm: claims.rangeToKm ?? claims.rangeKm,
+          speedKmh: claims.atSpeedKmh ?? undefined,
+          massKg: claims.riderMassKg === null ? undefined : claims.riderMassKg + BIKE_AND_KIT_KG,
+        })
+      : null;
   return (
     <>
-      <h2 className="mt-22">Seller’s claims against what was found</h2>
+      <h2 className="mt-22">{isKit ? 'Seller’s claims against what was found' : `Claims for ${name}`}</h2>
+      {claims.source && <p className="quiet">Read: {claims.source}</p>}
       <table className="rows">
         <thead>
           <tr>
@@ -95,23 +167,63 @@ export function ClaimsTable({ setup }: { readonly setup: SetupDetail }) {
           </tr>
         </thead>
         <tbody>
-          {ROWS.filter(({ key }) => claims[key] !== null).map(({ key, label, unit }) => {
-            const { text, assessment } = found(key);
-            return (
-              <tr key={key}>
-                <th scope="row" className="pair">
-                  {label}
-                </th>
-                <td className="number">{formatQuantity(claims[key]!, unit, system)}</td>
-                <td>
-                  {text}
-                  {assessment && <strong>: {assessment}</strong>}
-                </td>
-              </tr>
-            );
-          })}
+          {ROWS.filter(({ key }) => claims[key] !== null).map(({ key, label, unit }) => (
+            <tr key={key}>
+              <th scope="row" className="pair">
+                {isKit ? label : label.replace(' of the kit', '')}
+              </th>
+              <td className="number">
+                {formatQuantity(claims[key]!, unit, system)}
+                {key === 'rangeKm' &&
+                  claims.rangeToKm !== null &&
+                  ` to ${formatQuantity(claims.rangeToKm, unit, system)}`}
+              </td>
+              <td>
+                {found(key).map(({ text, assessment }) => (
+                  <div key={text}>
+                    {text}
+                    {assessment && <strong>: {assessment}</strong>}
+                  </div>
+                ))}
+                {key === 'rangeKm' && implied && (
+                  <div className="quiet">
+                    The claim means {formatQuantity(implied.whPerKm, 'Wh/km', system)}:{' '}
+                    {PLAUSIBILITY[implied.plausibility]}.
+                  </div>
+                )}
+              </td>
+            </tr>
+          ))}
         </tbody>
       </table>
     </>
   );
+}
+
+const BIKE_AND_KIT_KG = 28;
+
+/** Runs by how they were ridden; only those of the claim's own way where it names one. */
+function byWay(runs: readonly RunSummary[], claimed: Claims['way']): { way: string; own: RunSummary[] }[] {
+  const groups = new Map<Claims['way'], RunSummary[]>();
+  for (const run of runs) {
+    const { way } = run.riding;
+    if (claimed !== null && way !== claimed) continue;
+    groups.set(way, [...(groups.get(way) ?? []), run]);
+  }
+  return [...groups].map(([way, own]) => ({
+    way: way === null ? 'way of riding not written down' : EFFORTS[way].label.toLowerCase(),
+    own,
+  }));
+}
+
+function notRidden(way: Claims['way']): string {
+  return way === null
+    ? 'not ridden often enough'
+    : `not ridden often enough like that (${EFFORTS[way].label.toLowerCase()})`;
+}
+function product(a: number | null, b: number | null): number | null {
+  return a === null || b === null ? null : a * b;
+}
+function sumOf(values: readonly (number | null)[]): number | null {
+  return values.length === 0 || values.includes(null) ? null : values.reduce<number>((sum, value) => sum + value!, 0);
 }

@@ -1,7 +1,7 @@
 import { act, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
-import type { RevisionDetail, SetupDetail } from '@ebrix/contract';
+import { claimsSchema, type RevisionDetail, type SetupDetail } from '@ebrix/contract';
 import { exampleDetail, exampleRun, exampleSetups } from '../../testing/examples.js';
 import { fakeApi } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
@@ -204,7 +204,7 @@ describe('the sums of a setup', () => {
   it('set the seller’s claims against what was measured', async () => {
     const kit = {
       ...exampleDetail().revisions[0]!.parts.kit,
-      claims: { rangeKm: 90, speedKmh: null, chargeTimeH: null, massKg: 3.6, powerW: null },
+      claims: claimsSchema.parse({ rangeKm: 90, speedKmh: null, chargeTimeH: null, massKg: 3.6, powerW: null }),
     };
     const runs = [60, 62, 61].map((km, k) => ({
       ...exampleRun(k, 9),
@@ -213,8 +213,8 @@ describe('the sums of a setup', () => {
     const setup = exampleDetail({ kit });
     openSetup('', setup, { runs: { items: runs, total: 3 }, [`setups/${setup.id}/stand`]: [] });
     const range = await screen.findByRole('row', { name: /^Range 90 km/ });
-    // Mean 61, t(0.975, 2) · 1 ÷ √3 = 2.48 either way.
-    await waitFor(() => expect(range).toHaveTextContent('measured 61 km (58.5 km to 63.5 km, 3 runs): claim not met'));
+    // Mean 61, t(0.95, 2) · 1 ÷ √3 = 1.69 either way; all runs share 1 in 62: √(1.69² + (1.645·0.98)²) = 2.33.
+    await waitFor(() => expect(range).toHaveTextContent('measured 61 km (58.7 km to 63.3 km, 3 runs): claim not met'));
     expect(screen.getByRole('row', { name: /^Mass of the kit/ })).toHaveTextContent('claim not met');
   });
 });
