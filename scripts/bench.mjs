@@ -8,6 +8,7 @@ import { startThrowawayPostgres } from './lib/postgres.mjs';
 import { root, runScript, say } from './lib/say.mjs';
 import { startServer } from './lib/server.mjs';
 import { analyserTimes } from './lib/bench-analysers.mjs';
+import { designCoverage, designPower, lookAlarms } from './lib/bench-designs.mjs';
 import { runLoggers } from './lib/bench-loggers.mjs';
 import { coverageTables, LOGGERS } from './lib/coverage.mjs';
 import { fillWithParts, fillWithRuns, makeLongRideCsv, makeWideCsv } from './lib/bench-data.mjs';
@@ -29,6 +30,7 @@ const format = (value) => (value >= 100 ? value.toFixed(0) : value >= 10 ? value
 
 const COVERAGE_RIDES = 200;
 const ROBUSTNESS_RIDES = 40;
+const DESIGN_TRIALS = 1000;
 
 async function best(times, work) {
   let least = Infinity;
@@ -50,6 +52,7 @@ await runScript(async () => {
   await benchServer();
   await benchLoggers();
   await benchCoverage();
+  await benchDesigns();
   say('');
   console.table(Object.fromEntries(rows.map(({ what, ...rest }) => [what, rest])));
 });
@@ -57,7 +60,7 @@ await runScript(async () => {
 async function benchCore() {
   const { TASKS } = await import(`${root}/apps/server/dist/compute/tasks.js`);
   const { readLog } = await import(`${root}/packages/core/dist/logs/index.js`);
-  const { compareSetups, figureWords } = await import(`${root}/packages/core/dist/compare/index.js`);
+  const { compareSetups, figureVocabulary } = await import(`${root}/packages/core/dist/compare/index.js`);
   const { simulateRide } = await import(`${root}/packages/core/dist/ride-model/index.js`);
   const { seededRandom, standardNormal } = await import(`${root}/packages/core/dist/numeric/index.js`);
   const { inferSchema, initParser } = await import('udsv');
@@ -81,14 +84,17 @@ async function benchCore() {
   const random = seededRandom(1);
   const setups = Array.from({ length: 5 }, (_, k) => ({
     name: `S${k}`,
-    values: Array.from({ length: 40 }, () => 9 + 0.2 * k + 0.3 * standardNormal(random)),
+    runs: Array.from({ length: 40 }, (_, r) => ({
+      value: 9 + 0.2 * k + 0.3 * standardNormal(random),
+      block: `outing ${r >> 2}`,
+    })),
   }));
   const compare = (given, resamples) =>
     compareSetups({
       setups: given,
       smallestDifference: { kind: 'relative', value: 0.05 },
-      words: figureWords('netConsumption', '', 'less'),
-      unitText: '',
+      words: figureVocabulary('netConsumption', '', 'less'),
+      unit: 'Wh/km',
       seed: 1,
       resamples,
     });
@@ -162,6 +168,16 @@ async function benchCoverage() {
       .map(({ key, held }) => `${kind} ${key} (${loggerName}): ${percent(held)}`),
   );
   say(missed.length === 0 ? 'All within 90 to 99 %.' : `Outside 90 to 99 %: ${missed.join('; ')}.`);
+}
+
+/** Verdicts on made-up trials; the tables of the last whole run are kept in docs/methods.md. */
+async function benchDesigns() {
+  say('\nIntervals of each design hold the truth / a difference is said that is not there:');
+  console.table(await designCoverage(DESIGN_TRIALS));
+  say('\nPower as planned, as judged once / with looks after every outing:');
+  console.table(await designPower(DESIGN_TRIALS));
+  say('\nLooking five times:');
+  console.table(await lookAlarms(DESIGN_TRIALS));
 }
 
 /** The setup of the demo with the most checks that apply. */

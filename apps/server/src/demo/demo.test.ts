@@ -17,8 +17,8 @@ const plan = (setup: PlannedRide['setup'], course: PlannedRide['course'] = 'leve
 });
 
 describe('the demo', () => {
-  it('has three trials, five courses, four setups and thirty rides or more, each ride of known parts', () => {
-    expect([TRIALS.length, Object.keys(COURSES).length, Object.keys(SETUPS).length]).toEqual([3, 5, 4]);
+  it('has seven trials, five courses, four setups and thirty rides or more, each ride of known parts', () => {
+    expect([TRIALS.length, Object.keys(COURSES).length, Object.keys(SETUPS).length]).toEqual([7, 5, 4]);
     expect(RIDES.length).toBeGreaterThanOrEqual(30);
     for (const { setup, course, outing } of RIDES)
       expect([setup in SETUPS, course in COURSES, outing in OUTINGS]).toEqual([true, true, true]);

@@ -35,7 +35,7 @@ export class RunContextService {
     const revision = revisions.get(setupRevisionId);
     if (!revision) throw notFound('The chosen setup');
     if (!outing) throw notFound('The chosen outing');
-    const mass = totalMassKg ?? massWith(revision, rider);
+    const mass = totalMassKg ?? massWith(revision, rider, assignment.riding.payloadKg);
     const { bike } = revision.parts;
     return {
       ...withoutNulls({
@@ -58,6 +58,7 @@ export class RunContextService {
       ...(course && courseKnowledge(course, assignment.direction)),
       ...(assignment.manualReadings && { manualReadings: assignment.manualReadings as ManualReadings }),
       ...(assignment.logSpan && { logSpan: assignment.logSpan }),
+      ...(assignment.riding.way === null && { proposesRiding: true }),
       ...withoutNulls({
         assistLimitKmh: helpEndsKmh(toFacts(revision)),
         fullVoltageV: revision.parts.packs[0] ? fullVoltageV(revision.parts.packs[0]) : null,
@@ -73,12 +74,12 @@ export class RunContextService {
   }
 }
 
-/** Bike with all that is fitted, and who rode it; null while a part's mass is not known. What was carried is not known here. */
-function massWith(stored: StoredFacts, rider: Part<'riders'> | undefined): number | null {
+/** Bike with all that is fitted, who rode it and what was carried, where that was written down; null while a part's mass is not known. */
+function massWith(stored: StoredFacts, rider: Part<'riders'> | undefined, payloadKg: number | null): number | null {
   const facts = toFacts(stored);
   const { missing, totalKg } = totalMass({
     ...facts,
-    fit: { ...facts.fit, riderMassKg: rider?.massKg ?? null, payloadKg: null },
+    fit: { ...facts.fit, riderMassKg: rider?.massKg ?? null, payloadKg },
   });
   return missing.length > 0 ? null : totalKg;
 }

@@ -107,9 +107,10 @@ export class RunService {
     return this.changeAndAnalyse(id, (transaction) => this.runs.assign(id, version, assignment, transaction));
   }
 
-  /** How runs were ridden, for many at once. Rider and logger go into figures, which are then worked out again. */
+  /** How runs were ridden, for many at once. Rider, logger and payload go into figures, which are then worked out again. */
   async changeRiding(change: RidingChange): Promise<{ changed: number }> {
-    const isComputed = change.riderId !== undefined || change.loggerId !== undefined;
+    const isComputed =
+      change.riderId !== undefined || change.loggerId !== undefined || change.riding.payloadKg !== undefined;
     const changed = await this.database.transaction(async (transaction) => {
       const ids = await this.runs.changeRiding(change, transaction);
       if (isComputed) for (const id of ids) await this.requests.analyse({ id }, transaction);

@@ -10,6 +10,7 @@ export interface TrialRun extends CandidateRun, RunConditions {
   readonly courseId: string;
   readonly testKind: RunSummary['testKind'];
   readonly isExcluded: boolean;
+  readonly perceivedEffort: number | null;
   readonly loggerId: string | null;
   readonly outing: { readonly id: string; readonly title: string; readonly date: string };
 }
@@ -31,6 +32,7 @@ interface Row extends RidingColumns {
   direction: number;
   gauge: RunAssignmentGauge;
   tyre_pressure_bar: number | null;
+  perceived_effort: number | null;
   is_simulated: boolean;
   is_excluded: boolean;
   is_mostly_estimated: boolean;
@@ -64,6 +66,7 @@ export class TrialRunRepository {
         'r.direction',
         'r.gauge',
         'r.tyre_pressure_bar',
+        'r.perceived_effort',
         'r.is_simulated',
         'r.way',
         'r.assist_level',
@@ -126,6 +129,7 @@ function toTrialRun(row: Row): TrialRun {
     isSimulated: row.is_simulated,
     isMostlyEstimated: row.is_mostly_estimated,
     isExcluded: row.is_excluded,
+    perceivedEffort: row.perceived_effort,
     loggerId: row.logger_id,
     outing: { id: row.outing_id, title: row.title, date: row.date },
     factors: {

@@ -17,7 +17,14 @@ import type { TrialListItem, Verdict } from '@ebrix/contract';
 import { PagePool } from '../compute/compute-pool.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
-import { confoundingOf, inputOf, prepareFigure, type Figures, type PreparedFigure } from './prepare-verdict.js';
+import {
+  confoundingOf,
+  inputOf,
+  prepareFigure,
+  type FigureOfRun,
+  type Figures,
+  type PreparedFigure,
+} from './prepare-verdict.js';
 import { TrialRunRepository, type TrialRun } from './trial-run.repository.js';
 import type { StoredTrial } from './trial.repository.js';
 
@@ -29,6 +36,7 @@ const RANGE_REASONS = {
 const FURTHER_SHARE = 0.05;
 const SPEED = 'meanMovingSpeed';
 const AT_REFERENCE = 'netConsumptionAtReference';
+const FELT = 'perceivedEffort';
 
 type Compared = { readonly ok: true; readonly value: Comparison } | { readonly ok: false; readonly message: string };
 export interface VerdictBrief {
@@ -211,9 +219,24 @@ export class VerdictService {
   private async figuresOf(runs: readonly TrialRun[], keys: readonly string[]): Promise<Figures> {
     const ids = runs.map(({ id }) => id);
     return new Map(
-      await Promise.all([...new Set(keys)].map(async (key) => [key, await this.figures.of(ids, key)] as const)),
+      await Promise.all(
+        [...new Set(keys)].map(
+          async (key) => [key, key === FELT ? feltOf(runs) : await this.figures.of(ids, key)] as const,
+        ),
+      ),
     );
   }
+}
+
+/** What the rider wrote down of how hard it felt: in whole steps. */
+function feltOf(runs: readonly TrialRun[]): ReadonlyMap<string, FigureOfRun> {
+  return new Map(
+    runs.flatMap(({ id, perceivedEffort }) =>
+      perceivedEffort === null
+        ? []
+        : [[id, { value: perceivedEffort, standardUncertainty: 1 / Math.sqrt(12), systematic: 0 }] as const],
+    ),
+  );
 }
 
 /** With the speed it was ridden at as a condition; a figure of speed or time has it in itself. */

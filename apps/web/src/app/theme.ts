@@ -43,6 +43,8 @@ export function antTheme(name: ConsoleTheme): ThemeConfig {
         headerBg: 'transparent',
         headerSplitColor: 'transparent',
         cellPaddingBlockSM: 6,
+        rowSelectedBg: isDark ? '#24352d' : '#dde3df',
+        rowSelectedHoverBg: isDark ? '#2a3d34' : '#d3dbd6',
         headerColor: isDark ? '#a3b3ab' : '#55635c',
       },
       Form: { labelColor: isDark ? '#e6ece9' : '#14211c', verticalLabelPadding: '0 0 4px' },

@@ -1,3 +1,4 @@
+import { proposeRiding } from './quality/propose-riding.js';
 import type { CleanLog } from '../logs/index.js';
 import { manualFigures } from './manual/manual-figures.js';
 import { analyseLog } from './analyse-log.js';
@@ -31,6 +32,7 @@ export function analyseTest(kind: TestKind, log: CleanLog | null, context: TestC
   warnOfCut(cut, warn);
   if (cut.state === 'empty') return { method: METHODS[kind], figures: [], warnings, spans: [], charts: [] };
   const { method, figures: logged, spans, charts } = analyseLog(kind, cut.log, context, warn);
+  if (context.proposesRiding) warnings.push(...proposeRiding(cut.log));
   const figures = [...logged];
   const manual =
     context.manualReadings === undefined ? [] : manualFigures(kind, context.manualReadings, context, () => undefined);

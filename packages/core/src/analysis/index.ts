@@ -1,3 +1,4 @@
+export { PROPOSED_LEVEL, PROPOSED_WAY, proposeRiding } from './quality/propose-riding.js';
 export {
   makeFigure,
   warnInto,

@@ -25,6 +25,8 @@ export interface TestContext {
   readonly gauge?: { readonly startShare: number; readonly endShare: number; readonly stepShare: number };
   /** 1 or −1 of each pass or coast in order, where position cannot tell. */
   readonly directions?: readonly (1 | -1)[];
+  /** Nobody wrote down how it was ridden: the log may propose it. */
+  readonly proposesRiding?: boolean;
   /** Air about the motor; wins over the log's own and the outing's. */
   readonly ambientC?: number;
   readonly temperatureLimitC?: number;

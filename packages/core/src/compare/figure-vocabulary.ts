@@ -262,6 +262,22 @@ export const DECIDING_FIGURES = {
     noun: 'spin-down time',
     better: more,
   },
+  meanHeartRate: {
+    label: 'Mean heart rate',
+    kinds: ['hill-climb', 'range'],
+    unit: 'bpm',
+    verb: 'asks for',
+    noun: 'heart rate',
+    better: less,
+  },
+  perceivedEffort: {
+    label: 'How hard it felt, 0 to 10',
+    kinds: ['hill-climb', 'range', 'assist-levels'],
+    unit: '1',
+    verb: 'asks for',
+    noun: 'effort as felt',
+    better: less,
+  },
 } as const satisfies Record<string, DecidingFigure>;
 export type DecidingFigureKey = keyof typeof DECIDING_FIGURES;
 export const DECIDING_FIGURE_KEYS = Object.keys(DECIDING_FIGURES) as readonly DecidingFigureKey[];

@@ -62,6 +62,10 @@ export function compareWithBlocks(
         ),
       ]
     : [];
+  // A condition that is one for all of a block says nothing within it; what is left of it is rounding.
+  const covariateSpread = covariate?.reduce((sum, x) => sum + (x - covariateMean) ** 2, 0) ?? 0;
+  if (slopes.some(({ within }) => within.reduce((sum, x) => sum + x * x, 0) <= ROUNDING_OF_COVARIATE * covariateSpread))
+    return refusal('not-separable');
   const columns = [...dummies, ...slopes];
   // Fewer columns than runs are left over: more rows than the fit asks for is assured by the degrees of freedom.
   const swept = fitLinearModel(
@@ -153,6 +157,7 @@ function describeSlope(
 
 /** Below this share of what varies, nothing is left over but rounding. */
 const ROUNDING = 1e-24;
+const ROUNDING_OF_COVARIATE = 1e-12;
 
 /** Values less the mean of their block; means and counts by block. */
 function sweepBlocks(

@@ -26,6 +26,7 @@ import { Derivation } from '../../entities/run/index.js';
 import { ExcludeForm } from './ExcludeForm.js';
 import { FigureStrip, FigureTable } from '../../entities/run/index.js';
 import { ManualReadings } from './ManualReadings.js';
+import { ProposedRiding } from './ProposedRiding.js';
 import { ReassignForm } from './ReassignForm.js';
 import { moveText, Spans, spansWith } from './Spans.js';
 
@@ -118,6 +119,7 @@ function Run({ run }: { readonly run: RunDetail }) {
           trial asks for it.
         </p>
       )}
+      <ProposedRiding run={run} />
       {run.exclusion && <p className="caution mb-14">Left out of comparisons: {run.exclusion.reason}</p>}
       <FigureStrip figures={run.allFigures} open={open} onOpen={(key) => set('figure', key)} />
       {figure && (

@@ -22,6 +22,7 @@ export function DesignChoice({ trial, comparison }: { readonly trial: Trial; rea
       <summary className="quiet">Analysis: {comparison.method.name}</summary>
       <Select
         aria-label="Analysis"
+        showSearch={{ optionFilterProp: 'label' }}
         className="min-w-270 mt-6"
         loading={isLoading}
         value={trial.design ?? 'auto'}
