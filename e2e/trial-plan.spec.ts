@@ -38,7 +38,7 @@ test('a question is planned, printed, ridden simulated in the planned order, and
   await expect(page.getByText('Hill climb, Chapel Hill climb').first()).toBeVisible();
   await page.getByLabel('Runs of each setup').fill('2');
   await page.getByLabel('Outings', { exact: true }).fill('1');
-  await expect(page.getByText(/With 2 runs each you could only see a difference above \d+ %/)).toBeVisible();
+  await expect(page.getByText(/With 2 runs each you could only see a difference above [\d.]+ %/)).toBeVisible();
   await expect(page.getByText('balanced', { exact: true })).toBeVisible();
   const board = page.getByRole('region', { name: 'Outing 1' });
   await expect(board.getByRole('listitem')).toHaveCount(4);

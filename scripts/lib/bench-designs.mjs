@@ -9,7 +9,15 @@ const LAYOUTS = {
   'blocked: two setups once each, 6 outings': repeat(6, [0, 1]),
   'blocked: three setups, 5 outings': repeat(5, [0, 1, 2]),
   'blocked: three setups, cells missing': [...repeat(3, [0, 1, 2]), [0, 1], [1, 2], [0, 2]],
-  'mixed: two of three setups, 12 outings': Array.from({ length: 12 }, (_, k) => [[0, 1], [1, 2], [0, 2]][k % 3]),
+  'mixed: two of three setups, 12 outings': Array.from(
+    { length: 12 },
+    (_, k) =>
+      [
+        [0, 1],
+        [1, 2],
+        [0, 2],
+      ][k % 3],
+  ),
   'nested: one setup an outing, 4 each × 3 runs': Array.from({ length: 8 }, (_, k) => [k % 2, k % 2, k % 2]),
   'nested: one setup an outing, uneven': Array.from({ length: 9 }, (_, k) => new Array(1 + (k % 4)).fill(k % 2)),
 };
@@ -44,7 +52,10 @@ export async function designPower(trials) {
   ].map(([setups, runs, outings]) => {
     const effect = Math.log(1.05);
     const perOuting = runs / outings;
-    const layout = repeat(outings, Array.from({ length: setups * perOuting }, (_, k) => k % setups));
+    const layout = repeat(
+      outings,
+      Array.from({ length: setups * perOuting }, (_, k) => k % setups),
+    );
     const planned = powerOfPlan({ setups, isBlocked: true, outings, standardDeviation: RUN_SD }, effect, runs);
     const cells = DAYS.map((daySd) => {
       let once = 0;

@@ -136,6 +136,9 @@ export const repeatedFigureSchema = z.strictObject({
       value: z.number(),
       standardUncertainty: z.number(),
       interval95: z.tuple([z.number(), z.number()]),
+      outing: z.uuid(),
+      date: z.iso.date(),
+      airTemperatureC: z.number().nullable(),
     }),
   ),
 });

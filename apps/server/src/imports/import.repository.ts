@@ -112,11 +112,11 @@ export class ImportRepository {
 
   /** The file was made of a ride that the ride model rode. */
   async isOfSimulatedRide(id: string, transaction: Knex): Promise<boolean> {
-    const row = (await transaction('import_file as f')
+    const rows = await transaction('import_file as f')
       .join('ride as r', 'r.id', 'f.ride_id')
-      .where('f.id', id)
-      .first('r.is_simulated')) as { is_simulated: boolean } | undefined;
-    return row?.is_simulated === true;
+      .select<{ is_simulated: boolean }[]>('r.is_simulated')
+      .where('f.id', id);
+    return rows.some(({ is_simulated: isSimulated }) => isSimulated);
   }
 
   /** With the ride that the file was made of, where it was recorded at the roadside. */

@@ -36,6 +36,9 @@ interface RepeatedRow {
   standard_uncertainty: number;
   interval_lower: number;
   interval_upper: number;
+  outing_id: string;
+  date: string;
+  air_temperature_c: number | null;
 }
 
 /** `superseded`: they were asked for again meanwhile, and that later asking stores them. */
@@ -177,6 +180,9 @@ export class RunFigureRepository {
         'f.standard_uncertainty',
         'f.interval_lower',
         'f.interval_upper',
+        'o.id as outing_id',
+        'o.date',
+        'o.air_temperature_c',
       );
     const groups = new Map<string, RepeatedFigure>();
     for (const row of rows) {
@@ -197,6 +203,9 @@ export class RunFigureRepository {
         value: row.value,
         standardUncertainty: row.standard_uncertainty,
         interval95: [row.interval_lower, row.interval_upper],
+        outing: row.outing_id,
+        date: row.date,
+        airTemperatureC: row.air_temperature_c,
       });
       if (!group.revisionNumbers.includes(row.revision_number)) group.revisionNumbers.push(row.revision_number);
     }

@@ -94,7 +94,7 @@ export class TrialRepository {
     return rows.map((row) =>
       toTrial(
         row,
-        (setups as TrialSetupRow[]).filter((setup) => setup.trial_id === row.id),
+        setups.filter((setup) => setup.trial_id === row.id),
       ),
     );
   }
@@ -134,8 +134,8 @@ export class TrialRepository {
 type Arms = TrialInput['arms'];
 
 async function armsOf(trialId: string, transaction: Knex): Promise<Arms> {
-  const rows: { revision_id: string; riding: unknown }[] = await transaction('trial_setup')
-    .select('revision_id', 'riding')
+  const rows = await transaction('trial_setup')
+    .select<{ revision_id: string; riding: unknown }[]>('revision_id', 'riding')
     .where({ trial_id: trialId })
     .orderBy('position');
   return rows.map(({ revision_id: revisionId, riding }) => ({ revisionId, riding: ridingSchema.parse(riding) }));

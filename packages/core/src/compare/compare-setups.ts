@@ -9,7 +9,8 @@ import {
 } from './comparison.js';
 import { chooseDesign, type ChosenDesign, type DesignedRun } from './design/choose-design.js';
 import { describeDesign, refusalWords } from './design/design-words.js';
-import { fitDesign, type DesignFit } from './design/fit-design.js';
+import type { DesignFit } from './design/design-fit.js';
+import { fitDesign } from './design/fit-design.js';
 import { judgePair, LAST_LOOK, voiceOf } from './judge-pair.js';
 import { pairSentence, pairSentences } from './pair-sentence.js';
 import { repeatabilityOfSetups } from './repeatability-of-setups.js';

@@ -1,7 +1,7 @@
 import type { EquivalenceTest, FTest, Interval, SampleDescription } from '../statistics/index.js';
 import type { UnitName } from '../units/index.js';
 import type { DesignKind } from './design/choose-design.js';
-import type { AdjustedMean } from './design/fit-design.js';
+import type { AdjustedMean } from './design/design-fit.js';
 import type { MoreNeeded } from './design/more-runs.js';
 import type { FigureVocabulary } from './figure-vocabulary.js';
 import type { VerdictKind } from './verdict.js';

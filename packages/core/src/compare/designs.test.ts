@@ -78,7 +78,7 @@ describe.each(cases.map((one): [string, Case] => [one.id, one]))('%s', (_id, one
       const isByMeans =
         expected.differenceByOutingMeans !== undefined &&
         Math.abs(difference!.degreesOfFreedom - expected.differenceByOutingMeans.df) < 1e-3;
-      const wanted = isByMeans ? expected.differenceByOutingMeans! : expected.difference;
+      const wanted = isByMeans ? expected.differenceByOutingMeans : expected.difference;
       const wantedRatio = isByMeans ? expected.ratioByOutingMeans : expected.ratio;
       const width = wanted.ci95[1] - wanted.ci95[0];
       expectClose(difference!.estimate, wanted.estimate, 1e-6, width);

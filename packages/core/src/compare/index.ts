@@ -3,6 +3,7 @@ export { type DesignKind } from './design/choose-design.js';
 export { moreNeeded, type MoreNeeded } from './design/more-runs.js';
 export { assessClaim, type ClaimAssessment, type RunOfClaim } from './claims/assess-claim.js';
 export { impliedConsumption, USUAL_ROAD, type ImpliedConsumption } from './claims/implied-consumption.js';
+export { figureOverTime, type DatedRun, type GroupOfRuns, type OverTime } from './over-time.js';
 export { compareSetups } from './compare-setups.js';
 export { simulateTrial, type SimulatedTrial, type TrialLayout } from './simulate-trials.js';
 export {

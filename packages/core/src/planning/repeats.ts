@@ -1,10 +1,18 @@
 import { findRoot } from '../numeric/index.js';
-import { powerOfTTest, studentTQuantile, summarizeSample } from '../statistics/index.js';
+import {
+  chiSquaredQuantile,
+  powerOfTTest,
+  studentTQuantile,
+  summarizeSample,
+  type Interval,
+} from '../statistics/index.js';
 
 export interface Repeats {
   readonly n: number;
   readonly mean: number;
   readonly sd: number;
+  /** 95 % of the standard deviation, by chi-squared. */
+  readonly sdInterval: Interval;
   /** Mean ± this holds the true mean 95 times in 100, by t. */
   readonly plusMinus: number;
   /** Two runs alike differ by less than this 95 times in 100: 1.96·√2·s. */
@@ -33,6 +41,10 @@ export function repeatsOf(values: readonly number[]): Repeats | undefined {
     n: count,
     mean,
     sd,
+    sdInterval: {
+      lower: sd * Math.sqrt((count - 1) / chiSquaredQuantile(0.975, count - 1)),
+      upper: sd * Math.sqrt((count - 1) / chiSquaredQuantile(0.025, count - 1)),
+    },
     plusMinus: (studentTQuantile(0.975, count - 1) * sd) / Math.sqrt(count),
     repeatability: 1.96 * Math.SQRT2 * sd,
     detectable: AT_RUNS.map((runs) => ({

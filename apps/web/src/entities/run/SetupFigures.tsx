@@ -1,6 +1,14 @@
 import { repeatsOf } from '@ebrix/core/planning';
 import { fitPeukert } from '@ebrix/core/statistics';
 import { TEST_KINDS } from '@ebrix/core/analysis';
+import {
+  DECIDING_FIGURES,
+  figureOverTime,
+  figureVocabulary,
+  pairSentence,
+  type DecidingFigureKey,
+  type GroupOfRuns,
+} from '@ebrix/core/compare';
 import { EFFORTS } from '@ebrix/core/ride-model';
 import type { UnitName } from '@ebrix/core/units';
 import { Link } from 'react-router';
@@ -28,8 +36,9 @@ export function SetupFigures({ setupId }: Props) {
         ) : (
           <>
             <p className="quiet max-w-760 mb-10">
-              Counted runs only, each course and way of riding separately. 95 in 100 pairs of like runs differ by less than “Two runs
-              differ by”; the last columns give the difference between two setups that would be spotted 8 times in 10.
+              Counted runs only, each course and way of riding separately. 95 in 100 pairs of like runs differ by less
+              than “Two runs differ by”; the last columns give the difference between two setups that would be spotted 8
+              times in 10.
             </p>
             {groupsOf(figures).map(({ title, courseId, rows }) => (
               <Group key={title} title={title} courseId={courseId} rows={rows} />
@@ -101,7 +110,61 @@ function Group({ title, courseId, rows }: GroupOfFigures) {
           ))}
         </tbody>
       </table>
+      {rows[0] && rows[0].runs.length > 2 && <OverTime row={rows[0]} />}
     </div>
+  );
+}
+
+const SMALLEST_SHARE = 0.05;
+
+/** The first figure of the test by month and temperature, and whether this year repeats the last. */
+function OverTime({ row }: { readonly row: RepeatedFigure }) {
+  const system = useUnits();
+  const known = Object.hasOwn(DECIDING_FIGURES, row.key) ? DECIDING_FIGURES[row.key as DecidingFigureKey] : undefined;
+  const words = figureVocabulary(row.key, row.label.toLowerCase(), known?.better ?? 'less', system);
+  const { byMonth, byTemperature, years } = figureOverTime(row.runs, {
+    words,
+    unit: row.unit,
+    smallestShare: SMALLEST_SHARE,
+  });
+  const lines = (title: string, groups: readonly GroupOfRuns[]) => (
+    <table className="rows mb-10 max-w-640">
+      <caption className="align-left quiet">{title}</caption>
+      <tbody>
+        {groups.map(({ name, runs, outings, mean, interval }) => (
+          <tr key={name}>
+            <th scope="row">{name}</th>
+            <td className="number">
+              {runs} {runs === 1 ? 'run' : 'runs'}, {outings} {outings === 1 ? 'outing' : 'outings'}
+            </td>
+            <td className="number">
+              {interval
+                ? formatFigure(mean, (interval.upper - interval.lower) / 2, row.unit, system)
+                : formatQuantity(mean, row.unit, system)}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+  return (
+    <details className="mt-6">
+      <summary className="quiet">{row.label} over time and temperature</summary>
+      {years.map(({ year, before, pair }) => (
+        <p key={year} className="mt-6">
+          {pair.verdict === 'no-difference-that-matters'
+            ? `${year} repeats ${before}: no difference that matters.`
+            : pairSentence(pair, {
+                words,
+                smallestDifference: { kind: 'relative', value: SMALLEST_SHARE },
+                unit: row.unit,
+                system,
+              })}
+        </p>
+      ))}
+      {lines('By month', byMonth)}
+      {byTemperature.length > 0 && lines('By air temperature', byTemperature)}
+    </details>
   );
 }
 
@@ -129,6 +192,9 @@ function Row({ row }: { readonly row: RepeatedFigure }) {
           <td className="number">
             {size(repeats.sd)}
             {repeats.mean > 0 && <span className="quiet"> {((100 * repeats.sd) / repeats.mean).toPrecision(2)} %</span>}
+            <div className="quiet text-12-5">
+              {size(repeats.sdInterval.lower)} to {size(repeats.sdInterval.upper)}
+            </div>
           </td>
           <td className="number">{size(repeats.repeatability)}</td>
           {repeats.detectable.map(({ runs, difference }) => (

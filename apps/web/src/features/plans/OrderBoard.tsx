@@ -15,7 +15,7 @@ import {
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Link } from 'react-router';
-import type { Letter, Plan, PlanInput, Trial } from '@ebrix/contract';
+import type { Letter, Plan, PlanInput } from '@ebrix/contract';
 import type { OutingStep, PlanOutline } from '@ebrix/core/planning';
 import { TEST_KINDS } from '@ebrix/core/analysis';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
@@ -23,7 +23,6 @@ import { clockText, type DraftSlot } from './plan-draft.js';
 import { problemSentences, STEP_LABELS, stepsBefore } from './plan-labels.js';
 
 interface Props {
-  readonly trial: Trial;
   readonly input: PlanInput;
   readonly slots: readonly DraftSlot[];
   readonly stored: Plan | null;
@@ -33,7 +32,7 @@ interface Props {
 }
 
 /** Runs in the order they are to be ridden, outing by outing, with the hour each begins; moved by drag or by keys. */
-export function OrderBoard({ trial, input, slots, stored, outline, courseName, onMove }: Props) {
+export function OrderBoard({ input, slots, stored, outline, courseName, onMove }: Props) {
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),

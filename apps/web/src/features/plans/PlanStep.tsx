@@ -221,7 +221,6 @@ function Planner({
           )),
         )}
         <OrderBoard
-          trial={trial}
           input={input}
           slots={slots}
           stored={stored}

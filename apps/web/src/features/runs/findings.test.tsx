@@ -249,6 +249,9 @@ describe('figures of a setup', () => {
       value,
       standardUncertainty: 0.05,
       interval95: [value - 0.1, value + 0.1],
+      outing: exampleRun(k, value).id,
+      date: `2026-04-0${1 + (k % 9)}`,
+      airTemperatureC: 12,
     })),
     ...more,
   });
@@ -265,6 +268,8 @@ describe('figures of a setup', () => {
     expect(row).toHaveTextContent('revisions 1, 2 together');
     expect(row).toHaveTextContent('9.62 ± 0.24 Wh/km');
     expect(row).toHaveTextContent('0.19 Wh/km 2.0 %');
+    // χ² with 4 degrees of freedom: 0.192·√(4 ÷ 11.14) and 0.192·√(4 ÷ 0.484).
+    expect(row).toHaveTextContent('0.12 Wh/km to 0.55 Wh/km');
     expect(row).toHaveTextContent('0.53 Wh/km');
     expect(screen.getByText('Top speed', { selector: 'td' }).closest('tr')).toHaveTextContent(
       /± 0.10.*one run can’t show repeatability/,

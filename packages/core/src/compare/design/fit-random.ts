@@ -2,7 +2,7 @@ import { success, type Outcome } from '../../errors/index.js';
 import { mean } from '../../numeric/index.js';
 import { fitClusterRobust, fitRandomIntercept, studentTQuantile, studentTTwoSided } from '../../statistics/index.js';
 import type { DesignedRun } from './choose-design.js';
-import type { DesignFit, FitRefusal } from './fit-design.js';
+import type { DesignFit, FitRefusal } from './design-fit.js';
 import { pairsBy, setupRow, weightsOfMean, type Combine } from './fit-rows.js';
 import { robustWithin, withRobust } from './robust-pairs.js';
 import { spreadDiffers } from './spread.js';

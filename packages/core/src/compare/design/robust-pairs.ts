@@ -1,6 +1,6 @@
 import { fitClusterRobust } from '../../statistics/index.js';
 import type { DesignedRun } from './choose-design.js';
-import type { DesignFit } from './fit-design.js';
+import type { DesignFit } from './design-fit.js';
 import { pairsBy, setupRow, type Combine } from './fit-rows.js';
 
 /** Fewer clusters than this carry no error of their own: runs are taken one by one, the outings as columns. */
