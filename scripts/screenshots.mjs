@@ -82,7 +82,7 @@ await runScript(async () => {
   await shoot('setup', `/bench/setups/${planned}`);
   await shoot('checks', `/bench/setups/${planned}/checks`);
   await shoot('setup-figures', `/bench/setups/${corvane}/figures`, () =>
-    page.getByText('Climb time').scrollIntoViewIfNeeded(),
+    page.getByText('Climb time', { exact: true }).scrollIntoViewIfNeeded(),
   );
   await shoot('fitting', `/bench/setups/${corvane}/fitting`, () =>
     page.getByRole('button', { name: /^5\. Brake disc/ }).click(),

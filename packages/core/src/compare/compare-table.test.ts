@@ -44,6 +44,23 @@ describe('a table of results', () => {
     expect(comparison.model!.groupSd).toBeGreaterThan(0.2);
   });
 
+  it('refuses, within outings too, setups that each had a rider of their own', () => {
+    const own = table('kit,day,who,Wh\nA,1,r1,9\nB,1,r2,10\nA,2,r1,9.2\nB,2,r2,10.3\nA,3,r1,9.1\nB,3,r2,10.1\n');
+    const { comparison } = compareTable(own, { setup: 'kit', value: 'Wh', block: 'day', group: 'who' }, options);
+    expect(comparison.pairs[0]).toMatchObject({ verdict: 'cannot-tell', refusal: expect.anything() });
+    const shared = table('kit,day,who,Wh\nA,1,r1,9\nB,1,r1,10\nA,2,r2,9.2\nB,2,r2,10.3\nA,3,r1,9.1\nB,3,r1,10.1\n');
+    expect(
+      compareTable(shared, { setup: 'kit', value: 'Wh', block: 'day', group: 'who' }, options).comparison.design,
+    ).toBe('blocked');
+  });
+
+  it('says how far a run repeats, over all setups', () => {
+    const { repeatability } = compareTable(blocked, { setup: 'kit', value: 'Wh' }, options).comparison;
+    // Variances of A (9.1 9.6 8.8 9.3) and B (10.2 10.6 9.9 10.5): 0.1133 and 0.1000.
+    expect(repeatability!.withinSd ** 2).toBeCloseTo((0.113333 + 0.1) / 2, 5);
+    expect(repeatability!.coefficient).toBeCloseTo(1.959964 * Math.SQRT2 * repeatability!.withinSd, 6);
+  });
+
   it('gives both answers where another analysis is asked for than the runs call for', () => {
     const columns = { setup: 'kit', value: 'Wh', block: 'day' };
     const { comparison } = compareTable(blocked, columns, { ...options, design: 'independent' });

@@ -1,4 +1,4 @@
-import { fitRandomIntercept, summarizeSample } from '../statistics/index.js';
+import { fitRandomIntercept, normalQuantile, summarizeSample } from '../statistics/index.js';
 import type { SetupRepeatability, SetupRuns } from './comparison.js';
 
 /**
@@ -28,7 +28,7 @@ export function repeatabilityOfSetups(setups: readonly SetupRuns[]): { repeatabi
       withinSd,
       betweenVariance,
       intraclassCorrelation: betweenVariance / (betweenVariance + within),
-      coefficient: 1.96 * Math.SQRT2 * withinSd,
+      coefficient: normalQuantile(0.975) * Math.SQRT2 * withinSd,
       ...(reml.ok && {
         reml: {
           withinSd: Math.sqrt(reml.value.residualVariance),

@@ -8,7 +8,7 @@ describe('how far a figure repeats', () => {
     expect(repeats).toMatchObject({ n: 5 });
     expect(repeats.mean).toBeCloseTo(9.62, 9);
     expect(repeats.sd).toBeCloseTo(0.19235, 4);
-    expect(repeats.repeatability).toBeCloseTo(1.96 * Math.SQRT2 * repeats.sd, 12);
+    expect(repeats.repeatability).toBeCloseTo(1.959963984540054 * Math.SQRT2 * repeats.sd, 9);
     // t(0.975, 4) = 2.7764 of the tables.
     expect(repeats.plusMinus).toBeCloseTo((2.7764 * repeats.sd) / Math.sqrt(5), 4);
   });

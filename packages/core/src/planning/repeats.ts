@@ -1,6 +1,7 @@
 import { findRoot } from '../numeric/index.js';
 import {
   chiSquaredQuantile,
+  normalQuantile,
   powerOfTTest,
   studentTQuantile,
   summarizeSample,
@@ -46,7 +47,7 @@ export function repeatsOf(values: readonly number[]): Repeats | undefined {
       upper: sd * Math.sqrt((count - 1) / chiSquaredQuantile(0.025, count - 1)),
     },
     plusMinus: (studentTQuantile(0.975, count - 1) * sd) / Math.sqrt(count),
-    repeatability: 1.96 * Math.SQRT2 * sd,
+    repeatability: normalQuantile(0.975) * Math.SQRT2 * sd,
     detectable: AT_RUNS.map((runs) => ({
       runs,
       difference:

@@ -53,7 +53,8 @@ export function chooseDesign(runs: readonly DesignedRun[], setups: number): Chos
 
 function chooseByHanging(runs: readonly DesignedRun[], setups: number): ChosenDesign {
   if (runs.every(({ block }) => block !== undefined)) {
-    return chooseByOutings(runs, indexOf(runs.map(({ block }) => block!)), setups);
+    const byOutings = chooseByOutings(runs, indexOf(runs.map(({ block }) => block!)), setups);
+    return withGroupsKeptApart(byOutings, runs, setups);
   }
   if (runs.every(({ group }) => group !== undefined)) {
     const clusters = indexOf(runs.map(({ group }) => group!));
@@ -62,6 +63,18 @@ function chooseByHanging(runs: readonly DesignedRun[], setups: number): ChosenDe
     return { design: isConfounded ? 'confounded' : 'grouped', unit: keepsApart ? 'group' : 'run', clusters, refused };
   }
   return { design: 'independent', unit: 'run', refused: [] };
+}
+
+/** Within an outing, too, a rider who only ever rides one of two setups cannot be told from it. */
+function withGroupsKeptApart(chosen: ChosenDesign, runs: readonly DesignedRun[], setups: number): ChosenDesign {
+  if (!runs.every(({ group }) => group !== undefined)) return chosen;
+  const byGroups = apartByClusters(runs, indexOf(runs.map(({ group }) => group!)), setups, 'group');
+  const known = new Set(chosen.refused.map(({ a, b }) => `${a} ${b}`));
+  return {
+    ...chosen,
+    design: byGroups.isConfounded ? 'confounded' : chosen.design,
+    refused: [...chosen.refused, ...byGroups.refused.filter(({ a, b }) => !known.has(`${a} ${b}`))],
+  };
 }
 
 function chooseByOutings(runs: readonly DesignedRun[], clusters: readonly number[], setups: number): ChosenDesign {
