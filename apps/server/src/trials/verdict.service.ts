@@ -70,7 +70,7 @@ export class VerdictService {
       const open = prepared[k]!.sorted.open;
       if (open) return { headline: open.text, leading: null, verdictKinds: [] };
       return {
-        headline: outcome.ok ? headlineOf(outcome.value) : outcome.message,
+        headline: outcome.ok ? headlineOf(outcome.value) : `${outcome.message}${apartText(prepared[k]!.sorted.apart)}`,
         leading: (outcome.ok && decidedFirst(outcome.value.pairs)[0]) || null,
         verdictKinds: outcome.ok ? outcome.value.pairs.map(({ verdict }) => verdict) : [],
       };
@@ -106,7 +106,7 @@ export class VerdictService {
       ...(reference ? [inputOf(trial, reference, { resamples: 0, isBrief: true })] : []),
     ]);
     const compared = open ? undefined : outcome!;
-    const reason = open ? open.text : outcome!.ok ? null : outcome!.message;
+    const reason = open ? open.text : outcome!.ok ? null : `${outcome!.message}${apartText(apart)}`;
     const letterOf = (arm: number | undefined): Verdict['points'][number]['letter'] => trial.setups[arm ?? 0]!.letter;
     return {
       figure: figureWords(trial.decidingFigure),
@@ -252,6 +252,14 @@ function conditionsOf({ counted }: PreparedFigure): ConditionKey[] {
     counted.map(({ run }) => run),
     () => true,
   );
+}
+
+/** Why a setup may have too few runs although it was ridden. */
+function apartText(apart: PreparedFigure['sorted']['apart']): string {
+  const reasons = new Map<string, number>();
+  for (const { text } of apart.values()) reasons.set(text, (reasons.get(text) ?? 0) + 1);
+  const list = [...reasons].map(([text, count]) => `${count} ${count === 1 ? 'run' : 'runs'}: ${text}`);
+  return list.length === 0 ? '' : ` Apart, and not counted: ${list.join('; ')}.`;
 }
 
 function apartOf({ sorted }: PreparedFigure, run: TrialRun): Verdict['points'][number]['apart'] {

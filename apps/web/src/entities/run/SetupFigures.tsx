@@ -70,6 +70,7 @@ function groupsOf(figures: readonly RepeatedFigure[]): GroupOfFigures[] {
 }
 
 function Group({ title, courseId, rows }: GroupOfFigures) {
+  const main = rows.find(({ key, testKind }) => key === TEST_KINDS[testKind].headline);
   return (
     <div className="scroll-x mb-18">
       <table className="rows">
@@ -110,14 +111,14 @@ function Group({ title, courseId, rows }: GroupOfFigures) {
           ))}
         </tbody>
       </table>
-      {rows[0] && rows[0].runs.length > 2 && <OverTime row={rows[0]} />}
+      {main && main.runs.length > 2 && <OverTime row={main} />}
     </div>
   );
 }
 
 const SMALLEST_SHARE = 0.05;
 
-/** The first figure of the test by month and temperature, and whether this year repeats the last. */
+/** The main figure of the test by month and temperature, and whether this year repeats the last. */
 function OverTime({ row }: { readonly row: RepeatedFigure }) {
   const system = useUnits();
   const known = Object.hasOwn(DECIDING_FIGURES, row.key) ? DECIDING_FIGURES[row.key as DecidingFigureKey] : undefined;

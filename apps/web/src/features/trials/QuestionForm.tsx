@@ -196,15 +196,15 @@ export function QuestionForm({ trial, onSaved }: Props) {
           placeholder="Shown alongside; they do not decide"
         />
       </Form.Item>
-      <fieldset className="plain">
-        <legend>Ridden how, in all runs</legend>
+      <section aria-label="Ridden how, in all runs" className="mb-18">
+        <h3 className="mb-2">Ridden how, in all runs</h3>
         <p className="quiet mb-8">
           Runs ridden otherwise stand apart, with the reason, and do not count. What is compared is set with the setups.
         </p>
         <div className="plan-rules">
           <RidingFields prefix={['heldRiding']} unsaid="left open" />
         </div>
-      </fieldset>
+      </section>
       <Form.Item
         name="meantToDiffer"
         label="Differs between the setups on purpose"
