@@ -46,7 +46,7 @@ export class TrialRunRepository {
   /** All runs of some setup revisions, oldest outing first. */
   async runsOf(revisionIds: readonly string[]): Promise<TrialRun[]> {
     const rows = (await this.database('run as r')
-      .join('setup_revision as rev', 'rev.id', 'r.setup_revision_id')
+      .join('setup_revision as fitted', 'fitted.id', 'r.setup_revision_id')
       .join('outing as o', 'o.id', 'r.outing_id')
       .leftJoin('rider', 'rider.id', 'r.rider_id')
       .select(
@@ -54,7 +54,7 @@ export class TrialRunRepository {
         'r.setup_revision_id as revision_id',
         'r.course_id',
         'r.test_kind',
-        'rev.bike_id',
+        'fitted.bike_id',
         'o.id as outing_id',
         'o.title',
         'o.date',
