@@ -213,6 +213,11 @@ export default function RunsPage() {
           onChange={(way: string | null) => change({ way: way ?? undefined })}
           options={[...WAY_OPTIONS, { value: 'unsaid', label: 'Not written down' }]}
         />
+        {query.data && query.data.items.length > 0 && (
+          <Button onClick={() => setChosen(chosen.length > 0 ? [] : query.data!.items.map(({ id }) => id))}>
+            {chosen.length > 0 ? 'Choose none' : `Choose all ${query.data.items.length} shown`}
+          </Button>
+        )}
         {chosen.length > 0 && (
           <Button onClick={() => setWriting(true)}>
             Write down how {chosen.length === 1 ? 'it was' : `these ${chosen.length} were`} ridden
@@ -236,6 +241,8 @@ export default function RunsPage() {
               showSorterTooltip={false}
               scroll={{ x: 1080 }}
               rowSelection={{
+                // The table measures its columns by a hidden copy of its head, in which nothing may be reached by keys.
+                hideSelectAll: true,
                 selectedRowKeys: [...chosen],
                 onChange: (keys) => setChosen(keys.map(String)),
                 preserveSelectedRowKeys: true,
