@@ -23,7 +23,7 @@ export function RidingFields({ prefix = ['riding'], unsaid }: Props) {
   return (
     <>
       <Form.Item name={at('way')} label="Way of riding">
-        <Select allowClear placeholder={unsaid} options={WAY_OPTIONS} />
+        <Select allowClear showSearch={{ optionFilterProp: 'label' }} placeholder={unsaid} options={WAY_OPTIONS} />
       </Form.Item>
       <Form.Item name={at('level')} label="Assist level">
         <Input placeholder={unsaid} maxLength={20} />
@@ -35,7 +35,12 @@ export function RidingFields({ prefix = ['riding'], unsaid }: Props) {
         <Input placeholder={unsaid} maxLength={20} />
       </Form.Item>
       <Form.Item name={at('limitMode')} label="Speed limit">
-        <Select allowClear placeholder={unsaid} options={LIMIT_MODE_OPTIONS} />
+        <Select
+          allowClear
+          showSearch={{ optionFilterProp: 'label' }}
+          placeholder={unsaid}
+          options={LIMIT_MODE_OPTIONS}
+        />
       </Form.Item>
       <Form.Item name={at('laps')} label="Laps">
         <InputNumber min={1} max={200} precision={0} placeholder={unsaid} className="w-100-pct" />
