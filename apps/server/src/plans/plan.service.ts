@@ -183,12 +183,12 @@ export class PlanService {
     };
   }
 
-  /** Earlier runs of the same figure, grouped by setup revision, course and kind: only what is alike is pooled. */
+  /** Earlier runs of the same figure, by course, kind and way of riding: only what is alike is pooled. */
   private async ownRuns(
     figure: string,
   ): Promise<{ repeatability: ReturnType<typeof repeatabilityOf>; typicalValue: number | null }> {
     const groups = await this.figures.groupsOf(figure);
-    const values = groups.flat();
+    const values = groups.flat().map(({ value }) => value);
     return {
       repeatability: repeatabilityOf(figure, groups),
       typicalValue: values.length > 0 ? summarizeSample(values).mean : null,

@@ -2,6 +2,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
 import type { Figure } from '@ebrix/core/analysis';
+import type { RepeatedRun } from '@ebrix/core/planning';
 import type { FigureDto, RepeatedFigure, RunSummary } from '@ebrix/contract';
 import type { Analysis } from '../compute/task-types.js';
 import { KNEX } from '../database/database.module.js';
@@ -212,19 +213,27 @@ export class RunFigureRepository {
     return [...groups.values()];
   }
 
-  /**
-   * Values of a figure over all counted runs, gathered by what is alike: setup revision, course, kind of test, way of riding and
-   * outing, so that what one day is harder than another does not pass for scatter between runs.
-   */
-  async groupsOf(key: string): Promise<number[][]> {
+  /** A figure of all counted runs, gathered by what is alike beside setup and outing: course, kind of test, way of riding, level. */
+  async groupsOf(key: string): Promise<RepeatedRun[][]> {
     const rows = await this.database('run as r')
       .join('figure as f', (join) => join.on('f.run_id', 'r.id').andOnVal('f.key', key))
       .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
       .whereNull('x.id')
       .where('r.is_simulated', false)
-      .groupBy('r.setup_revision_id', 'r.course_id', 'r.test_kind', 'r.way', 'r.assist_level', 'r.outing_id')
-      .select<{ found: number[] }[]>(this.database.raw('array_agg(f.value order by r.id) as found'));
-    return (rows as unknown as { found: number[] }[]).map(({ found }) => found);
+      .orderBy('r.id')
+      .select<{ alike: string; setup: string; outing: string; value: number }[]>(
+        this.database.raw("concat_ws(' ', r.course_id, r.test_kind, coalesce(r.way, ''), r.assist_level) as alike"),
+        'r.setup_revision_id as setup',
+        'r.outing_id as outing',
+        'f.value',
+      );
+    const groups = new Map<string, RepeatedRun[]>();
+    for (const { alike, ...run } of rows) {
+      const group = groups.get(alike);
+      if (group) group.push(run);
+      else groups.set(alike, [run]);
+    }
+    return [...groups.values()];
   }
 
   /** A figure of the other counted runs of the same kind on the same course. */

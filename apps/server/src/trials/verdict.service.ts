@@ -84,6 +84,8 @@ export class VerdictService {
     const withSpeed = runs.map((run) => withMeanSpeed(run, trial.decidingFigure, figures));
     const prepared = prepareFigure(trial, trial.decidingFigure, withSpeed, figures);
     const [look] = await this.looksOf([trial], [prepared]);
+    // A list that refreshes while files come in is not looked at trial by trial: a look is a verdict that someone opened.
+    await this.trialRuns.rememberLooks([{ trialId: trial.id, countedRuns: prepared.counted.length }]);
     const { open, apart } = prepared.sorted;
     const main = inputOf(trial, prepared, { resamples, look: look! });
     const hasExcluded = prepared.measured.some(({ run }) => run.isExcluded);
@@ -164,12 +166,11 @@ export class VerdictService {
     return this.pool.run('compareAll', inputs);
   }
 
-  /** This look at each trial, judged by those before it and its plan; from now on it is one of those before. */
+  /** This look at each trial, judged by those before it and its plan. */
   private async looksOf(trials: readonly StoredTrial[], prepared: readonly PreparedFigure[]): Promise<Look[]> {
     const ids = trials.map(({ id }) => id);
     const [earlier, planned] = await Promise.all([this.trialRuns.looksAt(ids), this.trialRuns.plannedRuns(ids)]);
     const counts = prepared.map(({ counted }) => counted.length);
-    await this.trialRuns.rememberLooks(trials.map(({ id }, k) => ({ trialId: id, countedRuns: counts[k]! })));
     return trials.map((trial, k) => {
       const { kinds } = DECIDING_FIGURES[trial.decidingFigure];
       const ofFigure = (planned.get(trial.id) ?? []).filter(

@@ -2,7 +2,7 @@ export { balancedOrder, type OrderRequest, type RidingOrder } from './balanced-o
 export { assessOrder, type OrderAssessment, type OrderReason } from './assess-order.js';
 export { detectableDifference, MAX_RUNS, powerCurve, powerOfPlan, runsForPlan, type PlanDesign } from './plan-power.js';
 export { repeatsOf, type Repeats } from './repeats.js';
-export { repeatabilityOf, type Repeatability, type UsualSpread } from './repeatability.js';
+export { repeatabilityOf, type Repeatability, type RepeatedRun, type UsualSpread } from './repeatability.js';
 export { estimateRide, type RideEstimate } from './estimate-ride.js';
 export {
   scheduleOuting,

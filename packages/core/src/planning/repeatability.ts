@@ -1,7 +1,7 @@
-import { summarizeSample } from '../statistics/index.js';
+import { compareWithBlocks, summarizeSample } from '../statistics/index.js';
 
 export interface Repeatability {
-  /** Within-setup standard deviation as a share of the mean. */
+  /** Standard deviation between runs of a setup within an outing, as a share of the mean. */
   readonly relativeSd: number;
   readonly degreesOfFreedom: number;
   /** Runs and setups it rests on; 0 for a stated default. */
@@ -39,26 +39,34 @@ const USUAL_OTHERWISE: UsualSpread = { low: 0.02, middle: 0.05, high: 0.1 };
 /** Fewer degrees of freedom than this say too little about a spread: its 95 % interval spans a factor of six. */
 export const MIN_DEGREES_OF_FREEDOM = 3;
 
+/** One run of a figure, among others of the same course, kind of test and way of riding. */
+export interface RepeatedRun {
+  readonly setup: string;
+  readonly outing: string;
+  readonly value: number;
+}
+
 /**
- * Scatter of a figure between runs of the same setup, pooled over setups; else what is usual, said to be so.
+ * Scatter of a figure between runs within an outing, what setup and outing make being taken out; else what is usual, said to be so.
+ * It is the scatter that a comparison within outings has to see through: what one day is harder than another is none of it.
  *
- * Shapes: one list of values per setup (and course), in one unit, positive; lists of one value tell nothing.
- * Method: pooled variance of the logarithms, Σ(nᵢ−1)sᵢ² / Σ(nᵢ−1): a standard deviation as a share of the mean.
+ * Shapes: a list of runs for each course, kind of test and way of riding; positive values in one unit.
+ * Method: on the logarithms, so that it is a share of the mean: what setup + outing by least squares leaves over, or where a list
+ *         cannot carry that (one setup), the variance between runs of one setup on one outing; pooled by degrees of freedom.
  */
-export function repeatabilityOf(figure: string, groups: readonly (readonly number[])[]): Repeatability {
+export function repeatabilityOf(figure: string, groups: readonly (readonly RepeatedRun[])[]): Repeatability {
   const usual = USUAL[figure] ?? USUAL_OTHERWISE;
   let squares = 0;
   let degreesOfFreedom = 0;
   let runs = 0;
-  let setups = 0;
-  for (const values of groups) {
-    const logs = values.filter((value) => value > 0).map(Math.log);
-    if (logs.length < 2) continue;
-    const { variance, count } = summarizeSample(logs);
-    squares += variance * (count - 1);
-    degreesOfFreedom += count - 1;
-    runs += count;
-    setups++;
+  const setups = new Set<string>();
+  for (const group of groups) {
+    const scatter = scatterWithin(group.filter(({ value }) => value > 0));
+    if (scatter.degreesOfFreedom === 0) continue;
+    squares += scatter.squares;
+    degreesOfFreedom += scatter.degreesOfFreedom;
+    runs += group.length;
+    for (const { setup } of group) setups.add(setup);
   }
   if (degreesOfFreedom < MIN_DEGREES_OF_FREEDOM || squares === 0)
     return { relativeSd: usual.middle, degreesOfFreedom: 0, runs: 0, setups: 0, source: 'usual', usual };
@@ -66,8 +74,38 @@ export function repeatabilityOf(figure: string, groups: readonly (readonly numbe
     relativeSd: Math.sqrt(squares / degreesOfFreedom),
     degreesOfFreedom,
     runs,
-    setups,
+    setups: setups.size,
     source: 'own-runs',
     usual,
   };
+}
+
+function scatterWithin(runs: readonly RepeatedRun[]): { squares: number; degreesOfFreedom: number } {
+  const logs = runs.map(({ value }) => Math.log(value));
+  const [setups, outings] = [numbered(runs.map(({ setup }) => setup)), numbered(runs.map(({ outing }) => outing))];
+  const fit = runs.length > 2 ? compareWithBlocks(logs, setups, outings, 0.95) : undefined;
+  if (fit?.ok)
+    return {
+      squares: fit.value.residualVariance * fit.value.degreesOfFreedom,
+      degreesOfFreedom: fit.value.degreesOfFreedom,
+    };
+  const cells = new Map<string, number[]>();
+  runs.forEach(({ setup, outing }, k) => {
+    const cell = `${setup} ${outing}`;
+    cells.set(cell, [...(cells.get(cell) ?? []), logs[k]!]);
+  });
+  let squares = 0;
+  let degreesOfFreedom = 0;
+  for (const values of cells.values()) {
+    if (values.length < 2) continue;
+    const { variance, count } = summarizeSample(values);
+    squares += variance * (count - 1);
+    degreesOfFreedom += count - 1;
+  }
+  return { squares, degreesOfFreedom };
+}
+
+function numbered(names: readonly string[]): number[] {
+  const seen = [...new Set(names)];
+  return names.map((name) => seen.indexOf(name));
 }
