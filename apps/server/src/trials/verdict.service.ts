@@ -6,25 +6,27 @@ import {
   judgeLook,
   nextRideRange,
   riddenRange,
-  varyingConditions,
-  type Comparison,
   type ComparisonInput,
-  type ConditionKey,
-  type DecidingFigureKey,
   type Look,
 } from '@ebrix/core/compare';
 import type { TrialListItem, Verdict } from '@ebrix/contract';
 import { PagePool } from '../compute/compute-pool.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
+import { confoundingOf, inputOf, prepareFigure, type Figures, type PreparedFigure } from './prepare-verdict.js';
+import { conditionsOf, feltOf, SPEED, withMeanSpeed } from './run-conditions.js';
 import {
-  confoundingOf,
-  inputOf,
-  prepareFigure,
-  type FigureOfRun,
-  type Figures,
-  type PreparedFigure,
-} from './prepare-verdict.js';
+  apartOf,
+  apartText,
+  figureWords,
+  headlineOf,
+  lookOf,
+  otherAnswer,
+  sameVerdicts,
+  saysMore,
+  slopesDifferP,
+  type Compared,
+} from './tell-verdict.js';
 import { TrialRunRepository, type TrialRun } from './trial-run.repository.js';
 import type { StoredTrial } from './trial.repository.js';
 
@@ -34,11 +36,9 @@ const RANGE_REASONS = {
 } as const;
 /** Beside the deciding one, a figure's smallest difference is a share like that which matters for it. */
 const FURTHER_SHARE = 0.05;
-const SPEED = 'meanMovingSpeed';
 const AT_REFERENCE = 'netConsumptionAtReference';
 const FELT = 'perceivedEffort';
 
-type Compared = { readonly ok: true; readonly value: Comparison } | { readonly ok: false; readonly message: string };
 export interface VerdictBrief {
   readonly headline: string;
   readonly leading: TrialListItem['leading'];
@@ -227,82 +227,4 @@ export class VerdictService {
       ),
     );
   }
-}
-
-/** What the rider wrote down of how hard it felt: in whole steps. */
-function feltOf(runs: readonly TrialRun[]): ReadonlyMap<string, FigureOfRun> {
-  return new Map(
-    runs.flatMap(({ id, perceivedEffort }) =>
-      perceivedEffort === null
-        ? []
-        : [[id, { value: perceivedEffort, standardUncertainty: 1 / Math.sqrt(12), systematic: 0 }] as const],
-    ),
-  );
-}
-
-/** With the speed it was ridden at as a condition; a figure of speed or time has it in itself. */
-function withMeanSpeed(run: TrialRun, figure: DecidingFigureKey, figures: Figures): TrialRun {
-  const speed = figures.get(SPEED)?.get(run.id)?.value;
-  const isOfSpeed = /speed|time/i.test(figure);
-  return speed === undefined || isOfSpeed ? run : { ...run, conditions: { ...run.conditions, meanSpeed: speed } };
-}
-
-/** Conditions that vary between the counted runs enough for an adjusted answer beside the one as ridden. */
-function conditionsOf({ counted }: PreparedFigure): ConditionKey[] {
-  return varyingConditions(
-    counted.map(({ run }) => run),
-    () => true,
-  );
-}
-
-/** Why a setup may have too few runs although it was ridden. */
-function apartText(apart: PreparedFigure['sorted']['apart']): string {
-  const reasons = new Map<string, number>();
-  for (const { text } of apart.values()) reasons.set(text, (reasons.get(text) ?? 0) + 1);
-  const list = [...reasons].map(([text, count]) => `${count} ${count === 1 ? 'run' : 'runs'}: ${text}`);
-  return list.length === 0 ? '' : ` Apart, and not counted: ${list.join('; ')}.`;
-}
-
-function apartOf({ sorted }: PreparedFigure, run: TrialRun): Verdict['points'][number]['apart'] {
-  const reason = sorted.apart.get(run.id);
-  return reason ? { kind: reason.kind, text: reason.text } : null;
-}
-
-function otherAnswer(label: string, outcome: Compared): NonNullable<Verdict['atReference']> {
-  return outcome.ok
-    ? { label, design: outcome.value.design, pairs: outcome.value.pairs, reason: null }
-    : { label, design: null, pairs: [], reason: outcome.message };
-}
-
-/** A condition that is one for all of an outing says nothing within it: no answer is none to show. */
-function saysMore(outcome: Compared): boolean {
-  return outcome.ok && outcome.value.pairs.some(({ difference }) => difference !== undefined);
-}
-
-function slopesDifferP(outcome: Compared): number | null {
-  return (outcome.ok && outcome.value.model?.slopesDiffer?.p) || null;
-}
-
-function figureWords(key: DecidingFigureKey): Verdict['figure'] {
-  const { label, unit, better } = DECIDING_FIGURES[key];
-  return { key, label, unit, better };
-}
-
-function lookOf({ number, plannedRuns, isLast, level }: Look, countedRuns: number): Verdict['look'] {
-  return { number, of: plannedRuns ?? null, countedRuns, isLast, level };
-}
-
-function headlineOf({ sentences }: Comparison): string {
-  return sentences[0] ?? '';
-}
-
-function sameVerdicts(a: Comparison, b: Comparison): boolean {
-  return a.pairs.every(({ verdict, difference }, k) => {
-    const other = b.pairs[k];
-    return verdict === other?.verdict && isAbove(difference) === isAbove(other.difference);
-  });
-}
-
-function isAbove(difference: Comparison['pairs'][number]['difference']): boolean | undefined {
-  return difference && difference.estimate > 0;
 }

@@ -1,5 +1,13 @@
 import { CoreError, refusal, success, type Outcome } from '../errors/index.js';
 import { findRoot, solveSymmetric } from '../numeric/index.js';
+import {
+  profile,
+  profiledDeviance,
+  summarizeGroups,
+  type GroupSums,
+  type ProfileFit,
+} from './random-intercept-profile.js';
+import { dot, multiply, multiplySquare, quadratic } from './small-matrices.js';
 
 export interface RandomInterceptFit {
   readonly coefficients: Float64Array;
@@ -50,105 +58,6 @@ const ROUNDING = 1e-20;
 /** A ratio of variances beyond this leaves only what varies within groups. */
 const LARGEST_RATIO = 1e9;
 
-interface GroupSums {
-  readonly n: number;
-  readonly p: number;
-  /** XᵀX, Xᵀy, and by group the number of rows, the column sums and the sum of y; y less its mean. */
-  readonly xx: Float64Array;
-  readonly xy: Float64Array;
-  readonly total: number;
-  readonly mean: number;
-  readonly columnMeans: Float64Array;
-  readonly groups: readonly { readonly count: number; readonly x: Float64Array; readonly y: number }[];
-}
-
-function summarizeGroups(
-  rows: readonly (readonly number[])[],
-  y: readonly number[],
-  group: readonly number[],
-): GroupSums {
-  const n = rows.length;
-  const p = rows[0]?.length ?? 0;
-  // A shift of all values does not touch the variances, and keeps sums of squares from cancelling; the model must span it.
-  const mean = y.reduce((sum, value) => sum + value, 0) / Math.max(1, n);
-  const xx = new Float64Array(p * p);
-  const xy = new Float64Array(p);
-  const columnMeans = new Float64Array(p);
-  let total = 0;
-  const byGroup = new Map<number, { count: number; x: Float64Array; y: number }>();
-  rows.forEach((row, i) => {
-    const value = y[i]! - mean;
-    total += value * value;
-    const own = byGroup.get(group[i]!) ?? { count: 0, x: new Float64Array(p), y: 0 };
-    byGroup.set(group[i]!, own);
-    own.count += 1;
-    own.y += value;
-    for (let a = 0; a < p; a++) {
-      own.x[a]! += row[a]!;
-      columnMeans[a]! += row[a]! / n;
-      xy[a]! += row[a]! * value;
-      for (let b = 0; b < p; b++) xx[a * p + b]! += row[a]! * row[b]!;
-    }
-  });
-  return { n, p, xx, xy, total, mean, columnMeans, groups: [...byGroup.values()] };
-}
-
-interface ProfileFit {
-  readonly lambda: number;
-  readonly coefficients: Float64Array;
-  readonly residualSumOfSquares: number;
-  /** (Xᵀ V⁻¹ X)⁻¹ and its determinant's logarithm, V = I + λ Z Zᵀ. */
-  readonly inverse: Float64Array;
-  readonly logDeterminant: number;
-  /** Of the profiled deviance, −2 log restricted likelihood, by λ. */
-  readonly slope: number;
-}
-
-function profile(sums: GroupSums, lambda: number): ProfileFit | undefined {
-  const { n, p, groups } = sums;
-  const m = Float64Array.from(sums.xx);
-  const v = Float64Array.from(sums.xy);
-  let q = sums.total;
-  for (const g of groups) {
-    const weight = lambda / (1 + g.count * lambda);
-    q -= weight * g.y * g.y;
-    for (let a = 0; a < p; a++) {
-      v[a]! -= weight * g.x[a]! * g.y;
-      for (let b = 0; b < p; b++) m[a * p + b]! -= weight * g.x[a]! * g.x[b]!;
-    }
-  }
-  const inverse = invertSymmetric(m, p);
-  if (!inverse) return undefined;
-  const coefficients = multiply(inverse.matrix, v);
-  let residualSumOfSquares = q;
-  for (let a = 0; a < p; a++) residualSumOfSquares -= coefficients[a]! * v[a]!;
-  const derivative = firstDerivatives(sums, lambda, inverse.matrix, coefficients);
-  const slope =
-    derivative.logV + derivative.logM + ((n - p) * derivative.residual) / Math.max(residualSumOfSquares, 1e-300);
-  return {
-    lambda,
-    coefficients,
-    residualSumOfSquares,
-    inverse: inverse.matrix,
-    logDeterminant: inverse.logDeterminant,
-    slope,
-  };
-}
-
-/** By λ: of log|V|, of log|XᵀV⁻¹X|, of the residual sum of squares. */
-function firstDerivatives(sums: GroupSums, lambda: number, inverse: Float64Array, coefficients: Float64Array) {
-  let logV = 0;
-  let logM = 0;
-  let residual = 0;
-  for (const g of sums.groups) {
-    const w1 = 1 / (1 + g.count * lambda) ** 2;
-    logV += g.count / (1 + g.count * lambda);
-    logM -= w1 * quadratic(inverse, g.x);
-    residual -= w1 * (g.y - dot(g.x, coefficients)) ** 2;
-  }
-  return { logV, logM, residual };
-}
-
 /** The λ ≥ 0 of the largest restricted likelihood. */
 function maximizeRatio(sums: GroupSums, atZero: ProfileFit): number {
   const slopeAt = (lambda: number): number => profile(sums, lambda)?.slope ?? 1;
@@ -170,16 +79,6 @@ function maximizeRatio(sums: GroupSums, atZero: ProfileFit): number {
   return best[0]?.lambda ?? 0;
 }
 const GRID = 13;
-
-function profiledDeviance(sums: GroupSums, lambda: number): number {
-  const fit = profile(sums, lambda);
-  if (!fit) return Infinity;
-  const logV = sums.groups.reduce((sum, { count }) => sum + Math.log1p(count * lambda), 0);
-  const free = sums.n - sums.p;
-  return (
-    logV + fit.logDeterminant + free * (1 + Math.log((2 * Math.PI * Math.max(fit.residualSumOfSquares, 1e-300)) / free))
-  );
-}
 
 function describeFit(sums: GroupSums, fit: ProfileFit): RandomInterceptFit {
   const { n, p } = sums;
@@ -309,49 +208,3 @@ function satterthwaite(
 
 /** Fewer than one degree of freedom says no more than one does, and quantiles of it run away. */
 const LEAST_FREEDOM = 1;
-
-function dot(a: ArrayLike<number>, b: ArrayLike<number>): number {
-  let sum = 0;
-  for (let i = 0; i < a.length; i++) sum += a[i]! * b[i]!;
-  return sum;
-}
-function multiply(matrix: Float64Array, vector: Float64Array): Float64Array {
-  const p = vector.length;
-  return vector.map((_, i) => dot(matrix.subarray(i * p, (i + 1) * p), vector));
-}
-function quadratic(matrix: Float64Array, vector: ArrayLike<number>): number {
-  return dot(multiply(matrix, Float64Array.from(vector)), vector);
-}
-function multiplySquare(a: Float64Array, b: Float64Array, p: number): Float64Array {
-  const out = new Float64Array(p * p);
-  for (let i = 0; i < p; i++)
-    for (let k = 0; k < p; k++) for (let j = 0; j < p; j++) out[i * p + j]! += a[i * p + k]! * b[k * p + j]!;
-  return out;
-}
-/** Inverse of a symmetric positive definite matrix, and the logarithm of its determinant, by Cholesky. */
-function invertSymmetric(
-  matrix: Float64Array,
-  p: number,
-): { matrix: Float64Array; logDeterminant: number } | undefined {
-  const inverse = new Float64Array(p * p);
-  for (let k = 0; k < p; k++) {
-    const unit = new Float64Array(p);
-    unit[k] = 1;
-    const column = solveSymmetric(matrix, unit);
-    if (!column) return undefined;
-    for (let i = 0; i < p; i++) inverse[i * p + k] = column[i]!;
-  }
-  return { matrix: inverse, logDeterminant: logDeterminant(matrix, p) };
-}
-function logDeterminant(matrix: Float64Array, p: number): number {
-  const a = Float64Array.from(matrix);
-  let sum = 0;
-  for (let k = 0; k < p; k++) {
-    sum += Math.log(a[k * p + k]!);
-    for (let i = k + 1; i < p; i++) {
-      const factor = a[i * p + k]! / a[k * p + k]!;
-      for (let j = k; j < p; j++) a[i * p + j]! -= factor * a[k * p + j]!;
-    }
-  }
-  return sum;
-}

@@ -120,7 +120,9 @@ describe('the plan of a trial', () => {
   it('says what its runs can show, and is stored as it stands', async () => {
     const api = fakeApi(answers(null, { [`PUT trials/${exampleTrial.id}/plan`]: examplePlan }));
     renderInApp(<PlanStep trial={exampleTrial} />);
-    expect(await screen.findByText(/With 4 runs each you could only see a difference above [\d.]+ %/)).toBeInTheDocument();
+    expect(
+      await screen.findByText(/With 4 runs each you could only see a difference above [\d.]+ %/),
+    ).toBeInTheDocument();
     expect(screen.getByText(/usual scatter of 4.0 % is taken/)).toBeInTheDocument();
     expect(screen.getByText('balanced')).toBeInTheDocument();
     expect(screen.getByText(/The bench does not know torque of the motor/)).toBeInTheDocument();
