@@ -112,7 +112,7 @@ export const quickLookTableFieldsSchema = withFormerNames(
       .default('5 %'),
     better: z.enum(['less', 'more']).default('less'),
     /** Taken instead of the analysis that the runs call for; both answers are given. */
-    design: designKindSchema.optional(),
+    design: designKindSchema.exclude(['confounded']).optional(),
     seed: z.coerce
       .number()
       .int()

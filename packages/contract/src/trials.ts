@@ -200,6 +200,8 @@ export const trialListItemSchema = z.strictObject({
   headline: z.string(),
   /** The pair that the headline is about; null while nothing can be compared. */
   leading: pairSchema.nullable(),
+  /** Before the last look that was planned. */
+  isSoFar: z.boolean(),
   verdictKinds: z.array(verdictKindSchema),
 });
 export type TrialListItem = Immutable<z.output<typeof trialListItemSchema>>;

@@ -9,7 +9,6 @@ import { toRiding, type RidingColumns } from '../runs/assignment-row.js';
 export interface TrialRun extends CandidateRun, RunConditions {
   readonly courseId: string;
   readonly testKind: RunSummary['testKind'];
-  readonly isExcluded: boolean;
   readonly perceivedEffort: number | null;
   readonly loggerId: string | null;
   readonly outing: { readonly id: string; readonly title: string; readonly date: string };
@@ -95,11 +94,10 @@ export class TrialRunRepository {
   }
 
   /** Looking is remembered: however often, what is not there is to be found in no more than 5 of 100 trials. */
-  async rememberLooks(looks: readonly { trialId: string; countedRuns: number }[]): Promise<void> {
-    const rows = looks.filter(({ countedRuns }) => countedRuns > 0);
-    if (rows.length === 0) return;
+  async rememberLook(trialId: string, countedRuns: number): Promise<void> {
+    if (countedRuns === 0) return;
     await this.database('trial_look')
-      .insert(rows.map(({ trialId, countedRuns }) => ({ trial_id: trialId, counted_runs: countedRuns })))
+      .insert({ trial_id: trialId, counted_runs: countedRuns })
       .onConflict(['trial_id', 'counted_runs'])
       .ignore();
   }
@@ -140,7 +138,8 @@ function toTrialRun(row: Row): TrialRun {
     conditions: {
       ...(row.air_temperature_c !== null && { airTemperature: row.air_temperature_c }),
       ...(row.wind_mps !== null && { wind: row.wind_mps }),
-      ...(riderKg !== null && { load: riderKg + (payloadKg ?? 0) }),
+      // What was carried is known only where it was written down: nothing is not taken for none.
+      ...(riderKg !== null && payloadKg !== null && { load: riderKg + payloadKg }),
       ...(gauge !== null && gauge.bars > 0 && { startCharge: (100 * gauge.start) / gauge.bars }),
       ...(row.tyre_pressure_bar !== null && { tyrePressure: row.tyre_pressure_bar }),
     },

@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import type { z } from 'zod';
-import { sortIntoArms } from '@ebrix/core/compare';
+import { DECIDING_FIGURES, sortIntoArms } from '@ebrix/core/compare';
 import type { Trial, TrialInput, TrialListItem, trialRunsSchema, Verdict } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { notFound } from '../common/domain-error.js';
@@ -57,8 +57,9 @@ export class TrialService {
     const { sorted, ofArms } = sortRuns(trial, await this.runsOfTrials([trial]));
     const summaries = await this.runs.summariesOf(ofArms.map((run) => run.id));
     return summaries.map((run) => {
-      const apart = sorted.apart.get(run.id);
-      const arm = sorted.armOf.get(run.id) ?? apart?.arm ?? 0;
+      const apart = sorted.apart.get(run.id) ?? (isOfKind(trial, run) ? undefined : ANOTHER_TEST);
+      const ofSetup = trial.setups.findIndex(({ revisionId }) => revisionId === run.setup.revisionId);
+      const arm = sorted.armOf.get(run.id) ?? apart?.arm ?? ofSetup;
       return { letter: trial.setups[arm]!.letter, apart: apart?.text ?? null, run };
     });
   }
@@ -102,7 +103,13 @@ export class TrialService {
   }
 }
 
-/** Runs of a trial on its course, of every kind of test, sorted into its arms. */
+const ANOTHER_TEST = { text: 'another test than the one that decides', arm: undefined };
+
+function isOfKind({ decidingFigure }: StoredTrial, { testKind }: Pick<TrialRun, 'testKind'>): boolean {
+  return DECIDING_FIGURES[decidingFigure].kinds.some((kind) => kind === testKind);
+}
+
+/** Runs of a trial on its course; those of the test that decides sorted into its arms. */
 function sortRuns(
   trial: StoredTrial,
   runs: readonly TrialRun[],
@@ -113,6 +120,11 @@ function sortRuns(
   );
   return {
     ofArms,
-    sorted: sortIntoArms(ofArms, trial.setups, trial.heldRiding, { countsSimulated: trial.countsSimulated }),
+    sorted: sortIntoArms(
+      ofArms.filter((run) => isOfKind(trial, run)),
+      trial.setups,
+      trial.heldRiding,
+      { countsSimulated: trial.countsSimulated },
+    ),
   };
 }

@@ -42,6 +42,7 @@ const FELT = 'perceivedEffort';
 export interface VerdictBrief {
   readonly headline: string;
   readonly leading: TrialListItem['leading'];
+  readonly isSoFar: boolean;
   readonly verdictKinds: TrialListItem['verdictKinds'];
 }
 
@@ -56,11 +57,11 @@ export class VerdictService {
 
   /** What a list shows of each trial: one look at the runs and one task for all of them, however many there are. */
   async briefsOn(trials: readonly StoredTrial[], runs: readonly TrialRun[]): Promise<VerdictBrief[]> {
-    const figures = await this.figuresOf(
-      runs,
-      trials.map(({ decidingFigure }) => decidingFigure),
-    );
-    const prepared = trials.map((trial) => prepareFigure(trial, trial.decidingFigure, runs, figures));
+    const figures = await this.figuresOf(runs, [...trials.map(({ decidingFigure }) => decidingFigure), SPEED]);
+    const prepared = trials.map((trial) => {
+      const withSpeed = runs.map((run) => withMeanSpeed(run, trial.decidingFigure, figures));
+      return prepareFigure(trial, trial.decidingFigure, withSpeed, figures);
+    });
     const looks = await this.looksOf(trials, prepared);
     const inputs = trials.map((trial, k) =>
       inputOf(trial, prepared[k]!, { resamples: 0, isBrief: true, look: looks[k]! }),
@@ -68,10 +69,11 @@ export class VerdictService {
     const outcomes = await this.pool.run('compareAll', inputs);
     return outcomes.map((outcome, k) => {
       const open = prepared[k]!.sorted.open;
-      if (open) return { headline: open.text, leading: null, verdictKinds: [] };
+      if (open) return { headline: open.text, leading: null, isSoFar: false, verdictKinds: [] };
       return {
         headline: outcome.ok ? headlineOf(outcome.value) : `${outcome.message}${apartText(prepared[k]!.sorted.apart)}`,
         leading: (outcome.ok && decidedFirst(outcome.value.pairs)[0]) || null,
+        isSoFar: !looks[k]!.isLast,
         verdictKinds: outcome.ok ? outcome.value.pairs.map(({ verdict }) => verdict) : [],
       };
     });
@@ -84,8 +86,6 @@ export class VerdictService {
     const withSpeed = runs.map((run) => withMeanSpeed(run, trial.decidingFigure, figures));
     const prepared = prepareFigure(trial, trial.decidingFigure, withSpeed, figures);
     const [look] = await this.looksOf([trial], [prepared]);
-    // A list that refreshes while files come in is not looked at trial by trial: a look is a verdict that someone opened.
-    await this.trialRuns.rememberLooks([{ trialId: trial.id, countedRuns: prepared.counted.length }]);
     const { open, apart } = prepared.sorted;
     const main = inputOf(trial, prepared, { resamples, look: look! });
     const hasExcluded = prepared.measured.some(({ run }) => run.isExcluded);
@@ -102,12 +102,14 @@ export class VerdictService {
       main,
       inputOf(trial, prepared, { resamples: 0, isBrief: true, withExcluded: true, look: look! }),
       ...conditions.map((key) =>
-        inputOf(trial, prepared, { resamples: 0, isBrief: true, covariate: (run) => run.conditions[key] }),
+        inputOf(trial, prepared, { resamples: 0, isBrief: true, look: look!, covariate: (run) => run.conditions[key] }),
       ),
       ...others.map((one) => inputOf(trial, one, further)),
-      ...(reference ? [inputOf(trial, reference, { resamples: 0, isBrief: true })] : []),
+      ...(reference ? [inputOf(trial, reference, { resamples: 0, isBrief: true, look: look! })] : []),
     ]);
     const compared = open ? undefined : outcome!;
+    // A list that refreshes while files come in is not looked at trial by trial, and no verdict is no look: one that was shown is.
+    if (compared?.ok) await this.trialRuns.rememberLook(trial.id, prepared.counted.length);
     const reason = open ? open.text : outcome!.ok ? null : `${outcome!.message}${apartText(apart)}`;
     const letterOf = (arm: number | undefined): Verdict['points'][number]['letter'] => trial.setups[arm ?? 0]!.letter;
     return {

@@ -142,6 +142,7 @@ export const exampleListItem: TrialListItem = {
     verdict: 'better-and-matters',
     sentence: 'Corvane R2 uses 13 % less energy per km than Dromel D5, and it matters.',
   },
+  isSoFar: false,
   verdictKinds: ['better-and-matters'],
 };
 

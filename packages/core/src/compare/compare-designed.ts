@@ -3,17 +3,14 @@ import {
   adjustHolm,
   compareWithBlocks,
   compareWithCovariate,
-  fitRandomIntercept,
-  pairInterval,
-  pairsOf,
   pairedTInterval,
-  studentTQuantile,
   studentTTwoSided,
   wilcoxonSignedRank,
   type AdjustedComparison,
   type PairwiseInterval,
 } from '../statistics/index.js';
 import { nameFTest, type NamedFTest } from './comparison.js';
+import { mixedModel } from './design/fit-random.js';
 
 /** One run of a table with a design: which setup, and the outing (block) or the covariate it was ridden under. */
 export interface DesignedRow {
@@ -167,29 +164,20 @@ function compareMixed(
   clusters: readonly number[],
   setups: readonly string[],
 ): DesignedComparison['mixed'] {
-  const fit = fitRandomIntercept(
-    index.map((k) => setups.map((_, s) => (s === k ? 1 : 0))),
-    y,
+  const model = mixedModel(
+    y.map((value, i) => ({ value, setup: index[i]! })),
     clusters,
+    setups.length,
+    CONFIDENCE,
   );
-  if (!fit.ok) return undefined;
-  const { combine, groupVariance, residualVariance, remlLogLikelihood } = fit.value;
-  const contrasts = pairsOf(setups.length).map(([a, b]) => {
-    const { estimate, standardError, degreesOfFreedom } = combine(
-      setups.map((_, s) => (s === a ? 1 : s === b ? -1 : 0)),
-    );
-    return pairInterval({ a, b, difference: estimate, standardError }, degreesOfFreedom, setups.length, CONFIDENCE);
-  });
+  if (!model.ok) return undefined;
+  const { pairs, adjustedMeans, groupVariance, residualVariance, remlLogLikelihood } = model.value;
   return {
     groupSd: Math.sqrt(groupVariance),
     residualSd: Math.sqrt(residualVariance),
     remlLogLikelihood,
-    adjustedMeans: setups.map((setup, k) => {
-      const { estimate, standardError, degreesOfFreedom } = combine(setups.map((_, s) => (s === k ? 1 : 0)));
-      const margin = studentTQuantile((1 + CONFIDENCE) / 2, degreesOfFreedom) * standardError;
-      return { setup, mean: estimate, standardError, lower: estimate - margin, upper: estimate + margin };
-    }),
-    contrasts: nameContrasts(contrasts, setups),
+    adjustedMeans: adjustedMeans.map(({ df: _df, ...mean }, k) => ({ setup: setups[k]!, ...mean })),
+    contrasts: nameContrasts(pairs, setups),
   };
 }
 

@@ -7,7 +7,7 @@ import {
   type ComparisonModel,
   type PairComparison,
 } from './comparison.js';
-import { chooseDesign, type ChosenDesign, type DesignedRun } from './design/choose-design.js';
+import { chooseDesign, type ChosenDesign, type DesignedRun, type DesignKind } from './design/choose-design.js';
 import { describeDesign, refusalWords } from './design/design-words.js';
 import type { DesignFit } from './design/design-fit.js';
 import { fitDesign } from './design/fit-design.js';
@@ -22,7 +22,7 @@ import { noSpread, testSeveral, testTwo } from './setup-tests.js';
  * Shapes: at least two setups with at least two runs each; values finite, all in one unit.
  * Method: `chooseDesign` decides from outings, groups and a covariate; `fitDesign` works it out on the values and, where all are
  *         positive, on their logarithms. Pairs that cannot be told apart are refused with the reason.
- * Fails:  throws `too-few-setups`, `too-few-runs` or `no-spread` (all runs of a pair give the same value), naming the setups.
+ * Fails:  throws `design-not-possible` for an override that the runs do not carry, `too-few-setups`, `too-few-runs` or `no-spread` (all runs of a pair give the same value), naming the setups.
  * Verdict: on the ratio when the smallest difference is relative and all values are positive, else on the difference.
  */
 export function compareSetups(input: ComparisonInput): Comparison {
@@ -31,7 +31,7 @@ export function compareSetups(input: ComparisonInput): Comparison {
   requireRuns(input);
   const runs = setups.flatMap((own, setup) => own.runs.map((run): DesignedRun => ({ ...run, setup })));
   const called = chooseDesign(runs, setups.length);
-  const chosen = input.design === undefined ? called : { ...called, design: input.design };
+  const chosen = input.design === undefined ? called : overridden(called, input.design, runs);
   const answer = answerOf(input, chosen, runs);
   const two = setups.length === 2;
   return {
@@ -49,6 +49,23 @@ export function compareSetups(input: ComparisonInput): Comparison {
     ...(!input.isBrief && repeatabilityOfSetups(setups)),
     ...(!input.isBrief && (two ? { twoSetups: testTwo(input) } : { severalSetups: testSeveral(setups) })),
   };
+}
+
+/** Another design than the runs call for, where they carry it. Fails: throws `design-not-possible`, naming what is not recorded. */
+function overridden(called: ChosenDesign, design: DesignKind, runs: readonly DesignedRun[]): ChosenDesign {
+  const has = (column: 'block' | 'covariate' | 'group'): boolean => runs.every((run) => run[column] !== undefined);
+  const missing = {
+    blocked: has('block') ? undefined : 'the outing of every run',
+    mixed: has('block') ? undefined : 'the outing of every run',
+    nested: has('block') ? undefined : 'the outing of every run',
+    grouped: has('group') && !has('block') ? undefined : 'a group, and no outing, for every run',
+    covariate: has('covariate') ? undefined : 'a condition for every run',
+    confounded: 'a design that compares',
+    independent: undefined,
+  }[design];
+  if (missing !== undefined)
+    throw new CoreError('design-not-possible', `This analysis needs ${missing}, which is not recorded here.`);
+  return { ...called, design };
 }
 
 interface Answer {

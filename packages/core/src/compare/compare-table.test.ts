@@ -71,6 +71,20 @@ describe('a table of results', () => {
     );
   });
 
+  it('refuses an analysis that the table does not carry', () => {
+    for (const design of ['blocked', 'nested', 'mixed', 'grouped', 'covariate'] as const)
+      expect(() => compareTable(blocked, { setup: 'kit', value: 'Wh' }, { ...options, design })).toThrow(
+        expect.objectContaining({ code: 'design-not-possible' }),
+      );
+  });
+
+  it('takes setups of one outing apart where outings are asked for as the unit', () => {
+    const columns = { setup: 'kit', value: 'Wh', block: 'day' };
+    const { comparison } = compareTable(blocked, columns, { ...options, design: 'nested' });
+    // Each setup's mean over its four days, A 9.2 and B 10.3: not the means of days that mix both.
+    expect(comparison.pairs[0]!.difference!.estimate).toBeCloseTo(-1.1, 9);
+  });
+
   it.each([
     ['a column that is not there', 'kit', 'kWh', 'unknown-column'],
     ['a column that holds no setups', 'Wh', 'Wh', 'too-few-runs'],

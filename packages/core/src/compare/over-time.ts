@@ -1,3 +1,4 @@
+import { CoreError } from '../errors/index.js';
 import { compareSetups } from './compare-setups.js';
 import type { ComparedRun, PairComparison } from './comparison.js';
 import type { FigureVocabulary } from './figure-vocabulary.js';
@@ -110,9 +111,10 @@ function yearsOf(
         isBrief: true,
       });
       return [{ year, before, pair: pairs[0]! }];
-    } catch {
-      // All runs of both years the same: nothing to judge chance by.
-      return [];
+    } catch (error) {
+      // All runs of both years the same: nothing to judge chance by. Anything else is a mistake of ours.
+      if (error instanceof CoreError && error.code === 'no-spread') return [];
+      throw error;
     }
   });
 }

@@ -79,7 +79,13 @@ function Kind({ kind, runs }: { readonly kind: TestKind; readonly runs: readonly
                 )}
               </td>
               <td className="number">{formatClock(run.durationS)}</td>
-              <td className="quiet">{run.exclusion ? `left out: ${run.exclusion.reason}` : 'counts'}</td>
+              <td className="quiet">
+                {run.exclusion
+                  ? `left out: ${run.exclusion.reason}`
+                  : run.isSimulated
+                    ? 'simulated, does not count'
+                    : 'counts'}
+              </td>
             </tr>
           ))}
         </tbody>

@@ -1,5 +1,5 @@
 import { Link, useNavigate } from 'react-router';
-import { pairSentence } from '@ebrix/core/compare';
+import { pairSentence, ridingText } from '@ebrix/core/compare';
 import { voiceOf } from './verdict-voice.js';
 import type { TrialListItem } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
@@ -42,7 +42,9 @@ function TrialRow({ trial }: { readonly trial: TrialListItem }) {
   const system = useUnits();
   const runs = trial.setups.reduce((sum, { countedRuns }) => sum + countedRuns, 0);
   const excluded = trial.setups.reduce((sum, { excludedRuns }) => sum + excludedRuns, 0);
-  const headline = trial.leading ? pairSentence(trial.leading, voiceOf(trial, system)) : trial.headline;
+  const headline = trial.leading
+    ? pairSentence(trial.leading, { ...voiceOf(trial, system), isSoFar: trial.isSoFar })
+    : trial.headline;
   return (
     <li
       style={{
@@ -58,8 +60,8 @@ function TrialRow({ trial }: { readonly trial: TrialListItem }) {
       </Link>
       <p className="text-15 max-w-900">{headline}</p>
       <p style={{ display: 'flex', gap: '4px 18px', flexWrap: 'wrap' }}>
-        {trial.setups.map(({ letter, name, revisionId }) => (
-          <SetupMark key={revisionId} letter={letter} label={name} />
+        {trial.setups.map(({ letter, name, riding }) => (
+          <SetupMark key={letter} letter={letter} label={[name, ridingText(riding)].filter(Boolean).join(', ')} />
         ))}
       </p>
       <p className="quiet">

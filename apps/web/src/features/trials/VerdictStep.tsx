@@ -133,6 +133,9 @@ function lookText({ number, of, countedRuns, isLast, level }: NonNullable<Verdic
   return `${where}: intervals hold ${share} % here, so that looking often does not find what is not there.`;
 }
 
+/** Of the only look, or the last. */
+const LAST_LEVEL = 0.05;
+
 interface DifferencesProps {
   readonly comparison: ComparisonDto;
   readonly names: ReadonlyMap<string, Letter>;
@@ -172,7 +175,7 @@ function Differences({ comparison, names, verdict }: DifferencesProps) {
   return (
     <>
       <div className="flex justify-between items-center gap-12 flex-wrap mb-8">
-        <h2>Difference, with its 95 % interval</h2>
+        <h2>Difference, with its {plain(100 * (1 - (verdict.look?.level ?? LAST_LEVEL)), 3)} % interval</h2>
         <nav className="choice" aria-label="Scale of the differences">
           <Link {...choose('percent')}>ratio, %</Link>
           <Link {...choose('unit')}>{shown}</Link>

@@ -158,8 +158,11 @@ const SPREAD_OF_OUTINGS = 0.01;
 
 function outingMeans(runs: readonly DesignedRun[], clusters: readonly number[], setups: number): number[][] {
   const means: number[][] = Array.from({ length: setups }, () => []);
-  const members = new Map<number, DesignedRun[]>();
-  runs.forEach((run, i) => members.set(clusters[i]!, [...(members.get(clusters[i]!) ?? []), run]));
+  const members = new Map<string, DesignedRun[]>();
+  runs.forEach((run, i) => {
+    const cell = `${clusters[i]!} ${run.setup}`;
+    members.set(cell, [...(members.get(cell) ?? []), run]);
+  });
   for (const own of members.values())
     means[own[0]!.setup]!.push(own.reduce((sum, { value }) => sum + value, 0) / own.length);
   return means;

@@ -9,26 +9,31 @@ import { spreadDiffers } from './spread.js';
 
 const MEAN_CONFIDENCE = 0.95;
 
+export interface MixedModel extends Omit<DesignFit, 'unequalSpread'> {
+  readonly residualVariance: number;
+  readonly groupVariance: number;
+  readonly remlLogLikelihood: number;
+  /** What setups and covariate leave of each run, its outing still in it. */
+  readonly residuals: readonly number[];
+}
+
 /** Setup (and covariate) with outings or groups as a random sample: REML, Satterthwaite degrees of freedom. */
-export function fitRandom(
+export function mixedModel(
   runs: readonly DesignedRun[],
   clusters: readonly number[],
   setups: number,
   confidence: number,
-): Outcome<DesignFit, FitRefusal> {
+): Outcome<MixedModel, FitRefusal> {
   const y = runs.map(({ value }) => value);
-  const hasCovariate = runs.every(({ covariate }) => covariate !== undefined);
-  const covariateMean = hasCovariate ? mean(runs.map(({ covariate }) => covariate!)) : undefined;
-  const extra = hasCovariate ? 1 : 0;
-  const rows = runs.map((run) => setupRow(run, setups, covariateMean));
+  const { rows, covariateMean, extra } = columnsOf(runs, setups);
   const fit = fitRandomIntercept(rows, y, clusters);
   if (!fit.ok) return fit;
-  const { combine, coefficients, residualVariance, groupVariance } = fit.value;
-  const slope = hasCovariate ? combine([...new Array<number>(setups).fill(0), 1]) : undefined;
-  const plain: DesignFit = {
+  const { combine, coefficients, residualVariance, groupVariance, remlLogLikelihood } = fit.value;
+  const slope = extra === 1 ? combine([...new Array<number>(setups).fill(0), 1]) : undefined;
+  return success({
     pairs: pairsBy(combine, setups, extra, confidence),
     adjustedMeans: Array.from({ length: setups }, (_, s) => {
-      const own = combine([...weightsOfMean(s, setups), ...(hasCovariate ? [0] : [])]);
+      const own = combine([...weightsOfMean(s, setups), ...(extra === 1 ? [0] : [])]);
       const margin = studentTQuantile((1 + MEAN_CONFIDENCE) / 2, own.degreesOfFreedom) * own.standardError;
       return {
         mean: own.estimate,
@@ -40,6 +45,7 @@ export function fitRandom(
     }),
     residualVariance,
     groupVariance,
+    remlLogLikelihood,
     ...(slope && {
       covariate: {
         slope: slope.estimate,
@@ -48,12 +54,44 @@ export function fitRandom(
         covariateMean: covariateMean!,
       },
     }),
-    unequalSpread: false,
-  };
-  const residuals = rows.map((row, i) => y[i]! - row.reduce((sum, cell, k) => sum + cell * coefficients[k]!, 0));
+    residuals: rows.map((row, i) => y[i]! - row.reduce((sum, cell, k) => sum + cell * coefficients[k]!, 0)),
+  });
+}
+
+/** The mixed model; where the setups scatter differently, with robust errors. */
+export function fitRandom(
+  runs: readonly DesignedRun[],
+  clusters: readonly number[],
+  setups: number,
+  confidence: number,
+): Outcome<DesignFit, FitRefusal> {
+  const model = mixedModel(runs, clusters, setups, confidence);
+  if (!model.ok) return model;
+  const { residuals, remlLogLikelihood: _logLikelihood, ...rest } = model.value;
+  const plain: DesignFit = { ...rest, unequalSpread: false };
   if (!spreadDiffers(runs, lessClusterMeans(residuals, clusters), setups)) return success(plain);
-  const robust = robustWithin(runs, clusters, setups, hasCovariate) ?? robustAcross(rows, y, clusters);
+  const { rows, extra } = columnsOf(runs, setups);
+  const robust =
+    robustWithin(runs, clusters, setups, extra === 1) ??
+    robustAcross(
+      rows,
+      runs.map(({ value }) => value),
+      clusters,
+    );
   return success(robust ? withRobust(plain, robust, setups, extra, confidence) : plain);
+}
+
+function columnsOf(
+  runs: readonly DesignedRun[],
+  setups: number,
+): { rows: number[][]; covariateMean: number | undefined; extra: 0 | 1 } {
+  const hasCovariate = runs.every(({ covariate }) => covariate !== undefined);
+  const covariateMean = hasCovariate ? mean(runs.map(({ covariate }) => covariate!)) : undefined;
+  return {
+    rows: runs.map((run) => setupRow(run, setups, covariateMean)),
+    covariateMean,
+    extra: hasCovariate ? 1 : 0,
+  };
 }
 
 function robustAcross(

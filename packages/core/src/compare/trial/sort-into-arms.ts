@@ -19,6 +19,8 @@ export interface CandidateRun {
   readonly revisionId: string;
   readonly riding: Riding;
   readonly isSimulated: boolean;
+  /** Left out by a person: it has its arm, but neither raises a question nor answers one. */
+  readonly isExcluded: boolean;
   /** More of its figure was filled in for gaps than was measured. */
   readonly isMostlyEstimated: boolean;
 }
@@ -123,7 +125,7 @@ function openQuestion(
   held: FixedRiding,
   armOf: ReadonlyMap<string, number>,
 ): OpenQuestion | undefined {
-  const counted = runs.filter(({ id }) => armOf.has(id));
+  const counted = runs.filter(({ id, isExcluded }) => armOf.has(id) && !isExcluded);
   const open = (field: RidingField) =>
     counted.filter(({ id }) => !isSaid(held[field]) && !isSaid(arms[armOf.get(id)!]!.riding[field]));
   const ways = valuesOf(open('way'), 'way');
@@ -167,9 +169,9 @@ function askForUnsaidWay(
 ): void {
   if (isSaid(held.way)) return;
   const open = runs.filter(({ id }) => armOf.has(id) && !isSaid(arms[armOf.get(id)!]!.riding.way));
-  if (!open.some(({ riding }) => isSaid(riding.way))) return;
-  for (const { id, riding } of open) {
-    if (isSaid(riding.way)) continue;
+  if (!open.some(({ riding, isExcluded }) => isSaid(riding.way) && !isExcluded)) return;
+  for (const { id, riding, isExcluded } of open) {
+    if (isSaid(riding.way) || isExcluded) continue;
     apart.set(id, { ...notSaid('way'), arm: armOf.get(id)! });
     armOf.delete(id);
   }

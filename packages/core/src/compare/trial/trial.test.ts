@@ -15,6 +15,7 @@ const run = (id: string, riding: Partial<Riding> = {}, more: Partial<CandidateRu
   revisionId: 'one',
   riding: { ...OPEN_RIDING, ...riding },
   isSimulated: false,
+  isExcluded: false,
   isMostlyEstimated: false,
   ...more,
 });
@@ -62,6 +63,15 @@ describe('runs sorted into the arms of a trial', () => {
     const sorted = sortIntoArms([run('a', { way: 'steady' }), run('b')], [arm()], OPEN_RIDING, REAL);
     expect(sorted.armOf.has('a')).toBe(true);
     expect(sorted.apart.get('b')).toMatchObject({ kind: 'not-said' });
+  });
+
+  it('left out by a person raise no question and answer none', () => {
+    const leftOut = run('b', { way: 'throttle' }, { isExcluded: true });
+    const pedalled = [run('a', { way: 'steady' }), run('c', { way: 'steady' })];
+    expect(sortIntoArms([...pedalled, leftOut], [arm()], OPEN_RIDING, REAL).open).toBeUndefined();
+    // Of runs that do not say, none is asked because of one that does not count.
+    const { armOf } = sortIntoArms([run('a'), run('c'), leftOut], [arm()], OPEN_RIDING, REAL);
+    expect([...armOf.keys()]).toEqual(['a', 'c', 'b']);
   });
 
   it('count all where none says how it was ridden, and the trial holds nothing', () =>
