@@ -3,7 +3,8 @@ import type { CleanLog } from '../logs/index.js';
 import { manualFigures } from './manual/manual-figures.js';
 import { analyseLog } from './analyse-log.js';
 import { cutForTest, warnOfCut } from './cut-log.js';
-import { warnInto, type Figure, type FigureWarning } from './figure.js';
+import { amount, say } from '../units/index.js';
+import { toWarning, warnInto, type Figure, type FigureWarning } from './figure.js';
 import type { Findings } from './findings.js';
 import type { TestContext } from './test-context.js';
 import { METHODS, type Method, type TestKind } from './test-kinds.js';
@@ -15,7 +16,7 @@ export interface TestAnalysis extends Findings {
 }
 
 /** The hand's figures have a version of their own: a ride without a logger has no other. */
-export const MANUAL_METHOD: Method = { name: 'by hand', version: '1.0' };
+export const MANUAL_METHOD: Method = { name: 'by hand', version: '1.2' };
 
 /**
  * Figures of one run of any kind: of its log between the course's gates, of what was timed and read off by hand, or of both.
@@ -37,6 +38,24 @@ export function analyseTest(kind: TestKind, log: CleanLog | null, context: TestC
   const manual =
     context.manualReadings === undefined ? [] : manualFigures(kind, context.manualReadings, context, () => undefined);
   const known = new Set(figures.map(({ key }) => key));
+  warnings.push(...disagreements(logged, manual));
   figures.push(...manual.filter(({ key }) => !known.has(key)));
   return { method, figures, warnings, spans, charts };
+}
+
+/** Further apart than chance leaves once in some hundred rides. */
+const APART = 2.6;
+
+/** The same figure from the log and from what was read off: shown where they do not agree, since one of them is then wrong. */
+function disagreements(logged: readonly Figure[], manual: readonly Figure[]): FigureWarning[] {
+  return manual.flatMap((read) => {
+    const own = logged.find(({ key, unit }) => key === read.key && unit === read.unit);
+    const doubt = own && Math.hypot(own.standardUncertainty, read.standardUncertainty);
+    if (!own || !doubt || Math.abs(own.value - read.value) <= APART * doubt) return [];
+    const said = [
+      ...say`${own.label}: the log gives ${amount(own.value, own.unit)}, what was read off (${read.derivation.inputs.join(', ')}) gives ${amount(read.value, read.unit)}; `,
+      ...say`that is more apart than the two allow. Look at the wheel size in the display, the logger’s gains and what was typed in.`,
+    ];
+    return [toWarning('readings-disagree', said)];
+  });
 }

@@ -12,6 +12,11 @@ export interface Contribution {
    * limits, between which all is equally likely.
    */
   readonly isSystematic?: boolean;
+  /**
+   * Of a correction by something that is known of the bike: how the value moves, with its sign, when that is one standard
+   * uncertainty larger. Runs of one bike move together, and more runs do not shrink it.
+   */
+  readonly effect?: number;
 }
 
 export interface Derivation {

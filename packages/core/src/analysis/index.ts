@@ -24,6 +24,7 @@ export { CLIMB_HYSTERESIS_M, climbedM, smoothProfile, type AltitudeProfile } fro
 export { firstAtOrAfter } from '../numeric/index.js';
 export { type CourseKnowledge, type TestContext } from './test-context.js';
 export { analyseTest, MANUAL_METHOD, type TestAnalysis } from './analyse-test.js';
+export { HOW_TO_RIDE, type HowToRide } from './how-to-ride.js';
 export { manualFigures } from './manual/manual-figures.js';
 export { THUMB_LIMIT_S } from './manual/manual-parts.js';
 export {
@@ -32,6 +33,8 @@ export {
   type ManualPass,
   type ManualReadings,
   type SpotTemperature,
+  MOTOR_TOUCHES,
+  type MotorTouch,
 } from './manual/manual-readings.js';
 export { cutAtGates, cutForTest, warnOfCut } from './cut-log.js';
 export { type ResponseEvent } from './assist-response/find-starts.js';

@@ -17,6 +17,8 @@ export interface TestContext {
   readonly rotatingMassFactor?: number;
   /** Head wind in direction +1, m/s. */
   readonly windMps?: number;
+  /** How strong the wind was is known, from which side of the course it came is not: `windMps` has no sign then. */
+  readonly windIsUnsided?: boolean;
   readonly pack?: PackKnowledge;
   readonly reserveShare?: number;
   readonly ruleOfThumbWhPerKm?: number;

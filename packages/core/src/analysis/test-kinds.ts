@@ -25,7 +25,7 @@ interface TestKindEntry {
 export const TEST_KINDS = {
   range: {
     label: 'Range and consumption',
-    version: '1.2',
+    version: '1.3',
     headline: 'netConsumption',
     spans: ['ride'],
     alsoShows: 'ride',
@@ -58,7 +58,7 @@ export const TEST_KINDS = {
   },
   'hill-climb': {
     label: 'Hill climb',
-    version: '1.2',
+    version: '1.3',
     headline: 'climbTime',
     spans: ['ride'],
     alsoShows: 'ride and consumption',

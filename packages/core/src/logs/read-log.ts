@@ -17,6 +17,8 @@ export interface LogInspection {
   readonly mapping: LogMapping;
   readonly questions: readonly MappingQuestion[];
   readonly preview: readonly (readonly string[])[];
+  /** When it begins by its own clock, s of the epoch; absent where it has none or where that has to be asked. */
+  readonly startEpochS?: number;
   /** Key of the logger profile for this header. */
   readonly signature?: string;
 }
@@ -33,7 +35,14 @@ export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
         header: name,
         channel: name as keyof typeof log.channels,
       }));
-      return { format: 'gpx', encoding, mapping: { columns }, questions: [], preview: [] };
+      return {
+        format: 'gpx',
+        encoding,
+        mapping: { columns },
+        questions: [],
+        preview: [],
+        ...(log.startEpochS !== undefined && { startEpochS: log.startEpochS }),
+      };
     }
     const dialect = findCsvDialect(text);
     const { mapping, questions } = recogniseColumns(dialect);
@@ -45,8 +54,23 @@ export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
       questions,
       preview: dialect.sample.slice(0, PREVIEW_RECORDS).map((record) => record.map((cell) => cell.slice(0, 80))),
       signature: headerSignature(dialect.header),
+      ...startOf(text),
     };
   });
+}
+
+/** Enough lines to see a clock in. */
+const HEAD_CHARACTERS = 20_000;
+
+/** From the first lines alone: a long file is not read twice. */
+function startOf(text: string): { startEpochS?: number } {
+  const head = text.slice(0, HEAD_CHARACTERS);
+  const lines = head.length < text.length ? head.slice(0, head.lastIndexOf('\n')) : head;
+  const outcome = catchLogProblem(() => {
+    const dialect = findCsvDialect(lines);
+    return readCsv(lines, dialect, resolveMapping(dialect));
+  });
+  return outcome.ok && outcome.value.startEpochS !== undefined ? { startEpochS: outcome.value.startEpochS } : {};
 }
 
 /**

@@ -49,3 +49,18 @@ export function estimateRide(model: RideModel, course: RideCourse, conditions: R
     coolDownS: rise > COOL_ENOUGH_K ? timeConstantS * Math.log(rise / COOL_ENOUGH_K) : 0,
   };
 }
+
+/** Usual pace of an ordinary bike on mixed ground. */
+const UNASSISTED_MPS = 15 / 3.6;
+
+/** A ride without a motor: time at 15 km/h, nothing out of a battery, nothing to cool. Units: m, °C. */
+export function estimateUnassisted(distanceM: number, airTemperatureC: number): RideEstimate {
+  return {
+    durationS: distanceM / UNASSISTED_MPS,
+    energyWh: 0,
+    energyUncertaintyWh: 0,
+    endedBy: 'finish',
+    hottestC: airTemperatureC,
+    coolDownS: 0,
+  };
+}

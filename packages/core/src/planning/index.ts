@@ -3,7 +3,7 @@ export { assessOrder, type OrderAssessment, type OrderReason } from './assess-or
 export { detectableDifference, MAX_RUNS, powerCurve, powerOfPlan, runsForPlan, type PlanDesign } from './plan-power.js';
 export { repeatsOf, type Repeats } from './repeats.js';
 export { repeatabilityOf, type Repeatability, type RepeatedRun, type UsualSpread } from './repeatability.js';
-export { estimateRide, type RideEstimate } from './estimate-ride.js';
+export { estimateRide, estimateUnassisted, type RideEstimate } from './estimate-ride.js';
 export {
   scheduleOuting,
   type OutingProblem,

@@ -5,7 +5,7 @@ import {
   noLoadRpm,
   ridingCircumferenceM,
   totalMass,
-  type SetupFacts,
+  type ConvertedSetup,
 } from '../bench/index.js';
 import { CHEMISTRIES } from '../battery/index.js';
 import type { RideModel } from './parameters.js';
@@ -62,7 +62,7 @@ const KINDS = {
  * Bike, kit, pack and rider for the ride model from what the bench knows of a setup.
  * Every quantity that is not known takes a usual value and is named in `assumed`.
  */
-export function modelFromFacts(setup: SetupFacts, way: WayOfRiding): ModelFromFacts {
+export function modelFromFacts(setup: ConvertedSetup, way: WayOfRiding): ModelFromFacts {
   const assumed: string[] = [];
   const known = (value: number | null | undefined, usual: number, what: string): number => {
     if (value !== null && value !== undefined && value > 0) return value;
@@ -166,7 +166,7 @@ export function modelFromFacts(setup: SetupFacts, way: WayOfRiding): ModelFromFa
   };
 }
 
-function levelShare({ settings }: SetupFacts, way: WayOfRiding, assumed: string[]): number {
+function levelShare({ settings }: ConvertedSetup, way: WayOfRiding, assumed: string[]): number {
   if (way.effort === 'off') return 0;
   if (way.effort === 'throttle') {
     const share = settings.levels.find(({ name }) => name === (way.level ?? settings.assistLevel))?.throttleShare;

@@ -60,6 +60,20 @@ describe('a climb between its gates', () => {
     expect(figure.interval95[1]).toBeGreaterThanOrEqual(truth);
     expect(Math.abs(figure.value / truth - 1)).toBeLessThan(0.06);
   });
+  it('a wind of which nobody knows the side widens the drive efficiency and lies between ahead and behind', () => {
+    const at = (context: Partial<TestContext>) =>
+      climbed({}, { context: { ...CONTEXT, ...context } }).of('driveEfficiency')!;
+    const calm = at({});
+    const unsided = at({ windMps: 4, windIsUnsided: true });
+    expect(unsided.value).toBeCloseTo((at({ windMps: 4 }).value + at({ windMps: -4 }).value) / 2, 9);
+    expect(unsided.standardUncertainty).toBeGreaterThan(1.05 * calm.standardUncertainty);
+    // From half ahead to half behind lies within it; with the wind taken from ahead it would not.
+    for (const windMps of [2.8, -2.8]) {
+      const truth = at({ windMps }).value;
+      expect(unsided.interval95[0]).toBeLessThanOrEqual(truth);
+      expect(unsided.interval95[1]).toBeGreaterThanOrEqual(truth);
+    }
+  });
   it('takes what the rider gave out of the efficiency', () => {
     const helped = climbed({ 'rider power (W)': () => 100 });
     const work = helped.of('riderWork')!;

@@ -25,11 +25,17 @@ export function addDriveEfficiency(
   }
   const weight = totalMassKg * STANDARD_GRAVITY_MPS2;
   const wind = context.windMps ?? 0;
-  const airJ = integrateOverRide(
-    log.timeS,
-    speed.map((v) => dragForceN(density, cdaM2, v, wind) * v),
-    log.report.gapLimitS,
-  ).measured;
+  const airWith = (headWind: number): number =>
+    integrateOverRide(
+      log.timeS,
+      speed.map((v) => dragForceN(density, cdaM2, v, headWind) * v),
+      log.report.gapLimitS,
+    ).measured;
+  // From ahead or from behind: what lies between the two is doubt, not drag.
+  const isUnsided = context.windIsUnsided === true && wind !== 0;
+  const [ahead, behind] = isUnsided ? [airWith(wind), airWith(-wind)] : [airWith(wind), airWith(wind)];
+  const airJ = (ahead + behind) / 2;
+  const windJ = Math.abs(ahead - behind) / 2;
   const known = speed.filter((v) => !Number.isNaN(v));
   const few = Math.min(5, known.length);
   const mean = (values: Float64Array): number => values.reduce((sum, v) => sum + v, 0) / values.length;
@@ -70,6 +76,15 @@ export function addDriveEfficiency(
         standardUncertainty: fromLimit((0.1 * Math.abs(airJ)) / electricalJ),
         isSystematic: true,
       },
+      ...(windJ > 0
+        ? [
+            {
+              source: 'wind, from whichever side',
+              standardUncertainty: fromLimit(windJ / electricalJ),
+              isSystematic: true,
+            },
+          ]
+        : []),
       {
         source: 'rider power',
         standardUncertainty: fromLimit((RIDER_POWER_LIMIT * Math.abs(riderJ)) / electricalJ),

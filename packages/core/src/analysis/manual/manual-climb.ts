@@ -4,6 +4,7 @@ import {
   derivationQuantity as qty,
   derivationNumber as num,
   fromLimit,
+  fromResolution,
   makeFigure,
   type Figure,
   type Warn,
@@ -24,7 +25,12 @@ export function addManualClimb(
   figures: Figure[],
   warn: Warn,
 ): void {
-  const [pass] = passes;
+  const { durationS, durationStepS = 1 } = manualReadings;
+  const [timed] = passes;
+  const watched = Math.hypot(thumb(1).standardUncertainty, fromResolution(durationStepS));
+  const pass =
+    timed ??
+    (durationS !== undefined && durationS > 0 ? { seconds: durationS, startS: 0, endS: durationS } : undefined);
   if (!pass) {
     warn('no-pass', 'No pass from start to finish gate was timed: the climb has no time.');
     return;
@@ -37,7 +43,7 @@ export function addManualClimb(
     value: pass.seconds,
     unit: 's',
     n: 1,
-    contributions: [thumb(1)],
+    contributions: [timed ? thumb(1) : { source: 'reading of the watch', standardUncertainty: watched }],
     formula: 'finish − start',
     substituted: `${num(pass.seconds)} s`,
     inputs: ['stopwatch'],

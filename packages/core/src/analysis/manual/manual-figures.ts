@@ -4,6 +4,7 @@ import type { TestContext } from '../test-context.js';
 import type { TestKind } from '../test-kinds.js';
 import { addManualClimb } from './manual-climb.js';
 import { passesOf, type ManualReadings } from './manual-readings.js';
+import { addCharge, addDisplayExtremes, addDisplayTwoWay, addFeltTimes, addTouch } from './manual-feel.js';
 import { addManualRide } from './manual-ride.js';
 import { addTemperatureFigures } from './manual-temperatures.js';
 import { addManualTopSpeed } from './manual-top-speed.js';
@@ -13,7 +14,8 @@ import { addManualTopSpeed } from './manual-top-speed.js';
  *
  * Figures: `distance`, `movingTime`, `meanMovingSpeed`, `energyOut`, `netConsumption`, the four schools of range;
  * `climbTime`, `meanSpeed`, `gain`, `meanGrade`, `verticalSpeed`, `energyPer100m`; `twoWayTopSpeed`;
- * `motorTemperatureRise`, `coolingHalfLife`; `meanHeartRate`. What is lacking is named in a warning.
+ * `topSpeedOneWay`, `minSpeed`, `peakPower`, `peakCurrent`; `latency`, `overrun`, `brakeCutoff` as felt; `housingTemperature`;
+ * `chargeTime`; `motorTemperatureRise`, `coolingHalfLife`; `meanHeartRate`, `peakHeartRate`. What is lacking is named in a warning.
  * Method: docs/methods.md, "without a logger"; uncertainty after JCGM 100:2008 from the stated steps and limits.
  */
 export function manualFigures(
@@ -25,10 +27,17 @@ export function manualFigures(
   const figures: Figure[] = [];
   const passes = passesOf(manualReadings.laps);
   const gateM = context.course && context.course.finishM - context.course.startM;
-  if (kind === 'top-speed' || kind === 'coast-down') addManualTopSpeed(passes, gateM, figures, warn);
+  if (kind === 'top-speed' || kind === 'coast-down') {
+    const byDisplay = kind === 'top-speed' && addDisplayTwoWay(manualReadings, figures);
+    const isTimed = passes.length > 0 || (!byDisplay && manualReadings.highestSpeedKmh === undefined);
+    if (isTimed && !byDisplay) addManualTopSpeed(passes, gateM, figures, warn);
+  } else if (kind === 'assist-response') addFeltTimes(manualReadings, figures, warn);
   else if (kind === 'hill-climb') addManualClimb(passes, gateM, manualReadings, context, figures, warn);
   else addManualRide(passes, gateM, manualReadings, context, figures, warn);
   addTemperatureFigures(manualReadings, context, figures, warn);
+  addTouch(manualReadings, context, figures);
+  addDisplayExtremes(manualReadings, kind === 'hill-climb', figures);
+  addCharge(manualReadings, figures);
   addHeartRate(manualReadings, figures);
   if (figures.length === 0)
     warn(
@@ -38,8 +47,16 @@ export function manualFigures(
   return figures;
 }
 
-function addHeartRate({ heartRates = [] }: ManualReadings, figures: Figure[]): void {
-  if (heartRates.length === 0) return;
+function addHeartRate(manualReadings: ManualReadings, figures: Figure[]): void {
+  const { meanHeartRateBpm, peakHeartRateBpm } = manualReadings;
+  if (peakHeartRateBpm !== undefined)
+    figures.push(readHeartRate('peakHeartRate', 'Highest heart rate', peakHeartRateBpm));
+  const heartRates = manualReadings.heartRates ?? [];
+  if (heartRates.length === 0) {
+    if (meanHeartRateBpm !== undefined)
+      figures.push(readHeartRate('meanHeartRate', 'Mean heart rate', meanHeartRateBpm));
+    return;
+  }
   const meanBpm = mean(heartRates.map(({ bpm }) => bpm));
   const variance =
     heartRates.reduce((sum, { bpm }) => sum + (bpm - meanBpm) ** 2, 0) / Math.max(1, heartRates.length - 1);
@@ -67,4 +84,19 @@ function addHeartRate({ heartRates = [] }: ManualReadings, figures: Figure[]): v
       inputs: ['heart rate'],
     }),
   );
+}
+
+/** As a watch or a phone gives it for the whole ride. */
+function readHeartRate(key: string, label: string, bpm: number): Figure {
+  return makeFigure({
+    key,
+    label,
+    value: bpm,
+    unit: 'bpm',
+    n: 1,
+    contributions: [{ source: 'heart-rate strap', standardUncertainty: fromLimit(3), isSystematic: true }],
+    formula: 'as shown',
+    substituted: `${num(bpm)} bpm`,
+    inputs: ['heart rate'],
+  });
 }

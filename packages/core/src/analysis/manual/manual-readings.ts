@@ -15,7 +15,42 @@ export interface ManualReadings {
   readonly wallStepWh?: number;
   readonly temperatures?: readonly SpotTemperature[];
   readonly heartRates?: readonly { readonly elapsedS: number; readonly bpm: number }[];
+  /** Start to finish by watch or phone, stops included; 60 where only minutes were noted. */
+  readonly durationS?: number;
+  readonly durationStepS?: number;
+  /** Counter of a display that is never set back. */
+  readonly odometerStartKm?: number;
+  readonly odometerEndKm?: number;
+  readonly odometerStepKm?: number;
+  readonly highestSpeedKmh?: number;
+  /** On the way back, where both directions were ridden. */
+  readonly highestSpeedBackKmh?: number;
+  readonly lowestSpeedKmh?: number;
+  readonly highestPowerW?: number;
+  readonly typicalPowerW?: number;
+  readonly highestCurrentA?: number;
+  readonly meanHeartRateBpm?: number;
+  readonly peakHeartRateBpm?: number;
+  /** Of the motor, by hand. */
+  readonly motorTouch?: MotorTouch;
+  /** How often the motor held back by itself. */
+  readonly cutBacks?: number;
+  /** Where a bar of the gauge went out, and how many were left then. */
+  readonly barsOut?: readonly { readonly km: number; readonly left: number }[];
+  /** Over several starts, by stopwatch or counted. */
+  readonly helpAfterS?: readonly number[];
+  readonly runOnS?: readonly number[];
+  readonly brakeCutoffS?: readonly number[];
+  readonly chargeHours?: number;
 }
+/** How a hand takes a warm housing: the words testers use, each an interval of °C. */
+export const MOTOR_TOUCHES = {
+  cool: { label: 'Cool', fromC: null, toC: 30 },
+  warm: { label: 'Warm', fromC: 28, toC: 43 },
+  'can-be-held': { label: 'Hot, but can be held', fromC: 40, toC: 56 },
+  'cannot-be-held': { label: 'Cannot be held for ten seconds', fromC: 50, toC: 95 },
+} as const;
+export type MotorTouch = keyof typeof MOTOR_TOUCHES;
 export interface ManualLap {
   readonly gate: 'start' | 'lap' | 'finish';
   readonly direction: 1 | -1;

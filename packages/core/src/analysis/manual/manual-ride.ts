@@ -5,6 +5,7 @@ import {
   derivationNumber as num,
   fromResolution,
   makeFigure,
+  type Contribution,
   type Figure,
   type Warn,
 } from '../figure.js';
@@ -28,7 +29,8 @@ export function addManualRide(
   figures: Figure[],
   warn: Warn,
 ): void {
-  const seconds = passes.reduce((sum, pass) => sum + pass.seconds, 0);
+  const timed = timeOf(passes, manualReadings);
+  const seconds = timed?.seconds ?? 0;
   const distance = manualDistance(passes, gateM, manualReadings);
   if (distance) figures.push(distance);
   else
@@ -36,23 +38,23 @@ export function addManualRide(
       'no-distance',
       'Neither a trip distance nor a timed pass of a course with a length: no per-km figure can be given.',
     );
-  if (seconds > 0)
+  if (timed)
     figures.push(
       makeFigure({
         key: 'movingTime',
         label: 'Time by the stopwatch, stops included',
         value: seconds,
         unit: 's',
-        n: passes.length,
-        contributions: [thumb(passes.length)],
+        n: timed.count,
+        contributions: [timed.contribution],
         formula: 'finish − start, all passes',
         substituted: `${num(seconds)} s`,
         inputs: ['stopwatch'],
       }),
     );
-  const speed = manualSpeed(distance, seconds, passes.length, manualReadings);
+  const speed = manualSpeed(distance, timed, manualReadings);
   if (speed) figures.push(speed);
-  const [energy] = manualEnergy(manualReadings, context, warn);
+  const [energy] = manualEnergy(manualReadings, context, warn, distance?.value);
   if (energy) figures.push(energy);
   if (energy && distance) {
     const net = ratio('netConsumption', 'Net consumption', energy, distance, 'Wh/km', 'energy ÷ distance');
@@ -62,11 +64,25 @@ export function addManualRide(
     warn('no-energy', 'No bars, rest voltages or socket meter: no energy, so no consumption and no range.');
 }
 
+interface Timed {
+  readonly seconds: number;
+  readonly count: number;
+  readonly contribution: Contribution;
+}
+
+/** Passes between gates, else the time of the whole ride as it was noted. */
+function timeOf(passes: readonly ManualPass[], { durationS, durationStepS = 1 }: ManualReadings): Timed | undefined {
+  const seconds = passes.reduce((sum, pass) => sum + pass.seconds, 0);
+  if (seconds > 0) return { seconds, count: passes.length, contribution: thumb(passes.length) };
+  if (durationS === undefined || !(durationS > 0)) return undefined;
+  const standardUncertainty = Math.hypot(thumb(1).standardUncertainty, fromResolution(durationStepS));
+  return { seconds: durationS, count: 1, contribution: { source: 'reading of the watch', standardUncertainty } };
+}
+
 /** Mean speed as the display shows it, else distance over time. */
 function manualSpeed(
   distance: Figure | undefined,
-  seconds: number,
-  passCount: number,
+  timed: Timed | undefined,
   manualReadings: ManualReadings,
 ): Figure | undefined {
   if (manualReadings.displayMeanKmh !== undefined)
@@ -87,20 +103,18 @@ function manualSpeed(
       substituted: say`${qty(manualReadings.displayMeanKmh, 'km/h')}`,
       inputs: ['display'],
     });
-  if (distance && seconds > 0) {
+  if (distance && timed) {
+    const { seconds, contribution } = timed;
     const value = (distance.value * 3600) / seconds;
     return makeFigure({
       key: 'meanMovingSpeed',
       label: 'Mean speed, stops included',
       value,
       unit: 'km/h',
-      n: passCount,
+      n: timed.count,
       contributions: [
         ...scaled(distance, value / distance.value),
-        {
-          ...thumb(passCount),
-          standardUncertainty: (thumb(passCount).standardUncertainty * value) / seconds,
-        },
+        { ...contribution, standardUncertainty: (contribution.standardUncertainty * value) / seconds },
       ],
       formula: 'distance ÷ time',
       substituted: say`${qty(distance.value, 'km')} ÷ ${num(seconds)} s = ${qty(value, 'km/h')}`,
@@ -137,6 +151,25 @@ function manualDistance(
       formula: 'trip distance of the display',
       substituted: say`${qty(trip, 'km')}`,
       inputs: ['display'],
+    });
+  const { odometerStartKm: from, odometerEndKm: to, odometerStepKm = DEFAULT_TRIP_STEP_KM } = manualReadings;
+  if (from !== undefined && to !== undefined && to > from)
+    return makeFigure({
+      key: 'distance',
+      label: 'Distance',
+      value: to - from,
+      unit: 'km',
+      n: 1,
+      contributions: [
+        wheelSizeInDisplay(to - from),
+        {
+          source: 'step of the odometer, twice',
+          standardUncertainty: Math.SQRT2 * fromResolution(odometerStepKm),
+        },
+      ],
+      formula: 'odometer after − odometer before',
+      substituted: say`${num(to)} − ${num(from)} = ${qty(to - from, 'km')}`,
+      inputs: ['odometer'],
     });
   if (gateM === undefined || !(gateM > 0) || passes.length === 0) return undefined;
   const value = (passes.length * gateM) / 1000;

@@ -73,7 +73,7 @@ describe('flags of a ride', () => {
 
   it('wind along a course that does not come back', () => {
     const course = { lengthM: 3000, startM: 0, finishM: 3000, isWhole: true, isLoop: false };
-    expect(message('range', log(), { course, windMps: -3 }, 'wind-one-side')).toContain('from behind');
+    expect(message('range', log(), { course, windMps: -3 }, 'wind-one-side')).toContain('stays in the figures');
     expect(codes('range', log(), { course: { ...course, isLoop: true }, windMps: -3 })).not.toContain('wind-one-side');
   });
 

@@ -227,7 +227,7 @@ function flagWind(kind: TestKind, context: TestContext, figures: readonly Figure
   if (!isOneWay || windMps === undefined || Math.abs(windMps) < STEADY_WIND_MPS) return;
   flag(
     'wind-one-side',
-    say`Wind of ${qty(Math.abs(windMps), 'm/s')} mostly from ${windMps > 0 ? 'ahead' : 'behind'}: it stays in the figures of a course that does not come back.`,
+    say`Wind of ${qty(Math.abs(windMps), 'm/s')}: from wherever it came, it stays in the figures of a course that does not come back.`,
   );
 }
 

@@ -68,10 +68,11 @@ export function correctToReference(
     workPerMetre({ ...asRidden, ...change }, squares);
   const ratio = ratioAt({});
   const value = net.value * ratio;
-  const sensitivity = (name: keyof Conditions, standardUncertainty: number, source: string): Contribution => ({
-    source,
-    standardUncertainty: Math.abs(net.value * (ratioAt({ [name]: asRidden[name] + standardUncertainty }) - ratio)),
-  });
+  const sensitivity = (name: keyof Conditions, standardUncertainty: number, source: string): Contribution => {
+    const effect = net.value * (ratioAt({ [name]: asRidden[name] + standardUncertainty }) - ratio);
+    const isOfBike = name === 'dragAreaM2' || name === 'rolling';
+    return { source, standardUncertainty: Math.abs(effect), ...(isOfBike && { effect }) };
+  };
   const figure = makeFigure({
     key: 'netConsumptionAtReference',
     label: 'Net consumption at reference conditions',

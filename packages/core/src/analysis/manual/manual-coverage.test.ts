@@ -1,0 +1,166 @@
+import { openCircuitVoltage } from '../../battery/index.js';
+import { seededRandom, standardNormal } from '../../numeric/index.js';
+import { manualFigures, MOTOR_TOUCHES, type ManualReadings, type MotorTouch, type TestContext } from '../index.js';
+import type { TestKind } from '../test-kinds.js';
+
+/** Rides whose truth is drawn here, and read off as a display, a gauge, a watch and a hand would show it. */
+const RIDES = 200;
+const random = seededRandom(1311);
+const between = (low: number, high: number): number => low + (high - low) * random();
+const toStep = (value: number, step: number): number => Math.round(value / step) * step;
+
+interface Simulated {
+  readonly readings: ManualReadings;
+  readonly context: TestContext;
+  readonly truth: Readonly<Record<string, number>>;
+}
+/** Of the rides whose figure came out, the share whose interval holds the truth. */
+function coverage(kind: TestKind, simulate: () => Simulated): ReadonlyMap<string, number> {
+  const held = new Map<string, [number, number]>();
+  for (let k = 0; k < RIDES; k++) {
+    const { readings, context, truth } = simulate();
+    const figures = manualFigures(kind, readings, context, () => undefined);
+    for (const [key, value] of Object.entries(truth)) {
+      const figure = figures.find((one) => one.key === key);
+      if (!figure) continue;
+      const [hits, of] = held.get(key) ?? [0, 0];
+      const isHeld = figure.interval95[0] <= value && value <= figure.interval95[1];
+      held.set(key, [hits + (isHeld ? 1 : 0), of + 1]);
+    }
+  }
+  return new Map([...held].map(([key, [hits, of]]) => [key, hits / of]));
+}
+function expectCovered(shares: ReadonlyMap<string, number>, keys: readonly string[]): void {
+  for (const key of keys) {
+    expect([key, shares.get(key)]).toEqual([key, expect.any(Number)]);
+    expect([key, shares.get(key)! >= 0.9 && shares.get(key)! <= 1]).toEqual([key, true]);
+  }
+}
+
+/** A ride with a pack whose label is out by a little, a wheel set wrong by a little, and bars that are not equal. */
+function range(read: 'bars' | 'bars-out' | 'socket' | 'volts'): Simulated {
+  const series = 10;
+  const usableWh = 360 * between(0.87, 0.99);
+  const distance = between(6, 30);
+  const whPerKm = between(5, 9);
+  const used = Math.min(0.85, (whPerKm * distance) / usableWh);
+  const energyOut = used * usableWh;
+  const bars = 5;
+  // Where each bar goes out: evenly, and out by up to a tenth of the charge.
+  const edges = Array.from({ length: bars }, (_, k) => Math.max(0.02, (k + 0.5) / bars + between(-0.1, 0.1))).sort();
+  const barsAt = (charge: number): number => edges.filter((edge) => charge > edge).length;
+  const km = distance * (1 + between(-0.015, 0.015));
+  const seconds = (3600 * distance) / between(17, 26);
+  const rest = (charge: number): number => toStep(series * openCircuitVoltage('li-ion-nmc', charge), 0.1);
+  const barsOut = edges
+    .map((edge, k) => ({ left: k, at: ((1 - edge) / used) * distance }))
+    .filter(({ at }) => at > 0 && at < distance)
+    .map(({ left, at }) => ({ left, km: toStep(at + between(0, 0.3), 0.1) }));
+  return {
+    readings: {
+      tripDistanceKm: toStep(km, 0.1),
+      tripStepKm: 0.1,
+      durationS: toStep(seconds, 60),
+      durationStepS: 60,
+      ...(read === 'volts' && { restVoltageStartV: rest(1), restVoltageEndV: rest(1 - used) }),
+      ...(read === 'socket' && { wallEnergyWh: toStep(energyOut / between(0.8, 0.92), 10), wallStepWh: 10 }),
+      ...(read === 'bars-out' && { barsOut }),
+    },
+    context: {
+      pack: { chemistry: 'li-ion-nmc', capacityAh: 10, nominalVoltageV: 36 },
+      ...(read.startsWith('bars') && {
+        gauge: { startShare: 1, endShare: barsAt(1 - used) / bars, stepShare: 1 / bars },
+      }),
+    },
+    truth: {
+      distance,
+      energyOut,
+      netConsumption: energyOut / distance,
+      movingTime: seconds,
+      meanMovingSpeed: (3600 * distance) / seconds,
+    },
+  };
+}
+
+describe('figures by hand hold the truth', () => {
+  it.each(['bars', 'bars-out', 'socket', 'volts'] as const)('of a ride: %s', (read) =>
+    expectCovered(
+      coverage('range', () => range(read)),
+      ['distance', 'netConsumption', 'energyOut', 'movingTime', 'meanMovingSpeed'],
+    ),
+  );
+
+  it('of a climb by watch and display', () => {
+    const shares = coverage('hill-climb', () => {
+      const lengthM = between(400, 1500);
+      const gain = lengthM * between(0.04, 0.1);
+      const speed = between(8, 22);
+      const climbTime = (3.6 * lengthM) / speed;
+      const minSpeed = speed * between(0.6, 0.9);
+      return {
+        readings: {
+          durationS: toStep(climbTime + between(-0.3, 0.3) + between(-0.3, 0.3), 1),
+          durationStepS: 1,
+          lowestSpeedKmh: toStep(minSpeed * (1 + between(-0.015, 0.015)), 0.1),
+          displayStepKmh: 0.1,
+        },
+        context: {
+          course: {
+            lengthM: lengthM * (1 + between(-0.005, 0.005)),
+            startM: 0,
+            finishM: lengthM * (1 + between(-0.005, 0.005)),
+            isWhole: true,
+            isLoop: false,
+            gainM: gain + standardNormal(random),
+            gainUncertaintyM: 1,
+          },
+        },
+        truth: { climbTime, meanSpeed: speed, minSpeed, verticalSpeed: (3600 * gain) / climbTime },
+      };
+    });
+    expectCovered(shares, ['climbTime', 'meanSpeed', 'minSpeed', 'verticalSpeed']);
+  });
+
+  it('of top speed by the display, both ways and one way', () => {
+    const shares = coverage('top-speed', () => {
+      const still = between(20, 45);
+      const wheel = 1 + between(-0.015, 0.015);
+      const wind = between(-2, 2);
+      const shown = (speed: number): number => toStep(wheel * speed * (1 + between(-0.02, 0.02)), 0.1);
+      return {
+        readings: {
+          highestSpeedKmh: shown(still + wind),
+          highestSpeedBackKmh: shown(still - wind),
+          displayStepKmh: 0.1,
+        },
+        context: {},
+        truth: { twoWayTopSpeed: still },
+      };
+    });
+    expectCovered(shares, ['twoWayTopSpeed']);
+  });
+
+  it('of help as it is felt', () => {
+    const shares = coverage('assist-response', () => {
+      const latency = between(0.3, 2);
+      const late = between(-0.2, 0.2);
+      const felt = (): number =>
+        Math.max(0, latency * (1 + 0.1 * standardNormal(random)) + late + between(-0.3, 0.3) + between(-0.3, 0.3));
+      return { readings: { helpAfterS: [felt(), felt(), felt(), felt(), felt()] }, context: {}, truth: { latency } };
+    });
+    expectCovered(shares, ['latency']);
+  });
+
+  it('of heat by hand', () => {
+    const shares = coverage('heating', () => {
+      const housingTemperature = between(15, 80);
+      // Hands differ by some degrees about where one word ends.
+      const felt = housingTemperature + between(-3, 3);
+      const motorTouch: MotorTouch =
+        felt < 29 ? 'cool' : felt < 42 ? 'warm' : felt < 54 ? 'can-be-held' : 'cannot-be-held';
+      return { readings: { motorTouch }, context: { airTemperatureC: 12 }, truth: { housingTemperature } };
+    });
+    expectCovered(shares, ['housingTemperature']);
+    expect(Object.keys(MOTOR_TOUCHES)).toHaveLength(4);
+  });
+});
