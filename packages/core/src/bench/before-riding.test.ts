@@ -17,6 +17,7 @@ import {
   plainText,
   standFigures,
   SYMPTOMS,
+  rollUp,
   wheelCircumference,
   type Mark,
   type SetupFacts,
@@ -31,6 +32,25 @@ const mark = (id: string, kind: Mark['kind'] = 'passed'): Mark => ({
   at: '2026-04-01T08:00:00.000Z',
 });
 const items = (setup: SetupFacts, marks: Mark[] = []) => clearanceItems(setup, checkSetup(setup, marks), marks);
+
+describe('a bike before conversion', () => {
+  const before: SetupFacts = { ...hubSetup(), kit: null, packs: [], charger: null };
+  it('has nothing to check and nothing to fit, but brakes and a helmet', () => {
+    expect(checkSetup(before)).toEqual([]);
+    expect(fittingSteps(before)).toEqual([]);
+    expect(items(before).map(({ id }) => id)).toEqual([CHECKS_ITEM, 'clearance-brakes', 'clearance-helmet']);
+  });
+  it('adds nothing to the bike, costs nothing, and says that a motor is what its speed would need', () => {
+    const { mass, money, noLoadSpeed, energy } = rollUp(before);
+    expect(mass.addedKg).toBe(0);
+    expect(mass.fittedKg).toBe(before.bike.massKg);
+    expect(money.totals).toEqual([]);
+    expect(money.missing).toEqual([]);
+    expect(noLoadSpeed).toEqual({ missing: ['a motor'] });
+    expect(energy.usable).toEqual({ missing: ['a pack'] });
+    expect([energy.nominalWh, energy.capacityAh]).toEqual([null, null]);
+  });
+});
 
 describe('gates', () => {
   it('are all open at first but the one that is computed', () => {

@@ -1,4 +1,4 @@
-import type { SetupFacts } from './facts.js';
+import { isConverted, type SetupFacts } from './facts.js';
 import type { CheckGroup, Assessment, Need, Severity } from './rule.js';
 import { RULES } from './rules/index.js';
 import { say, type Sentence } from '../units/index.js';
@@ -13,7 +13,8 @@ export interface Mark {
   /** ISO instant. */
   readonly at: string;
 }
-export type CheckState = 'failed' | 'open' | 'waived' | 'passed';
+/** `likely`: passes with values that are usual for such parts, and asks to be measured. */
+export type CheckState = 'failed' | 'open' | 'likely' | 'waived' | 'passed';
 
 export interface Check {
   readonly id: string;
@@ -33,9 +34,10 @@ export interface Check {
 
 /**
  * All checks that apply to a setup, those of the gravest consequence first. A rule that cannot be computed stays open and
- * says what it needs; a waiver never turns a check into a passed one.
+ * says what it needs; a waiver never turns a check into a passed one. A bike without a kit has nothing to check here.
  */
 export function checkSetup(setup: SetupFacts, marks: readonly Mark[] = []): Check[] {
+  if (!isConverted(setup)) return [];
   return RULES.filter((rule) => rule.applies(setup))
     .map(({ id, title, group, severity, basis, assess }): Check => {
       const assessment = assess(setup);
@@ -52,9 +54,16 @@ export function checkSetup(setup: SetupFacts, marks: readonly Mark[] = []): Chec
         arithmetic:
           assessment.state === 'needs'
             ? say`Cannot check: needs ${assessment.needs.map(({ label }) => label).join(', ')}.`
-            : assessment.arithmetic,
-        remedy: 'remedy' in assessment ? assessment.remedy : [],
-        needs: assessment.state === 'needs' ? assessment.needs : [],
+            : assessment.state === 'likely'
+              ? [...assessment.arithmetic, ...say`. Taken as usual: ${assessment.taken.join('; ')}.`]
+              : assessment.arithmetic,
+        remedy:
+          assessment.state === 'likely'
+            ? say`Likely passes. Measure to be sure: ${assessment.needs.map(({ label }) => label).join(', ')}.`
+            : 'remedy' in assessment
+              ? assessment.remedy
+              : [],
+        needs: 'needs' in assessment ? assessment.needs : [],
         // A note about a check that passes by arithmetic has nothing left to say.
         mark: assessment.state === 'passed' ? null : state === 'waived' || state === 'passed' ? mark : null,
       };
@@ -66,13 +75,14 @@ function stateOf(assessment: Assessment, mark: Mark | null): CheckState {
   if (assessment.state === 'passed') return 'passed';
   if (mark?.kind === 'waived') return 'waived';
   if (assessment.state === 'by-hand') return mark?.kind === 'passed' ? 'passed' : 'open';
+  if (assessment.state === 'likely') return 'likely';
   return assessment.state === 'needs' ? 'open' : 'failed';
 }
 
 const SEVERITY_RANK: Readonly<Record<Severity, number>> = { stop: 0, caution: 1, note: 2 };
-const STATE_RANK: Readonly<Record<CheckState, number>> = { failed: 0, open: 1, waived: 2, passed: 3 };
+const STATE_RANK: Readonly<Record<CheckState, number>> = { failed: 0, open: 1, likely: 2, waived: 3, passed: 4 };
 function rank({ state, severity }: Check): number {
-  const isDone = state === 'waived' || state === 'passed';
+  const isDone = state === 'waived' || state === 'passed' || state === 'likely';
   return (
     (isDone ? 100 : 0) +
     (isDone ? 10 * STATE_RANK[state] + SEVERITY_RANK[severity] : 10 * SEVERITY_RANK[severity] + STATE_RANK[state])
@@ -82,6 +92,7 @@ function rank({ state, severity }: Check): number {
 export interface CheckCounts {
   readonly failed: number;
   readonly open: number;
+  readonly likely: number;
   readonly waived: number;
   readonly passed: number;
   /** Failed or open ones of severity `stop`: they keep the bike off the road. */
@@ -92,6 +103,7 @@ export function countChecks(checks: readonly Check[]): CheckCounts {
   return {
     failed: count('failed'),
     open: count('open'),
+    likely: count('likely'),
     waived: count('waived'),
     passed: count('passed'),
     stops: checks.filter(({ severity, state }) => severity === 'stop' && (state === 'failed' || state === 'open'))

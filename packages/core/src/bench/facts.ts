@@ -55,13 +55,18 @@ export interface FitFacts {
 /** All a check or a sum may look at. */
 export interface SetupFacts {
   readonly bike: BikeFacts;
-  readonly kit: KitFacts;
+  /** Null: the bike as it was before conversion, which has no pack either. */
+  readonly kit: KitFacts | null;
   readonly packs: readonly PackFacts[];
   readonly charger: ChargerFacts | null;
   readonly addOns: readonly AddOnFacts[];
   readonly limits: LimitFacts | null;
   readonly settings: SettingFacts;
   readonly fit: FitFacts;
+}
+export type ConvertedSetup = SetupFacts & { readonly kit: KitFacts };
+export function isConverted(setup: SetupFacts): setup is ConvertedSetup {
+  return setup.kit !== null;
 }
 
 export function isHub(kit: Pick<KitFacts, 'motorKind'>): boolean {

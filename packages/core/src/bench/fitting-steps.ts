@@ -1,4 +1,4 @@
-import { isFrontHub, isHub, type SetupFacts } from './facts.js';
+import { isConverted, isFrontHub, isHub, type SetupFacts } from './facts.js';
 import { packPlace } from './total-mass.js';
 
 /** One step of fitting, before it is begun. */
@@ -21,8 +21,9 @@ export const DIFFICULTY_ANCHORS = [
   'Help or a special tool was needed',
 ] as const;
 
-/** Steps in the order of the work, made from what the setup is. */
+/** Steps in the order of the work, made from what the setup is; none for a bike that is not converted. */
 export function fittingSteps(setup: SetupFacts): FittingStepPlan[] {
+  if (!isConverted(setup)) return [];
   const { bike, kit, packs, addOns } = setup;
   const isRearHub = isHub(kit) && !isFrontHub(kit);
   const motorBrake = isFrontHub(kit) ? bike.frontBrake : bike.rearBrake;

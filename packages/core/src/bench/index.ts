@@ -3,6 +3,7 @@ export { checkSetup, countChecks, type Check, type CheckCounts, type CheckState,
 export { isEstimate, type Estimate, type EstimateOrReason } from './estimate.js';
 export { exactSum } from './exact-sum.js';
 export {
+  isConverted,
   isFrontHub,
   isHub,
   type AddOnFacts,
@@ -11,6 +12,7 @@ export {
   type BoxItem,
   type ChargerFacts,
   type Claims,
+  type ConvertedSetup,
   type FitFacts,
   type FrameMeasures,
   type KitFacts,
@@ -27,6 +29,7 @@ export {
 export { DIFFICULTY_ANCHORS, fittingSteps, type FittingStepPlan } from './fitting-steps.js';
 export { frameShape, roomAlong, type FrameShape, type PackRoom, type Point } from './frame-room.js';
 export { CHECKS_ITEM, clearanceItems, openClearance, type ClearanceItem } from './clearance.js';
+export { mostWanted, type WantedFact } from './most-wanted.js';
 export { money, type MoneyRollUp } from './money.js';
 export {
   chargeCost,

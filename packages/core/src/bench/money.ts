@@ -23,7 +23,7 @@ export function money({ bike, kit, packs, charger, addOns }: SetupFacts): MoneyR
     else if (part !== 'bike') missing.push(what);
   };
   put(bike.name, 'bike', bike.price);
-  put(kit.name, 'kit', kit.price);
+  if (kit) put(kit.name, 'kit', kit.price);
   for (const pack of packs) put(pack.name, 'pack', pack.price);
   if (charger) put(charger.name, 'charger', charger.price);
   for (const addOn of addOns) put(addOn.name, 'add-on', addOn.price);

@@ -36,7 +36,10 @@ export function packEnergy(packs: readonly PackFacts[]): PackEnergy {
   const halfWh = 2 * usable.reduce((sum, one) => sum + (one?.standardUncertaintyWh ?? 0), 0);
   const allMeasured = packs.every(({ measuredEnergyWh }) => measuredEnergyWh !== null);
   return {
-    nominalWh: labels.every((label) => label !== null) ? labels.reduce((sum: number, label) => sum + label, 0) : null,
+    nominalWh:
+      packs.length > 0 && labels.every((label) => label !== null)
+        ? labels.reduce((sum: number, label) => sum + label, 0)
+        : null,
     usable:
       unknown.length > 0 || packs.length === 0
         ? { missing: packs.length === 0 ? ['a pack'] : unknown }
@@ -47,9 +50,10 @@ export function packEnergy(packs: readonly PackFacts[]): PackEnergy {
             unit: 'Wh',
             basis: allMeasured ? 'measured from full to cut-off' : 'label × usable share of the chemistry',
           },
-    capacityAh: packs.every(({ capacityAh }) => capacityAh !== null)
-      ? packs.reduce((sum, { capacityAh }) => sum + capacityAh!, 0)
-      : null,
+    capacityAh:
+      packs.length > 0 && packs.every(({ capacityAh }) => capacityAh !== null)
+        ? packs.reduce((sum, { capacityAh }) => sum + capacityAh!, 0)
+        : null,
   };
 }
 

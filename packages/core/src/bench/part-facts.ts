@@ -27,6 +27,7 @@ export interface Claims {
   readonly chargeTimeH: number | null;
   readonly massKg: number | null;
   readonly powerW: number | null;
+  readonly payloadKg?: number | null;
   /** Upper end of a claimed span; energy of the pack it is claimed for; under what. Absent in parts stored before. */
   readonly rangeToKm?: number | null;
   readonly energyWh?: number | null;

@@ -13,11 +13,11 @@ import {
   midSetup,
   twoPackSetup,
 } from '../testing/example-bench.js';
-import { RULES, type BikeFacts, type FitFacts, type KitFacts, type PackFacts, type SetupFacts } from './index.js';
+import { RULES, type BikeFacts, type FitFacts, type KitFacts, type PackFacts, type ConvertedSetup } from './index.js';
 import { rotorWantedMm, RIM_LIMIT_J } from './rules/brakes.js';
 import { slotTorqueNm } from './rules/torque-arms.js';
 
-const assess = (id: string, setup: SetupFacts) => RULES.find((rule) => rule.id === id)!.assess(setup).state;
+const assess = (id: string, setup: ConvertedSetup) => RULES.find((rule) => rule.id === id)!.assess(setup).state;
 
 const bike = (x: Partial<BikeFacts>) => hubSetup({ bike: { ...exampleBike, ...x } });
 const kit = (x: Partial<KitFacts>) => hubSetup({ kit: { ...exampleKit, ...x } });
@@ -37,7 +37,7 @@ interface Edge {
   readonly at: number;
   readonly good: 'at-most' | 'at-least' | 'above';
   readonly range: readonly [number, number];
-  readonly set: (value: number) => SetupFacts;
+  readonly set: (value: number) => ConvertedSetup;
 }
 const edges: readonly Edge[] = [
   {
@@ -239,6 +239,18 @@ const edges: readonly Edge[] = [
     good: 'at-least',
     range: [50, 250],
     set: (v) => bike({ totalLimitKg: v }),
+  },
+  {
+    rule: 'trailer-load',
+    knob: 'pack on the trailer',
+    at: 40,
+    good: 'at-most',
+    range: [1, 180],
+    set: (v) =>
+      hubSetup({
+        packs: [{ ...examplePack, mountKind: 'trailer', massKg: v }],
+        addOns: [{ ...exampleJoiner, kind: 'trailer', place: 'trailer', limitKg: 40 }],
+      }),
   },
   { rule: 'rack-load', knob: 'limit', at: 10, good: 'at-least', range: [1, 50], set: (v) => bike({ rackLimitKg: v }) },
   {
@@ -471,6 +483,7 @@ describe('each limit of a check', () => {
 
   it('covers every rule that compares numbers', () => {
     const withoutNumbers = [
+      'trailer-hitch',
       'rim-size',
       'axle-kind',
       'cog-mount',
@@ -571,7 +584,7 @@ describe('unknown facts', () => {
             packs: base.packs.map((one) => without(one, 'packs')),
             fit: without(base.fit, 'fit'),
             charger: without(base.charger!, 'charger'),
-          } as SetupFacts;
+          } as ConvertedSetup;
           for (const rule of RULES) {
             if (!rule.applies(setup) || !rule.applies(base)) continue;
             const assessment = rule.assess(setup);
@@ -600,7 +613,7 @@ describe('unknown facts', () => {
       limits: null,
       settings: { ...nothing(exampleSettings), levels: [] },
       fit: { ...nothing(exampleFit), payloadPlace: 'rear-rack' },
-    } as unknown as SetupFacts;
+    } as unknown as ConvertedSetup;
     const states = RULES.filter((rule) => rule.applies(setup)).map((rule) => [rule.id, rule.assess(setup).state]);
     expect(states.filter(([, state]) => state !== 'needs')).toEqual([]);
   });

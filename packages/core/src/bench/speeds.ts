@@ -15,6 +15,7 @@ export function ridingCircumferenceM({ bike, addOns }: SetupFacts): number | nul
 /** No-load speed of the winding at the pack's nominal voltage, in 1/min; null where the kit does not say. */
 export function noLoadRpm({ kit, packs }: SetupFacts): number | null {
   const packV = packs[0]?.nominalVoltageV ?? null;
+  if (kit === null) return null;
   if (kit.rpmPerVolt !== null && packV !== null) return kit.rpmPerVolt * packV;
   if (kit.noLoadRpm === null) return null;
   // No-load speed follows the voltage.
@@ -26,6 +27,7 @@ export function noLoadRpm({ kit, packs }: SetupFacts): number | null {
  * Units: km/h. Method: rpm × circumference; a mid motor turns the chainring, so its highest gear is taken.
  */
 export function noLoadSpeed(setup: SetupFacts): EstimateOrReason {
+  if (setup.kit === null) return { missing: ['a motor'] };
   const rpm = noLoadRpm(setup);
   const circumferenceM = ridingCircumferenceM(setup);
   const missing = missingOf({ 'no-load speed of the winding': rpm, 'wheel circumference': circumferenceM });

@@ -1,5 +1,5 @@
 import { exactSum } from './exact-sum.js';
-import { isFrontHub, isHub, type PackFacts, type Place, type SetupFacts } from './facts.js';
+import { isFrontHub, isHub, type KitFacts, type PackFacts, type Place, type SetupFacts } from './facts.js';
 
 export interface MassItem {
   readonly what: string;
@@ -40,7 +40,7 @@ export function packPlace(pack: PackFacts): Place {
 }
 
 /** Where the mass of a kit sits when its box is not listed: nearly all of it is the motor. */
-function kitPlace(kit: SetupFacts['kit']): Place {
+function kitPlace(kit: KitFacts): Place {
   if (!isHub(kit)) return 'frame';
   return isFrontHub(kit) ? 'front-wheel' : 'rear-wheel';
 }
@@ -54,9 +54,9 @@ export function totalMass({ bike, kit, packs, addOns, fit }: SetupFacts): MassRo
     else items.push({ what, massKg, place, part });
   };
   put(bike.name, bike.massKg, 'bike', 'bike');
-  if (kit.box.some(({ massKg }) => massKg !== null))
+  if (kit?.box.some(({ massKg }) => massKg !== null))
     for (const { what, massKg, place } of kit.box) put(`${what} (${kit.name})`, massKg, place, 'kit');
-  else put(kit.name, kit.massKg, kitPlace(kit), 'kit');
+  else if (kit) put(kit.name, kit.massKg, kitPlace(kit), 'kit');
   for (const pack of packs) put(pack.name, pack.massKg, packPlace(pack), 'pack');
   for (const addOn of addOns) put(addOn.name, addOn.massKg, addOn.place, 'add-on');
   put('rider', fit.riderMassKg, 'rider', 'rider');

@@ -7,7 +7,7 @@ import type {
   LimitFacts,
   PackFacts,
   SettingFacts,
-  SetupFacts,
+  ConvertedSetup,
 } from '../bench/index.js';
 
 /** A bike, a rear hub kit, a pack and a charger that pass every check; tests change one thing at a time. */
@@ -191,7 +191,7 @@ export const exampleJoiner: AddOnFacts = {
   price: { amount: 45, currency: 'EUR', date: '2026-03-02' },
 };
 
-export function hubSetup(change: Partial<SetupFacts> = {}): SetupFacts {
+export function hubSetup(change: Partial<ConvertedSetup> = {}): ConvertedSetup {
   return {
     bike: exampleBike,
     kit: exampleKit,
@@ -204,11 +204,11 @@ export function hubSetup(change: Partial<SetupFacts> = {}): SetupFacts {
     ...change,
   };
 }
-export function midSetup(change: Partial<SetupFacts> = {}): SetupFacts {
+export function midSetup(change: Partial<ConvertedSetup> = {}): ConvertedSetup {
   return hubSetup({ kit: exampleMidKit, ...change });
 }
 /** Two packs of the same kind on a joiner, full and rested; on the rack, since no frame holds two. */
-export function twoPackSetup(change: Partial<SetupFacts> = {}): SetupFacts {
+export function twoPackSetup(change: Partial<ConvertedSetup> = {}): ConvertedSetup {
   const onRack = { ...examplePack, mountKind: 'rear-rack' as const };
   return hubSetup({
     packs: [onRack, { ...onRack, name: 'Marrow 36 V, second' }],

@@ -1,4 +1,4 @@
-import { isFrontHub, isHub, type Material, type SetupFacts } from '../facts.js';
+import { isFrontHub, isHub, type Material, type ConvertedSetup } from '../facts.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
 import { amount, say } from '../../units/index.js';
 
@@ -10,7 +10,7 @@ export const GAP_LIMIT_MM = 1;
 export const FLAT_PLAY_MM = 0.5;
 
 /** The end of the frame or fork the hub motor sits in. */
-export function motorEnd({ bike, kit }: Pick<SetupFacts, 'bike' | 'kit'>) {
+export function motorEnd({ bike, kit }: Pick<ConvertedSetup, 'bike' | 'kit'>) {
   return isFrontHub(kit)
     ? {
         where: 'front',

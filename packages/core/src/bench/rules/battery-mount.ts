@@ -1,5 +1,5 @@
 import { frameShape, roomAlong } from '../frame-room.js';
-import type { SetupFacts } from '../facts.js';
+import type { ConvertedSetup } from '../facts.js';
 import { isAtLeast, verdict, want, withKnown, type Rule } from '../rule.js';
 import { amount, say } from '../../units/index.js';
 import { packPlace } from '../total-mass.js';
@@ -7,7 +7,7 @@ import { packPlace } from '../total-mass.js';
 /** A pack slides along its rail to come off: 50 to 70 mm, by the mount. */
 export const REMOVAL_ROOM_MM = 60;
 
-const inFrame = ({ packs }: SetupFacts) => packs.filter((pack) => packPlace(pack) === 'frame');
+const inFrame = ({ packs }: ConvertedSetup) => packs.filter((pack) => packPlace(pack) === 'frame');
 
 export const BATTERY_ROOM: Rule = {
   id: 'battery-room',

@@ -1,6 +1,14 @@
-import type { SetupFacts } from '../facts.js';
+import type { ConvertedSetup } from '../facts.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
 import { amount, say } from '../../units/index.js';
+import {
+  USUAL_WIRE_LENGTH,
+  usualConnector,
+  usualPeak,
+  usualPeakProtection,
+  usualProtection,
+  usualWire,
+} from '../usual.js';
 
 /** Protection is rated at room temperature and ages. */
 export const PROTECTION_MARGIN = 1.2;
@@ -11,23 +19,31 @@ export const DROP_LIMIT_SHARE = 0.03;
 export const DENSITY_LIMIT_A_PER_MM2 = 7;
 
 /** The current the controller draws at most: what was set, else the kit's limit. */
-export function drawnA({ kit, settings }: Pick<SetupFacts, 'kit' | 'settings'>): number | null {
+export function drawnA({ kit, settings }: Pick<ConvertedSetup, 'kit' | 'settings'>): number | null {
   return settings.currentLimitA ?? kit.currentLimitA;
 }
-const wantDrawn = (setup: SetupFacts) => want('kit', 'currentLimitA', 'current limit of the controller', drawnA(setup));
+const wantDrawn = (setup: ConvertedSetup) =>
+  want('kit', 'currentLimitA', 'current limit of the controller', drawnA(setup));
 
 export const PROTECTION_CURRENT: Rule = {
   id: 'protection-current',
   title: 'Controller current against the BMS',
   group: 'electrical',
   severity: 'stop',
-  basis: 'BMS continuous current ≥ 1.2 × the controller’s limit. Several packs: see “Share of each pack”.',
-  applies: ({ packs }) => packs.length === 1,
+  basis:
+    'BMS continuous current ≥ 1.2 × the controller’s limit. Several packs: see “Share of each pack”. Lead-acid has no BMS: its fuse protects it.',
+  applies: ({ packs }) => packs.length === 1 && packs[0]!.chemistry !== 'lead-acid',
   assess: (setup) =>
     withKnown(
       {
         drawn: wantDrawn(setup),
-        carried: want('pack', 'protectionContinuousA', 'BMS continuous current', setup.packs[0]!.protectionContinuousA),
+        carried: want(
+          'pack',
+          'protectionContinuousA',
+          'BMS continuous current',
+          setup.packs[0]!.protectionContinuousA,
+          usualProtection(setup.packs[0]!),
+        ),
       },
       ({ drawn, carried }) =>
         verdict(
@@ -45,12 +61,24 @@ export const PROTECTION_PEAK: Rule = {
   severity: 'caution',
   basis:
     'Peak current of the controller against the BMS peak rating: above it the pack switches off on a start or a climb.',
-  applies: ({ packs }) => packs.length === 1,
+  applies: ({ packs }) => packs.length === 1 && packs[0]!.chemistry !== 'lead-acid',
   assess: ({ kit, packs }) =>
     withKnown(
       {
-        peak: want('kit', 'peakCurrentA', 'peak current of the controller', kit.peakCurrentA),
-        carried: want('pack', 'protectionPeakA', 'BMS peak current', packs[0]!.protectionPeakA),
+        peak: want(
+          'kit',
+          'peakCurrentA',
+          'peak current of the controller',
+          kit.peakCurrentA,
+          usualPeak(kit.currentLimitA),
+        ),
+        carried: want(
+          'pack',
+          'protectionPeakA',
+          'BMS peak current',
+          packs[0]!.protectionPeakA,
+          usualPeakProtection(packs[0]!),
+        ),
       },
       ({ peak, carried }) =>
         verdict(
@@ -73,12 +101,19 @@ export const CONNECTORS: Rule = {
     return withKnown(
       {
         drawn: wantDrawn(setup),
-        kit: want('kit', 'connectorA', 'rating of the controller’s connector', setup.kit.connectorA),
+        kit: want(
+          'kit',
+          'connectorA',
+          'rating of the controller’s connector',
+          setup.kit.connectorA,
+          usualConnector(setup.kit.currentLimitA),
+        ),
         pack: want(
           'pack',
           'connectorA',
           'rating of the pack’s connector',
           packs.every((rating) => rating !== null) ? Math.min(...packs.map((rating) => rating)) : null,
+          usualConnector(setup.kit.currentLimitA),
         ),
       },
       ({ drawn, kit, pack }) =>
@@ -91,9 +126,9 @@ export const CONNECTORS: Rule = {
   },
 };
 
-const wire = (setup: SetupFacts) => ({
+const wire = (setup: ConvertedSetup) => ({
   drawn: wantDrawn(setup),
-  area: want('kit', 'wireMm2', 'cross-section of the wires', setup.kit.wireMm2),
+  area: want('kit', 'wireMm2', 'cross-section of the wires', setup.kit.wireMm2, usualWire(setup.kit.currentLimitA)),
 });
 
 export const WIRE_DROP: Rule = {
@@ -107,7 +142,7 @@ export const WIRE_DROP: Rule = {
     withKnown(
       {
         ...wire(setup),
-        length: want('kit', 'wireLengthM', 'length of the wires, one way', setup.kit.wireLengthM),
+        length: want('kit', 'wireLengthM', 'length of the wires, one way', setup.kit.wireLengthM, USUAL_WIRE_LENGTH),
         nominal: want('pack', 'nominalVoltageV', 'nominal voltage of the pack', setup.packs[0]!.nominalVoltageV),
       },
       ({ drawn, area, length, nominal }) => {

@@ -1,4 +1,4 @@
-import { isFrontHub, isHub, type SetupFacts } from '../facts.js';
+import { isFrontHub, isHub, type ConvertedSetup } from '../facts.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
 import { amount, say } from '../../units/index.js';
 
@@ -8,11 +8,11 @@ export const MIN_THREAD_MM = 5;
 export const BOTTOM_CLEARANCE_MM = 0.5;
 
 /** The brake on the motor's wheel; while it is not known, it may be a disc. */
-const brakeAtMotor = ({ bike, kit }: Pick<SetupFacts, 'bike' | 'kit'>) =>
+const brakeAtMotor = ({ bike, kit }: Pick<ConvertedSetup, 'bike' | 'kit'>) =>
   isFrontHub(kit)
     ? want('bike', 'frontBrake', 'kind of front brake', bike.frontBrake)
     : want('bike', 'rearBrake', 'kind of rear brake', bike.rearBrake);
-const mayHaveDisc = ({ bike, kit }: SetupFacts): boolean => {
+const mayHaveDisc = ({ bike, kit }: ConvertedSetup): boolean => {
   const brake = isFrontHub(kit) ? bike.frontBrake : bike.rearBrake;
   return isHub(kit) && (brake === 'disc' || brake === null);
 };

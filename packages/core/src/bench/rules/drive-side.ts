@@ -1,4 +1,4 @@
-import { isFrontHub, isHub, type SetupFacts } from '../facts.js';
+import { isFrontHub, isHub, type ConvertedSetup } from '../facts.js';
 import { isAtLeast, verdict, want, withKnown, type Assessment, type Rule } from '../rule.js';
 import { amount, say } from '../../units/index.js';
 
@@ -7,7 +7,7 @@ export const MOTOR_CLEARANCE_MM = 2;
 /** Room for the chain on the smallest cog, and for it to swing, beside the frame. */
 export const FRAME_CLEARANCE_MM = 4;
 
-const isRearHub = ({ kit }: SetupFacts): boolean => isHub(kit) && !isFrontHub(kit);
+const isRearHub = ({ kit }: ConvertedSetup): boolean => isHub(kit) && !isFrontHub(kit);
 
 interface DriveSide {
   readonly space: number;
@@ -16,7 +16,7 @@ interface DriveSide {
   readonly spacer: number;
   readonly count: number;
 }
-function withDriveSide({ bike, kit, fit }: SetupFacts, assess: (known: DriveSide) => Assessment): Assessment {
+function withDriveSide({ bike, kit, fit }: ConvertedSetup, assess: (known: DriveSide) => Assessment): Assessment {
   return withKnown(
     {
       space: want('kit', 'cogSpaceMm', 'clearance from motor cover to axle face', kit.cogSpaceMm),

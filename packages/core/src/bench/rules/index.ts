@@ -12,6 +12,7 @@ import { CHAIN_LINE, SHELL_KIND, SHELL_WIDTH } from './mid-motor.js';
 import { JOINER, PACKS_CHEMISTRY, PACKS_DIFFERENCE, PACKS_FULL, PACKS_SERIES, PACK_SHARES } from './parallel-packs.js';
 import { CRANK_SENSOR, FOLDING_HINGE, HANDLEBAR_ROOM, RIM_SIZE } from './room-at-bars.js';
 import { TORQUE_ARMS } from './torque-arms.js';
+import { TRAILER_HITCH, TRAILER_LOAD } from './trailer.js';
 import { CHARGER_CHEMISTRY, CHARGER_CURRENT, CHARGER_VOLTAGE, CUT_OFF, NOMINAL_VOLTAGE } from './voltage.js';
 
 /** All rules, in the order in which one works: fit, load, electrics, several packs, law. */
@@ -38,6 +39,8 @@ export const RULES: readonly Rule[] = [
   TYRE_LOAD,
   TOTAL_LOAD,
   RACK_LOAD,
+  TRAILER_LOAD,
+  TRAILER_HITCH,
   ROTOR_SIZE,
   NOMINAL_VOLTAGE,
   PROTECTION_CURRENT,

@@ -1,9 +1,9 @@
 import { isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
-import type { SetupFacts } from '../facts.js';
+import type { ConvertedSetup } from '../facts.js';
 import { amount, say } from '../../units/index.js';
 
 const LOCAL = 'Check your local rules; beyond them, private ground only.';
-const chosen = ({ limits }: SetupFacts) =>
+const chosen = ({ limits }: ConvertedSetup) =>
   want('limits', 'limits', 'a limit profile, picked and checked by you', limits);
 
 /** A rule about the chosen profile; nothing it compares with is asserted as law. */

@@ -1,27 +1,50 @@
 import { axleLoads } from '../axle-loads.js';
 import { exactSum } from '../exact-sum.js';
-import type { BikeFacts, SetupFacts } from '../facts.js';
-import { isAtMost, verdict, want, withKnown, type Assessment, type Need, type Rule } from '../rule.js';
+import type { BikeFacts, ConvertedSetup } from '../facts.js';
+import { isAtMost, likely, verdict, want, withKnown, type Assessment, type Need, type Rule } from '../rule.js';
 import { amount, say } from '../../units/index.js';
+import { usualKitMass, usualOfAll, usualPackMass } from '../usual.js';
 import { packPlace, totalMass, type MassRollUp } from '../total-mass.js';
 
 /** The mass with everything known, or what is missing of it. */
-export function withMass(setup: SetupFacts, assess: (mass: MassRollUp) => Assessment): Assessment {
+export function withMass(setup: ConvertedSetup, assess: (mass: MassRollUp) => Assessment): Assessment {
   const mass = totalMass(setup);
   const needs: Need[] = [];
+  const measured: Need[] = [];
+  const taken: string[] = [];
+  const kitMass = usualKitMass(setup.kit);
+  const packMasses = usualOfAll(
+    setup.packs.map((pack) => (pack.massKg === null ? usualPackMass(pack) : { value: pack.massKg, why: '' })),
+  );
   if (setup.bike.massKg === null) needs.push({ owner: 'bike', field: 'massKg', label: 'mass of the bike' });
-  if (mass.missing.some((what) => what.includes(setup.kit.name)))
-    needs.push({ owner: 'kit', field: 'massKg', label: 'mass of the kit' });
-  if (setup.packs.some(({ massKg }) => massKg === null))
-    needs.push({ owner: 'pack', field: 'massKg', label: 'mass of every pack' });
+  if (mass.missing.some((what) => what.includes(setup.kit.name))) {
+    measured.push({ owner: 'kit', field: 'massKg', label: 'mass of the kit' });
+    taken.push(
+      setup.kit.massKg === null ? kitMass.why : 'the mass of the whole kit, its box not being weighed through',
+    );
+  }
+  if (setup.packs.some(({ massKg }) => massKg === null)) {
+    const need: Need = { owner: 'pack', field: 'massKg', label: 'mass of every pack' };
+    if (packMasses) measured.push(need);
+    else needs.push(need);
+    if (packMasses) taken.push(packMasses.why);
+  }
   if (setup.addOns.some(({ massKg }) => massKg === null))
     needs.push({ owner: 'add-on', field: 'massKg', label: 'mass of every add-on' });
   if (setup.fit.riderMassKg === null)
     needs.push({ owner: 'fit', field: 'riderMassKg', label: 'mass of the heaviest rider' });
-  return needs.length > 0 ? { state: 'needs', needs } : assess(mass);
+  if (needs.length > 0) return { state: 'needs', needs: [...needs, ...measured] };
+  if (measured.length === 0) return assess(mass);
+  const filled = totalMass({
+    ...setup,
+    // The kit as a whole: a box of which one thing was not weighed would leave that out unsaid.
+    kit: { ...setup.kit, massKg: setup.kit.massKg ?? kitMass.value, box: [] },
+    packs: setup.packs.map((pack, k) => ({ ...pack, massKg: pack.massKg ?? packMasses?.value[k] ?? null })),
+  });
+  return likely(assess(filled), taken, measured);
 }
 
-function tyreLimit({ bike, addOns }: SetupFacts, own: BikeFacts['frontTyreLimitKg']): number | null {
+function tyreLimit({ bike, addOns }: ConvertedSetup, own: BikeFacts['frontTyreLimitKg']): number | null {
   const fitted = addOns.filter(({ kind }) => kind === 'tyres');
   return fitted.length > 0 ? (fitted.at(-1)!.limitKg ?? null) : bike && own;
 }

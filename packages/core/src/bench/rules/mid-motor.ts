@@ -1,4 +1,4 @@
-import { isHub, type SetupFacts } from '../facts.js';
+import { isHub, type ConvertedSetup } from '../facts.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
 import { amount, say } from '../../units/index.js';
 
@@ -7,7 +7,7 @@ export const SPINDLE_SLACK_MM = 1;
 /** A chain runs this far out of line without wearing fast: over several cogs, and on a single one. */
 export const CHAIN_LINE_LIMIT_MM = { derailleur: 5, single: 2 } as const;
 
-const isMid = ({ kit }: SetupFacts): boolean => !isHub(kit);
+const isMid = ({ kit }: ConvertedSetup): boolean => !isHub(kit);
 
 export const SHELL_KIND: Rule = {
   id: 'shell-kind',

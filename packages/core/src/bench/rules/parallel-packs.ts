@@ -1,7 +1,8 @@
 import { fullVoltageV } from '../pack-energy.js';
-import type { SetupFacts } from '../facts.js';
+import type { ConvertedSetup } from '../facts.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule, type Wanted } from '../rule.js';
 import { amount, say } from '../../units/index.js';
+import { usualChargeCurrent, usualOfAll, usualProtection, usualResistance } from '../usual.js';
 import { drawnA } from './current.js';
 
 /** Before the first joining. */
@@ -9,12 +10,15 @@ export const DIFFERENCE_LIMIT_V = 0.5;
 /** A pack counts as full this far below the full voltage of its cells. */
 export const FULL_TOLERANCE_PER_CELL_V = 0.05;
 
-const areSeveral = ({ packs }: SetupFacts): boolean => packs.length > 1;
+/** Several, and with electronics that each have to carry their share. */
+const haveProtection = ({ packs }: ConvertedSetup): boolean =>
+  packs.length > 1 && packs.every(({ chemistry }) => chemistry !== 'lead-acid');
+const areSeveral = ({ packs }: ConvertedSetup): boolean => packs.length > 1;
 const all = <T>(values: readonly (T | null)[]): readonly T[] | null =>
   values.every((value) => value !== null) ? values : null;
 
 /** Of every pack, or not known. */
-function restVoltages({ packs, fit }: Pick<SetupFacts, 'fit' | 'packs'>): Wanted<readonly number[]> {
+function restVoltages({ packs, fit }: Pick<ConvertedSetup, 'fit' | 'packs'>): Wanted<readonly number[]> {
   const known = fit.restVoltagesV.length >= packs.length ? fit.restVoltagesV : null;
   return want('fit', 'restVoltagesV', 'voltage of every pack at rest', known);
 }
@@ -97,8 +101,12 @@ export const PACKS_DIFFERENCE: Rule = {
   basis:
     'At most 0.5 V apart, and the current this drives, ΔV ÷ (R₁ + R₂), no more than either pack may be charged with.',
   applies: areSeveral,
-  assess: ({ packs, fit }) =>
-    withKnown(
+  assess: ({ packs, fit }) => {
+    const known = fit.restVoltagesV.slice(0, packs.length);
+    // At one voltage nothing flows, whatever the resistances.
+    if (known.length === packs.length && new Set(known).size === 1)
+      return verdict(true, say`all at ${amount(known[0]!, 'V', 4)}: no current flows from one into the other`);
+    return withKnown(
       {
         rest: restVoltages({ packs, fit }),
         resistances: want(
@@ -106,15 +114,25 @@ export const PACKS_DIFFERENCE: Rule = {
           'resistanceOhm',
           'internal resistance of every pack',
           all(packs.map((p) => p.resistanceOhm)),
+          usualOfAll(packs.map(usualResistance)),
         ),
-        charge: want('pack', 'maxChargeA', 'maximum charge current of every pack', all(packs.map((p) => p.maxChargeA))),
+        charge: want(
+          'pack',
+          'maxChargeA',
+          'maximum charge current of every pack',
+          all(packs.map((p) => p.maxChargeA)),
+          usualOfAll(packs.map(usualChargeCurrent)),
+        ),
       },
       ({ rest, resistances, charge }) => {
         const of = rest.slice(0, packs.length);
         const [high, low] = [of.indexOf(Math.max(...of)), of.indexOf(Math.min(...of))];
         const difference = of[high]! - of[low]!;
         // Equal voltages: the same pack is found twice, and no current flows.
-        const current = high === low ? 0 : equalisingCurrentA(difference, [resistances[high]!, resistances[low]!]);
+        const current =
+          high === low || difference === 0
+            ? 0
+            : equalisingCurrentA(difference, [resistances[high]!, resistances[low]!]);
         const limit = Math.min(...charge);
         return verdict(
           isAtMost(difference, DIFFERENCE_LIMIT_V) && isAtMost(current, limit),
@@ -122,7 +140,8 @@ export const PACKS_DIFFERENCE: Rule = {
           say`Do not join them now. Charge each full with its own charger, let them rest, measure again.`,
         );
       },
-    ),
+    );
+  },
 };
 
 export const JOINER: Rule = {
@@ -161,7 +180,7 @@ export const PACK_SHARES: Rule = {
   group: 'packs',
   severity: 'stop',
   basis: 'The current divides as the conductances 1/R; each pack’s BMS has to carry its share.',
-  applies: areSeveral,
+  applies: haveProtection,
   assess: (setup) =>
     withKnown(
       {
@@ -171,12 +190,14 @@ export const PACK_SHARES: Rule = {
           'resistanceOhm',
           'internal resistance of every pack',
           all(setup.packs.map((p) => p.resistanceOhm)),
+          usualOfAll(setup.packs.map(usualResistance)),
         ),
         carried: want(
           'pack',
           'protectionContinuousA',
           'BMS continuous current of every pack',
           all(setup.packs.map((p) => p.protectionContinuousA)),
+          usualOfAll(setup.packs.map(usualProtection)),
         ),
       },
       ({ drawn, resistances, carried }) => {

@@ -1,5 +1,6 @@
 import { fullVoltageV } from '../pack-energy.js';
 import { isAtLeast, isAtMost, verdict, want, withKnown, type Rule } from '../rule.js';
+import { usualCutoff } from '../usual.js';
 import { amount, say } from '../../units/index.js';
 
 /** Labels of one nominal voltage differ by this much: 13 cells are sold as 46.8 and as 48 V. */
@@ -75,6 +76,7 @@ export const CUT_OFF: Rule = {
           'protectionCutoffV',
           'BMS cut-off voltage',
           cuts.every((cut) => cut !== null) ? Math.max(...cuts.map((cut) => cut)) : null,
+          usualCutoff(packs),
         ),
       },
       ({ controller, pack }) =>
