@@ -20,6 +20,11 @@ export interface ComparedRun {
   readonly covariate?: number;
   /** The logger (null when not known) and the relative standard uncertainty that its gain adds to the value. */
   readonly instrument?: { readonly id: string | null; readonly relativeUncertainty: number };
+  /**
+   * What the value was corrected by, and how much it moves, as a share of itself and with its sign, when that is one standard
+   * uncertainty larger: "drag area of this bike" moves all runs of the bike at once, each by its own share.
+   */
+  readonly corrections?: readonly { readonly id: string; readonly relativeEffect: number }[];
 }
 export interface SetupRuns {
   readonly name: string;
@@ -84,6 +89,8 @@ export interface PairComparison {
   readonly moreRunsEach?: number;
   /** The interval was widened by instrument gains that do not cancel. */
   readonly instrumentUncertainty?: number;
+  /** What the corrections of the two sides do not have in common, relative, standard; it is in the interval. */
+  readonly correctionUncertainty?: number;
 }
 
 export interface Comparison {

@@ -16,6 +16,7 @@ export {
   type SetupRuns,
   type SmallestDifference,
 } from './comparison.js';
+export { firstImpression, type FirstImpression, type OneRide } from './first-impression.js';
 export { compareTable, type TableColumns, type TableComparison } from './compare-table.js';
 export {
   DECIDING_FIGURE_KEYS,

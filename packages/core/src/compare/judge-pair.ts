@@ -3,6 +3,7 @@ import type { ComparisonInput, PairComparison } from './comparison.js';
 import type { ChosenDesign } from './design/choose-design.js';
 import { moreNeeded } from './design/more-runs.js';
 import { uncancelledGain } from './instrument-gain.js';
+import { uncancelledCorrection } from './uncancelled-correction.js';
 import { pairSentence, type VerdictVoice } from './pair-sentence.js';
 import { classifyDifference } from './verdict.js';
 
@@ -21,8 +22,10 @@ export function judgePair(
   const clusterOf = chosen.design === 'nested' || !chosen.clusters ? undefined : clusterName;
   const instrument = uncancelledGain(a.runs, b.runs, clusterOf);
   const meanB = b.runs.reduce((sum, { value }) => sum + value, 0) / b.runs.length;
-  const wide = widen(difference, instrument * Math.abs(meanB));
-  const wideLog = log && widen(log, instrument);
+  const correction = uncancelledCorrection(a.runs, b.runs);
+  const shared = Math.hypot(instrument, correction);
+  const wide = widen(difference, shared * Math.abs(meanB));
+  const wideLog = log && widen(log, shared);
   const isRelative = smallest.kind === 'relative' && wideLog !== undefined;
   // A band of ±5 % of the other setup: 0.95…1.05 on the ratio, taken on the logarithm where the interval is.
   const margin = smallest.kind === 'absolute' ? smallest.value : smallest.value * Math.abs(meanB);
@@ -71,6 +74,7 @@ export function judgePair(
     ...(more && { more }),
     ...(more && more.unit !== 'outing' && { moreRunsEach: more.about }),
     ...(instrument > 0 && { instrumentUncertainty: instrument }),
+    ...(correction > 0 && { correctionUncertainty: correction }),
   };
   return { ...pair, sentence: pairSentence(pair, voiceOf(input)) };
 }

@@ -29,12 +29,13 @@ export function fitClusterRobust(
   if (!fit.ok) return fit;
   const p = rows[0]!.length;
   const { coefficients, unscaledCovariance: m } = fit.value;
+  const rootM = squareRoot(m, p);
   const members = new Map<number, number[]>();
   cluster.forEach((c, i) => members.set(c, [...(members.get(c) ?? []), i]));
   const parts = [...members.values()].map((indices) => {
     const x = indices.map((i) => rows[i]!);
     const residuals = indices.map((i) => y[i]! - rows[i]!.reduce((sum, value, a) => sum + value * coefficients[a]!, 0));
-    return { x, residuals, adjust: inverseRootOfResidualMaker(x, m) };
+    return { x, residuals, adjust: inverseRootOfResidualMaker(x, rootM) };
   });
   return success({
     coefficients,
@@ -72,29 +73,49 @@ export function fitClusterRobust(
   });
 }
 
-/** v ↦ (I − X·M·Xᵀ)^(−½)·v of one cluster; directions that the fit takes up wholly are left out. */
+/**
+ * v ↦ (I − X·M·Xᵀ)^(−½)·v of one cluster; directions that the fit takes up wholly are left out.
+ * With Z = X·M^½ the eigenvalues of Z·Zᵀ other than zero are those of Zᵀ·Z, so that a cluster of many runs costs no more than
+ * the columns of the fit.
+ */
 function inverseRootOfResidualMaker(
   x: readonly (readonly number[])[],
-  m: Float64Array,
+  rootM: Float64Array,
 ): (vector: readonly number[]) => number[] {
   const n = x.length;
   const p = x[0]!.length;
-  const b = new Float64Array(n * n);
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j < n; j++) {
-      let h = 0;
-      for (let a = 0; a < p; a++) for (let c = 0; c < p; c++) h += x[i]![a]! * m[a * p + c]! * x[j]![c]!;
-      b[i * n + j] = (i === j ? 1 : 0) - h;
-    }
-  const { values, vectors } = symmetricEigen(b, n);
+  const z = x.map((row) =>
+    Float64Array.from({ length: p }, (_, a) => row.reduce((sum, value, b) => sum + value * rootM[b * p + a]!, 0)),
+  );
+  const gram = new Float64Array(p * p);
+  for (const row of z) for (let a = 0; a < p; a++) for (let b = 0; b < p; b++) gram[a * p + b]! += row[a]! * row[b]!;
+  const { values, vectors } = symmetricEigen(gram, p);
+  const taken = Array.from(values, (value, k) => ({ value, k }))
+    .filter(({ value }) => value > TINY)
+    .map(({ value, k }) => ({
+      along: z.map((row) => row.reduce((sum, one, a) => sum + one * vectors[a * p + k]!, 0) / Math.sqrt(value)),
+      stretch: 1 - value > TINY ? 1 / Math.sqrt(1 - value) - 1 : -1,
+    }));
   return (vector) => {
-    const out = new Array<number>(n).fill(0);
-    for (let k = 0; k < n; k++) {
-      if (!(values[k]! > 1e-10)) continue;
-      let along = 0;
-      for (let i = 0; i < n; i++) along += vectors[i * n + k]! * vector[i]!;
-      for (let i = 0; i < n; i++) out[i]! += (vectors[i * n + k]! * along) / Math.sqrt(values[k]!);
+    const out = [...vector];
+    for (const { along, stretch } of taken) {
+      let length = 0;
+      for (let i = 0; i < n; i++) length += along[i]! * vector[i]!;
+      for (let i = 0; i < n; i++) out[i]! += stretch * length * along[i]!;
     }
     return out;
   };
+}
+const TINY = 1e-10;
+
+/** Symmetric square root of a positive semidefinite matrix. */
+function squareRoot(m: Float64Array, p: number): Float64Array {
+  const { values, vectors } = symmetricEigen(m, p);
+  const root = new Float64Array(p * p);
+  for (let k = 0; k < p; k++) {
+    const stretch = Math.sqrt(Math.max(0, values[k]!));
+    for (let a = 0; a < p; a++)
+      for (let b = 0; b < p; b++) root[a * p + b]! += stretch * vectors[a * p + k]! * vectors[b * p + k]!;
+  }
+  return root;
 }
