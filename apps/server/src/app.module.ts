@@ -12,6 +12,7 @@ import { ImportModule } from './imports/import.module.js';
 import { MetaModule } from './meta/meta.module.js';
 import { JobWorkerModule } from './jobs/job-worker.module.js';
 import { LoggingModule } from './loggers/logger.module.js';
+import { NotebookModule } from './notebook/notebook.module.js';
 import { OutingModule } from './outings/outing.module.js';
 import { PhotoModule } from './photos/photo.module.js';
 import { PlanModule } from './plans/plan.module.js';
@@ -66,6 +67,7 @@ export class AppModule {
         CourseModule,
         OutingModule,
         ImportModule,
+        NotebookModule,
         JobWorkerModule,
         RunModule,
         TrialModule,

@@ -29,6 +29,9 @@ export const shareOrUnknown = z.number().min(0, 'At least 0.').max(1, 'At most 1
 export const daySchema = z.iso.date('Write a day as 2026-04-07.');
 /** Who wrote something down. */
 export const signatureSchema = z.string().trim().min(2, 'Write your name.').max(80);
+/** Why something does not count or was changed: one word may be all there is to say. */
+export const shortReasonSchema = z.string().trim().min(2, 'Write the reason, if only a word.').max(400);
+/** Why something that can hurt is let be: in words that another can judge. */
 export const reasonSchema = z.string().trim().min(5, 'Write the reason in a few words.').max(400);
 export const versionSchema = z.int().min(1);
 /** What every stored thing that people edit carries. */

@@ -70,6 +70,7 @@ export const pairSchema = z.strictObject({
   /** `more` in runs. */
   moreRunsEach: z.int().optional(),
   instrumentUncertainty: z.number().optional(),
+  correctionUncertainty: z.number().optional(),
 });
 
 const methodWordsSchema = z.strictObject({ name: z.string(), reason: z.string() });

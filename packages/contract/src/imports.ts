@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { clearanceWaiverSchema } from './before-riding.js';
-import { TEST_KIND_NAMES, type TestKind } from '@ebrix/core/analysis';
+import { MOTOR_TOUCHES, TEST_KIND_NAMES, type MotorTouch, type TestKind } from '@ebrix/core/analysis';
 import { UNITS, type UnitName } from '@ebrix/core/units';
 import { withFormerNames, type Immutable } from './common.js';
 import { channelNameSchema, stripSchema, unitSchema } from './figures.js';
@@ -33,6 +33,8 @@ export const inspectionSchema = z.strictObject({
   mapping: mappingSchema,
   questions: z.array(questionSchema),
   preview: z.array(z.array(z.string())),
+  /** By the file's own clock; null where it has none, and in files staged before this was kept. */
+  startedAt: z.iso.datetime().nullable().default(null),
   /** The saved logger profile with this very header, whose mapping was taken. */
   profile: z.strictObject({ id: z.uuid(), name: z.string() }).nullable(),
 });
@@ -104,6 +106,29 @@ export const manualReadingsSchema = z.strictObject({
     .array(z.strictObject({ elapsedS: z.number().min(0).max(86_400), bpm: z.number().min(20).max(250) }))
     .max(500)
     .optional(),
+  durationS: z.number().positive().max(200_000).optional(),
+  durationStepS: z.number().positive().max(3600).optional(),
+  odometerStartKm: z.number().min(0).max(1_000_000).optional(),
+  odometerEndKm: z.number().min(0).max(1_000_000).optional(),
+  odometerStepKm: z.number().positive().max(10).optional(),
+  highestSpeedKmh: z.number().positive().max(120).optional(),
+  highestSpeedBackKmh: z.number().positive().max(120).optional(),
+  lowestSpeedKmh: z.number().positive().max(120).optional(),
+  highestPowerW: z.number().positive().max(20_000).optional(),
+  typicalPowerW: z.number().positive().max(20_000).optional(),
+  highestCurrentA: z.number().positive().max(300).optional(),
+  meanHeartRateBpm: z.number().min(20).max(250).optional(),
+  peakHeartRateBpm: z.number().min(20).max(250).optional(),
+  motorTouch: z.enum(Object.keys(MOTOR_TOUCHES) as [MotorTouch, ...MotorTouch[]]).optional(),
+  cutBacks: z.int().min(0).max(1000).optional(),
+  barsOut: z
+    .array(z.strictObject({ km: z.number().min(0).max(1000), left: z.number().min(0).max(100) }))
+    .max(50)
+    .optional(),
+  helpAfterS: z.array(z.number().min(0).max(60)).max(50).optional(),
+  runOnS: z.array(z.number().min(0).max(60)).max(50).optional(),
+  brakeCutoffS: z.array(z.number().min(0).max(60)).max(50).optional(),
+  chargeHours: z.number().positive().max(100).optional(),
 });
 export type ManualReadingsDto = Immutable<z.output<typeof manualReadingsSchema>>;
 /** Bars or lights of a battery gauge before and after the ride; `bars` is how many it has when full. */

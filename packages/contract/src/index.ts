@@ -4,6 +4,7 @@ export * from './comparison.js';
 export * from './courses.js';
 export * from './figures.js';
 export * from './imports.js';
+export * from './notebook.js';
 export * from './parts.js';
 export * from './plans.js';
 export * from './quick-look.js';

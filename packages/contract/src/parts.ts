@@ -40,6 +40,7 @@ export const claimsSchema = z.strictObject({
   chargeTimeH: positiveOrUnknown(100),
   massKg: positiveOrUnknown(80),
   powerW: positiveOrUnknown(20_000),
+  payloadKg: positiveOrUnknown(300),
   /** Upper end of a claimed span of ranges: "40 to 80 km". */
   rangeToKm: positiveOrUnknown(1000),
   /** Energy of the pack that the range is claimed for. */
@@ -172,7 +173,8 @@ const packFields = {
   railMm: zeroOrMoreOrUnknown(100),
   gaugeKind: oneOf(['none', 'lights', 'bars', 'percent', 'voltage']),
   gaugeSteps: whole(100),
-  massKg: positiveOrUnknown(80),
+  /** Up to what a trailer carries. */
+  massKg: positiveOrUnknown(200),
   price: priceOrUnknown,
   claims: claimsOrNone,
   notes: notesSchema,

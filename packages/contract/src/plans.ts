@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idSchema, reasonSchema, versionSchema } from './common.js';
+import { idSchema, shortReasonSchema, versionSchema } from './common.js';
 import { testKindSchema } from './imports.js';
 import { effortSchema } from './riding.js';
 import { letterSchema } from './trials.js';
@@ -87,7 +87,7 @@ export const planSaveSchema = z.strictObject({
   input: planInputSchema,
   slots: z.array(slotInputSchema).min(1, 'The plan has no run.').max(400, 'At most 400 runs.'),
   /** Needed once riding has begun. */
-  why: reasonSchema.nullable().default(null),
+  why: shortReasonSchema.nullable().default(null),
 });
 export type PlanSave = z.output<typeof planSaveSchema>;
 

@@ -48,6 +48,8 @@ export const quickLookLogFieldsSchema = z.strictObject({
 });
 export const quickLookLogSchema = z.strictObject({
   test: testKindSchema,
+  /** By the log's own clock; null where it has none. */
+  startedAt: z.iso.datetime().nullable(),
   method: methodSchema,
   channels: z.array(z.strictObject({ name: channelNameSchema, label: z.string(), unit: unitSchema, samples: z.int() })),
   cleaning: cleaningReportSchema,

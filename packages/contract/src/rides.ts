@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { RIDE_STATES, type RideState } from '@ebrix/core/ride';
-import { idSchema, reasonSchema, versionSchema } from './common.js';
+import { idSchema, shortReasonSchema, versionSchema } from './common.js';
 import { channelNameSchema, unitSchema } from './figures.js';
 import { testKindSchema } from './imports.js';
 import { directionSchema } from './plans.js';
@@ -183,7 +183,7 @@ export const rideStepSchema = z.strictObject({
   to: rideStateSchema,
   /** State the page showed: another phone may have gone on meanwhile. */
   from: rideStateSchema,
-  reason: reasonSchema.nullable().default(null),
+  reason: shortReasonSchema.nullable().default(null),
 });
 export type RideStep = z.output<typeof rideStepSchema>;
 export const simulateSchema = z.strictObject({ pace: z.number().min(1).max(60).default(1) });

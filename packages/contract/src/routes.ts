@@ -34,6 +34,7 @@ import {
 } from './courses.js';
 import { stripSchema } from './figures.js';
 import { importFileSchema, inspectionSchema, splitInputSchema, splitSchema, startImportSchema } from './imports.js';
+import { notebookAnswerSchema, notebookInputSchema } from './notebook.js';
 import { partImportSchema, partInputSchemas, partSchemas } from './parts.js';
 import { planBasisQuerySchema, planBasisSchema, planSaveSchema, planSchema } from './plans.js';
 import { quickLookLogSchema, quickLookTableSchema, tableColumnsSchema } from './quick-look.js';
@@ -443,6 +444,14 @@ export const ROUTES = {
     summary: 'Make runs of staged files; all of them or none',
     body: startImportSchema,
     answer: importFileSchema.array(),
+  },
+  storeNotebook: {
+    method: 'post',
+    path: 'notebook',
+    summary:
+      'Make runs of rides out of a notebook, with setups, courses and outings that are not there yet; all or nothing',
+    body: notebookInputSchema,
+    answer: notebookAnswerSchema,
   },
   splitImport: {
     method: 'post',

@@ -116,7 +116,7 @@ export const runDetailSchema = z.strictObject({
 export type RunDetail = Immutable<z.output<typeof runDetailSchema>>;
 
 export const exclusionInputSchema = z.strictObject({
-  reason: z.string().trim().min(5, 'Write the reason in a few words.').max(500),
+  reason: z.string().trim().min(2, 'Write the reason, if only a word.').max(500),
   version: z.int(),
 });
 export const runChangeSchema = z.strictObject({ version: z.int(), assignment: runAssignmentSchema });

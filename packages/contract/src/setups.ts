@@ -54,10 +54,11 @@ export const setupFitSchema = z.strictObject({
 export type SetupSettings = z.output<typeof setupSettingsSchema>;
 export type SetupFit = z.output<typeof setupFitSchema>;
 
-export const revisionInputSchema = z.strictObject({
+const revisionInputFields = {
   bikeId: z.uuid('Choose a bike.'),
-  kitId: z.uuid('Choose a kit.'),
-  packIds: z.array(z.uuid()).min(1, 'Choose at least one pack.').max(4, 'At most four packs.'),
+  /** Null: the bike before conversion, without kit and pack, as the baseline of a comparison. */
+  kitId: z.uuid('Choose a kit.').nullable(),
+  packIds: z.array(z.uuid()).max(4, 'At most four packs.'),
   chargerId: z.uuid().nullable().default(null),
   addOnIds: z.array(z.uuid()).max(20, 'At most twenty add-ons.').default([]),
   limitsId: z.uuid().nullable().default(null),
@@ -68,7 +69,18 @@ export const revisionInputSchema = z.strictObject({
   why: z.string().trim().max(400).default(''),
   /** Number of the revision this one was made from; another window may have added one meanwhile. Absent: not checked. */
   basedOn: z.int().min(1).nullable().default(null),
-});
+};
+/** A kit needs a pack, and a pack a kit; said together with what else is wrong. */
+const PACK_MISSING = { error: 'Choose at least one pack.', when: hasList('packIds') };
+const KIT_MISSING = 'Without a kit there is no pack: choose the kit, or take the packs away.';
+function hasList(field: string) {
+  return ({ value }: { readonly value: unknown }): boolean =>
+    typeof value === 'object' && value !== null && Array.isArray((value as Record<string, unknown>)[field]);
+}
+export const revisionInputSchema = z
+  .strictObject(revisionInputFields)
+  .refine(({ kitId, packIds }) => kitId === null || packIds.length > 0, { path: ['packIds'], ...PACK_MISSING })
+  .refine(({ kitId, packIds }) => kitId !== null || packIds.length === 0, { path: ['packIds'], error: KIT_MISSING });
 export type RevisionInput = z.output<typeof revisionInputSchema>;
 export const setupInputSchema = z.strictObject({ name: nameSchema, notes: notesSchema });
 export const newSetupSchema = z.strictObject({ ...setupInputSchema.shape, revision: revisionInputSchema });
@@ -76,7 +88,7 @@ export const newSetupSchema = z.strictObject({ ...setupInputSchema.shape, revisi
 /** The parts of a revision as they were when it was made. */
 export const revisionPartsSchema = z.strictObject({
   bike: partSchemas.bikes,
-  kit: partSchemas.kits,
+  kit: partSchemas.kits.nullable().default(null),
   packs: z.array(partSchemas.packs),
   charger: partSchemas.chargers.nullable().default(null),
   addOns: z.array(partSchemas['add-ons']).default([]),
@@ -90,7 +102,7 @@ export function partIdsOf(
 ): Pick<RevisionInput, 'addOnIds' | 'bikeId' | 'chargerId' | 'kitId' | 'limitsId' | 'packIds'> {
   return {
     bikeId: parts.bike.id,
-    kitId: parts.kit.id,
+    kitId: parts.kit?.id ?? null,
     packIds: parts.packs.map(({ id }) => id),
     chargerId: parts.charger?.id ?? null,
     addOnIds: parts.addOns.map(({ id }) => id),
@@ -102,7 +114,7 @@ export const setupRevisionSchema = z.strictObject({
   id: z.uuid(),
   number: z.int().min(1),
   bike: partReference,
-  kit: partReference,
+  kit: partReference.nullable(),
   packs: z.array(partReference),
   settings: setupSettingsSchema,
   change: z.string(),
@@ -114,6 +126,8 @@ export const setupRevisionSchema = z.strictObject({
 export const clearanceSchema = z.strictObject({
   failed: z.int(),
   open: z.int(),
+  /** Pass with usual values, and ask to be measured. */
+  likely: z.int().default(0),
   waived: z.int(),
   passed: z.int(),
   /** Failed or open checks that can hurt someone. */
@@ -156,21 +170,25 @@ export const setupDetailSchema = z.strictObject({ ...setupSchema.shape, revision
 export type SetupDetail = z.output<typeof setupDetailSchema>;
 
 /** One file holds a setup with all its parts; published as JSON Schema under `/api/schemas/setup.json`. */
-export const setupFileSchema = z.strictObject({
-  format: z.literal('ebrix-setup', 'This is not a setup file: "format" has to be "ebrix-setup".'),
-  formatVersion: z.literal(1, 'This version of Ebrix reads setup files of version 1.'),
-  ...setupInputSchema.shape,
-  change: revisionInputSchema.shape.change,
-  why: revisionInputSchema.shape.why,
-  settings: setupSettingsSchema,
-  fit: setupFitSchema,
-  bike: partInputSchemas.bikes,
-  kit: partInputSchemas.kits,
-  packs: z.array(partInputSchemas.packs).min(1, 'At least one pack.').max(4, 'At most four packs.'),
-  charger: partInputSchemas.chargers.nullable().default(null),
-  addOns: z.array(partInputSchemas['add-ons']).max(20).default([]),
-  limits: partInputSchemas.limits.nullable().default(null),
-});
+export const setupFileSchema = z
+  .strictObject({
+    format: z.literal('ebrix-setup', 'This is not a setup file: "format" has to be "ebrix-setup".'),
+    formatVersion: z.literal(1, 'This version of Ebrix reads setup files of version 1.'),
+    ...setupInputSchema.shape,
+    change: revisionInputFields.change,
+    why: revisionInputFields.why,
+    settings: setupSettingsSchema,
+    fit: setupFitSchema,
+    bike: partInputSchemas.bikes,
+    /** Null: the bike before conversion. */
+    kit: partInputSchemas.kits.nullable(),
+    packs: z.array(partInputSchemas.packs).max(4, 'At most four packs.'),
+    charger: partInputSchemas.chargers.nullable().default(null),
+    addOns: z.array(partInputSchemas['add-ons']).max(20).default([]),
+    limits: partInputSchemas.limits.nullable().default(null),
+  })
+  .refine(({ kit, packs }) => kit === null || packs.length > 0, { path: ['packs'], error: 'At least one pack.' })
+  .refine(({ kit, packs }) => kit !== null || packs.length === 0, { path: ['packs'], error: KIT_MISSING });
 export type SetupFile = z.output<typeof setupFileSchema>;
 
 /** Consumption by rule of thumb, as the tester holds it; a first figure until own rides replace it. */

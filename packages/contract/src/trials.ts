@@ -20,6 +20,8 @@ export const decidingFigureSchema = z.enum(DECIDING_FIGURE_KEYS as [DecidingFigu
 export type DecidingFigure = z.output<typeof decidingFigureSchema>;
 
 const shortList = z.array(z.string().trim().min(1).max(80)).max(20, 'At most twenty.').default([]);
+/** What a trial can ask for: its runs have outings, and neither groups nor one condition of their own. */
+const trialDesignSchema = designKindSchema.exclude(['confounded', 'covariate', 'grouped']);
 const armSchema = z.strictObject({ revisionId: z.uuid(), riding: ridingSchema.default(openRiding) });
 /** One side of a trial: a setup, and how it is ridden where that is what is compared. */
 export type TrialArmInput = z.output<typeof armSchema>;
@@ -59,7 +61,7 @@ const trialFieldsSchema = z.strictObject({
   /** Simulated rides count in this trial. */
   countsSimulated: z.boolean().default(false),
   /** Taken instead of the analysis that the runs call for. */
-  design: designKindSchema.exclude(['confounded']).nullable().default(null),
+  design: trialDesignSchema.nullable().default(null),
 });
 /** What may be left out of a trial takes its default. */
 export type TrialFields = z.input<typeof trialFieldsSchema>;
@@ -104,7 +106,7 @@ export const trialSchema = z.strictObject({
   heldRiding: ridingSchema,
   meantToDiffer: z.array(z.enum(MEANT_TO_DIFFER)),
   countsSimulated: z.boolean(),
-  design: designKindSchema.exclude(['confounded']).nullable(),
+  design: trialDesignSchema.nullable(),
 });
 export type Trial = z.output<typeof trialSchema>;
 
@@ -182,8 +184,13 @@ export const verdictSchema = z.strictObject({
   adjusted: z.array(
     z.strictObject({ ...otherAnswerSchema.shape, key: z.enum(MEANT_TO_DIFFER), slopesDifferP: z.number().nullable() }),
   ),
-  /** At reference conditions, for consumption. */
-  atReference: otherAnswerSchema.nullable(),
+  /** At reference conditions, for consumption; and by what factor that moved each arm's runs, on average. */
+  atReference: z
+    .strictObject({
+      ...otherAnswerSchema.shape,
+      moved: z.array(z.strictObject({ letter: letterSchema, factor: z.number() })),
+    })
+    .nullable(),
   /** The figures that were asked for beside the deciding one: looks, not decisions. */
   further: z.array(
     z.strictObject({

@@ -17,3 +17,9 @@ export function withoutNulls<T extends object>(value: T): { [K in keyof T]?: Exc
     [K in keyof T]?: Exclude<T[K], null | undefined>;
   };
 }
+
+/** Seconds of the epoch as an instant; null where they are not known or are no date. */
+export function isoOfEpoch(epochS: number | null | undefined): string | null {
+  const date = new Date(1000 * (epochS ?? NaN));
+  return Number.isNaN(date.getTime()) ? null : date.toISOString();
+}

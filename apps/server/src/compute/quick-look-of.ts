@@ -9,6 +9,7 @@ import {
 } from '@ebrix/core/analysis';
 import { channelDefinition, CHANNEL_NAMES, type CleanLog } from '@ebrix/core/logs';
 import type { QuickLookLog, Strip } from '@ebrix/contract';
+import { isoOfEpoch } from '../common/row.js';
 import { withPower } from './read-ride.js';
 import { stripOfLog } from './strip.js';
 
@@ -24,6 +25,7 @@ export function quickLookOf(log: CleanLog, test: TestKind, context: TestContext)
   const strip: Strip = stripOfLog(withPower(log), QUICK_LOOK_BINS);
   return {
     test,
+    startedAt: isoOfEpoch(log.startEpochS),
     method: { ...method },
     passes: [
       ...passes.map(({ direction, startS, endS, steadySpeed }) => ({ direction, startS, endS, steadySpeed })),

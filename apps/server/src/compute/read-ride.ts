@@ -34,6 +34,7 @@ export function readManualReadings(runs: readonly RunToAnalyse[]): ReadRide {
     durationS: Math.max(
       0,
       ...runs.flatMap(({ context }) => context.manualReadings?.laps ?? []).map(({ elapsedS }) => elapsedS),
+      ...runs.map(({ context }) => context.manualReadings?.durationS ?? 0),
     ),
     sampleCount: 0,
     cleaning: NOTHING_CLEANED,

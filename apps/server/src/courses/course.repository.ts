@@ -55,9 +55,9 @@ export class CourseRepository {
     return (rows as unknown as CourseRow[]).map(toCourse);
   }
 
-  async insert(input: CourseInput): Promise<string> {
+  async insert(input: CourseInput, database: Knex = this.database): Promise<string> {
     const id = uuidv7();
-    await this.database('course').insert({ id, ...toRow(input) });
+    await database('course').insert({ id, ...toRow(input) });
     return id;
   }
 

@@ -8,6 +8,7 @@ import * as catchUp from './migrations/0006-catch-up.js';
 import * as plainNames from './migrations/0007-plain-names.js';
 import * as importLeases from './migrations/0008-import-leases.js';
 import * as wayOfRiding from './migrations/0009-way-of-riding.js';
+import * as beforeConversion from './migrations/0010-before-conversion.js';
 
 interface Migration {
   readonly name: string;
@@ -28,6 +29,7 @@ const MIGRATIONS: readonly Migration[] = [
   plainNames,
   importLeases,
   wayOfRiding,
+  beforeConversion,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

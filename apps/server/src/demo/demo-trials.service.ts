@@ -3,7 +3,8 @@ import { planInputSchema, trialInputSchema } from '@ebrix/contract';
 import { balancedOrder } from '@ebrix/core/planning';
 import { PlanService } from '../plans/plan.service.js';
 import { TrialService } from '../trials/trial.service.js';
-import { PLAN, PLANNED_TRIAL, TRIALS, type CourseKey, type OutingKey, type SetupKey } from './scenario.js';
+import { PLAN, PLANNED_TRIAL, TRIALS } from './scenario-trials.js';
+import type { CourseKey, OutingKey, SetupKey } from './scenario.js';
 
 /** Of what the scenario's rides and trials refer to. */
 export interface DemoIds {

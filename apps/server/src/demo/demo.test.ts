@@ -1,7 +1,8 @@
 import { cleanLog, readLog } from '@ebrix/core/logs';
 import { analyseRange } from '@ebrix/core/analysis';
 import { rideDemoLog } from './demo-ride.js';
-import { COURSES, OUTINGS, RIDES, SETUPS, TRIALS, type PlannedRide } from './scenario.js';
+import { TRIALS } from './scenario-trials.js';
+import { COURSES, OUTINGS, RIDES, SETUPS, type PlannedRide } from './scenario.js';
 
 const figuresOf = (plan: PlannedRide, seed: number): Map<string, number> => {
   const raw = readLog(new TextEncoder().encode(rideDemoLog({ plan, seed })));

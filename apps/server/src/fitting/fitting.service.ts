@@ -73,7 +73,7 @@ export class FittingService {
         return {
           setupId,
           setupName: setup.name,
-          kitName: setup.revisions[0]!.kit.name,
+          kitName: setup.revisions[0]!.kit?.name ?? 'No kit',
           steps: steps.length,
           done: steps.filter(({ isDone }) => isDone).length,
           elapsedS: steps.reduce((sum, step) => sum + stopped(step, now).elapsedS, 0),

@@ -140,14 +140,15 @@ export class ImportRepository {
   }
 
   /** A file made of a ride that was recorded at the roadside: queued at once, out of sight of the import page until it fails. */
-  async insertOfRide(
+  /** A file that Ebrix wrote itself, of a ride at the roadside or out of a notebook. */
+  async insertQueued(
     file: {
       fileName: string;
       sha256: string;
       bytes: Uint8Array;
       mapping: MappingDto | null;
       assignment: RunAssignment;
-      rideId: string;
+      rideId: string | null;
     },
     transaction: Knex,
   ): Promise<string> {
@@ -202,7 +203,7 @@ function toImport(row: ImportRow): ImportFile {
     fileName: row.file_name,
     byteCount: row.byte_count,
     status: row.status,
-    inspection: row.inspection,
+    inspection: row.inspection && { ...row.inspection, startedAt: row.inspection.startedAt ?? null },
     problem: row.problem,
     runId: row.run_id,
     runCount: row.run_count,

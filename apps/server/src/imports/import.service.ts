@@ -4,6 +4,7 @@ import type { Knex } from 'knex';
 import { LogProblemError, type LogInspection, type LogMapping } from '@ebrix/core/logs';
 import type { ImportFile, Inspection, MappingDto, Split, StartImport } from '@ebrix/contract';
 import { DomainError, notFound } from '../common/domain-error.js';
+import { isoOfEpoch } from '../common/row.js';
 import type { UploadedLog } from '../common/uploads.js';
 import { PagePool } from '../compute/compute-pool.js';
 import { CourseService } from '../courses/course.service.js';
@@ -64,11 +65,13 @@ export class ImportService {
   }
 
   private async withProfile(inspection: LogInspection): Promise<Inspection> {
-    const { signature, delimiter, ...rest } = inspection;
+    const { signature, delimiter, startEpochS, ...rest } = inspection;
+    const startedAt = isoOfEpoch(startEpochS);
     const profile = signature === undefined ? undefined : await this.profiles.find(signature);
     return {
       ...rest,
       delimiter: delimiter ?? null,
+      startedAt,
       profile: profile ? { id: profile.id, name: profile.name } : null,
       ...(profile && { mapping: profile.mapping, questions: [] }),
     };

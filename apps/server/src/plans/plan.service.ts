@@ -1,7 +1,13 @@
 import { Injectable } from '@nestjs/common';
-import { packEnergy } from '@ebrix/core/bench';
+import { isConverted, packEnergy } from '@ebrix/core/bench';
 import { timedSection } from '@ebrix/core/courses';
-import { chargingOf, estimateFromOwnRides, repeatabilityOf } from '@ebrix/core/planning';
+import {
+  chargingOf,
+  estimateFromOwnRides,
+  estimateUnassisted,
+  repeatabilityOf,
+  type RideEstimate,
+} from '@ebrix/core/planning';
 import { airDensityKgPerM3 } from '@ebrix/core/physics';
 import { modelFromFacts, rideCourseOf, type RideCourse } from '@ebrix/core/ride-model';
 import { summarizeSample } from '@ebrix/core/statistics';
@@ -93,16 +99,25 @@ export class PlanService {
       return course;
     };
     const requests: EstimateRequest[] = [];
-    const details: { assumed: readonly string[]; distanceM: number }[] = [];
+    const details: { assumed: readonly string[]; distanceM: number; estimate?: RideEstimate }[] = [];
     for (const { revisionId, riding } of trial.setups)
       for (const test of tests) {
         const setup = toFacts(facts.get(revisionId)!);
+        const course = rideOf(courseOf(test));
+        const distanceM = course.lengthM * test.laps;
+        if (!isConverted(setup)) {
+          details.push({
+            assumed: ['speed without a motor'],
+            distanceM,
+            estimate: estimateUnassisted(distanceM, airTemperatureC),
+          });
+          continue;
+        }
         const { model, assumed } = modelFromFacts(setup, {
           effort: riding.way ?? trial.heldRiding.way ?? test.effort,
           level: riding.level || trial.heldRiding.level || test.level || null,
           targetSpeedKmh: null,
         });
-        const course = rideOf(courseOf(test));
         requests.push({
           model,
           course,
@@ -115,9 +130,10 @@ export class PlanService {
             startMotorC: airTemperatureC,
           },
         });
-        details.push({ assumed, distanceM: course.lengthM * test.laps });
+        details.push({ assumed, distanceM });
       }
-    const estimates = await this.pool.run('estimateRides', requests);
+    const modelled = (await this.pool.run('estimateRides', requests)).values();
+    const estimates = details.map(({ estimate }) => estimate ?? modelled.next().value!);
     const counted = all.filter(({ exclusion, isSimulated }) => exclusion === null && !isSimulated);
     const own = await this.ownRuns(trial.decidingFigure);
     const energies = await this.figures.of(

@@ -3,7 +3,7 @@ import { CoreError } from '@ebrix/core/errors';
 import { LogProblemError, type LogMapping } from '@ebrix/core/logs';
 import type { TestKind, TestContext } from '@ebrix/core/analysis';
 import type { Inspection, QuickLookContext, QuickLookLog, QuickLookTable, QuickLookTableFields } from '@ebrix/contract';
-import { withoutNulls } from '../common/row.js';
+import { isoOfEpoch, withoutNulls } from '../common/row.js';
 import { PagePool } from '../compute/compute-pool.js';
 
 const RESAMPLES = 10_000;
@@ -28,8 +28,8 @@ export class QuickLookService {
   async inspect(bytes: Uint8Array): Promise<Inspection> {
     const outcome = await this.pool.run('inspect', { bytes });
     if (!outcome.ok) throw new LogProblemError(outcome.problem);
-    const { signature: _signature, delimiter, ...rest } = outcome.value;
-    return { ...rest, delimiter: delimiter ?? null, profile: null };
+    const { signature: _signature, delimiter, startEpochS, ...rest } = outcome.value;
+    return { ...rest, startedAt: isoOfEpoch(startEpochS), delimiter: delimiter ?? null, profile: null };
   }
 
   async table(bytes: Uint8Array, fields: QuickLookTableFields): Promise<QuickLookTable> {

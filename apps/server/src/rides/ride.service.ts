@@ -95,10 +95,11 @@ export class RideService {
     const [last] = await this.rides.list([...UNDER_WAY, ...OVER], 1);
     const isRecent = last && this.clock.now().getTime() - Date.parse(last.createdAt) < 12 * 3600 * 1000;
     const { kit } = facts.parts;
-    const cutoffV = facts.settings.cutoffV ?? kit.cutoffV;
+    const cutoffV = facts.settings.cutoffV ?? kit?.cutoffV ?? null;
     const weather = isRecent ? last.preparation : undefined;
     return {
       ...ride,
+      ...(kit === null && { effort: 'off' as const, level: '' }),
       outingId: null,
       riderId: isRecent ? (last.rider?.id ?? null) : null,
       loggerId: isRecent ? (last.logger?.id ?? null) : null,

@@ -85,7 +85,7 @@ export class RunOfRideService {
     await this.rides.step(ride.id, 'finished', 'kept', { outingId }, transaction);
     if (await this.isSimulated(ride)) await this.rides.markSimulated(ride.id, transaction);
     if (ride.slotId !== null) await this.plans.setState(ride.slotId, 'ridden', transaction);
-    const importId = await this.imports.insertOfRide(
+    const importId = await this.imports.insertQueued(
       {
         fileName: `${TEST_KINDS[ride.testKind].label.toLowerCase().replaceAll(' ', '-')}-${ride.startedAt!.slice(0, 16).replace(':', '')}.${file.suffix}`,
         sha256: createHash('sha256').update(file.bytes).digest('hex'),

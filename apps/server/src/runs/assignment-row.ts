@@ -102,6 +102,15 @@ export function toAssignment(row: AssignmentRow): RunAssignment {
 }
 
 export type RidingColumns = Pick<AssignmentRow, 'assist_level' | 'gear' | 'laps' | 'limit_mode' | 'payload_kg' | 'way'>;
+/** The columns of how a run was ridden, where runs are read under `r`. */
+export const RIDING_SELECTION = [
+  'r.way',
+  'r.assist_level',
+  'r.gear',
+  'r.payload_kg',
+  'r.limit_mode',
+  'r.laps',
+] as const;
 export function toRiding(row: RidingColumns): RunAssignment['riding'] {
   return {
     way: row.way,

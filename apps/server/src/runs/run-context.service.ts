@@ -47,6 +47,8 @@ export class RunContextService {
         cdaM2: bike.dragAreaM2,
         crr: bike.rollingCoefficient,
       }),
+      // Where it came from is known by the compass, the course's own direction is not.
+      windIsUnsided: true,
       pack: packKnowledge(revision.parts),
       // A ride stopped early is the ordinary case: its distance counts as "more than" in the verdict, not as a warning here.
       ...(emptied && { emptied }),

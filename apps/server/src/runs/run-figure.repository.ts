@@ -135,7 +135,14 @@ export class RunFigureRepository {
   ): Promise<
     Map<
       string,
-      { value: number; standardUncertainty: number; label: string; unit: FigureDto['unit']; systematic: number }
+      {
+        value: number;
+        standardUncertainty: number;
+        label: string;
+        unit: FigureDto['unit'];
+        systematic: number;
+        corrections: { source: string; effect: number }[];
+      }
     >
   > {
     const rows = await this.database<FigureRow & { run_id: string }>('figure')
@@ -152,6 +159,9 @@ export class RunFigureRepository {
           unit: row.unit,
           systematic: Math.hypot(
             ...row.derivation.contributions.filter((c) => c.isSystematic).map((c) => c.standardUncertainty),
+          ),
+          corrections: row.derivation.contributions.flatMap(({ source, effect }) =>
+            effect === undefined ? [] : [{ source, effect }],
           ),
         },
       ]),

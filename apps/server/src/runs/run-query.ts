@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { TEST_KINDS } from '@ebrix/core/analysis';
 import { LISTED_FIGURES, type ListedFigure, type RunQuery, type RunSummary } from '@ebrix/contract';
 import { iso, isoOrNull, toColumnName } from '../common/row.js';
-import { toRiding, type RidingColumns } from './assignment-row.js';
+import { RIDING_SELECTION, toRiding, type RidingColumns } from './assignment-row.js';
 
 export interface SummaryRow extends RidingColumns {
   id: string;
@@ -86,12 +86,7 @@ export function selectSummaries(database: Knex): Knex.QueryBuilder {
     'o.date as outing_date',
     'r.test_kind',
     'r.is_simulated',
-    'r.way',
-    'r.assist_level',
-    'r.gear',
-    'r.payload_kg',
-    'r.limit_mode',
-    'r.laps',
+    ...RIDING_SELECTION,
     'l.file_name',
     'l.started_at',
     database.raw('coalesce(r.to_s - r.from_s, l.duration_s) as duration_s'),

@@ -39,7 +39,7 @@ export class RunRepository {
     await transaction('run').insert({
       id,
       log_id: logId,
-      ...toAssignmentRow(assignment),
+      ...(await assignmentRow(assignment, transaction)),
       method_name: analysis.method.name,
       method_version: analysis.method.version,
       warnings: JSON.stringify(analysis.warnings),
@@ -146,7 +146,9 @@ export class RunRepository {
   async assign(id: string, version: number, assignment: RunAssignment, transaction: Knex): Promise<boolean> {
     const before = await transaction<AssignmentRow & { id: string }>('run').select('test_kind').where({ id }).first();
     if (!(await this.bump(id, version, transaction))) return false;
-    await transaction('run').where({ id }).update(toAssignmentRow(assignment));
+    await transaction('run')
+      .where({ id })
+      .update(await assignmentRow(assignment, transaction));
     // Spans of a pass say nothing of a climb: another kind of test is found anew.
     if (before && before.test_kind !== assignment.testKind)
       await transaction('run_correction')
@@ -219,4 +221,15 @@ async function standingCorrection(
     .whereNull('undone_at')
     .orderBy('at', 'desc')
     .first();
+}
+
+/** On a bike without a kit the motor is off: that is known without asking. */
+async function assignmentRow(assignment: RunAssignment, transaction: Knex): Promise<AssignmentRow> {
+  const row = toAssignmentRow(assignment);
+  if (row.way !== null) return row;
+  const baseline = (await transaction('setup_revision')
+    .where({ id: row.setup_revision_id })
+    .whereNull('kit_id')
+    .first('id')) as unknown;
+  return baseline ? { ...row, way: 'off' } : row;
 }

@@ -28,8 +28,15 @@ import { StripService } from './strip.service.js';
 const EFFORT = 'meanRiderPower';
 /** What Peukert's exponent is worked out from, beside the figures that decide. */
 const DISCHARGE = ['capacity', 'meanDischargeCurrent'];
+/** What a claim is held against beside those, each of the kind of test that it is read from. */
+const CLAIMED: Readonly<Record<string, TestKind>> = { chargeTime: 'battery', meanPower: 'hill-climb' };
 const REPEATED_FIGURES = [
-  ...new Set([...DISCHARGE, ...DECIDING_FIGURE_KEYS, ...Object.values(TEST_KINDS).map(({ headline }) => headline)]),
+  ...new Set([
+    ...DISCHARGE,
+    ...Object.keys(CLAIMED),
+    ...DECIDING_FIGURE_KEYS,
+    ...Object.values(TEST_KINDS).map(({ headline }) => headline),
+  ]),
 ];
 /** Rounding of an edge that was dragged, s. */
 const EDGE_S = 0.5;
@@ -54,6 +61,7 @@ export class RunService {
     const figures = await this.figures.repeated(setupId, REPEATED_FIGURES);
     const kindsOf = DECIDING_FIGURES as Readonly<Record<string, { readonly kinds: readonly TestKind[] } | undefined>>;
     return figures.filter(({ key, testKind }) => {
+      if (CLAIMED[key]) return CLAIMED[key] === testKind;
       const kinds = kindsOf[key]?.kinds;
       return kinds ? kinds.includes(testKind) : TEST_KINDS[testKind].headline === key || DISCHARGE.includes(key);
     });

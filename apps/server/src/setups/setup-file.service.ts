@@ -11,6 +11,7 @@ import {
 } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { isSamePart } from '../bench/parts.service.js';
+import { nextName } from '../common/next-name.js';
 import { DomainError } from '../common/domain-error.js';
 import { KNEX } from '../database/database.module.js';
 import { SetupService } from './setup.service.js';
@@ -39,7 +40,7 @@ export class SetupFileService {
       settings,
       fit,
       bike: bare('bikes', parts.bike),
-      kit: bare('kits', parts.kit),
+      kit: parts.kit && bare('kits', parts.kit),
       packs: parts.packs.map((pack) => bare('packs', pack)),
       charger: parts.charger && bare('chargers', parts.charger),
       addOns: parts.addOns.map((addOn) => bare('add-ons', addOn)),
@@ -57,7 +58,7 @@ export class SetupFileService {
         return list;
       };
       const [bikeId] = await ids('bikes', [file.bike]);
-      const [kitId] = await ids('kits', [file.kit]);
+      const [kitId] = await ids('kits', file.kit ? [file.kit] : []);
       const [chargerId] = await ids('chargers', file.charger ? [file.charger] : []);
       const [limitsId] = await ids('limits', file.limits ? [file.limits] : []);
       return this.setups.insert(
@@ -66,7 +67,7 @@ export class SetupFileService {
           notes: file.notes,
           revision: {
             bikeId: bikeId!,
-            kitId: kitId!,
+            kitId: kitId ?? null,
             packIds: await ids('packs', file.packs),
             chargerId: chargerId ?? null,
             addOnIds: await ids('add-ons', file.addOns),
@@ -103,13 +104,6 @@ export class SetupFileService {
 /** A part that was added under a free name before is the same part when it comes again. */
 function isNamedLike(stored: string, wanted: string): boolean {
   return stored === wanted || stored.replace(/ \(\d+\)$/, '') === wanted;
-}
-function nextName(name: string, taken: ReadonlySet<string>): string {
-  if (!taken.has(name.toLowerCase())) return name;
-  for (let k = 2; ; k++) {
-    const next = `${name.slice(0, 74)} (${k})`;
-    if (!taken.has(next.toLowerCase())) return next;
-  }
 }
 
 function bare<K extends PartKind>(kind: K, part: Part<K>): PartInput<K> {

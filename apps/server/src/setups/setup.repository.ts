@@ -128,9 +128,10 @@ export class SetupRepository {
       why: input.why,
       parts: JSON.stringify(parts),
     });
-    await transaction('setup_revision_pack').insert(
-      input.packIds.map((packId, position) => ({ revision_id: id, pack_id: packId, position })),
-    );
+    if (input.packIds.length > 0)
+      await transaction('setup_revision_pack').insert(
+        input.packIds.map((packId, position) => ({ revision_id: id, pack_id: packId, position })),
+      );
     if (input.addOnIds.length > 0)
       await transaction('setup_revision_add_on').insert(
         input.addOnIds.map((addOnId, position) => ({ revision_id: id, add_on_id: addOnId, position })),
@@ -183,7 +184,7 @@ function toRevision(row: RevisionRow): Omit<RevisionDetail, 'marks'> {
     id: row.id,
     number: row.number,
     bike: { id: bike.id, name: bike.name },
-    kit: { id: kit.id, name: kit.name },
+    kit: kit && { id: kit.id, name: kit.name },
     packs: packs.map(({ id, name }) => ({ id, name })),
     ...facts,
     change: row.change,

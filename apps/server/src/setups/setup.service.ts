@@ -170,7 +170,7 @@ export class SetupService {
     for (const id of addOnIds) addOns.push(await need('add-ons', id, 'A chosen add-on'));
     return {
       bike: await need('bikes', bikeId, 'The chosen bike'),
-      kit: await need('kits', kitId, 'The chosen kit'),
+      kit: kitId === null ? null : await need('kits', kitId, 'The chosen kit'),
       packs,
       charger: chargerId === null ? null : await need('chargers', chargerId, 'The chosen charger'),
       addOns,

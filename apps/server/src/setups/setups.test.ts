@@ -20,6 +20,34 @@ const addBare = async (name: string): Promise<SetupDetail> =>
 const mark = (setup: SetupDetail, body: object) =>
   server.api.post(`/api/revisions/${setup.revisions[0]!.id}/marks`).send(body);
 
+describe('the bike before conversion', () => {
+  it('is a setup without kit and pack, which goes into a file and comes back', async () => {
+    const baseline = (
+      await server.api
+        .post('/api/setups')
+        .send({ name: 'As bought', revision: revision({ kitId: null, packIds: [] }) })
+        .expect(201)
+    ).body as SetupDetail;
+    expect(baseline.revisions[0]).toMatchObject({ kit: null, packs: [], parts: { kit: null, packs: [] } });
+    expect(baseline.clearance).toMatchObject({ failed: 0, open: 0, openClearance: 2 });
+    const file = (await server.api.get(`/api/setups/${baseline.id}/file`).expect(200)).body as SetupFile;
+    const back = await server.api
+      .post('/api/setups/file')
+      .attach('file', Buffer.from(JSON.stringify({ ...file, name: 'As bought, again' })), 'setup.json');
+    expect(back.body).toMatchObject({ revisions: [{ kit: null }] });
+  });
+  it.each([
+    ['a kit without a pack', { packIds: [] }, /at least one pack/],
+    ['a pack without a kit', { kitId: null }, /Without a kit there is no pack/],
+  ])('is not %s', async (_what, change, message) => {
+    const refused = await server.api
+      .post('/api/setups')
+      .send({ name: 'Half', revision: revision(change) })
+      .expect(400);
+    expect(JSON.stringify(refused.body)).toMatch(message);
+  });
+});
+
 describe('revisions', () => {
   it('made in two windows end in a choice: the second is told of the first and loses nothing', async () => {
     const setup = await addBare('Two windows');
@@ -198,7 +226,7 @@ describe('a setup as one file', () => {
     const parts = ((await server.api.get('/api/bench/kits')).body as Part[]).length;
     const back = (await bring(JSON.stringify(file)).expect(201)).body as SetupDetail;
     expect(back.name).toBe('Out and in (2)');
-    expect(back.revisions[0]!.kit.id).toBe(setup.revisions[0]!.kit.id);
+    expect(back.revisions[0]!.kit!.id).toBe(setup.revisions[0]!.kit!.id);
     expect(((await server.api.get('/api/bench/kits')).body as Part[]).length).toBe(parts);
     expect({ ...(await fileOf(back)), name: file.name }).toEqual(file);
     // Marks are a promise about one bike on one stand: they do not travel.
@@ -208,7 +236,7 @@ describe('a setup as one file', () => {
   it('adds parts that differ under a free name, and uses those when it comes again', async () => {
     const file = await fileOf(await bench.addSetup('Other kit'));
     const changed = JSON.stringify({ ...file, kit: { ...file.kit, massKg: 5.5 } });
-    const names = async () => ((await bring(changed).expect(201)).body as SetupDetail).revisions[0]!.kit.name;
+    const names = async () => ((await bring(changed).expect(201)).body as SetupDetail).revisions[0]!.kit!.name;
     expect([await names(), await names()]).toEqual(['Corvane R2 (2)', 'Corvane R2 (2)']);
   });
 

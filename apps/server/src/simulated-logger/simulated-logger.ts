@@ -114,10 +114,12 @@ async function simulated(options: SimulatedLoggerOptions): Promise<{ trace: Ride
   const setup = await get<SetupDetail>(`setups/${ride?.setup.id ?? (await named('setup', 'setups', options.setup!))}`);
   const course = await get<Course>(`courses/${ride?.course.id ?? (await named('course', 'courses', options.course!))}`);
   const revision = setup.revisions.find(({ id }) => id === ride?.setup.revisionId) ?? setup.revisions[0]!;
+  const { kit } = revision.parts;
+  if (!kit) throw new Error(`${setup.name} has no kit: there is no motor to simulate.`);
   const effort = options.effort ?? ride?.effort ?? 'steady';
   if (!(effort in EFFORTS)) throw new Error(`--effort must be one of ${Object.keys(EFFORTS).join(', ')}.`);
   const { model } = modelFromFacts(
-    { ...revision.parts, settings: revision.settings, fit: revision.fit },
+    { ...revision.parts, kit, settings: revision.settings, fit: revision.fit },
     { effort: effort as Effort, level: ride?.level ? ride.level : null, targetSpeedKmh: null },
   );
   const random = seededRandom(options.seed);

@@ -12,6 +12,7 @@ import {
   type SmallestDifference,
   type SortedRuns,
 } from '@ebrix/core/compare';
+import { mean } from '@ebrix/core/numeric';
 import type { TrialRun } from './trial-run.repository.js';
 import type { StoredTrial } from './trial.repository.js';
 
@@ -22,6 +23,7 @@ export interface FigureOfRun {
   readonly value: number;
   readonly standardUncertainty: number;
   readonly systematic: number;
+  readonly corrections?: readonly { readonly source: string; readonly effect: number }[];
 }
 /** Figures by key, then by run. */
 export type Figures = ReadonlyMap<string, ReadonlyMap<string, FigureOfRun>>;
@@ -118,7 +120,7 @@ function toCompared(
   covariateOf: InputOptions['covariate'],
 ): ComparedRun {
   const covariate = covariateOf?.(run);
-  const { value, systematic } = figure;
+  const { value, systematic, corrections = [] } = figure;
   return {
     value,
     block: run.outing.id,
@@ -128,7 +130,26 @@ function toCompared(
       id: run.loggerId === null ? null : `${run.loggerId} ${packIds.join('+')}`,
       relativeUncertainty: value === 0 ? 0 : Math.abs(systematic / value),
     },
+    ...(value !== 0 &&
+      corrections.length > 0 && {
+        corrections: corrections.map(({ source, effect }) => ({
+          id: `${source} of ${run.factors['bike'] ?? 'a bike'}`,
+          relativeEffect: effect / value,
+        })),
+      }),
   };
+}
+
+/** By what factor a correction moved the runs of each arm on average, over the runs that have both figures. */
+export function movedBy(asRidden: PreparedFigure, corrected: PreparedFigure): { arm: number; factor: number }[] {
+  const before = new Map(asRidden.counted.map(({ run, figure }) => [run.id, figure.value]));
+  const factors = new Map<number, number[]>();
+  for (const { run, figure } of corrected.counted) {
+    const arm = corrected.sorted.armOf.get(run.id)!;
+    const ridden = before.get(run.id);
+    if (ridden) factors.set(arm, [...(factors.get(arm) ?? []), figure.value / ridden]);
+  }
+  return [...factors].sort(([a], [b]) => a - b).map(([arm, list]) => ({ arm, factor: mean(list) }));
 }
 
 /** What keeps arms apart beside the outing, among the runs that count. */

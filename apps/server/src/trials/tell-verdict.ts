@@ -20,7 +20,7 @@ export function apartOf({ sorted }: PreparedFigure, run: TrialRun): Verdict['poi
   return reason ? { kind: reason.kind, text: reason.text } : null;
 }
 
-export function otherAnswer(label: string, outcome: Compared): NonNullable<Verdict['atReference']> {
+export function otherAnswer(label: string, outcome: Compared): Omit<NonNullable<Verdict['atReference']>, 'moved'> {
   return outcome.ok
     ? { label, design: outcome.value.design, pairs: outcome.value.pairs, reason: null }
     : { label, design: null, pairs: [], reason: outcome.message };

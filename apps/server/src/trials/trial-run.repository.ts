@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import type { CandidateRun, RunConditions } from '@ebrix/core/compare';
 import type { RunSummary } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
-import { toRiding, type RidingColumns } from '../runs/assignment-row.js';
+import { RIDING_SELECTION, toRiding, type RidingColumns } from '../runs/assignment-row.js';
 
 /** A run as a verdict sees it: whether and where it may count, and what it was ridden under. */
 export interface TrialRun extends CandidateRun, RunConditions {
@@ -67,12 +67,7 @@ export class TrialRunRepository {
         'r.tyre_pressure_bar',
         'r.perceived_effort',
         'r.is_simulated',
-        'r.way',
-        'r.assist_level',
-        'r.gear',
-        'r.payload_kg',
-        'r.limit_mode',
-        'r.laps',
+        ...RIDING_SELECTION,
         this.database.raw(
           'exists (select from run_exclusion x where x.run_id = r.id and x.undone_at is null) as is_excluded',
         ),
@@ -114,6 +109,23 @@ export class TrialRunRepository {
     for (const { trial_id: id, test } of rows) if (test) planned.set(id, [...(planned.get(id) ?? []), test]);
     return planned;
   }
+}
+
+/** The runs that a trial's setups have, oldest outing first, without looking through all runs for each trial. */
+export function runsByRevision(
+  runs: readonly TrialRun[],
+): (trial: { readonly setups: readonly { readonly revisionId: string }[] }) => readonly TrialRun[] {
+  const byRevision = new Map<string, TrialRun[]>();
+  for (const run of runs) {
+    const own = byRevision.get(run.revisionId);
+    if (own) own.push(run);
+    else byRevision.set(run.revisionId, [run]);
+  }
+  const place = new Map(runs.map(({ id }, k) => [id, k]));
+  return ({ setups }) =>
+    [...new Set(setups.map(({ revisionId }) => revisionId))]
+      .flatMap((id) => byRevision.get(id) ?? [])
+      .sort((a, b) => place.get(a.id)! - place.get(b.id)!);
 }
 
 function toTrialRun(row: Row): TrialRun {

@@ -6,7 +6,7 @@ import { changedMeanwhile } from '../bench/parts.service.js';
 import { notFound } from '../common/domain-error.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { SetupService } from '../setups/setup.service.js';
-import { TrialRunRepository, type TrialRun } from './trial-run.repository.js';
+import { runsByRevision, TrialRunRepository, type TrialRun } from './trial-run.repository.js';
 import { TrialRepository, type StoredTrial } from './trial.repository.js';
 import { VerdictService } from './verdict.service.js';
 
@@ -84,9 +84,10 @@ export class TrialService {
   private async shown(trials: readonly StoredTrial[], runs: readonly TrialRun[]): Promise<Trial[]> {
     const revisionIds = trials.flatMap(({ setups }) => setups.map(({ revisionId }) => revisionId));
     const clearances = await this.setups.clearances([...new Set(revisionIds)]);
+    const runsOf = runsByRevision(runs);
     return trials.map((stored) => {
       const { packIdsOf: _packIdsOf, setups, ...trial } = stored;
-      const { sorted, ofArms } = sortRuns(stored, runs);
+      const { sorted, ofArms } = sortRuns(stored, runsOf(stored));
       return {
         ...trial,
         setups: setups.map((setup, arm) => {

@@ -39,7 +39,7 @@ describe('a trial', () => {
     const trial = await addTrial([thrifty, thirsty]);
     expect((await verdictOn(trial)).comparison!.pairs[0]!.verdict).toBe('cannot-tell');
     const run = (await server.api.get(`/api/runs/${outlier}`)).body as RunDetail;
-    await server.api.post(`/api/runs/${outlier}/exclusion`).send({ version: run.version, reason: 'no' }).expect(400);
+    await server.api.post(`/api/runs/${outlier}/exclusion`).send({ version: run.version, reason: 'x' }).expect(400);
     const excluded = (
       await server.api
         .post(`/api/runs/${outlier}/exclusion`)

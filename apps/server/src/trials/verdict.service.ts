@@ -13,7 +13,14 @@ import type { TrialListItem, Verdict } from '@ebrix/contract';
 import { PagePool } from '../compute/compute-pool.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
-import { confoundingOf, inputOf, prepareFigure, type Figures, type PreparedFigure } from './prepare-verdict.js';
+import {
+  confoundingOf,
+  inputOf,
+  movedBy,
+  prepareFigure,
+  type Figures,
+  type PreparedFigure,
+} from './prepare-verdict.js';
 import { conditionsOf, feltOf, SPEED, withMeanSpeed } from './run-conditions.js';
 import {
   apartOf,
@@ -27,7 +34,8 @@ import {
   slopesDifferP,
   type Compared,
 } from './tell-verdict.js';
-import { TrialRunRepository, type TrialRun } from './trial-run.repository.js';
+import { ComparisonMemory } from './comparison-memory.js';
+import { runsByRevision, TrialRunRepository, type TrialRun } from './trial-run.repository.js';
 import type { StoredTrial } from './trial.repository.js';
 
 const RANGE_REASONS = {
@@ -53,20 +61,22 @@ export class VerdictService {
     private readonly trialRuns: TrialRunRepository,
     private readonly figures: RunFigureRepository,
     private readonly pool: PagePool,
+    private readonly memory: ComparisonMemory,
   ) {}
 
   /** What a list shows of each trial: one look at the runs and one task for all of them, however many there are. */
   async briefsOn(trials: readonly StoredTrial[], runs: readonly TrialRun[]): Promise<VerdictBrief[]> {
     const figures = await this.figuresOf(runs, [...trials.map(({ decidingFigure }) => decidingFigure), SPEED]);
+    const runsOf = runsByRevision(runs);
     const prepared = trials.map((trial) => {
-      const withSpeed = runs.map((run) => withMeanSpeed(run, trial.decidingFigure, figures));
+      const withSpeed = runsOf(trial).map((run) => withMeanSpeed(run, trial.decidingFigure, figures));
       return prepareFigure(trial, trial.decidingFigure, withSpeed, figures);
     });
     const looks = await this.looksOf(trials, prepared);
     const inputs = trials.map((trial, k) =>
       inputOf(trial, prepared[k]!, { resamples: 0, isBrief: true, look: looks[k]! }),
     );
-    const outcomes = await this.pool.run('compareAll', inputs);
+    const outcomes = await this.memory.compareAll(inputs);
     return outcomes.map((outcome, k) => {
       const open = prepared[k]!.sorted.open;
       if (open) return { headline: open.text, leading: null, isSoFar: false, verdictKinds: [] };
@@ -160,7 +170,12 @@ export class VerdictService {
         ...otherAnswer(DECIDING_FIGURES[key].label, answers[conditions.length + k]!),
       })),
       atReference:
-        reference && saysMore(answers.at(-1)!) ? otherAnswer('at reference conditions', answers.at(-1)!) : null,
+        reference && saysMore(answers.at(-1)!)
+          ? {
+              ...otherAnswer('at reference conditions', answers.at(-1)!),
+              moved: movedBy(prepared, reference).map(({ arm, factor }) => ({ letter: letterOf(arm), factor })),
+            }
+          : null,
     };
   }
 

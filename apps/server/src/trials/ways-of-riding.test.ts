@@ -1,5 +1,5 @@
 import type { Outing, RunDetail, RunSummary, SetupDetail, Trial, Verdict } from '@ebrix/contract';
-import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
+import { startTestBench, waiveAll, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
 
 let server: TestApp;
@@ -107,6 +107,35 @@ describe('a trial of two ways of riding one setup', () => {
       .expect(400);
     const old = await addTrial({ revisionIds: [revisionId()] });
     expect(old.setups).toHaveLength(1);
+  });
+});
+
+describe('a trial against the bike before conversion', () => {
+  it('compares what legs alone do with what the kit does, and knows that the motor was off', async () => {
+    const { bikeId, change, settings } = { bikeId: bench.bike.id, change: 'As bought', settings: {} };
+    const before = (
+      await server.api
+        .post('/api/setups')
+        .send({ name: 'As bought', revision: { bikeId, kitId: null, packIds: [], change, settings } })
+        .expect(201)
+    ).body as SetupDetail;
+    await waiveAll(server, before);
+    for (const [k, speed] of [14, 14.4, 13.9].entries()) {
+      const id = await bench.addRun(makeRideCsv({ current: 0, speed, salt: 60 + k }), before);
+      expect((await runOf(id)).riding.way).toBe('off');
+    }
+    const trial = await addTrial({
+      decidingFigure: 'meanMovingSpeed',
+      meantToDiffer: ['meanSpeed'],
+      arms: [
+        { revisionId: before.revisions[0]!.id, riding: { way: 'off' } },
+        { revisionId: revisionId(), riding: { way: 'steady' } },
+      ],
+    });
+    const verdict = await verdictOn(trial);
+    expect(verdict.headline).toContain('One kit');
+    expect(verdict.comparison!.pairs[0]!.verdict).toBe('better-and-matters');
+    expect(verdict.comparison!.setups.map(({ n }) => n)).toEqual([3, 3]);
   });
 });
 

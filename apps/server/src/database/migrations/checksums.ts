@@ -9,4 +9,5 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0007-plain-names': 'd816f4463a253d7137007bedd717d9c608009329c7915473fdcc148611019e6f',
   '0008-import-leases': 'd073a37721c8f6b5da56a97a5bbb9f55e9ec611516ab4422159de71672ef9dda',
   '0009-way-of-riding': 'e37995a25c7fc708c7be0b075f1bde5b175b52c51c36defc9b1755be85a57ad5',
+  '0010-before-conversion': '16dd9e379a133f1473cf6e365965dcdb214ae71a58ac3ec2c47185e41d491459',
 };
