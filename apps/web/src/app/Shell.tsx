@@ -103,7 +103,9 @@ function Rail({ theme, units }: { readonly theme: string; readonly units: string
     <NavLink
       key={to}
       to={to}
-      className={({ isActive }) => (isActive || (to === '/runs' && pathname === '/import') ? 'place here' : 'place')}
+      className={({ isActive }) =>
+        isActive || (to === '/runs' && ['/import', '/notebook'].includes(pathname)) ? 'place here' : 'place'
+      }
     >
       {name}
     </NavLink>

@@ -22,7 +22,7 @@ export const exampleSetups: Setup[] = ['Corvane R2', 'Dromel D5'].map((name, k) 
   name,
   notes: '',
   trials: [],
-  clearance: { failed: 1, open: 2, waived: 0, passed: 30, stops: 1, openClearance: 3, items: 9 },
+  clearance: { failed: 1, open: 2, likely: 0, waived: 0, passed: 30, stops: 1, openClearance: 3, items: 9 },
   revisions: [
     {
       id: id(20 + k),

@@ -1,1 +1,1 @@
-export { EmptyStart } from './EmptyStart.js';
+export { EmptyStart, StartChoices } from './EmptyStart.js';

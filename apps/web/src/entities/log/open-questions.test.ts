@@ -15,6 +15,7 @@ const inspection: Inspection = {
   mapping,
   preview: [],
   profile: null,
+  startedAt: null,
   questions: [
     { kind: 'unit', columns: [1], text: 'speed?', choices: ['km/h'], blocking: true },
     { kind: 'unit', columns: [2], text: 'altitude?', choices: ['m'], blocking: false },

@@ -1,9 +1,13 @@
-import { Button, Form, Input, Modal } from 'antd';
+import { Button, Form, Input, Modal, Select } from 'antd';
 import { outingInputSchema, type Outing } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useSaveOutingMutation } from './api.js';
+
+const WIND_FROM = ['north', 'north-east', 'east', 'south-east', 'south', 'south-west', 'west', 'north-west'].map(
+  (label, k) => ({ value: 45 * k, label }),
+);
 
 interface Props {
   /** An outing to correct; a new one without. */
@@ -25,6 +29,7 @@ export function OutingForm({ outing, onDone }: Props) {
       airPressureHpa: values['airPressureHpa'] ?? null,
       relativeHumidity: values['relativeHumidity'] ?? null,
       windMps: values['windMps'] ?? null,
+      windFromDeg: values['windFromDeg'] ?? null,
       notes: values['notes'] ?? '',
     });
     if (!parsed.success) {
@@ -65,6 +70,9 @@ export function OutingForm({ outing, onDone }: Props) {
           </Form.Item>
           <Form.Item name="windMps" label="Wind" rules={[readableNumber]}>
             <QuantityInput unit="m/s" />
+          </Form.Item>
+          <Form.Item name="windFromDeg" label="Wind from">
+            <Select allowClear placeholder="not noted" options={[...WIND_FROM]} />
           </Form.Item>
           <Form.Item name="airPressureHpa" label="Air pressure, hPa" rules={[readableNumber]}>
             <QuantityInput unit="level" />

@@ -1,4 +1,5 @@
 import { Button, Form, Input, Select } from 'antd';
+import { useEffect } from 'react';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { PLACES, type PartField } from './field.js';
 
@@ -27,10 +28,14 @@ export function FieldInput({ field, prefix = [] }: { readonly field: PartField; 
   );
 }
 
-function inputOf({ kind, unit, choices, label }: PartField) {
+/** Circumferences are written down in millimetres as often as in metres. */
+const IN_MILLIMETRES = { above: 20, unit: 'mm' } as const;
+
+function inputOf({ name, kind, unit, choices, label }: PartField) {
   switch (kind) {
     case 'number':
     case 'whole':
+      if (name.endsWith('wheelCircumferenceM')) return <QuantityInput unit="m" bareAbove={IN_MILLIMETRES} />;
       // Shares are stored as fractions and written in per cent.
       return unit === '%' ? <QuantityInput unit="1" shownAs="%" /> : <QuantityInput unit={unit ?? 'level'} />;
     case 'choice':
@@ -49,15 +54,41 @@ function inputOf({ kind, unit, choices, label }: PartField) {
   }
 }
 
-/** An amount with its currency and the day it was seen: a price without a day ages unnoticed. */
+const SIGNS: Readonly<Record<string, string>> = { '€': 'EUR', $: 'USD', '£': 'GBP', '¥': 'JPY' };
+const CURRENCY = 'ebrix.currency';
+
+/**
+ * An amount with its currency and the day it was seen: a price without a day ages unnoticed. Today and the currency used last
+ * are taken until something else is said.
+ */
 function PriceInput({ path, label }: { readonly path: readonly string[]; readonly label: string }) {
+  const form = Form.useFormInstance();
   const at = (name: string) => [...path, name];
+  const amount = Form.useWatch(at('amount'), form) as number | null | undefined;
+  const currency = Form.useWatch(at('currency'), form) as string | undefined;
+  const isPriced = typeof amount === 'number' && !Number.isNaN(amount);
+  useEffect(() => {
+    if (!isPriced) return;
+    if (!form.getFieldValue([...path, 'currency']))
+      form.setFieldValue([...path, 'currency'], localStorage.getItem(CURRENCY) ?? 'EUR');
+    if (!form.getFieldValue([...path, 'date']))
+      form.setFieldValue([...path, 'date'], new Date().toLocaleDateString('sv-SE'));
+    // The path is that of one field for as long as it is shown.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [isPriced, form]);
+  useEffect(() => {
+    if (isPriced && /^[A-Z]{3}$/.test(currency ?? '')) localStorage.setItem(CURRENCY, currency!);
+  }, [isPriced, currency]);
   return (
     <fieldset className="whole-row price">
       <Form.Item name={at('amount')} label={label} rules={[readableNumber]}>
         <QuantityInput unit="level" />
       </Form.Item>
-      <Form.Item name={at('currency')} label="Currency" normalize={(text: string) => text.toUpperCase()}>
+      <Form.Item
+        name={at('currency')}
+        label="Currency"
+        normalize={(text: string) => SIGNS[text.trim()] ?? text.toUpperCase()}
+      >
         <Input placeholder="EUR" maxLength={3} />
       </Form.Item>
       <Form.Item name={at('date')} label="Price date">

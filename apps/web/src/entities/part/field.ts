@@ -77,6 +77,7 @@ export const CLAIMS: FieldGroup = {
     number('claims.chargeTimeH', 'Claimed charge time', 'h'),
     number('claims.massKg', 'Claimed mass', 'kg'),
     number('claims.powerW', 'Claimed power', 'W'),
+    number('claims.payloadKg', 'Claimed payload', 'kg'),
     number('claims.rangeToKm', 'Claimed range, upper end', 'km', { help: 'For a claim such as "40 to 80 km".' }),
     number('claims.energyWh', 'Pack energy for that range', 'Wh'),
     choice(

@@ -2,7 +2,7 @@ export { BenchPlaces } from './BenchPlaces.js';
 export { FieldInput } from './FieldInput.js';
 export { PartForm } from './PartForm.js';
 export { useArchivePartMutation, useDeletePartMutation, useImportPartsMutation, useListPartsQuery } from './api.js';
-export { type PartField, PLACES } from './field.js';
+export { CHEMISTRY_NAMES, MOTOR_KINDS, type PartField, PLACES } from './field.js';
 export { choiceLabel, fieldsOf, PART_FORMS } from './part-fields.js';
 export { partRows, partValueText } from './part-text.js';
 export { valueAt } from './part-values.js';

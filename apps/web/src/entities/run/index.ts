@@ -19,6 +19,7 @@ export {
   useIncludeRunMutation,
   useListRunsQuery,
   useReanalysisQuery,
+  useRepeatedFiguresQuery,
   useUndoCorrectionMutation,
 } from './api.js';
 export { type AssignmentValues, toAssignment, toRiding } from './to-assignment.js';

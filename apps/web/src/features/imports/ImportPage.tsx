@@ -2,19 +2,25 @@ import { Button, Checkbox, Form, Input, Progress, Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { z } from 'zod';
-import type { ImportFile, MappingDto, PartOfOuting, RunAssignment } from '@ebrix/contract';
+import type { ImportFile, MappingDto, Outing, PartOfOuting, RunAssignment } from '@ebrix/contract';
 import { errorCode } from '../../shared/api/base-api.js';
-import { formatBytes } from '../../shared/format/format-quantity.js';
+import { formatBytes, formatDay } from '../../shared/format/format-quantity.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Page } from '../../shared/ui/Page.js';
 import { readDraft } from '../../shared/ui/stored-draft.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
-import { useDiscardImportMutation, useListImportsQuery, useStageFilesMutation, useStartImportMutation } from './api.js';
+import {
+  useDiscardImportMutation,
+  useListImportsQuery,
+  useStageFilesMutation,
+  useStartImportMutation,
+} from '../../entities/import/index.js';
 import { ClearanceWaiverFields, type ClearanceWaiver } from './ClearanceWaiverFields.js';
 import { AssignmentFields } from '../../entities/run/index.js';
 import { confirmedParts, SplitOuting, type ProposedPart } from './SplitOuting.js';
 import { toAssignment, type AssignmentValues } from '../../entities/run/index.js';
+import { useListOutingsQuery } from '../../entities/outing/index.js';
 import { ColumnMapping, openQuestions, resolvedMapping } from '../../entities/log/index.js';
 
 /** By file; `isKnown` marks those the form has seen. */
@@ -150,15 +156,42 @@ const DRAFT = 'draft.import';
 /** By file; what its fields hold the form and the server check. */
 const assignmentsSchema = z.record(z.string(), z.record(z.string(), z.unknown()));
 
+/** What stays from file to file. Never the setup, and never the outing: a file of another day is of another one. */
 function lastAssignment(): Partial<RunAssignment> {
   try {
-    const { setupRevisionId, courseId, outingId, riderId, loggerId } = JSON.parse(
-      localStorage.getItem(LAST) ?? '{}',
-    ) as Partial<RunAssignment>;
-    return { setupRevisionId, courseId, outingId, riderId, loggerId } as Partial<RunAssignment>;
+    const { courseId, riderId, loggerId } = JSON.parse(localStorage.getItem(LAST) ?? '{}') as Partial<RunAssignment>;
+    return { courseId, riderId, loggerId } as Partial<RunAssignment>;
   } catch {
     return {};
   }
+}
+
+/** The outing of the day that the file's own clock tells, where there is just one. */
+function outingOfDay(outings: readonly Outing[], startedAt: string): string | undefined {
+  const same = outings.filter(({ date }) => daysOf(startedAt).includes(date));
+  return same.length === 1 ? same[0]!.id : undefined;
+}
+/** The day where the rider was, and that of a logger which keeps universal time. */
+function daysOf(startedAt: string): string[] {
+  return [new Date(startedAt).toLocaleDateString('sv-SE'), startedAt.slice(0, 10)];
+}
+
+/** When the file was ridden by its own clock, and a word where the chosen outing is of another day. */
+function OutingDay({ file, outings }: { readonly file: ImportFile; readonly outings: readonly Outing[] }) {
+  const chosen: string | undefined = Form.useWatch(
+    (all: Assignments) => all[file.id]?.outingId,
+    Form.useFormInstance(),
+  );
+  const startedAt = file.inspection?.startedAt;
+  if (!startedAt) return null;
+  const outing = outings.find(({ id }) => id === chosen);
+  const isOther = outing !== undefined && !daysOf(startedAt).includes(outing.date);
+  return (
+    <p className={isOther ? 'caution' : 'quiet'} role={isOther ? 'alert' : undefined}>
+      Ridden {new Date(startedAt).toLocaleString()} by the log’s clock.
+      {isOther && ` The chosen outing is of ${formatDay(outing.date)}: is the clock wrong, or the outing?`}
+    </p>
+  );
 }
 
 /** Files that wait to be told what was ridden. */
@@ -168,6 +201,7 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
   const [profiles, setProfiles] = useState<Record<string, string | null>>({});
   const [start, { isLoading, error }] = useStartImportMutation();
   const [clearanceWaiver, setClearanceWaiver] = useState<ClearanceWaiver | null>(null);
+  const { data: outings } = useListOutingsQuery();
   const isClearanceOpen = errorCode(error) === 'clearance-open';
   const [discard] = useDiscardImportMutation();
   const [parts, setParts] = useState<Record<string, readonly ProposedPart[] | undefined>>({});
@@ -191,6 +225,11 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
           isKnown: true,
         });
   }, [files, form]);
+  useEffect(() => {
+    for (const { id, inspection } of files)
+      if (outings && inspection?.startedAt && form.getFieldValue([id, 'outingId']) === undefined)
+        form.setFieldValue([id, 'outingId'], outingOfDay(outings, inspection.startedAt));
+  }, [files, form, outings]);
   const submit = async (values: Assignments): Promise<void> => {
     const items = files.map((file) => {
       return {
@@ -239,6 +278,7 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
             </p>
           )}
           <h3 className="mt-16 mb-2 mx-0">Ride details</h3>
+          <OutingDay file={file} outings={outings ?? []} />
           <AssignmentFields prefix={[file.id]} />
           <SplitOuting
             file={file}

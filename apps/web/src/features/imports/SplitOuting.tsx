@@ -7,7 +7,7 @@ import { Problem } from '../../shared/ui/QueryView.js';
 import { cropStrip, StripRecorder } from '../../shared/charts/index.js';
 import { useListCoursesQuery } from '../../entities/course/index.js';
 import { KIND_OPTIONS } from '../../entities/run/index.js';
-import { useSplitImportMutation } from './api.js';
+import { useSplitImportMutation } from '../../entities/import/index.js';
 
 /** A run that the log seems to hold, as the tester leaves or changes it. */
 export interface ProposedPart {

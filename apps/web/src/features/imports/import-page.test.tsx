@@ -23,6 +23,7 @@ const inspection: Inspection = {
   },
   preview: [['0', '20,1', '']],
   profile: null,
+  startedAt: null,
   questions: [],
 };
 const file = (n: number, more: Partial<ImportFile> = {}): ImportFile => ({
@@ -79,8 +80,9 @@ const open = (files: ImportFile[], more: Parameters<typeof fakeApi>[0] = {}) => 
 };
 beforeEach(() => {
   sessionStorage.clear();
-  // What was chosen last time is filled in already.
-  localStorage.setItem('ebrix.last-assignment', JSON.stringify(assigned));
+  // What was chosen before a reload is filled in already.
+  const typed = Object.fromEntries([1, 2, 3].map((n) => [id(n), { emptied: false, testKind: 'range', ...assigned }]));
+  sessionStorage.setItem('draft.import', JSON.stringify(typed));
 });
 afterEach(() => localStorage.clear());
 
@@ -123,8 +125,27 @@ describe('bringing in rides', () => {
     });
   });
 
+  it('keeps course, rider and logger of the last time, proposes the outing by the file’s own day, and never a setup', async () => {
+    sessionStorage.clear();
+    localStorage.setItem('ebrix.last-assignment', JSON.stringify(assigned));
+    const other = { ...outing, id: id(61), title: 'Other day', date: '2026-04-09' };
+    open([file(1, { inspection: { ...inspection, startedAt: '2026-04-09T09:30:00.000Z' } })], {
+      outings: [outing, other],
+    });
+    expect(await screen.findByText(/by the log’s clock/)).toBeInTheDocument();
+    await waitFor(() => expect(screen.getByText(/Other day/)).toBeInTheDocument());
+    expect(screen.queryByText(/Morning 1/)).not.toBeInTheDocument();
+    expect(screen.getByText(exampleCourse.name)).toBeInTheDocument();
+    expect(screen.queryByText(exampleSetups[0]!.name)).not.toBeInTheDocument();
+  });
+
+  it('warns where the chosen outing is of another day than the file', async () => {
+    open([file(1, { inspection: { ...inspection, startedAt: '2026-05-20T09:30:00.000Z' } })]);
+    expect(await screen.findByText(/is the clock wrong, or the outing/)).toBeInTheDocument();
+  });
+
   it('asks for what is missing before anything is sent', async () => {
-    localStorage.clear();
+    sessionStorage.clear();
     const api = open([file(1)]);
     await user().click(await screen.findByRole('button', { name: 'Make this run' }));
     expect((await screen.findAllByText('Choose one.')).length).toBe(3);

@@ -1,4 +1,5 @@
 import { Button, Checkbox, Input, Select } from 'antd';
+import { Link } from 'react-router';
 import { useState, type ReactNode } from 'react';
 import type { Course, PlanInput, PlanTest } from '@ebrix/contract';
 import { EFFORTS } from '@ebrix/core/ride-model';
@@ -68,7 +69,7 @@ export function PlanTests({ input, courses, onChange }: Props) {
             )}
           </div>
           <p className="quiet" style={{ gridColumn: '1 / -1' }}>
-            {TEST_KINDS[test.testKind].how}
+            {TEST_KINDS[test.testKind].how} <Link to={`/how/${test.testKind}`}>How to ride it, step by step</Link>
           </p>
         </div>
       ))}

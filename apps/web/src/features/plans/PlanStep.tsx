@@ -259,7 +259,7 @@ function Planner({
           <Button
             type={isChanged ? 'primary' : 'default'}
             loading={saving.isLoading}
-            disabled={!isChanged || !isReadable || (needsWhy && why.trim().length < 5)}
+            disabled={!isChanged || !isReadable || (needsWhy && why.trim().length < 2)}
             onClick={() => void store(stored?.version ?? null)}
           >
             {isChanged ? 'Save the plan' : 'Plan is saved'}

@@ -3,7 +3,7 @@ import { Link, useParams } from 'react-router';
 import type { Course, Plan, PlanBasis, Trial } from '@ebrix/contract';
 import { ridingText } from '@ebrix/core/compare';
 import { EFFORTS } from '@ebrix/core/ride-model';
-import { TEST_KINDS } from '@ebrix/core/analysis';
+import { HOW_TO_RIDE, TEST_KINDS } from '@ebrix/core/analysis';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
@@ -221,6 +221,17 @@ function Paper({
           </section>
         );
       })}
+      {[...new Set(plan.input.tests.map(({ testKind }) => testKind))].map((kind) => (
+        <section key={kind} className="mt-10">
+          <h2>How to ride it: {TEST_KINDS[kind].label.toLowerCase()}</h2>
+          <ol className="mt-6 mb-6 pl-18">
+            {HOW_TO_RIDE[kind].steps.map((step) => (
+              <li key={step}>{step}</li>
+            ))}
+          </ol>
+          <p>Write down: {HOW_TO_RIDE[kind].note.join('; ')}.</p>
+        </section>
+      ))}
       <p className="mt-10">
         <strong>Stop</strong> when hub, controller or battery reach their limit, when a brake does not hold, or when
         anything rubs or smells; let it cool before going on. <strong>Check your local rules</strong>; beyond them,

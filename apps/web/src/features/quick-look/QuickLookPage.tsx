@@ -1,5 +1,6 @@
 import { NavLink, useParams } from 'react-router';
 import { Page } from '../../shared/ui/Page.js';
+import { CompareLook } from './CompareLook.js';
 import { LogLook } from './LogLook.js';
 import { TableLook } from './TableLook.js';
 
@@ -15,8 +16,11 @@ export default function QuickLookPage() {
         <NavLink to="/quick-look/table" className={({ isActive }) => (isActive ? 'here' : '')}>
           A table of results
         </NavLink>
+        <NavLink to="/quick-look/compare" className={({ isActive }) => (isActive ? 'here' : '')}>
+          Compare rides
+        </NavLink>
       </nav>
-      {what === 'table' ? <TableLook /> : <LogLook />}
+      {what === 'table' ? <TableLook /> : what === 'compare' ? <CompareLook /> : <LogLook />}
     </Page>
   );
 }

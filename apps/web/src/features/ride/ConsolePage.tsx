@@ -81,7 +81,12 @@ function Console({ ride }: { readonly ride: Ride }) {
         {STATE_LABELS[ride.state]}
       </h1>
       <p className="console-what">
-        {TEST_KINDS[ride.testKind].label} · {course.name}
+        {ride.state === 'preparing' ? (
+          <Link to={`/how/${ride.testKind}`}>{TEST_KINDS[ride.testKind].label}</Link>
+        ) : (
+          TEST_KINDS[ride.testKind].label
+        )}{' '}
+        · {course.name}
         {ride.direction === -1 && ', reversed'}
         {ride.level && ` · level ${ride.level}`} · {EFFORTS[ride.effort].label.toLowerCase()}
         {ride.laps > 1 && ` · ${ride.laps} laps`}

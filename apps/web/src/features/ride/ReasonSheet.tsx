@@ -35,6 +35,7 @@ export function ReasonSheet({
         onChange={({ target }) => setText(target.value)}
         placeholder="In a few words"
       />
+      {text.trim().length < 2 && <p className="quiet">Choose a reason, or write one.</p>}
       <div className="console-foot">
         <Button size="large" onClick={onCancel}>
           Back
@@ -43,7 +44,7 @@ export function ReasonSheet({
           size="large"
           danger
           type="primary"
-          disabled={text.trim().length < 5}
+          disabled={text.trim().length < 2}
           onClick={() => onGiven(text.trim())}
         >
           {to === 'aborted' ? 'Abort the run' : 'Repeat it later'}

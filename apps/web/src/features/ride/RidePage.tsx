@@ -1,4 +1,4 @@
-import { Button, Form, Select } from 'antd';
+import { Button, Form, Input, InputNumber, Select } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { countSafetyChecks } from '../../shared/format/count-checks.js';
@@ -145,7 +145,7 @@ function FreeRide() {
 
       initialValues={{ testKind: 'range', effort: 'steady', direction: 1, level: '', laps: 1 }}
       onFinish={(values) =>
-        void begin({ ...values, direction: 1, level: '', laps: 1 }).then(
+        void begin({ ...values, direction: 1, level: values.level.trim(), laps: values.laps ?? 1 }).then(
           (result) => 'data' in result && result.data && navigate(`/ride/${result.data.id}`),
         )
       }
@@ -179,6 +179,12 @@ function FreeRide() {
             label: EFFORTS[value].label,
           }))}
         />
+      </Form.Item>
+      <Form.Item name="level" label="Assist level">
+        <Input maxLength={20} placeholder="as on the display" />
+      </Form.Item>
+      <Form.Item name="laps" label="Laps">
+        <InputNumber min={1} max={50} precision={0} className="w-100-pct" />
       </Form.Item>
       <Form.Item label=" " colon={false}>
         <Button type="primary" htmlType="submit" loading={isLoading}>

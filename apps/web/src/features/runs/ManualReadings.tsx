@@ -1,7 +1,35 @@
 import type { ManualReadingsDto } from '@ebrix/contract';
-import { passesOf } from '@ebrix/core/analysis';
+import { MOTOR_TOUCHES, passesOf } from '@ebrix/core/analysis';
+import type { UnitName } from '@ebrix/core/units';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatClock, formatQuantity } from '../../shared/format/format-quantity.js';
+
+const READINGS = [
+  ['tripDistanceKm', 'Trip distance', 'km'],
+  ['odometerStartKm', 'Odometer before', 'km'],
+  ['odometerEndKm', 'Odometer after', 'km'],
+  ['displayMeanKmh', 'Average speed on display', 'km/h'],
+  ['highestSpeedKmh', 'Highest speed', 'km/h'],
+  ['highestSpeedBackKmh', 'Highest speed, way back', 'km/h'],
+  ['lowestSpeedKmh', 'Lowest speed', 'km/h'],
+  ['restVoltageStartV', 'Rest voltage, start', 'V'],
+  ['restVoltageEndV', 'Rest voltage, end', 'V'],
+  ['wallEnergyWh', 'Socket energy', 'Wh'],
+  ['highestPowerW', 'Highest power', 'W'],
+  ['typicalPowerW', 'Typical power', 'W'],
+  ['highestCurrentA', 'Highest current', 'A'],
+  ['meanHeartRateBpm', 'Mean heart rate', 'bpm'],
+  ['peakHeartRateBpm', 'Highest heart rate', 'bpm'],
+  ['chargeHours', 'On the charger', 'h'],
+] as const satisfies readonly (readonly [keyof ManualReadingsDto, string, UnitName])[];
+/** An odometer of five figures is not rounded away. */
+const ODOMETER_DIGITS = 7;
+const DIGITS = 4;
+const FELT = [
+  ['helpAfterS', 'Help felt after'],
+  ['runOnS', 'Ran on'],
+  ['brakeCutoffS', 'Brake cut after'],
+] as const;
 
 /** What was timed and read off by hand, as it was written down. */
 export function ManualReadings({ manualReadings }: { readonly manualReadings: ManualReadingsDto }) {
@@ -12,26 +40,29 @@ export function ManualReadings({ manualReadings }: { readonly manualReadings: Ma
       `Pass ${k + 1}${direction === -1 ? ', reversed' : ''}`,
       `${formatClock(seconds)} (${seconds.toFixed(1)} s)`,
     ]),
-    ...(manualReadings.tripDistanceKm === undefined
+    ...READINGS.flatMap(([key, label, unit]): [string, string][] => {
+      const value = manualReadings[key];
+      return value === undefined
+        ? []
+        : [[label, formatQuantity(value, unit, system, key.startsWith('odometer') ? ODOMETER_DIGITS : DIGITS)]];
+    }),
+    ...(manualReadings.durationS === undefined
       ? []
-      : [['Trip distance', formatQuantity(manualReadings.tripDistanceKm, 'km', system)] as [string, string]]),
-    ...(manualReadings.displayMeanKmh === undefined
+      : [['Time by the watch', formatClock(manualReadings.durationS)] as [string, string]]),
+    ...FELT.flatMap(([key, label]): [string, string][] => {
+      const times = manualReadings[key];
+      return times ? [[label, `${times.join(', ')} s`]] : [];
+    }),
+    ...(manualReadings.barsOut ?? []).map(({ km, left }): [string, string] => [
+      `A bar went out, ${left} left`,
+      `at ${formatQuantity(km, 'km', system)}`,
+    ]),
+    ...(manualReadings.motorTouch === undefined
       ? []
-      : [
-          ['Average speed on display', formatQuantity(manualReadings.displayMeanKmh, 'km/h', system)] as [
-            string,
-            string,
-          ],
-        ]),
-    ...(manualReadings.restVoltageStartV === undefined
+      : [['Motor by hand', MOTOR_TOUCHES[manualReadings.motorTouch].label.toLowerCase()] as [string, string]]),
+    ...(manualReadings.cutBacks === undefined
       ? []
-      : [['Rest voltage, start', `${manualReadings.restVoltageStartV} V`] as [string, string]]),
-    ...(manualReadings.restVoltageEndV === undefined
-      ? []
-      : [['Rest voltage, end', `${manualReadings.restVoltageEndV} V`] as [string, string]]),
-    ...(manualReadings.wallEnergyWh === undefined
-      ? []
-      : [['Socket energy', `${manualReadings.wallEnergyWh} Wh`] as [string, string]]),
+      : [['Motor cut back', `${manualReadings.cutBacks} times`] as [string, string]]),
     ...(manualReadings.temperatures ?? []).map(({ place, elapsedS, valueC }): [string, string] => [
       `${place[0]!.toUpperCase()}${place.slice(1)} at ${formatClock(elapsedS)}`,
       formatQuantity(valueC, '°C', system),

@@ -96,7 +96,8 @@ function Run({ run }: { readonly run: RunDetail }) {
               <Link to={`/trials/${run.trials[0].id}/verdict`}>{run.trials[0].question}</Link>
             </>
           )}
-          {` · ${TEST_KINDS[run.testKind].label}`}
+          {' · '}
+          <Link to={`/how/${run.testKind}`}>{TEST_KINDS[run.testKind].label}</Link>
           {` · ${run.outing.title ? `${run.outing.title}, ` : ''}${formatDay(run.outing.date)}`}
         </>
       }

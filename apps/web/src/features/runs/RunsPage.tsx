@@ -139,6 +139,7 @@ export default function RunsPage() {
       actions={
         <>
           <Button href={`/api/runs.csv?${search}`}>Save as CSV</Button>
+          <LinkButton to="/notebook" label="From my notebook" />
           <LinkButton isMain to="/import" label="Import rides" />
         </>
       }
@@ -228,7 +229,7 @@ export default function RunsPage() {
         {({ items, total }) =>
           total === 0 && params.size === 0 ? (
             <EmptyStart
-              what="No runs yet. Drop your ride logs and Ebrix turns them into runs."
+              what="No runs yet. Drop your ride logs, or type in what stands in your notebook, and Ebrix turns them into runs."
               action={{ to: '/import', label: 'Import rides' }}
             />
           ) : (

@@ -4,7 +4,8 @@ import { SentenceText } from '../../shared/ui/SentenceText.js';
 
 export const STATE_LABELS: Readonly<Record<Check['state'], string>> = {
   failed: 'failed',
-  open: 'open',
+  open: 'cannot check',
+  likely: 'likely passes',
   waived: 'waived',
   passed: 'passed',
 };
@@ -21,10 +22,11 @@ const SEVERITY_LABELS: Readonly<Record<Check['severity'], string>> = {
   note: 'worth knowing',
 };
 
-export function countLabel({ failed, open, waived, passed }: CheckCounts): string {
+export function countLabel({ failed, open, likely, waived, passed }: CheckCounts): string {
   const parts = [
     failed > 0 && `${failed} failed`,
     open > 0 && `${open} open`,
+    likely > 0 && `${likely} likely`,
     waived > 0 && `${waived} waived`,
     `${passed} passed`,
   ];
@@ -36,7 +38,7 @@ export function StateMark({ state, severity }: Pick<Check, 'severity' | 'state'>
   const isStop = severity === 'stop' && (state === 'failed' || state === 'open');
   return (
     <span className={`state ${state}${isStop ? ' stop' : ''}`}>
-      <span aria-hidden="true">{{ failed: '✕', open: '?', waived: '~', passed: '✓' }[state]}</span>{' '}
+      <span aria-hidden="true">{{ failed: '✕', open: '?', likely: '≈', waived: '~', passed: '✓' }[state]}</span>{' '}
       {STATE_LABELS[state]}
     </span>
   );

@@ -1,4 +1,4 @@
-import type { Check } from '@ebrix/core/bench';
+import { mostWanted, type Check } from '@ebrix/core/bench';
 import { Button } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -7,6 +7,18 @@ import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
 import { CheckList } from './CheckList.js';
 import { SignForm } from './SignForm.js';
+
+const MOST_WANTED = 5;
+const OWNERS = {
+  bike: 'on the bike',
+  kit: 'of the kit',
+  pack: 'of the pack',
+  charger: 'of the charger',
+  'add-on': 'of an add-on',
+  limits: 'in the limits',
+  settings: 'in the settings',
+  fit: 'how it is fitted',
+} as const;
 
 interface Signing {
   readonly ids: readonly string[];
@@ -19,7 +31,11 @@ export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; read
   const [signing, setSigning] = useState<Signing>();
   const [mark, marking] = useMarkMutation();
   const [unmark] = useUnmarkMutation();
-  const unknown = checks.filter(({ state, needs }) => state === 'open' && needs.length > 0);
+  // What can hurt someone is waived one by one, with the words of who did.
+  const unknown = checks.filter(
+    ({ state, needs, severity }) => state === 'open' && needs.length > 0 && severity !== 'stop',
+  );
+  const wanted = mostWanted(checks, MOST_WANTED);
   const stops = checks.filter(
     ({ state, severity }) => severity === 'stop' && (state === 'failed' || state === 'open'),
   ).length;
@@ -92,13 +108,28 @@ export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; read
         <LinkButton isMain to={`/bench/setups/${setup.id}/edit`} label="Change parts or fit" />
         {unknown.length > 1 && !isForAll && (
           <Button onClick={() => setSigning({ ids: unknown.map(({ id }) => id), kind: 'waived' })}>
-            Waive all {unknown.length} that cannot be checked
+            Waive {unknown.length} that cannot be checked and hurt nobody
           </Button>
         )}
         <Link to={`/bench/setups/${setup.id}/clearance`} className="self-center">
           On to “Before you ride”
         </Link>
       </div>
+      {wanted.length > 0 && (
+        <section aria-label="Measure these first" className="mb-14">
+          <h2 className="mb-6">Measure these first</h2>
+          <ul className="m-0 pl-18">
+            {wanted.map(({ need, checks: count, stops: grave }) => (
+              <li key={`${need.owner}.${need.field}`}>
+                {need.label}
+                <span className="quiet">
+                  {`: ${OWNERS[need.owner]}; settles ${count} ${count === 1 ? 'check' : 'checks'}${grave > 0 ? `, ${grave} of which can hurt someone` : ''}`}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       {isForAll && form(`Waive ${signing.ids.length} checks`)}
       <CheckList checks={checks} actions={actions} />
     </div>

@@ -2,10 +2,10 @@ import { isEstimate, rollUp } from '@ebrix/core/bench';
 import { assessClaim, impliedConsumption } from '@ebrix/core/compare';
 import { EFFORTS } from '@ebrix/core/ride-model';
 import type { UnitName } from '@ebrix/core/units';
-import type { RunSummary, SetupDetail } from '@ebrix/contract';
+import type { RepeatedFigure, RunSummary, RevisionParts, SetupDetail } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatFigure, formatQuantity } from '../../shared/format/format-quantity.js';
-import { useListRunsQuery } from '../../entities/run/index.js';
+import { useListRunsQuery, useRepeatedFiguresQuery } from '../../entities/run/index.js';
 import { useStandQuery } from '../../entities/stand/index.js';
 import { useThumbRulesQuery } from '../../entities/setup/index.js';
 import { factsOf } from './facts.js';
@@ -17,8 +17,9 @@ const ROWS = [
   { key: 'chargeTimeH', label: 'Charge time', unit: 'h' },
   { key: 'massKg', label: 'Mass of the kit', unit: 'kg' },
   { key: 'powerW', label: 'Power', unit: 'W' },
+  { key: 'payloadKg', label: 'Payload', unit: 'kg' },
 ] as const satisfies readonly { key: keyof Claims; label: string; unit: UnitName }[];
-type Claims = NonNullable<SetupDetail['revisions'][number]['parts']['kit']['claims']>;
+type Claims = NonNullable<RevisionParts['packs'][number]['claims']>;
 type RowKey = (typeof ROWS)[number]['key'];
 
 interface Found {
@@ -40,7 +41,7 @@ export function ClaimsTable({ setup }: { readonly setup: SetupDetail }) {
   const { kit, packs } = setup.revisions[0]!.parts;
   return (
     <>
-      <ClaimsOf setup={setup} name={kit.name} claims={kit.claims} massKg={kit.massKg} isKit />
+      {kit && <ClaimsOf setup={setup} name={kit.name} claims={kit.claims} massKg={kit.massKg} isKit />}
       {packs.map(({ id, name, claims, massKg }) => (
         <ClaimsOf key={id} setup={setup} name={name} claims={claims} massKg={massKg} isKit={false} />
       ))}
@@ -60,6 +61,7 @@ function ClaimsOf({ setup, name, claims, massKg, isKit }: Props) {
   const system = useUnits();
   const revision = setup.revisions[0]!;
   const { currentData: runs } = useListRunsQuery(`revision=${revision.id}&pageSize=200`);
+  const { currentData: repeated } = useRepeatedFiguresQuery(setup.id);
   const { currentData: stands } = useStandQuery(setup.id);
   const { data: rules } = useThumbRulesQuery();
   if (!claims || ROWS.every(({ key }) => claims[key] === null)) return null;
@@ -90,7 +92,11 @@ function ClaimsOf({ setup, name, claims, massKg, isKit }: Props) {
             : { text: `expected without load ${estimateText(sums.noLoadSpeed, system)}` },
         ];
       }
-      case 'chargeTimeH':
+      case 'chargeTimeH': {
+        const charged = measuredBy('battery', 'chargeTime').flatMap((own) =>
+          assessValues('battery tests', own.runs, 'h', claims.chargeTimeH!, false),
+        );
+        if (charged.length > 0) return charged;
         return [
           {
             text: `expected ${estimateText(sums.chargeTime, system)}`,
@@ -99,6 +105,7 @@ function ClaimsOf({ setup, name, claims, massKg, isKit }: Props) {
               sums.chargeTime.lower > claims.chargeTimeH && { assessment: 'claim not likely' }),
           },
         ];
+      }
       case 'massKg':
         return [
           massKg === null
@@ -110,8 +117,33 @@ function ClaimsOf({ setup, name, claims, massKg, isKit }: Props) {
                 }),
               },
         ];
-      case 'powerW':
-        return [{ text: 'needs a hill or heating test' }];
+      case 'payloadKg': {
+        const loads = counted.flatMap(({ riding }) => riding.payloadKg ?? []);
+        if (loads.length === 0) return [{ text: 'no run with its payload written down' }];
+        const most = Math.max(...loads);
+        return [
+          {
+            text: `carried ${formatQuantity(most, 'kg', system)} at most, in ${loads.filter((kg) => kg === most).length} of ${counted.length} runs`,
+            assessment:
+              most >= claims.payloadKg!
+                ? 'ridden with it; see the checks for what it may carry'
+                : ASSESSMENTS['cannot-tell'],
+          },
+        ];
+      }
+      case 'powerW': {
+        const drawn = measuredBy('hill-climb', 'meanPower').flatMap(({ way, course, runs: own }) =>
+          assessValues(`${wayName(way)} up ${course.name}, out of the battery`, own, 'W', claims.powerW!, true),
+        );
+        return drawn.length > 0
+          ? drawn.map(({ text, assessment }) =>
+              // What the battery gives is more than what arrives at the wheel: it can only speak against a claim.
+              assessment === ASSESSMENTS['not-met']
+                ? { text, assessment: 'did not draw that there' }
+                : { text, assessment: `${ASSESSMENTS['cannot-tell']}: part of it is lost before the wheel` },
+            )
+          : [{ text: 'needs two climbs with a log' }];
+      }
     }
   };
   /** Runs of one way of riding against the claim: one-sided, the part that all runs share in the bounds. */
@@ -123,23 +155,38 @@ function ClaimsOf({ setup, name, claims, massKg, isKit }: Props) {
   ): Found[] => {
     const figures = own.flatMap((run) => {
       const figure = figureOf(run);
-      return figure ? [{ value: figure.value, outing: run.outing.id, figure }] : [];
+      return figure ? [{ ...figure, outing: run.outing.id }] : [];
     });
-    if (figures.length < 2) return [];
-    const { unit } = figures[0]!.figure;
+    const courses = new Set(own.map(({ course }) => course.id)).size;
+    return figures.length === 0
+      ? []
+      : assessValues(way, figures, figures[0]!.unit, claimed, true, courses > 1 ? ` on ${courses} courses` : '');
+  };
+  const assessValues = (
+    what: string,
+    runsOf: readonly { value: number; standardUncertainty: number; outing: string }[],
+    unit: UnitName,
+    claimed: number,
+    isAtLeast: boolean,
+    where = '',
+  ): Found[] => {
+    if (runsOf.length < 2) return [];
     // What all runs share of their uncertainty is at most what the surest of them has.
-    const shared = Math.min(...figures.map(({ figure, value }) => figure.standardUncertainty / value));
-    const outcome = assessClaim({ claimed, isAtLeast: true, runs: figures, sharedUncertainty: shared });
+    const shared = Math.min(...runsOf.map(({ standardUncertainty, value }) => standardUncertainty / value));
+    const outcome = assessClaim({ claimed, isAtLeast, runs: runsOf, sharedUncertainty: shared });
     if (!outcome.ok) return [];
     const { mean, lower, upper, runs: count, verdict } = outcome.value;
-    const courses = new Set(own.map(({ course }) => course.id)).size;
     return [
       {
-        text: `${way}: measured ${formatQuantity(mean, unit, system)} (${formatQuantity(lower, unit, system)} to ${formatQuantity(upper, unit, system)}, ${count} runs${courses > 1 ? ` on ${courses} courses` : ''})`,
+        text: `${what}: measured ${formatQuantity(mean, unit, system)} (${formatQuantity(lower, unit, system)} to ${formatQuantity(upper, unit, system)}, ${count} runs${where})`,
         assessment: ASSESSMENTS[verdict],
       },
     ];
   };
+  const measuredBy = (testKind: RepeatedFigure['testKind'], key: string): RepeatedFigure[] =>
+    (repeated ?? []).filter(
+      (one) => one.testKind === testKind && one.key === key && one.revisionNumbers.includes(revision.number),
+    );
   const nominalWh =
     claims.energyWh ??
     sumOf(revision.parts.packs.map(({ capacityAh, nominalVoltageV }) => product(capacityAh, nominalVoltageV)));
@@ -210,10 +257,11 @@ function byWay(runs: readonly RunSummary[], claimed: Claims['way']): { way: stri
     if (claimed !== null && way !== claimed) continue;
     groups.set(way, [...(groups.get(way) ?? []), run]);
   }
-  return [...groups].map(([way, own]) => ({
-    way: way === null ? 'way of riding not written down' : EFFORTS[way].label.toLowerCase(),
-    own,
-  }));
+  return [...groups].map(([way, own]) => ({ way: wayName(way), own }));
+}
+
+function wayName(way: Claims['way']): string {
+  return way === null ? 'way of riding not written down' : EFFORTS[way].label.toLowerCase();
 }
 
 function notRidden(way: Claims['way']): string {

@@ -12,7 +12,7 @@ import { useShortcut } from '../../shared/shortcuts/index.js';
 import { partRows } from '../../entities/part/index.js';
 import { useGetSetupQuery, useThumbRulesQuery } from '../../entities/setup/index.js';
 import { countLabel } from './CheckList.js';
-import { assess } from './facts.js';
+import { assess, NO_KIT } from './facts.js';
 import { estimateText, moneyText, ruleName } from './RollUpView.js';
 import { SETUP_FIELDS } from './setup-fields.js';
 import { settingText } from './compose-values.js';
@@ -133,7 +133,7 @@ export function compareRows(
     row(
       'Parts',
       'Kit',
-      of(({ kit }) => kit.name),
+      of(({ kit }) => kit?.name ?? NO_KIT),
     ),
     row(
       'Parts',
@@ -209,7 +209,7 @@ export function compareRows(
     ),
     ...partRows(
       'kits',
-      parts.map(({ kit }) => kit),
+      parts.map(({ kit }) => kit ?? undefined),
       system,
     ).map(([label, values]) => row('Kit', label, values)),
     ...partRows(

@@ -16,6 +16,7 @@ import { liveFacts, readSetup, revisionDifferences, toComposeValues, type Compos
 import { FrameDrawing } from './FrameDrawing.js';
 import { RollUpStrip } from './RollUpView.js';
 import { FIT_FIELDS, LOAD_FIELDS, SETTING_FIELDS, type SetupField } from './setup-fields.js';
+import { NO_KIT, NO_KIT_ID } from './facts.js';
 
 /** Puts a setup together from parts, with its sums and checks beside it while one chooses. */
 export default function ComposePage() {
@@ -86,7 +87,7 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
       : add({ name: read.name, notes: '', revision: read.revision }));
     if (!('data' in result) || !result.data) return;
     draft.clear();
-    void navigate(`/bench/setups/${result.data.id}/checks`);
+    void navigate(`/bench/setups/${result.data.id}${read.revision.kitId === null ? '' : '/checks'}`);
   };
   const isBusy = adding.isLoading || revising.isLoading;
   return (
@@ -126,16 +127,20 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
             <h2>Parts</h2>
             <PartSelect form={form} kind="bikes" name="bikeId" label="Bike" stock={stock} />
             <PartSelect form={form} kind="kits" name="kitId" label="Kit" stock={stock} />
-            <PartSelect
-              form={form}
-              kind="packs"
-              name="packIds"
-              label="Packs"
-              stock={stock}
-              isMultiple
-              extra="Several wired in parallel"
-            />
-            <PartSelect form={form} kind="chargers" name="chargerId" label="Charger" stock={stock} />
+            {facts?.kit !== null && (
+              <>
+                <PartSelect
+                  form={form}
+                  kind="packs"
+                  name="packIds"
+                  label="Packs"
+                  stock={stock}
+                  isMultiple
+                  extra="Several wired in parallel"
+                />
+                <PartSelect form={form} kind="chargers" name="chargerId" label="Charger" stock={stock} />
+              </>
+            )}
             <PartSelect form={form} kind="add-ons" name="addOnIds" label="Add-ons" stock={stock} isMultiple />
             <PartSelect
               form={form}
@@ -149,11 +154,15 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
               <>
                 <Fields title="How it is fitted" fields={FIT_FIELDS} facts={facts} />
                 <Fields title="Maximum load and electricity price" fields={LOAD_FIELDS} facts={facts} />
-                <Fields title="Settings" fields={SETTING_FIELDS} facts={facts} />
-                <Levels />
-                <Form.Item name={['settings', 'note']} label="Other settings">
-                  <Input.TextArea rows={2} />
-                </Form.Item>
+                {facts?.kit !== null && (
+                  <>
+                    <Fields title="Settings" fields={SETTING_FIELDS} facts={facts} />
+                    <Levels />
+                    <Form.Item name={['settings', 'note']} label="Other settings">
+                      <Input.TextArea rows={2} />
+                    </Form.Item>
+                  </>
+                )}
                 <h2 className="mt-8">{base ? 'This revision' : 'This first fitting'}</h2>
                 <Form.Item name="change" label={base ? 'What changed' : 'What it is'}>
                   <Input placeholder={base ? 'For example: new tyres' : 'As first fitted'} />
@@ -216,8 +225,16 @@ function Live({ facts }: { readonly facts: ReturnType<typeof liveFacts> }) {
   return (
     <aside className="live" aria-label="Sums and checks">
       <RollUpStrip facts={facts} />
-      <h2 className="mt-18 mb-6 mx-0">Checks: {countLabel(countChecks(checks))}</h2>
-      <CheckList checks={checks} isBrief />
+      {facts.kit === null ? (
+        <p className="quiet mt-18">
+          Without a kit there is nothing to check here. Its runs are the baseline: the same course with your legs alone.
+        </p>
+      ) : (
+        <>
+          <h2 className="mt-18 mb-6 mx-0">Checks: {countLabel(countChecks(checks))}</h2>
+          <CheckList checks={checks} isBrief />
+        </>
+      )}
       <FrameDrawing facts={facts} />
     </aside>
   );
@@ -323,9 +340,12 @@ function PartSelect({ form, kind, name, label, stock, isMultiple = false, extra 
         <Select
           {...(isMultiple ? { mode: 'multiple' as const } : { allowClear: kind !== 'bikes' && kind !== 'kits' })}
           showSearch={{ optionFilterProp: 'label' }}
-          options={parts
-            .filter(({ archivedAt, id }) => archivedAt === null || ids.includes(id))
-            .map((part) => ({ value: part.id, label: part.name }))}
+          options={[
+            ...parts
+              .filter(({ archivedAt, id }) => archivedAt === null || ids.includes(id))
+              .map((part) => ({ value: part.id, label: part.name })),
+            ...(kind === 'kits' ? [{ value: NO_KIT_ID, label: NO_KIT }] : []),
+          ]}
           notFoundContent="None yet: add one below."
         />
       </Form.Item>

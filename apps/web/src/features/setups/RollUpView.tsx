@@ -123,10 +123,14 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
   return (
     <div className="columns">
       <section>
-        <h2>Expected, before measuring</h2>
-        <Pairs rows={expected} />
-        {rules && <ThumbRulesForm key={JSON.stringify(rules)} rules={rules} />}
-        <h2 className="mt-22">
+        {facts.kit !== null && (
+          <>
+            <h2>Expected, before measuring</h2>
+            <Pairs rows={expected} />
+            {rules && <ThumbRulesForm key={JSON.stringify(rules)} rules={rules} />}
+          </>
+        )}
+        <h2 className={facts.kit === null ? '' : 'mt-22'}>
           Gears at{' '}
           <InputNumber
             aria-label="Cadence, rpm"

@@ -34,7 +34,7 @@ export function SettingsSheet({
             <th scope="row" className="pair">
               Display
             </th>
-            <td className="align-right">{parts.kit.display || '–'}</td>
+            <td className="align-right">{parts.kit?.display || '–'}</td>
           </tr>
         </tbody>
       </table>

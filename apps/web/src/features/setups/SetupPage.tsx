@@ -19,7 +19,7 @@ import {
 import { ChecksTab } from './ChecksTab.js';
 import { countLabel } from './CheckList.js';
 import { ClaimsTable } from './ClaimsTable.js';
-import { assess, type SetupAssessment } from './facts.js';
+import { assess, type SetupAssessment, NO_KIT } from './facts.js';
 import { FrameDrawing } from './FrameDrawing.js';
 import { ClearanceTab } from './ClearanceTab.js';
 import { HistoryTab } from './HistoryTab.js';
@@ -32,6 +32,8 @@ const StandTab = lazy(() => import('../stand/StandTab.js'));
 const CRUMB = <Link to="/bench/setups">Bench</Link>;
 const TABS = ['parts', 'checks', 'fitting', 'settings', 'stand', 'clearance', 'history', 'figures'] as const;
 type Tab = (typeof TABS)[number];
+/** What a bike before conversion has none of. */
+const OF_A_KIT: readonly Tab[] = ['checks', 'fitting', 'settings', 'stand'];
 const TAB_NAMES: Readonly<Record<Tab, string>> = {
   parts: 'Parts',
   checks: 'Checks',
@@ -68,6 +70,7 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
   const latest = setup.revisions[0]!;
   const assessment = useMemo(() => assess(latest), [latest]);
   const words = tabLabels(setup, assessment);
+  const tabs = TABS.filter((name) => latest.kit !== null || !OF_A_KIT.includes(name));
   const to = (name: Tab): string => `/bench/setups/${setup.id}${name === 'parts' ? '' : `/${name}`}`;
   TABS.forEach((name, k) => {
     // The number of tabs never changes, so neither does the order of hooks.
@@ -75,10 +78,11 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
     useShortcut(String(k + 1), `To ${TAB_NAMES[name]}`, () => void navigate(to(name)));
   });
   useShortcut('e', 'Change this setup', () => void navigate(`/bench/setups/${setup.id}/edit`));
+  if (!tabs.includes(tab)) return <Navigate to={to('parts')} replace />;
   return (
     <Page title={setup.name} crumb={CRUMB} actions={<Actions setup={setup} />}>
       <nav className="steps" aria-label="Steps of the setup">
-        {TABS.map((name) => (
+        {tabs.map((name) => (
           <Link
             key={name}
             to={to(name)}
@@ -108,7 +112,7 @@ function tabLabels(setup: SetupDetail, { checks, items }: SetupAssessment): Reco
   const latest = setup.revisions[0]!;
   const open = openClearance(items).length;
   return {
-    parts: `${latest.bike.name}, ${latest.kit.name}`,
+    parts: `${latest.bike.name}, ${latest.kit?.name ?? NO_KIT.toLowerCase()}`,
     checks: countLabel(countChecks(checks)),
     fitting: 'steps, time, tools',
     settings: latest.settings.assistLevel ? `level ${latest.settings.assistLevel}` : 'display and controller',
@@ -190,7 +194,7 @@ function PartsBelow({ setup, assessment }: { readonly setup: SetupDetail; readon
   const { parts } = setup.revisions[0]!;
   const rows = [
     ['Bike', [parts.bike]],
-    ['Kit', [parts.kit]],
+    ['Kit', [parts.kit ?? { name: NO_KIT }]],
     ['Packs', parts.packs],
     ['Charger', parts.charger ? [parts.charger] : []],
     ['Add-ons', parts.addOns],

@@ -12,6 +12,7 @@ import { EmptyStart } from '../../entities/demo/index.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { useImportSetupMutation, useListSetupsQuery } from '../../entities/setup/index.js';
 import { countLabel } from './CheckList.js';
+import { NO_KIT } from './facts.js';
 
 const MAX_COMPARED = 3;
 
@@ -115,7 +116,7 @@ function SetupRow({ setup, isPicked, onPick }: RowProps) {
       <td>
         {latest?.bike.name}
         <div className="quiet">
-          {latest?.kit.name}, {latest?.packs.map(({ name }) => name).join(', ')}
+          {latest && [latest.kit?.name ?? NO_KIT, ...latest.packs.map(({ name }) => name)].join(', ')}
         </div>
       </td>
       <td>

@@ -6,7 +6,7 @@ import { QueryView } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { useGetSetupQuery } from '../../entities/setup/index.js';
-import { assess } from './facts.js';
+import { assess, NO_KIT } from './facts.js';
 import { RollUpStrip } from './RollUpView.js';
 import { SentenceText } from '../../shared/ui/SentenceText.js';
 import { SettingsSheet } from './SettingsSheet.js';
@@ -44,7 +44,9 @@ function Sheet({ setup }: { readonly setup: SetupDetail }) {
   return (
     <div className="sheet toolbox">
       <p>
-        Revision {revision.number} of {new Date(revision.createdAt).toLocaleDateString()}: {bike.name}; {kit.name};{' '}
+        Revision {revision.number} of {new Date(revision.createdAt).toLocaleDateString()}: {bike.name};{' '}
+        {kit?.name ?? NO_KIT}
+        {packs.length > 0 && '; '}
         {[...packs, ...(charger ? [charger] : []), ...addOns].map(({ name }) => name).join('; ')}
         {limits && `. Limits: ${limits.name}`}.
       </p>

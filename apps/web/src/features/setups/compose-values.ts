@@ -12,13 +12,14 @@ import {
 } from '@ebrix/contract';
 import { partValueText } from '../../entities/part/index.js';
 import type { Difference } from '../../shared/ui/ConflictChoice.js';
-import { chosenParts, EMPTY_FIT, EMPTY_SETTINGS } from './facts.js';
+import { chosenParts, EMPTY_FIT, EMPTY_SETTINGS, NO_KIT, NO_KIT_ID } from './facts.js';
 import { SETUP_FIELDS, type SetupField } from './setup-fields.js';
 
 /** What the form of a setup holds: anything may be missing yet, and lists of volts are text. */
 export interface ComposeValues {
   readonly name?: string;
   readonly bikeId?: string;
+  /** `NO_KIT_ID` for the bike before conversion. */
   readonly kitId?: string;
   readonly packIds?: string[];
   readonly chargerId?: string | null;
@@ -35,6 +36,7 @@ export function toComposeValues(revision: RevisionDetail | undefined): ComposeVa
   const { parts, settings, fit } = revision;
   return {
     ...partIdsOf(parts),
+    kitId: parts.kit?.id ?? NO_KIT_ID,
     settings,
     fit: { ...fit, restVoltagesV: fit.restVoltagesV.join(' ') },
   };
@@ -101,7 +103,7 @@ export function readSetup(values: ComposeValues, known: { name?: string; basedOn
     notes: '',
     revision: {
       bikeId: values.bikeId,
-      kitId: values.kitId,
+      kitId: values.kitId === NO_KIT_ID ? null : values.kitId,
       packIds: values.packIds ?? [],
       chargerId: values.chargerId ?? null,
       addOnIds: values.addOnIds ?? [],
@@ -133,7 +135,7 @@ export function revisionDifferences(
   const { parts } = stored;
   const rows: Difference[] = [
     { label: 'Bike', theirs: parts.bike.name, mine: mine.bike.name },
-    { label: 'Kit', theirs: parts.kit.name, mine: mine.kit.name },
+    { label: 'Kit', theirs: parts.kit?.name ?? NO_KIT, mine: mine.kit?.name ?? NO_KIT },
     { label: 'Packs', theirs: names(parts.packs), mine: names(mine.packs) },
     { label: 'Charger', theirs: parts.charger?.name ?? '–', mine: mine.charger?.name ?? '–' },
     { label: 'Add-ons', theirs: names(parts.addOns), mine: names(mine.addOns) },

@@ -6,6 +6,7 @@ import { exampleDetail } from '../../testing/examples.js';
 import { fakeApi } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import ComposePage from './ComposePage.js';
+import { NO_KIT_ID } from './facts.js';
 import { liveFacts, readSetup, readVolts, toComposeValues } from './compose-values.js';
 
 const setup = exampleDetail();
@@ -31,12 +32,24 @@ describe('what stands in the form of a setup', () => {
       ok: true,
       revision: {
         bikeId: bike.id,
-        kitId: kit.id,
+        kitId: kit!.id,
         packIds: [packs[0]!.id],
         settings: revision.settings,
         fit: revision.fit,
         basedOn: 1,
       },
+    });
+  });
+  it('is the bike before conversion only when that is chosen', () => {
+    const chosen = { name: 'Ottery tourer as bought', bikeId: bike.id, kitId: NO_KIT_ID };
+    const read = readSetup(chosen, { basedOn: null });
+    expect(read).toMatchObject({ ok: true, revision: { kitId: null, packIds: [] } });
+    expect(liveFacts(chosen, { bikes: [bike] })).toMatchObject({ kit: null, packs: [] });
+    expect(toComposeValues({ ...revision, parts: { ...revision.parts, kit: null, packs: [] } }).kitId).toBe(NO_KIT_ID);
+    // A pack that was chosen before stays chosen, and is asked about rather than dropped.
+    expect(readSetup({ ...chosen, packIds: [packs[0]!.id] }, { basedOn: null })).toMatchObject({
+      ok: false,
+      problems: [{ name: ['packIds'], message: expect.stringContaining('Without a kit') }],
     });
   });
   it('names the field where something is missing', () => {
@@ -57,8 +70,8 @@ describe('what stands in the form of a setup', () => {
     ['full', undefined],
   ])('reads volts: "%s"', (text, wanted) => expect(readVolts(text)).toEqual(wanted));
   it('counts as unknown what cannot be read while it is typed', () => {
-    const all = { bikes: [bike], kits: [kit], packs };
-    const facts = liveFacts({ bikeId: bike.id, kitId: kit.id, fit: { washersLeftMm: NaN } }, all);
+    const all = { bikes: [bike], kits: [kit!], packs };
+    const facts = liveFacts({ bikeId: bike.id, kitId: kit!.id, fit: { washersLeftMm: NaN } }, all);
     expect(facts).toMatchObject({ fit: { washersLeftMm: null }, packs: [], charger: null });
     expect(liveFacts({ bikeId: bike.id }, all)).toBeUndefined();
   });

@@ -33,18 +33,22 @@ export function chosenParts(
     stock[kind]?.find((part) => part.id === id) as Part<K> | undefined;
   const bike = find('bikes', chosen.bikeId);
   const kit = find('kits', chosen.kitId);
-  if (!bike || !kit) return undefined;
+  if (!bike || (!kit && chosen.kitId !== NO_KIT_ID)) return undefined;
   const all = <K extends PartKind>(kind: K, ids: readonly string[] | undefined): Part<K>[] =>
     (ids ?? []).map((id) => find(kind, id)).filter((part): part is Part<K> => part !== undefined);
   return {
     bike,
-    kit,
+    kit: kit ?? null,
     packs: all('packs', chosen.packIds),
     charger: find('chargers', chosen.chargerId) ?? null,
     addOns: all('add-ons', chosen.addOnIds),
     limits: find('limits', chosen.limitsId) ?? null,
   };
 }
+
+/** What is shown, and what a form holds, for a bike before conversion. */
+export const NO_KIT = 'No kit: the bike before conversion';
+export const NO_KIT_ID = 'none';
 
 /** For a form in which nothing is typed yet. */
 export const EMPTY_SETTINGS: SetupSettings = {

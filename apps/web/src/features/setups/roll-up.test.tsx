@@ -15,7 +15,7 @@ const withGears: SetupFacts = {
   ...base,
   bike: { ...base.bike, chainringTeeth: [42], cogTeeth: [14, 28] },
   kit: {
-    ...base.kit,
+    ...base.kit!,
     noLoadRpm: 260,
     nominalVoltageV: 48,
     price: { amount: 389.9, currency: 'EUR', date: '2026-02-10' },

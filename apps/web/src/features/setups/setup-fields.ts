@@ -6,11 +6,11 @@ export interface SetupField extends Omit<PartField, 'when'> {
   readonly of: 'settings' | 'fit';
   readonly when?: (parts: SetupFacts) => boolean;
 }
-const hub = ({ kit }: SetupFacts): boolean => isHub(kit);
-const rearHub = ({ kit }: SetupFacts): boolean => isHub(kit) && !isFrontHub(kit);
-const mid = ({ kit }: SetupFacts): boolean => !isHub(kit);
+const hub = ({ kit }: SetupFacts): boolean => kit !== null && isHub(kit);
+const rearHub = ({ kit }: SetupFacts): boolean => kit !== null && isHub(kit) && !isFrontHub(kit);
+const mid = ({ kit }: SetupFacts): boolean => kit !== null && !isHub(kit);
 const disc = ({ kit, bike }: SetupFacts): boolean =>
-  isHub(kit) && (isFrontHub(kit) ? bike.frontBrake : bike.rearBrake) === 'disc';
+  kit !== null && isHub(kit) && (isFrontHub(kit) ? bike.frontBrake : bike.rearBrake) === 'disc';
 const several = ({ packs }: SetupFacts): boolean => packs.length > 1;
 const inFrame = ({ packs }: SetupFacts): boolean => packs.some((pack) => packPlace(pack) === 'frame');
 

@@ -22,7 +22,7 @@ export function OpenQuestion({ trial, open }: { readonly trial: Trial; readonly 
               void save({ input: { ...input, heldRiding }, stored: trial });
             }}
           >
-            Only {valueText(open.field, value)} ({runs})
+            Count {valueText(open.field, value)} ({runs})
           </Button>
         ))}
         <LinkButton to={`/trials/${trial.id}/setups`} label="Compare them as setups of their own" />

@@ -113,7 +113,8 @@ export function OtherAnswers({
                 {answerText(atReference, verdict, {
                   ...own,
                   words: figureVocabulary('netConsumptionAtReference', '', figure.better, system),
-                })}
+                })}{' '}
+                <span className="quiet">{correctionText(atReference)}</span>
               </li>
             )}
             {adjusted.map(({ key, slopesDifferP, ...answer }) => (
@@ -131,9 +132,23 @@ export function OtherAnswers({
   );
 }
 
+/** What the correction did to each setup, and what it leans on that the two sides do not have in common. */
+function correctionText({ moved, pairs }: NonNullable<Verdict['atReference']>): string {
+  const shift = (factor: number): string => `${factor < 1 ? '−' : '+'}${plain(100 * Math.abs(factor - 1), 2)} %`;
+  const own = Math.max(0, ...pairs.map(({ correctionUncertainty }) => correctionUncertainty ?? 0));
+  const by = moved.map(({ letter, factor }) => `${letter} by ${shift(factor)}`).join(', ');
+  return [
+    moved.length > 0 && `The correction moves ${by}.`,
+    own > 0 &&
+      `It leans on the drag and rolling of the bikes: what the sides do not share of their doubt, ${plain(100 * own, 2)} %, is in the intervals.`,
+  ]
+    .filter(Boolean)
+    .join(' ');
+}
+
 /** What an answer says that the one as ridden does not; in a few words where both say the same. */
 function answerText(
-  { pairs, reason }: NonNullable<Verdict['atReference']>,
+  { pairs, reason }: Pick<NonNullable<Verdict['atReference']>, 'pairs' | 'reason'>,
   { comparison }: Verdict,
   voice: VerdictVoice,
 ): string {

@@ -7,7 +7,7 @@ import { QueryView } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
-import { EmptyStart } from '../../entities/demo/index.js';
+import { StartChoices } from '../../entities/demo/index.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { useListTrialsQuery } from '../../entities/trial/index.js';
 import { figureChoice } from './figure-choices.js';
@@ -21,10 +21,7 @@ export default function TrialsPage() {
       <QueryView query={query}>
         {(trials) =>
           trials.length === 0 ? (
-            <EmptyStart
-              what="A trial is a question worth riding for: which of two or more setups does better by one figure, by how much, and how sure that is."
-              action={{ to: '/trials/new/question', label: 'Ask a question' }}
-            />
+            <StartChoices />
           ) : (
             <ul className="list-plain m-0 p-0 line-above">
               {trials.map((trial) => (

@@ -117,7 +117,8 @@ function Sentences({
         </p>
       ))}
       <p className="quiet mt-8 max-w-860">
-        {comparison.method.reason} {verdict.look && lookText(verdict.look)}
+        {comparison.method.reason}{' '}
+        {verdict.look && comparison.pairs.some(({ difference }) => difference) && lookText(verdict.look)}
       </p>
       <DesignChoice trial={trial} comparison={comparison} />
     </div>

@@ -61,7 +61,7 @@ describe('the list of trials', () => {
   it('teaches the next step where there is none, and offers the demo to an empty installation', async () => {
     const api = fakeApi({ trials: [], demo: { isEmpty: true, loading: null, problem: null }, 'POST demo': {} });
     renderInApp(<TrialsPage />);
-    expect(await screen.findByText(/A trial is a question worth riding for/)).toBeInTheDocument();
+    expect(await screen.findByText(/What do you have in hand/)).toBeInTheDocument();
     await user().click(await screen.findByRole('button', { name: 'Load demo data' }));
     expect(api.requests).toContainEqual(expect.objectContaining({ method: 'POST', path: 'demo' }));
   });

@@ -49,7 +49,7 @@ describe('a verdict whose runs were not ridden alike', () => {
       open: { field: 'way', found, text },
     });
     expect(await screen.findByText(text)).toBeInTheDocument();
-    await user().click(screen.getByRole('button', { name: 'Only steady pedalling (2)' }));
+    await user().click(screen.getByRole('button', { name: 'Count steady pedalling (2)' }));
     expect((await sent()).heldRiding).toMatchObject({ way: 'steady', level: '' });
   });
 });

@@ -13,12 +13,14 @@ interface Props {
   readonly unit: UnitName;
   /** Shown in this unit whatever system the person chose, for shares in per cent. */
   readonly shownAs?: UnitName;
+  /** A bare number above this is in that unit: nobody has a wheel of 2105 m. */
+  readonly bareAbove?: { readonly above: number; readonly unit: UnitName };
   readonly placeholder?: string;
   readonly 'aria-label'?: string;
 }
 
 /** A number with its unit: takes a decimal comma and a typed unit ("28 mph"), shows the person's own. */
-export function QuantityInput({ value, onChange, unit, shownAs, ...rest }: Props) {
+export function QuantityInput({ value, onChange, unit, shownAs, bareAbove, ...rest }: Props) {
   const system = useUnits();
   const shown = shownAs ?? displayUnit(unit, system);
   const textOf = useCallback(
@@ -43,7 +45,9 @@ export function QuantityInput({ value, onChange, unit, shownAs, ...rest }: Props
       suffix={<span className="quiet">{unitText(shown)}</span>}
       onChange={({ target }) => {
         setText(target.value);
-        last.current = parseQuantity(target.value, unit, shown) ?? null;
+        const typed = parseQuantity(target.value, unit, shown) ?? null;
+        const isBare = bareAbove && /^[\d\s.,]+$/.test(target.value) && typed !== null && typed > bareAbove.above;
+        last.current = isBare ? (parseQuantity(target.value, unit, bareAbove.unit) ?? null) : typed;
         onChange?.(last.current);
       }}
       onBlur={() => {

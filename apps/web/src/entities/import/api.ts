@@ -3,6 +3,8 @@ import {
   importFileSchema,
   type ImportFile,
   type MappingDto,
+  type NotebookAnswer,
+  type NotebookInput,
   type Split,
   type StartImport,
 } from '@ebrix/contract';
@@ -50,6 +52,11 @@ export const importsApi = baseApi.injectEndpoints({
       query: ({ id, ...body }) => requestTo(ROUTES.splitImport, { params: { id }, body }),
       transformResponse: answerOf(ROUTES.splitImport),
     }),
+    storeNotebook: build.mutation<NotebookAnswer, NotebookInput>({
+      query: (body) => requestTo(ROUTES.storeNotebook, { body }),
+      transformResponse: answerOf(ROUTES.storeNotebook),
+      invalidatesTags: ['Import', 'Part', 'Setup', 'Course', 'Outing'],
+    }),
     discardImport: build.mutation<void, string>({
       query: (id) => requestTo(ROUTES.discardImport, { params: { id } }),
       transformResponse: answerOf(ROUTES.discardImport),
@@ -63,4 +70,5 @@ export const {
   useStartImportMutation,
   useSplitImportMutation,
   useDiscardImportMutation,
+  useStoreNotebookMutation,
 } = importsApi;

@@ -1,0 +1,9 @@
+export {
+  importsApi,
+  useDiscardImportMutation,
+  useListImportsQuery,
+  useSplitImportMutation,
+  useStageFilesMutation,
+  useStartImportMutation,
+  useStoreNotebookMutation,
+} from './api.js';
