@@ -24,6 +24,8 @@ export async function ready(page: Page): Promise<void> {
 
 /** No violation that hinders someone seriously (WCAG 2.2 A and AA). */
 export async function expectAccessible(page: Page, without: readonly string[] = []): Promise<void> {
+  // A button that is saving is drawn fainter until it may be pressed again.
+  await expect(page.locator('.ant-btn-loading')).toHaveCount(0);
   const { violations } = await new AxeBuilder({ page })
     .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
     .disableRules([...without])

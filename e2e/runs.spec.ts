@@ -7,7 +7,7 @@ test('a run is left out with its reason and brought back by undo', async ({ page
   await page.getByRole('button', { name: 'Leave out' }).click();
   const dialog = page.getByRole('dialog', { name: 'Leave this run out' });
   await dialog.getByRole('button', { name: 'Leave out' }).click();
-  await expect(dialog.getByText('Write the reason in a few words.')).toBeVisible();
+  await expect(dialog.getByText('Write the reason, if only a word.')).toBeVisible();
   await dialog.getByLabel('Why').fill('Rode a detour past the quay.');
   await dialog.getByRole('button', { name: 'Leave out' }).click();
   await expect(page.getByText('Left out of comparisons: Rode a detour past the quay.')).toBeVisible();

@@ -73,7 +73,27 @@ await runScript(async () => {
   const first = async (kind) => (await get(`runs?kind=${kind}&text=corvane&sort=date&order=up`)).items[0].id;
   const drawn = () => page.locator('.recharts-scatter').first().waitFor();
   await shoot('run-climb', `/runs/${await first('hill-climb')}`, drawn);
-  await shoot('run-response', `/runs/${await first('assist-response')}`, drawn);
+  await shoot('notebook', '/notebook', async () => {
+    const rides = ['Corvane R2, 36 V rear hub', 'Old front hub'].flatMap((name, k) =>
+      ['2026-04-12', '2026-04-19'].flatMap((day, d) =>
+        [0, 1].map((n) =>
+          [
+            day,
+            name,
+            'Level round',
+            'steady',
+            `${9.4 + 0.1 * n}`,
+            `0:2${5 - k + n}`,
+            `5 ${3 - k}`,
+            `41.9 ${39.6 - 1.6 * k + 0.1 * d}`,
+          ].join('\t'),
+        ),
+      ),
+    );
+    await page.getByLabel('Paste rows from a spreadsheet').fill(rides.join('\n'));
+    await page.getByLabel('Pack of Old front hub, V and Ah').fill('36 V 10 Ah');
+  });
+  await page.evaluate(() => sessionStorage.clear());
   await shoot('runs', '/runs');
   await shoot('bench', '/bench/setups');
   const setups = await get('setups');

@@ -32,13 +32,15 @@ await runScript(async () => {
   for (const report of [JEST_REPORT, E2E_REPORT]) rmSync(report, { force: true });
   const cluster = runs('unit') || runs('e2e') ? await startThrowawayPostgres() : undefined;
   let server;
+  let empty;
   try {
     // The demo loads while the sources are checked.
     server = runs('e2e') ? await startServer(cluster.url, { hasDemo: true }) : undefined;
+    empty = runs('e2e') ? await startServer(cluster.createDatabase('empty'), { hasDemo: false }) : undefined;
     const checked = await checkSources();
     const unit = runs('unit') ? runJest(cluster) : NOT_RUN;
     if (server) await waitForDemo(server.url);
-    const browser = server ? runBrowser(server.url) : NOT_RUN;
+    const browser = server ? runBrowser(server.url, empty.url) : NOT_RUN;
     const passed = unit.passed + browser.passed;
     const failed = unit.failed + browser.failed;
     const ran = [
@@ -51,6 +53,7 @@ await runScript(async () => {
     if (failed > 0 || !unit.ok || !browser.ok) refuse('The tests failed; the lines above say which.');
   } finally {
     await server?.stop();
+    await empty?.stop();
     cluster?.stop();
   }
 });
@@ -94,12 +97,12 @@ function runJest(cluster) {
   return { ok: status === 0, passed: numPassedTests, failed: numFailedTests };
 }
 
-function runBrowser(url) {
+function runBrowser(url, emptyUrl) {
   say('> Browser tests (playwright)');
   const { status } = spawnSync(bin('playwright'), ['test', '--config', 'e2e/playwright.config.ts'], {
     cwd: root,
     stdio: ['ignore', 'inherit', 'inherit'],
-    env: { ...process.env, EBRIX_URL: url, PLAYWRIGHT_JSON_OUTPUT_NAME: E2E_REPORT },
+    env: { ...process.env, EBRIX_URL: url, EBRIX_EMPTY_URL: emptyUrl, PLAYWRIGHT_JSON_OUTPUT_NAME: E2E_REPORT },
   });
   if (!existsSync(E2E_REPORT)) refuse('The browser tests did not run to their end.');
   const { expected, unexpected, flaky, skipped } = JSON.parse(readFileSync(E2E_REPORT, 'utf8')).stats;
