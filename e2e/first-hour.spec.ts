@@ -25,8 +25,18 @@ function counter() {
 }
 
 /** Distance, bars, volts at rest, minutes: as noted in the saddle. */
-const FRONT = ['9.4|5 3|41.9 39.6|0:25', '9.4|5 3|41.9 39.7|0:26', '9.3|5 3|41.8 39.4|0:25', '9.4|5 3|41.9 39.5|0:24'];
-const OLD = ['9.4|5 2|41.9 37.9|0:23', '9.5|5 2|41.9 38.1|0:24', '9.4|5 2|41.8 37.9|0:24', '9.4|5 2|41.9 38.0|0:23'];
+const FRONT = [
+  '18.8|5 3|41.9 38.4|0:50',
+  '18.8|5 3|41.9 38.5|0:51',
+  '18.7|5 3|41.8 38.3|0:50',
+  '18.8|5 3|41.9 38.4|0:49',
+];
+const OLD = [
+  '18.8|5 2|41.9 36.6|0:47',
+  '18.9|5 2|41.9 36.5|0:48',
+  '18.8|5 2|41.8 36.5|0:48',
+  '18.8|5 2|41.9 36.6|0:47',
+];
 
 test('two conversions are compared from a notebook alone, in at most 40 clicks and fields', async ({ page }) => {
   const hands = counter();
@@ -67,6 +77,7 @@ test('a page pasted twice is not taken twice, and a cell that cannot be read is 
   await paste.fill(
     'Day\tSetup\tDistance\tBars\tTime\n2026-05-01\tFront hub\tfar\t5 3\t25 min\n2026-05-02\tFront hub\t9.4\t5 3\t25 min',
   );
+  await page.getByLabel('Bars when full', { exact: true }).fill('5');
   await page.getByRole('button', { name: 'Store 2 rides' }).click();
   await expect(page.getByRole('alert')).toContainText('Row 1, Distance: “far” is not a number.');
   await page.getByLabel('Distance, row 1').fill('9.3');
