@@ -36,7 +36,7 @@ test('a setup is built from parts, meets a failing check, is mended, and passes 
   await page.getByLabel('Name', { exact: true }).fill('Dromel D5 on the small pack');
   await choose(page, 'Bike', 'Round bike 3, step');
   await choose(page, 'Kit', 'Dromel');
-  await choose(page, 'Packs', 'Marrow 36');
+  await choose(page, 'Packs', 'Fennock 44');
   await page.keyboard.press('Escape');
   await choose(page, 'Charger', '42 V');
   await choose(page, 'Limits to meet', 'Town');
@@ -56,7 +56,7 @@ test('a setup is built from parts, meets a failing check, is mended, and passes 
     if ((await packs.count()) > 0) await packs.first().click();
     await expect(packs).toHaveCount(0, { timeout: 1500 });
   }).toPass();
-  await choose(page, 'Packs', 'Marrow 48 V 14');
+  await choose(page, 'Packs', 'Fennock 52 V 13');
   await page.keyboard.press('Escape');
   await choose(page, 'Charger', '54.6');
   for (const [label, value] of [
@@ -113,7 +113,7 @@ test('a setup is built from parts, meets a failing check, is mended, and passes 
 
   await page.keyboard.press('7');
   await expect(page.getByRole('row', { name: /Right pack and charger/ })).toContainText(
-    'Marrow 36 V 13 Ah → Marrow 48 V 14 Ah',
+    'Fennock 44 V 11.6 Ah → Fennock 52 V 13.2 Ah',
   );
 });
 
@@ -152,7 +152,7 @@ test('two windows editing one setup end in a clear choice, with nothing lost', a
 });
 
 test('a setup travels as one file, and a bad one is refused in plain words', async ({ page, request }) => {
-  const id = await idOf(request, 'Quillon M3, 48 V mid motor');
+  const id = await idOf(request, 'Quillon M3, 52 V mid motor');
   const file = await (await request.get(`/api/setups/${id}/file`)).text();
   await page.goto('/bench/setups');
   await ready(page);
@@ -163,12 +163,12 @@ test('a setup travels as one file, and a bad one is refused in plain words', asy
   await input.setInputFiles([json('heavy.json', file.replace(/"massKg":4.6/, '"massKg":-4.6'))]);
   await expect(page.getByRole('alert')).toContainText('kit.massKg: Must be above 0.');
   await input.setInputFiles([json('setup.json', file)]);
-  await expect(page.getByRole('heading', { name: 'Quillon M3, 48 V mid motor (2)' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Quillon M3, 52 V mid motor (2)' })).toBeVisible();
   await expect(page.getByText('8 of 9 to do')).toBeVisible();
 });
 
 test('a photo is kept small, and one that unfolds too far is refused', async ({ page, request }) => {
-  const id = await idOf(request, 'Corvane R2, 36 V rear hub');
+  const id = await idOf(request, 'Corvane R2, 44 V rear hub');
   await page.goto(`/bench/setups/${id}`);
   await ready(page);
   const input = page.getByLabel('Photo file');

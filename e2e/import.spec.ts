@@ -31,7 +31,7 @@ test('two setups go from files to a verdict', async ({ page }) => {
   await page.getByRole('button', { name: 'Save and choose setups' }).click();
   await expect(page.getByRole('heading', { level: 1, name: /thirstier/ })).toBeVisible();
   await choose(page, 'Add a setup', 'Corvane R2, 36');
-  await expect(page.getByRole('cell', { name: /A Corvane R2, 36 V rear hub/ })).toBeVisible();
+  await expect(page.getByRole('cell', { name: /A Corvane R2, 44 V rear hub/ })).toBeVisible();
   await choose(page, 'Add a setup', 'Dromel D5, 48');
   await page.getByRole('link', { name: 'On to the runs' }).click();
   await page.getByRole('link', { name: 'See the verdict' }).click();
@@ -126,7 +126,7 @@ test('the same file is recognised, and what was chosen survives a reload', async
   await choose(page, 'Course', 'Level');
   await choose(page, 'Outing', 'morning 1');
   await page.reload();
-  await expect(page.getByRole('region', { name: 'twice.csv' }).getByText('Quillon M3, 48 V mid motor')).toBeVisible();
+  await expect(page.getByRole('region', { name: 'twice.csv' }).getByText('Quillon M3, 52 V mid motor')).toBeVisible();
   await page.getByRole('button', { name: 'Make this run' }).click();
   await expect(page.getByRole('listitem').filter({ hasText: 'twice.csv' }).getByText('done.')).toBeVisible({
     timeout: 60_000,

@@ -29,7 +29,7 @@ test('a question is planned, printed, ridden simulated in the planned order, and
   await page.getByRole('button', { name: 'Save and choose setups' }).click();
   await expect(page.getByRole('heading', { level: 1, name: /climbs Chapel Hill/ })).toBeVisible();
   await choose(page, 'Add a setup', 'Corvane R2, 36');
-  await expect(page.getByRole('cell', { name: /A Corvane R2, 36 V rear hub/ })).toBeVisible();
+  await expect(page.getByRole('cell', { name: /A Corvane R2, 44 V rear hub/ })).toBeVisible();
   await choose(page, 'Add a setup', 'Quillon M3, 48');
   await expect(page.getByRole('cell', { name: /B Quillon M3/ })).toBeVisible();
   await page.getByRole('link', { name: 'On to the plan' }).click();

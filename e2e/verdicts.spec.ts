@@ -73,11 +73,13 @@ test('runs of another way of riding stand apart with the reason', async ({ page 
     .getByLabel(/^Choose the run of/)
     .first()
     .check();
-  await page.getByRole('button', { name: 'Write down how it was ridden' }).click();
+  await page.getByRole('button', { name: 'Correct its details' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Gear kept').fill('one gear');
   await expectAccessible(page);
-  await dialog.getByRole('button', { name: 'Save' }).click();
+  await dialog.getByRole('button', { name: 'Show what changes' }).click();
+  await expect(dialog).toContainText('gear one gear');
+  await dialog.getByRole('button', { name: 'Change this run' }).click();
   await expect(dialog).toHaveCount(0);
   await expect(page.getByText('gear one gear').first()).toBeVisible();
 });
@@ -85,7 +87,7 @@ test('runs of another way of riding stand apart with the reason', async ({ page 
 test('a claim is judged against runs of the way of riding that it names', async ({ page }) => {
   await page.goto('/bench/setups');
   await ready(page);
-  await page.getByRole('link', { name: 'Dromel D5, 48 V direct drive' }).first().click();
+  await page.getByRole('link', { name: 'Dromel D5, 52 V direct drive' }).first().click();
   const range = page.getByRole('row', { name: /^Range 110 km/ });
   await expect(range).toContainText('steady pedalling: measured');
   await expect(range).toContainText('claim not met');

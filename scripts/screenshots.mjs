@@ -74,7 +74,7 @@ await runScript(async () => {
   const drawn = () => page.locator('.recharts-scatter').first().waitFor();
   await shoot('run-climb', `/runs/${await first('hill-climb')}`, drawn);
   await shoot('notebook', '/notebook', async () => {
-    const rides = ['Corvane R2, 36 V rear hub', 'Old front hub'].flatMap((name, k) =>
+    const rides = ['Corvane R2, 44 V rear hub', 'Old front hub'].flatMap((name, k) =>
       ['2026-04-12', '2026-04-19'].flatMap((day, d) =>
         [0, 1].map((n) =>
           [

@@ -7,6 +7,9 @@ export const courseInputSchema = z.strictObject({
   name: nameSchema,
   kind: courseKindSchema,
   lengthM: z.number().positive('Must be above 0.').max(1_000_000).nullable().default(null),
+  /** Finish minus start, as read off a map, a sign or a barometer: for a course without a track. */
+  climbM: z.number().min(-5000).max(5000).nullable().default(null),
+  climbUncertaintyM: z.number().positive('Must be above 0.').max(500).nullable().default(null),
   surface: surfaceSchema,
   notes: notesSchema,
   /** Hazards of the way, shown where the hand is about to act. */

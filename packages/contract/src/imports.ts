@@ -35,6 +35,8 @@ export const inspectionSchema = z.strictObject({
   preview: z.array(z.array(z.string())),
   /** By the file's own clock; null where it has none, and in files staged before this was kept. */
   startedAt: z.iso.datetime().nullable().default(null),
+  /** Where its clock stands for ten minutes or more, or is set back, s of the log: there may be another ride behind. */
+  longGaps: z.array(z.strictObject({ startS: z.number(), endS: z.number() })).default([]),
   /** The saved logger profile with this very header, whose mapping was taken. */
   profile: z.strictObject({ id: z.uuid(), name: z.string() }).nullable(),
 });
@@ -129,6 +131,26 @@ export const manualReadingsSchema = z.strictObject({
   runOnS: z.array(z.number().min(0).max(60)).max(50).optional(),
   brakeCutoffS: z.array(z.number().min(0).max(60)).max(50).optional(),
   chargeHours: z.number().positive().max(100).optional(),
+  helpAfterQuarterTurns: z.array(z.number().min(0).max(40)).max(50).optional(),
+  levelTable: z
+    .array(
+      z.strictObject({
+        level: z.int().min(0).max(20),
+        speedKmh: z.number().positive().max(120).optional(),
+        powerW: z.number().min(0).max(20_000).optional(),
+      }),
+    )
+    .max(20)
+    .optional(),
+  lowestVoltageV: z.number().positive().max(120).optional(),
+  gaugeSeen: z
+    .array(z.strictObject({ elapsedS: z.number().min(0).max(86_400), bars: z.number().min(0).max(100) }))
+    .max(100)
+    .optional(),
+  levelsSeen: z
+    .array(z.strictObject({ elapsedS: z.number().min(0).max(86_400), level: z.string().trim().min(1).max(20) }))
+    .max(100)
+    .optional(),
 });
 export type ManualReadingsDto = Immutable<z.output<typeof manualReadingsSchema>>;
 /** Bars or lights of a battery gauge before and after the ride; `bars` is how many it has when full. */
@@ -158,9 +180,13 @@ export const runAssignmentSchema = z.strictObject({
   totalMassKg: z.number().positive().max(500).nullable().default(null),
   /** Ridden until the pack was empty. */
   emptied: z.boolean().default(false),
+  /** Meant to start part-way through a charge: consumption over a part, not the range of a whole one. */
+  isPartWay: z.boolean().default(false),
   gauge: gaugeSchema.nullable().default(null),
   /** The tester's usual consumption in this way of riding: a first figure beside the metered one. */
   ruleOfThumbWhPerKm: z.number().positive().max(200).nullable().default(null),
+  /** True wheel circumference ÷ the one set in the display or logger; null: set right, or not known. */
+  wheelFactor: z.number().min(0.3).max(3).nullable().default(null),
   notes: z.string().max(4000).default(''),
   /** 1: as the course is drawn; −1: the other way round. */
   direction: z.union([z.literal(1), z.literal(-1)]).default(1),
@@ -175,12 +201,15 @@ export const runAssignmentSchema = z.strictObject({
   logSpan: logSpanSchema.nullable().default(null),
 });
 export type RunAssignment = Immutable<z.output<typeof runAssignmentSchema>>;
-/** One run out of the log of an outing. */
+/** One run out of the log of an outing; what is null is as in the rest of the file. */
 export const partOfOutingSchema = z.strictObject({
   logSpan: logSpanSchema,
   testKind: testKindSchema,
   courseId: z.uuid(),
   direction: z.union([z.literal(1), z.literal(-1)]).default(1),
+  setupRevisionId: z.uuid().nullable().default(null),
+  riding: ridingSchema.nullable().default(null),
+  slotId: z.uuid().nullable().default(null),
 });
 export type PartOfOuting = Immutable<z.output<typeof partOfOutingSchema>>;
 export const splitInputSchema = z.strictObject({

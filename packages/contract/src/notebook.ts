@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { nameSchema, type Immutable } from './common.js';
-import { gaugeSchema, manualReadingsSchema, testKindSchema } from './imports.js';
+import { gaugeSchema, manualReadingsSchema, mappingSchema, testKindSchema } from './imports.js';
 import { chemistrySchema, motorKindSchema } from './parts.js';
 import { openRiding, ridingSchema } from './riding.js';
 
@@ -43,6 +43,23 @@ export const notebookInputSchema = z.strictObject({
   rides: z.array(notebookRideSchema).min(1, 'At least one ride.').max(300, 'At most 300 rides at once.'),
 });
 export type NotebookInput = Immutable<z.output<typeof notebookInputSchema>>;
+/** Logs that were looked at, to be kept as runs of setups that are there or are sketched; all or nothing. */
+export const keepLogsSchema = z.strictObject({
+  setups: z.array(notebookSetupSchema).min(1, 'Which setups were ridden?').max(20, 'At most twenty setups at once.'),
+  logs: z
+    .array(
+      z.strictObject({
+        importId: z.uuid(),
+        setup: z.string().trim().min(1).max(80),
+        date: z.iso.date('Give the day of the ride.'),
+        testKind: testKindSchema.default('range'),
+        mapping: mappingSchema.nullable().default(null),
+      }),
+    )
+    .min(1, 'At least one log.')
+    .max(200, 'At most 200 logs at once.'),
+});
+export type KeepLogs = Immutable<z.output<typeof keepLogsSchema>>;
 export const notebookAnswerSchema = z.strictObject({
   /** Files that become runs in a moment, one for each ride. */
   importIds: z.array(z.uuid()),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { idSchema, shortReasonSchema, versionSchema } from './common.js';
 import { testKindSchema } from './imports.js';
-import { effortSchema } from './riding.js';
+import { effortSchema, ridingSchema } from './riding.js';
 import { letterSchema } from './trials.js';
 
 export const directionSchema = z.union([z.literal(1), z.literal(-1)]);
@@ -16,6 +16,8 @@ export const planTestSchema = z.strictObject({
   laps: z.int().min(1, 'At least one lap.').max(50, 'At most fifty laps.').default(1),
   /** Each run there and back. */
   isBothWays: z.boolean().default(false),
+  /** Each run uses part of a charge, from about the same charge on: no full pack before every one. */
+  isPartWay: z.boolean().default(false),
 });
 export type PlanTest = z.output<typeof planTestSchema>;
 
@@ -61,6 +63,23 @@ export const planSlotSchema = z.strictObject({
   isOutOfOrder: z.boolean(),
 });
 export type PlanSlot = z.output<typeof planSlotSchema>;
+/** A planned run that is still to be ridden, or was ridden and its log not brought in. */
+export const openSlotSchema = z.strictObject({
+  slotId: z.uuid(),
+  trialId: z.uuid(),
+  question: z.string(),
+  letter: letterSchema,
+  setup: z.string(),
+  revisionId: z.uuid(),
+  courseId: z.uuid(),
+  testKind: testKindSchema,
+  direction: directionSchema,
+  riding: ridingSchema,
+  outing: z.int(),
+  /** Its place in riding order among all runs of the plan, from 1. */
+  number: z.int(),
+});
+export type OpenSlot = z.output<typeof openSlotSchema>;
 export const planChangeSchema = z.strictObject({ at: z.iso.datetime(), what: z.string(), why: z.string() });
 export const planSchema = z.strictObject({
   trialId: z.uuid(),

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { RIDE_STATES, type RideState } from '@ebrix/core/ride';
 import { idSchema, shortReasonSchema, versionSchema } from './common.js';
 import { channelNameSchema, unitSchema } from './figures.js';
-import { testKindSchema } from './imports.js';
+import { manualReadingsSchema, testKindSchema } from './imports.js';
 import { directionSchema } from './plans.js';
 import { effortSchema } from './riding.js';
 import { letterSchema } from './trials.js';
@@ -52,6 +52,8 @@ export type RideMark = z.output<typeof rideMarkSchema>;
 /** What is checked and read before a run. Null: not done yet. */
 export const preparationSchema = z.strictObject({
   isChargedAndRested: z.boolean().default(false),
+  /** It starts part-way through a charge, as meant. */
+  isPartWay: z.boolean().default(false),
   startVoltageV: z.number().positive().max(120).nullable().default(null),
   gaugeStart: z.number().min(0).max(100).nullable().default(null),
   gaugeBars: z.number().min(1).max(100).nullable().default(null),
@@ -76,6 +78,8 @@ export const afterRideSchema = z.strictObject({
   payloadKg: z.number().min(0).max(300).nullable().default(null),
   /** How hard it felt, 0 nothing to 10 the most. */
   perceivedEffort: z.number().min(0).max(10).nullable().default(null),
+  /** What display, phone and hand showed beside those. */
+  readings: manualReadingsSchema.nullable().default(null),
   notes: z.string().max(2000).default(''),
 });
 export type AfterRide = z.output<typeof afterRideSchema>;

@@ -18,7 +18,7 @@ export const ridingSchema = z.strictObject({
 export type RidingDto = Immutable<z.output<typeof ridingSchema>>;
 export const openRiding: RidingDto = ridingSchema.parse({});
 
-/** Mends the way of riding of many runs at once: only what is given here changes. */
+/** Mends many runs at once: only what is given here changes. */
 export const ridingChangeSchema = z.strictObject({
   runIds: z.array(z.uuid()).min(1).max(500),
   riding: z.strictObject({
@@ -31,6 +31,9 @@ export const ridingChangeSchema = z.strictObject({
   }),
   riderId: z.uuid().nullable().optional(),
   loggerId: z.uuid().nullable().optional(),
+  outingId: z.uuid().optional(),
+  /** True wheel circumference ÷ the one set. */
+  wheelFactor: z.number().min(0.3).max(3).nullable().optional(),
 });
 export type RidingChange = Immutable<z.output<typeof ridingChangeSchema>>;
 export const ridingChangedSchema = z.strictObject({ changed: z.int() });

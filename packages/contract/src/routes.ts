@@ -34,9 +34,9 @@ import {
 } from './courses.js';
 import { stripSchema } from './figures.js';
 import { importFileSchema, inspectionSchema, splitInputSchema, splitSchema, startImportSchema } from './imports.js';
-import { notebookAnswerSchema, notebookInputSchema } from './notebook.js';
+import { keepLogsSchema, notebookAnswerSchema, notebookInputSchema } from './notebook.js';
 import { partImportSchema, partInputSchemas, partSchemas } from './parts.js';
-import { planBasisQuerySchema, planBasisSchema, planSaveSchema, planSchema } from './plans.js';
+import { openSlotSchema, planBasisQuerySchema, planBasisSchema, planSaveSchema, planSchema } from './plans.js';
 import { quickLookLogSchema, quickLookTableSchema, tableColumnsSchema } from './quick-look.js';
 import {
   loggerAnswerSchema,
@@ -57,8 +57,11 @@ import {
   repeatedFigureSchema,
   runChangeSchema,
   runDetailSchema,
+  runIdsSchema,
   runPageSchema,
   runQuerySchema,
+  splitRunQuerySchema,
+  splitRunSchema,
   stripQuerySchema,
 } from './runs.js';
 import {
@@ -453,6 +456,13 @@ export const ROUTES = {
     body: notebookInputSchema,
     answer: notebookAnswerSchema,
   },
+  keepLogs: {
+    method: 'post',
+    path: 'notebook/logs',
+    summary: 'Make runs of staged logs of setups that are there or sketched, with an outing a day; all or nothing',
+    body: keepLogsSchema,
+    answer: notebookAnswerSchema,
+  },
   splitImport: {
     method: 'post',
     path: 'imports/{id}/split',
@@ -512,6 +522,34 @@ export const ROUTES = {
     summary: 'Change what was ridden; figures are recalculated',
     body: runChangeSchema,
     answer: runDetailSchema,
+  },
+  deleteRuns: {
+    method: 'post',
+    path: 'runs/delete',
+    summary: 'Take runs out of all lists and verdicts; they can be brought back',
+    body: runIdsSchema,
+    answer: ridingChangedSchema,
+  },
+  restoreRuns: {
+    method: 'post',
+    path: 'runs/restore',
+    summary: 'Bring deleted runs back',
+    body: runIdsSchema,
+    answer: ridingChangedSchema,
+  },
+  proposeRunSplit: {
+    method: 'get',
+    path: 'runs/{id}/split',
+    summary: 'Propose the runs that one run turns out to hold',
+    query: splitRunQuerySchema,
+    answer: splitSchema,
+  },
+  splitRun: {
+    method: 'post',
+    path: 'runs/{id}/split',
+    summary: 'Make several runs of one; it is deleted, and can be brought back',
+    body: splitRunSchema,
+    answer: runIdsSchema,
   },
   changeRiding: {
     method: 'post',
@@ -607,6 +645,12 @@ export const ROUTES = {
     path: 'trials/{id}/plan',
     summary: 'The plan of a trial, if there is one',
     answer: z.strictObject({ plan: planSchema.nullable() }),
+  },
+  listOpenSlots: {
+    method: 'get',
+    path: 'plans/open-slots',
+    summary: 'Planned runs of all trials that are not ridden yet, in riding order',
+    answer: openSlotSchema.array(),
   },
   savePlan: {
     method: 'put',

@@ -11,7 +11,14 @@ import {
   unitSchema,
   warningSchema,
 } from './figures.js';
-import { gaugeSchema, manualReadingsSchema, runAssignmentSchema, logSpanSchema, testKindSchema } from './imports.js';
+import {
+  gaugeSchema,
+  manualReadingsSchema,
+  partOfOutingSchema,
+  runAssignmentSchema,
+  logSpanSchema,
+  testKindSchema,
+} from './imports.js';
 import { effortSchema, ridingSchema } from './riding.js';
 
 const reference = z.strictObject({ id: z.uuid(), name: z.string() });
@@ -46,6 +53,10 @@ export const runSummarySchema = z.strictObject({
   /** The first figure of this kind of test. */
   headline: z.strictObject({ key: z.string(), label: z.string(), ...shortFigure.shape }).nullable(),
   warningCount: z.int(),
+  /** True wheel circumference ÷ the one set; null: as counted. */
+  wheelFactor: z.number().nullable(),
+  /** Out of all lists and verdicts, to be brought back. */
+  deletedAt: z.iso.datetime().nullable(),
 });
 export type RunSummary = z.output<typeof runSummarySchema>;
 
@@ -55,7 +66,7 @@ export const runQuerySchema = z.strictObject({
   revision: z.uuid().optional(),
   course: z.uuid().optional(),
   outing: z.uuid().optional(),
-  state: z.enum(['counted', 'excluded', 'simulated']).optional(),
+  state: z.enum(['counted', 'excluded', 'simulated', 'deleted']).optional(),
   way: effortSchema.or(z.literal('unsaid')).optional(),
   kind: testKindSchema.optional(),
   text: z.string().max(120).optional(),
@@ -73,6 +84,7 @@ export const runDetailSchema = z.strictObject({
   logger: reference.nullable(),
   totalMassKg: z.number().nullable(),
   emptied: z.boolean(),
+  isPartWay: z.boolean(),
   gauge: gaugeSchema.nullable(),
   ruleOfThumbWhPerKm: z.number().nullable(),
   tyrePressureBar: z.number().nullable(),
@@ -119,6 +131,15 @@ export const exclusionInputSchema = z.strictObject({
   reason: z.string().trim().min(2, 'Write the reason, if only a word.').max(500),
   version: z.int(),
 });
+/** Runs to be deleted, or brought back. */
+export const runIdsSchema = z.strictObject({ runIds: z.array(z.uuid()).min(1).max(500) });
+/** One run that turns out to be several: what becomes of it. */
+export const splitRunSchema = z.strictObject({
+  version: z.int(),
+  parts: z.array(partOfOutingSchema).min(1, 'Choose at least one part.').max(50),
+});
+export type SplitRun = Immutable<z.output<typeof splitRunSchema>>;
+export const splitRunQuerySchema = z.strictObject({ course: z.uuid().optional() });
 export const runChangeSchema = z.strictObject({ version: z.int(), assignment: runAssignmentSchema });
 /** A figure of one kind of test over all counted runs of a setup on one course. */
 export const repeatedFigureSchema = z.strictObject({

@@ -52,7 +52,7 @@ describe('parts and setups', () => {
       .put(`/api/bench/packs/${latest.id}`)
       .send({
         version: latest.version,
-        name: 'Marrow 48, relabelled',
+        name: 'Fennock 52, relabelled',
         chemistry: 'li-ion-nmc',
         nominalVoltageV: 48,
         capacityAh: 10,
@@ -68,8 +68,8 @@ describe('parts and setups', () => {
     const revised = (await server.api.post(`/api/setups/${setup.id}/revisions`).send(revision).expect(201))
       .body as Setup;
     expect(revised.revisions.map(({ number, packs }) => [number, packs[0]!.name])).toEqual([
-      [2, 'Marrow 48, relabelled'],
-      [1, 'Marrow 48'],
+      [2, 'Fennock 52, relabelled'],
+      [1, 'Fennock 52'],
     ]);
   });
 

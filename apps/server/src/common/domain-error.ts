@@ -21,6 +21,7 @@ export const STATUS_OF = {
   'not-empty': 409,
   'wrong-state': 409,
   'clearance-open': 409,
+  'logger-in-use': 409,
   'recut-needed': 409,
   'reason-needed': 409,
   'unknown-logger': 403,

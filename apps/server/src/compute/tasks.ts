@@ -29,7 +29,8 @@ import {
   type TestContext,
   type TestKind,
 } from '@ebrix/core/analysis';
-import type { QuickLookLog, Strip, Track } from '@ebrix/contract';
+import type { NotebookInput, QuickLookLog, Strip, Track } from '@ebrix/contract';
+import { notebookPage } from '../demo/demo-notebook.js';
 import { rideDemoLog, type DemoRide } from '../demo/demo-ride.js';
 import { isManualReadings } from '../rides/manual-readings-file.js';
 import { QUICK_LOOK_BINS, quickLookOf } from './quick-look-of.js';
@@ -167,6 +168,8 @@ export const TASKS = {
   /** What each ride of a plan takes, by the ride model. */
   estimateRides: (rides: readonly EstimateRequest[]): readonly RideEstimate[] =>
     rides.map(({ model, course, conditions, laps }) => estimateRide(model, course, conditions, laps)),
+
+  demoNotebook: (_: Record<string, never>): NotebookInput => notebookPage(),
 
   demoRide: (ride: DemoRide): Uint8Array => new TextEncoder().encode(rideDemoLog(ride)),
 };

@@ -13,6 +13,8 @@ interface CourseRow {
   name: string;
   kind: Course['kind'];
   length_m: number | null;
+  climb_m: number | null;
+  climb_uncertainty_m: number | null;
   surface: Course['surface'];
   notes: string;
   track: Track | null;
@@ -39,6 +41,8 @@ export class CourseRepository {
         'c.name',
         'c.kind',
         'c.length_m',
+        'c.climb_m',
+        'c.climb_uncertainty_m',
         'c.surface',
         'c.notes',
         'c.track',
@@ -49,7 +53,11 @@ export class CourseRepository {
         'c.guessed_grade_deg',
         'c.gates',
       )
-      .select(this.database.raw('(select count(*)::int from run where run.course_id = c.id) as run_count'))
+      .select(
+        this.database.raw(
+          '(select count(*)::int from run where run.course_id = c.id and run.deleted_at is null) as run_count',
+        ),
+      )
       .where(id === undefined ? {} : { 'c.id': id })
       .orderByRaw('c.archived_at is not null, lower(c.name)');
     return (rows as unknown as CourseRow[]).map(toCourse);
@@ -94,6 +102,8 @@ function toRow(input: CourseInput): Partial<CourseRow> {
     name: input.name,
     kind: input.kind,
     length_m: input.lengthM,
+    climb_m: input.climbM,
+    climb_uncertainty_m: input.climbUncertaintyM,
     surface: input.surface,
     notes: input.notes,
     cautions: input.cautions,
@@ -113,6 +123,8 @@ function toCourse(row: CourseRow): Course {
     name: row.name,
     kind: row.kind,
     lengthM: row.length_m,
+    climbM: row.climb_m,
+    climbUncertaintyM: row.climb_uncertainty_m,
     surface: row.surface,
     notes: row.notes,
     runCount: row.run_count,

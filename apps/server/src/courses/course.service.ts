@@ -39,8 +39,14 @@ export class CourseService {
     return this.get(await this.courses.insert(input));
   }
 
+  /** Figures of its runs are worked out again where they rest on what changes. */
   async change(id: string, version: number, change: Parameters<CourseRepository['update']>[2]): Promise<Course> {
-    const isChanged = await this.courses.update(id, version, change);
+    const before = await this.get(id);
+    const isChanged = await this.database.transaction(async (transaction) => {
+      if (!(await this.courses.update(id, version, change, transaction))) return false;
+      if (touchesFigures(before, change)) await this.analyses.analyse({ course_id: id }, transaction);
+      return true;
+    });
     const current = await this.get(id);
     if (!isChanged) throw changedMeanwhile(current);
     return current;
@@ -106,4 +112,11 @@ export class CourseService {
   async remove(id: string): Promise<void> {
     if ((await this.courses.delete(id)) === 0) throw notFound('This course');
   }
+}
+
+/** Length, climb and track go into the figures of the runs; a name or a caution does not. */
+function touchesFigures(before: Course, change: Parameters<CourseRepository['update']>[2]): boolean {
+  if ('track' in change) return true;
+  if (!('lengthM' in change)) return false;
+  return (['climbM', 'climbUncertaintyM', 'kind', 'lengthM'] as const).some((field) => change[field] !== before[field]);
 }

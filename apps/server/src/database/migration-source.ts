@@ -9,6 +9,7 @@ import * as plainNames from './migrations/0007-plain-names.js';
 import * as importLeases from './migrations/0008-import-leases.js';
 import * as wayOfRiding from './migrations/0009-way-of-riding.js';
 import * as beforeConversion from './migrations/0010-before-conversion.js';
+import * as deletedRuns from './migrations/0011-deleted-runs.js';
 
 interface Migration {
   readonly name: string;
@@ -30,6 +31,7 @@ const MIGRATIONS: readonly Migration[] = [
   importLeases,
   wayOfRiding,
   beforeConversion,
+  deletedRuns,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

@@ -1,8 +1,12 @@
 import { Injectable } from '@nestjs/common';
 import { planInputSchema, trialInputSchema } from '@ebrix/contract';
 import { balancedOrder } from '@ebrix/core/planning';
+import { JobPool } from '../compute/compute-pool.js';
+import { NotebookService } from '../notebook/notebook.service.js';
 import { PlanService } from '../plans/plan.service.js';
+import { SetupRepository } from '../setups/setup.repository.js';
 import { TrialService } from '../trials/trial.service.js';
+import { NOTEBOOK_QUESTION } from './demo-notebook.js';
 import { PLAN, PLANNED_TRIAL, TRIALS } from './scenario-trials.js';
 import type { CourseKey, OutingKey, SetupKey } from './scenario.js';
 
@@ -21,6 +25,9 @@ export class DemoTrialsService {
   constructor(
     private readonly trials: TrialService,
     private readonly plans: PlanService,
+    private readonly notebook: NotebookService,
+    private readonly setups: SetupRepository,
+    private readonly pool: JobPool,
   ) {}
 
   async load(ids: DemoIds): Promise<void> {
@@ -39,6 +46,33 @@ export class DemoTrialsService {
           }),
         );
     await this.planHillTrial(ids);
+    await this.bringNotebook(ids.courses.level);
+  }
+
+  /** A page of a notebook, and the question that it answers; known by its content when the demo goes on where it was. */
+  private async bringNotebook(courseId: string): Promise<void> {
+    if ((await this.trials.list()).some(({ question }) => question === NOTEBOOK_QUESTION)) return;
+    const page = await this.pool.run('demoNotebook', {});
+    const known = await this.setups.list();
+    const setups = page.setups.map((setup) => {
+      const there = known.find(({ name }) => name === setup.written);
+      return there ? { ...setup, sketch: null, revisionId: there.revisions[0]!.id } : setup;
+    });
+    const { setups: stored } = await this.notebook.store({ ...page, setups });
+    await this.trials.add(
+      trialInputSchema.parse({
+        question: NOTEBOOK_QUESTION,
+        decidingFigure: 'netConsumption',
+        smallestDifference: { kind: 'relative', value: 0.1 },
+        courseId,
+        arms: stored.map(({ revisionId }) => ({ revisionId })),
+        heldRiding: { way: 'steady', level: '3' },
+        // The stronger hub is the faster one, and each conversion made a bike of its own.
+        meantToDiffer: ['bike', 'meanSpeed'],
+        notes:
+          'Without a logger: trip, bars, volts at rest and the church clock, typed in from one page of a notebook.',
+      }),
+    );
   }
 
   /** The trial that cannot tell yet has a plan for the runs that are still to be ridden. */

@@ -3,6 +3,7 @@ import { BenchModule } from '../bench/bench.module.js';
 import { CourseModule } from '../courses/course.module.js';
 import { FittingModule } from '../fitting/fitting.module.js';
 import { ImportModule } from '../imports/import.module.js';
+import { NotebookModule } from '../notebook/notebook.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { PlanModule } from '../plans/plan.module.js';
 import { RunModule } from '../runs/run.module.js';
@@ -25,6 +26,7 @@ import { DemoService } from './demo.service.js';
     ImportModule,
     RunModule,
     TrialModule,
+    NotebookModule,
   ],
   providers: [DemoService, DemoBenchService, DemoTrialsService],
   exports: [DemoService],

@@ -181,6 +181,8 @@ export class DemoService {
               riding: ridingOf(plan),
               tyrePressureBar: null,
               perceivedEffort: null,
+              wheelFactor: null,
+              isPartWay: false,
               direction: 1,
               slotId: null,
               manualReadings: null,

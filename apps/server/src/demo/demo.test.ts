@@ -1,6 +1,7 @@
 import { cleanLog, readLog } from '@ebrix/core/logs';
 import { analyseRange } from '@ebrix/core/analysis';
 import { rideDemoLog } from './demo-ride.js';
+import { notebookPage } from './demo-notebook.js';
 import { TRIALS } from './scenario-trials.js';
 import { COURSES, OUTINGS, RIDES, SETUPS, type PlannedRide } from './scenario.js';
 
@@ -24,6 +25,19 @@ describe('the demo', () => {
     for (const { setup, course, outing } of RIDES)
       expect([setup in SETUPS, course in COURSES, outing in OUTINGS]).toEqual([true, true, true]);
     expect(RIDES.filter(({ excludedBecause }) => excludedBecause).length).toBeGreaterThan(0);
+  });
+
+  it('has a page of a notebook: two conversions on four days, with readings as a display shows them', () => {
+    const { setups, rides } = notebookPage();
+    expect(setups.map(({ sketch }) => sketch!.packVoltageV)).toEqual([44, 44]);
+    expect(rides).toHaveLength(8);
+    for (const { readings, gauge } of rides) {
+      expect(Math.round(10 * readings.tripDistanceKm!)).toBeCloseTo(10 * readings.tripDistanceKm!, 6);
+      expect(readings.restVoltageEndV!).toBeLessThan(readings.restVoltageStartV!);
+      expect(gauge!.end).toBeLessThanOrEqual(gauge!.start);
+      expect(readings.durationS! / 60).toBeGreaterThan(40);
+    }
+    expect(notebookPage()).toEqual(notebookPage());
   });
 
   it('is the same with the same seed and another with another', () => {

@@ -9,6 +9,7 @@ import { JobPool } from '../compute/compute-pool.js';
 import type { ReadRide, RunToAnalyse } from '../compute/task-types.js';
 import { KNEX } from '../database/database.module.js';
 import type { JobEnd } from '../jobs/job-queue.js';
+import { assignmentsOfParts } from '../runs/assignment-row.js';
 import { LogRepository } from '../runs/log.repository.js';
 import { RunContextService } from '../runs/run-context.service.js';
 import { RunRepository } from '../runs/run.repository.js';
@@ -91,6 +92,7 @@ export class ImportProcessor {
       if (!(await this.leases.lockWorking(file.id, holder, transaction))) return;
       const known = await this.runs.findRunBySha256(file.sha256, transaction);
       if (known !== undefined) return this.imports.finish(file.id, [known], 'known', transaction);
+      await this.runs.forgetDeleted(file.sha256, transaction);
       const logId = await this.logs.insert({ ...file, ride }, transaction);
       const runIds: string[] = [];
       for (const [k, one] of assignments.entries())
@@ -125,5 +127,5 @@ export class ImportProcessor {
 
 /** One for each run that the file holds. */
 function assignmentsOf(assignment: RunAssignment, parts: readonly PartOfOuting[]): RunAssignment[] {
-  return parts.length === 0 ? [assignment] : parts.map((part) => ({ ...assignment, ...part }));
+  return parts.length === 0 ? [assignment] : assignmentsOfParts(assignment, parts);
 }

@@ -203,7 +203,11 @@ function toImport(row: ImportRow): ImportFile {
     fileName: row.file_name,
     byteCount: row.byte_count,
     status: row.status,
-    inspection: row.inspection && { ...row.inspection, startedAt: row.inspection.startedAt ?? null },
+    inspection: row.inspection && {
+      ...row.inspection,
+      startedAt: row.inspection.startedAt ?? null,
+      longGaps: row.inspection.longGaps ?? [],
+    },
     problem: row.problem,
     runId: row.run_id,
     runCount: row.run_count,

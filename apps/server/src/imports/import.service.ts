@@ -1,15 +1,15 @@
 import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
-import { LogProblemError, type LogInspection, type LogMapping } from '@ebrix/core/logs';
+import type { LogInspection } from '@ebrix/core/logs';
 import type { ImportFile, Inspection, MappingDto, Split, StartImport } from '@ebrix/contract';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { isoOfEpoch } from '../common/row.js';
 import type { UploadedLog } from '../common/uploads.js';
 import { PagePool } from '../compute/compute-pool.js';
-import { CourseService } from '../courses/course.service.js';
 import { KNEX } from '../database/database.module.js';
 import { RunRepository } from '../runs/run.repository.js';
+import { SplitService } from '../runs/split.service.js';
 import { SetupService } from '../setups/setup.service.js';
 import { AnalysisRequests } from '../jobs/analysis-requests.js';
 import { ImportRepository } from './import.repository.js';
@@ -25,7 +25,7 @@ export class ImportService {
     private readonly requests: AnalysisRequests,
     private readonly pool: PagePool,
     private readonly setups: SetupService,
-    private readonly courses: CourseService,
+    private readonly splits: SplitService,
   ) {}
 
   list(): Promise<ImportFile[]> {
@@ -65,13 +65,14 @@ export class ImportService {
   }
 
   private async withProfile(inspection: LogInspection): Promise<Inspection> {
-    const { signature, delimiter, startEpochS, ...rest } = inspection;
+    const { signature, delimiter, startEpochS, longGaps, ...rest } = inspection;
     const startedAt = isoOfEpoch(startEpochS);
     const profile = signature === undefined ? undefined : await this.profiles.find(signature);
     return {
       ...rest,
       delimiter: delimiter ?? null,
       startedAt,
+      longGaps: [...longGaps],
       profile: profile ? { id: profile.id, name: profile.name } : null,
       ...(profile && { mapping: profile.mapping, questions: [] }),
     };
@@ -99,12 +100,11 @@ export class ImportService {
 
   /** A ride on a setup with open safety checks is taken only with the reason, which waives them in writing. Fails: `clearance-open`. */
   private async passClearance(items: StartImport['items'], transaction: Knex): Promise<void> {
-    const revisionIds = [...new Set(items.map(({ assignment }) => assignment.setupRevisionId))];
+    const revisionIds = [...new Set(items.flatMap(setupsOf))];
     const clearances = await this.setups.clearances(revisionIds);
     const open = revisionIds.filter((id) => (clearances.get(id)?.openClearance ?? 0) > 0);
     const waiverOf = (id: string) =>
-      items.find(({ assignment, clearanceWaiver }) => assignment.setupRevisionId === id && clearanceWaiver)
-        ?.clearanceWaiver;
+      items.find((item) => setupsOf(item).includes(id) && item.clearanceWaiver)?.clearanceWaiver;
     const unsigned = open.filter((id) => !waiverOf(id));
     if (unsigned.length > 0)
       throw new DomainError(
@@ -122,17 +122,18 @@ export class ImportService {
   async split(id: string, mapping: MappingDto | null, courseId: string | null): Promise<Split> {
     const bytes = await this.imports.waiting(id);
     if (!bytes) throw new DomainError('wrong-state', 'This file is no longer waiting to be imported.');
-    const outcome = await this.pool.run('split', {
-      bytes,
-      mapping: mapping as LogMapping | null,
-      gates: courseId === null ? null : await this.courses.gatePositions(courseId),
-    });
-    if (!outcome.ok) throw new LogProblemError(outcome.problem);
-    return { ...outcome.value, runs: [...outcome.value.runs] };
+    return this.splits.propose(bytes, mapping, courseId);
   }
 
   /** Takes a file off the list; a run that was made of it stays. */
   async discard(id: string): Promise<void> {
     if (!(await this.imports.cancel(id))) throw notFound('This file');
   }
+}
+
+/** All that a file was ridden on: its parts may name setups of their own. */
+function setupsOf({ assignment, parts }: StartImport['items'][number]): string[] {
+  return parts.length === 0
+    ? [assignment.setupRevisionId]
+    : parts.map(({ setupRevisionId }) => setupRevisionId ?? assignment.setupRevisionId);
 }

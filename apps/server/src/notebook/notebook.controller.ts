@@ -1,5 +1,11 @@
 import { Controller, Post } from '@nestjs/common';
-import { notebookInputSchema, type NotebookAnswer, type NotebookInput } from '@ebrix/contract';
+import {
+  keepLogsSchema,
+  notebookInputSchema,
+  type KeepLogs,
+  type NotebookAnswer,
+  type NotebookInput,
+} from '@ebrix/contract';
 import { ValidBody } from '../common/params.js';
 import { NotebookService } from './notebook.service.js';
 
@@ -10,5 +16,10 @@ export class NotebookController {
   @Post()
   store(@ValidBody(notebookInputSchema) body: NotebookInput): Promise<NotebookAnswer> {
     return this.notebook.store(body);
+  }
+
+  @Post('logs')
+  keep(@ValidBody(keepLogsSchema) body: KeepLogs): Promise<NotebookAnswer> {
+    return this.notebook.keepLogs(body);
   }
 }

@@ -12,5 +12,6 @@ import { NotebookService } from './notebook.service.js';
   imports: [BenchModule, SetupModule, CourseModule, OutingModule, ImportModule, JobModule],
   controllers: [NotebookController],
   providers: [NotebookService],
+  exports: [NotebookService],
 })
 export class NotebookModule {}

@@ -5,6 +5,7 @@ import {
   partInputSchemas,
   revisionInputSchema,
   runAssignmentSchema,
+  type KeepLogs,
   type NotebookAnswer,
   type NotebookInput,
   type RunAssignment,
@@ -50,14 +51,7 @@ export class NotebookService {
   /** Fails: `not-found` for a setup that is gone, `invalid-request` for a ride whose setup is not among those given. */
   async store({ setups, rides }: NotebookInput): Promise<NotebookAnswer> {
     return this.database.transaction(async (transaction) => {
-      const revisions = new Map<string, Revision>();
-      for (const setup of setups) revisions.set(keyOf(setup.written), await this.revisionOf(setup, transaction));
-      const unknown = rides.find(({ setup }) => !revisions.has(keyOf(setup)));
-      if (unknown)
-        throw new DomainError(
-          'invalid-request',
-          `“${unknown.setup}” is ridden in the notebook, but no setup is given for it.`,
-        );
+      const revisions = await this.revisionsOf(setups, rides, transaction);
       const courses = await this.coursesFor(rides, transaction);
       const outings = await this.outingsFor(rides, transaction);
       const importIds: string[] = [];
@@ -96,6 +90,56 @@ export class NotebookService {
         setups: setups.map(({ written }) => ({ written, ...revisions.get(keyOf(written))! })),
       };
     });
+  }
+
+  /**
+   * Logs that were looked at before anything was stored become runs, on the road, with an outing a day. Fails as `store` does,
+   * and with `wrong-state` when a file waits no more.
+   */
+  async keepLogs({ setups, logs }: KeepLogs): Promise<NotebookAnswer> {
+    return this.database.transaction(async (transaction) => {
+      const revisions = await this.revisionsOf(setups, logs, transaction);
+      const onTheRoad = logs.map(({ date }) => ({ date, course: '', airTemperatureC: null }));
+      const courseId = (await this.coursesFor(onTheRoad, transaction)).get(keyOf(ON_THE_ROAD))!;
+      const outings = await this.outingsFor(onTheRoad, transaction);
+      const items = logs.map(({ importId, setup, date, testKind, mapping }) => ({
+        importId,
+        mapping,
+        profileName: null,
+        parts: [],
+        assignment: runAssignmentSchema.parse({
+          setupRevisionId: revisions.get(keyOf(setup))!.revisionId,
+          courseId,
+          outingId: outings.get(date)!,
+          testKind,
+        }),
+      }));
+      const refused = await this.imports.enqueue(items, transaction);
+      if (refused.length > 0)
+        throw new DomainError(
+          'wrong-state',
+          'A file waits no more to be made a run. Nothing was stored: choose it again.',
+        );
+      for (const { importId } of items) await this.requests.readImport(importId, transaction);
+      return {
+        importIds: items.map(({ importId }) => importId),
+        setups: setups.map(({ written }) => ({ written, ...revisions.get(keyOf(written))! })),
+      };
+    });
+  }
+
+  /** By name; fails with `invalid-request` for a ride whose setup is not among those given. */
+  private async revisionsOf(
+    setups: NotebookInput['setups'],
+    rides: readonly { readonly setup: string }[],
+    transaction: Knex.Transaction,
+  ): Promise<Map<string, Revision>> {
+    const revisions = new Map<string, Revision>();
+    for (const setup of setups) revisions.set(keyOf(setup.written), await this.revisionOf(setup, transaction));
+    const unknown = rides.find(({ setup }) => !revisions.has(keyOf(setup)));
+    if (unknown)
+      throw new DomainError('invalid-request', `“${unknown.setup}” was ridden, but no setup is given for it.`);
+    return revisions;
   }
 
   private async revisionOf(
@@ -150,7 +194,7 @@ export class NotebookService {
   }
 
   /** By name, those that are not there added without a length. */
-  private async coursesFor(rides: readonly Ride[], transaction: Knex): Promise<Map<string, string>> {
+  private async coursesFor(rides: readonly Pick<Ride, 'course'>[], transaction: Knex): Promise<Map<string, string>> {
     const rows = await transaction('course')
       .select<{ id: string; name: string }[]>('id', 'name')
       .whereNull('archived_at');
@@ -170,6 +214,8 @@ export class NotebookService {
         windExposure: null,
         isBothWays: true,
         guessedGradeDeg: null,
+        climbM: null,
+        climbUncertaintyM: null,
       } as const;
       known.set(keyOf(name), await this.courses.insert(input, transaction));
     }
@@ -177,7 +223,10 @@ export class NotebookService {
   }
 
   /** One outing a day, with the mean of the air temperatures noted on it. */
-  private async outingsFor(rides: readonly Ride[], transaction: Knex): Promise<Map<string, string>> {
+  private async outingsFor(
+    rides: readonly Pick<Ride, 'airTemperatureC' | 'date'>[],
+    transaction: Knex,
+  ): Promise<Map<string, string>> {
     const outings = new Map<string, string>();
     for (const { date } of rides) {
       if (outings.has(date)) continue;
@@ -219,6 +268,8 @@ function assignmentOf(
     gauge,
     emptied,
     perceivedEffort,
+    wheelFactor: null,
+    isPartWay: false,
     notes,
     manualReadings: readings,
   });

@@ -23,7 +23,11 @@ export class OutingRepository {
       .select<Row[]>(
         ['id', 'version', 'updated_at', 'archived_at', ...FIELDS.map(toColumnName)].map((column) => `o.${column}`),
       )
-      .select(this.database.raw('(select count(*)::int from run where run.outing_id = o.id) as run_count'))
+      .select(
+        this.database.raw(
+          '(select count(*)::int from run where run.outing_id = o.id and run.deleted_at is null) as run_count',
+        ),
+      )
       .where(id === undefined ? {} : { 'o.id': id })
       .orderBy([
         { column: 'o.date', order: 'desc' },

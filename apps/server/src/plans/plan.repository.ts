@@ -5,6 +5,7 @@ import {
   LETTERS,
   planInputSchema,
   ridingSchema,
+  type OpenSlot,
   type Plan,
   type PlanInput,
   type PlanSlot,
@@ -35,6 +36,33 @@ export interface SlotToStore {
   readonly arm: number;
   readonly test: number;
   readonly direction: 1 | -1;
+}
+
+interface OpenSlotRow extends Pick<SlotRow, 'direction' | 'id' | 'outing' | 'revision_id' | 'test'> {
+  trial_id: string;
+  question: string;
+  number: number;
+  arm: number;
+  setup: string;
+  input: unknown;
+  held_riding: unknown;
+  riding: unknown;
+}
+/** More than anyone chooses from. */
+const MAX_OPEN_SLOTS = 400;
+
+/** The arm's own way of riding; the trial's where the arm leaves it open. */
+function ridingOfArm(ofTrial: unknown, ofArm: unknown): RidingDto {
+  const held = ridingSchema.parse(ofTrial ?? {});
+  const own = ridingSchema.parse(ofArm ?? {});
+  return {
+    way: own.way ?? held.way,
+    level: own.level || held.level,
+    gear: own.gear || held.gear,
+    payloadKg: own.payloadKg ?? held.payloadKg,
+    limitMode: own.limitMode ?? held.limitMode,
+    laps: own.laps ?? held.laps,
+  };
 }
 
 @Injectable()
@@ -81,7 +109,7 @@ export class PlanRepository {
           `(select r.id from ride r where r.slot_id = s.id and r.state not in ('repeated','aborted') order by r.created_at desc limit 1) as ride_id`,
         ),
         this.database.raw(
-          '(select run.id from run where run.slot_id = s.id order by run.created_at desc limit 1) as run_id',
+          '(select run.id from run where run.slot_id = s.id and run.deleted_at is null order by run.created_at desc limit 1) as run_id',
         ),
       )
       .where('s.trial_id', trialId)
@@ -188,16 +216,71 @@ export class PlanRepository {
       .select('t.held_riding', 'ts.riding')
       .where({ 't.id': trialId, 'ts.position': LETTERS.indexOf(letter) })
       .first()) as { held_riding: unknown; riding: unknown } | undefined;
-    const held = ridingSchema.parse(row?.held_riding ?? {});
-    const own = ridingSchema.parse(row?.riding ?? {});
-    return {
-      way: own.way ?? held.way,
-      level: own.level || held.level,
-      gear: own.gear || held.gear,
-      payloadKg: own.payloadKg ?? held.payloadKg,
-      limitMode: own.limitMode ?? held.limitMode,
-      laps: own.laps ?? held.laps,
-    };
+    return ridingOfArm(row?.held_riding, row?.riding);
+  }
+
+  /** Runs of all plans that are still to be ridden, in riding order; plans last worked on first. */
+  async openSlots(): Promise<OpenSlot[]> {
+    const rows = (await this.database
+      .with('numbered', (slots) =>
+        slots
+          .from('plan_slot')
+          .select('*')
+          .select(
+            this.database.raw('row_number() over (partition by trial_id order by outing, position)::int as number'),
+          ),
+      )
+      .from('numbered as s')
+      .join('plan as p', 'p.trial_id', 's.trial_id')
+      .join('trial as t', 't.id', 's.trial_id')
+      .join('trial_setup as ts', (join) => join.on('ts.trial_id', 's.trial_id').andOn('ts.position', 's.arm'))
+      .join('setup_revision as rev', 'rev.id', 's.revision_id')
+      .join('setup', 'setup.id', 'rev.setup_id')
+      .whereNull('t.archived_at')
+      .where('s.state', 'planned')
+      .orderBy([{ column: 'p.updated_at', order: 'desc' }, 's.outing', 's.position'])
+      .limit(MAX_OPEN_SLOTS)
+      .select(
+        's.id',
+        's.trial_id',
+        't.question',
+        's.outing',
+        's.number',
+        's.revision_id',
+        's.arm',
+        's.test',
+        's.direction',
+        'setup.name as setup',
+        'p.input',
+        't.held_riding',
+        'ts.riding',
+      )) as OpenSlotRow[];
+    return rows.flatMap((row) => {
+      const test = planInputSchema.parse(row.input).tests[row.test];
+      if (!test) return [];
+      const riding = ridingOfArm(row.held_riding, row.riding);
+      return [
+        {
+          slotId: row.id,
+          trialId: row.trial_id,
+          question: row.question,
+          letter: LETTERS[row.arm]!,
+          setup: row.setup,
+          revisionId: row.revision_id,
+          courseId: test.courseId,
+          testKind: test.testKind,
+          direction: row.direction,
+          riding: {
+            ...riding,
+            way: riding.way ?? test.effort,
+            level: riding.level || test.level,
+            laps: riding.laps ?? test.laps,
+          },
+          outing: row.outing,
+          number: row.number,
+        },
+      ];
+    });
   }
 
   /** Trials that have a plan with runs still to be ridden, newest first. */

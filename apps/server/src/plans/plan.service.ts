@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import { isConverted, packEnergy } from '@ebrix/core/bench';
-import { timedSection } from '@ebrix/core/courses';
+import { knownProfile, timedSection } from '@ebrix/core/courses';
 import {
   chargingOf,
   estimateFromOwnRides,
@@ -11,7 +11,7 @@ import {
 import { airDensityKgPerM3 } from '@ebrix/core/physics';
 import { modelFromFacts, rideCourseOf, type RideCourse } from '@ebrix/core/ride-model';
 import { summarizeSample } from '@ebrix/core/statistics';
-import type { Course, Plan, PlanBasis, PlanSave, PlanTest, Trial } from '@ebrix/contract';
+import type { Course, OpenSlot, Plan, PlanBasis, PlanSave, PlanTest, Trial } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { PagePool } from '../compute/compute-pool.js';
@@ -39,6 +39,10 @@ export class PlanService {
   async get(trialId: string): Promise<Plan | null> {
     await this.trials.get(trialId);
     return (await this.plans.find(trialId)) ?? null;
+  }
+
+  openSlots(): Promise<OpenSlot[]> {
+    return this.plans.openSlots();
   }
 
   /** Fails: `reason-needed` once riding has begun; `wrong-state` when a ridden run would go or change. */
@@ -227,7 +231,7 @@ export function rideOf(course: Course, direction: 1 | -1 = 1): RideCourse {
   // Gates that cut a loop do not shorten the way round.
   const isWhole = timed.isWhole || course.kind === 'loop';
   return rideCourseOf(
-    { lengthM, profile: course.track?.profile ?? null },
+    { lengthM, profile: knownProfile(course) ?? null },
     direction,
     0,
     isWhole ? lengthM : direction === 1 ? timed.finishM : lengthM,

@@ -316,6 +316,28 @@ describe('the simulated logger', () => {
     expect(distance.interval95[0]).toBeLessThan(2.005);
     expect(distance.value).toBeCloseTo(2, 1);
   });
+  it('is gone when its ride is aborted, and feeds no other', async () => {
+    const simulate = (id: string) => api().post(`/api/rides/${id}/simulate`).send({ pace: 2 }).expect(202);
+    const begin = async (): Promise<Ride> => {
+      const body = { revisionId: setup.revisions[0]!.id, courseId: bench.course.id, testKind: 'range' };
+      const { id } = (await api().post('/api/rides').send(body).expect(201)).body as Ride;
+      return step(await get(id), 'armed');
+    };
+    const first = await begin();
+    await simulate(first.id);
+    await untilTrue(async () => ((await get(first.id)).state === 'running' ? true : undefined), 'it rides');
+    await api()
+      .post(`/api/rides/${first.id}/step`)
+      .send({ from: 'running', to: 'aborted', reason: 'Rain' })
+      .expect(200);
+    await untilTrue(async () => ((await get(first.id)).session?.isEnded ? true : undefined), 'it said goodbye');
+    const second = await begin();
+    await simulate(second.id);
+    const fed = await untilTrue(async () => (await get(second.id)).session ?? undefined, 'the next one is fed');
+    expect(fed.session).not.toBe((await get(first.id)).session!.session);
+    await untilTrue(async () => ((await get(second.id)).state === 'running' ? true : undefined), 'it rides');
+    await step(await get(second.id), 'finished');
+  });
   it('says what it lacks', async () => {
     const answer = (...args: string[]) =>
       program(...args).then(

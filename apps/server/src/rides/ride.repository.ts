@@ -87,9 +87,20 @@ export class RideRepository {
     return (row as { id: string } | undefined)?.id;
   }
 
-  /** Rides that wait for a logger or run with it. */
-  async ofLogger(loggerId: string): Promise<StoredRide[]> {
-    return this.select((query) => void query.where('r.logger_id', loggerId).whereIn('r.state', ['armed', 'running']));
+  /** Rides that wait for a logger or run with it, the one that it feeds first. */
+  async ofLogger(loggerId: string, database: Knex = this.database): Promise<StoredRide[]> {
+    return this.select(
+      (query) =>
+        void query
+          .where('r.logger_id', loggerId)
+          .whereIn('r.state', ['armed', 'running'])
+          .orderByRaw("r.state = 'running' desc, r.created_at desc"),
+      database,
+    );
+  }
+
+  async loggerNamed(id: string, database: Knex): Promise<{ id: string; name: string } | undefined> {
+    return database<{ id: string; name: string }>('logger').select('id', 'name').where({ id }).first();
   }
 
   async list(states: readonly RideState[], limit: number): Promise<StoredRide[]> {
@@ -146,8 +157,9 @@ export class RideRepository {
       loggerId?: string | null | undefined;
       outingId?: string | null | undefined;
     },
+    database: Knex = this.database,
   ): Promise<boolean> {
-    return this.database.transaction(async (transaction) => {
+    return database.transaction(async (transaction) => {
       const count = await transaction('ride')
         .where({ id, version })
         .update({

@@ -75,6 +75,7 @@ export class RideService {
       level: riding.level || test.level,
       effort: riding.way ?? test.effort,
       laps: riding.laps ?? test.laps,
+      isPartWay: test.isPartWay,
     });
   }
 
@@ -84,12 +85,13 @@ export class RideService {
   }
 
   /** With what stays from ride to ride: rider, logger and the weather of the last hours. */
-  private async prepared(
-    ride: Pick<
-      RideToStore,
-      'courseId' | 'direction' | 'effort' | 'laps' | 'level' | 'revisionId' | 'slotId' | 'testKind'
-    >,
-  ): Promise<RideToStore> {
+  private async prepared({
+    isPartWay = false,
+    ...ride
+  }: Pick<
+    RideToStore,
+    'courseId' | 'direction' | 'effort' | 'laps' | 'level' | 'revisionId' | 'slotId' | 'testKind'
+  > & { readonly isPartWay?: boolean }): Promise<RideToStore> {
     const facts = (await this.setupRepository.findFacts([ride.revisionId])).get(ride.revisionId);
     if (!facts) throw notFound('The chosen setup');
     const [last] = await this.rides.list([...UNDER_WAY, ...OVER], 1);
@@ -102,20 +104,26 @@ export class RideService {
       ...(kit === null && { effort: 'off' as const, level: '' }),
       outingId: null,
       riderId: isRecent ? (last.rider?.id ?? null) : null,
-      loggerId: isRecent ? (last.logger?.id ?? null) : null,
+      loggerId: isRecent && last.logger ? await this.unlessInUse(last.logger.id) : null,
       limits: { ...USUAL_LIMITS, packV: cutoffV },
       preparation: preparationSchema.parse(
         weather
           ? {
+              isPartWay,
               airTemperatureC: weather.airTemperatureC,
               windMps: weather.windMps,
               windFromDeg: weather.windFromDeg,
               airPressureHpa: weather.airPressureHpa,
               tyrePressureBar: weather.tyrePressureBar,
             }
-          : {},
+          : { isPartWay },
       ),
     };
+  }
+
+  /** A logger that rides elsewhere is not proposed. */
+  private async unlessInUse(loggerId: string): Promise<string | null> {
+    return (await this.rides.ofLogger(loggerId)).length === 0 ? loggerId : null;
   }
 
   async change(id: string, { version, ...change }: RideChange): Promise<Ride> {
@@ -124,7 +132,13 @@ export class RideService {
       throw new DomainError('wrong-state', 'This ride is over. Correct its run instead.');
     if (change.loggerId !== undefined && before.state !== 'preparing' && before.state !== 'armed')
       throw new DomainError('wrong-state', 'The ride has begun: its logger stays. Abort it to ride with another one.');
-    const isChanged = await this.rides.change(id, version, change);
+    const isChanged = await this.database.transaction(async (transaction) => {
+      if (before.state === 'armed' && change.loggerId) {
+        const logger = await this.rides.loggerNamed(change.loggerId, transaction);
+        if (logger) await this.requireFree(logger, id, transaction);
+      }
+      return this.rides.change(id, version, change, transaction);
+    });
     if (isChanged && change.loggerId) await this.bindSession(id, change.loggerId);
     const current = await this.reader.get(id);
     if (!isChanged) throw changedMeanwhile(current);
@@ -191,9 +205,29 @@ export class RideService {
         `Safety checks of ${ride.setup.name} still to do: ${clearance!.openClearance}. Pass them on its page, or waive them there in writing, before anyone rides.`,
         { setupId: ride.setup.id },
       );
-    await this.transition(ride.id, from, 'armed', {});
+    await this.database.transaction(async (transaction) => {
+      if (ride.logger) await this.requireFree(ride.logger, ride.id, transaction);
+      if (!(await this.rides.step(ride.id, from, 'armed', {}, transaction)))
+        throw new DomainError('changed-meanwhile', 'Another phone moved this ride on meanwhile.');
+    });
     if (ride.logger) await this.bindSession(ride.id, ride.logger.id);
     return this.reader.get(ride.id);
+  }
+
+  /** One logger feeds one ride, else one is made of what was measured on another. Held against two phones at once. */
+  private async requireFree(
+    logger: { readonly id: string; readonly name: string },
+    rideId: string,
+    transaction: Knex,
+  ): Promise<void> {
+    await transaction.raw('select pg_advisory_xact_lock(hashtext(?))', [`logger ${logger.id}`]);
+    const other = (await this.rides.ofLogger(logger.id, transaction)).find(({ id }) => id !== rideId);
+    if (other)
+      throw new DomainError(
+        'logger-in-use',
+        `${logger.name} is with another ride, of ${other.setup.name}, which is ${other.state}. Finish or abort that one, or choose another logger.`,
+        { rideId: other.id },
+      );
   }
 
   /** The start, by a tap: a log, if there is one, begins a moment before. */
@@ -209,7 +243,8 @@ export class RideService {
 
   /** By the logger: the bike moves, so an armed ride runs; or it says that it ends. */
   async onLogger(kind: 'ended' | 'moved' | 'opened', loggerId: string, sessionId: string, t: number): Promise<void> {
-    for (const ride of await this.rides.ofLogger(loggerId)) {
+    const [ride] = await this.rides.ofLogger(loggerId);
+    if (ride) {
       if (ride.sessionId !== sessionId && (kind === 'opened' || ride.state === 'armed'))
         await this.rides.bind(ride.id, sessionId);
       const bound = { ...ride, sessionId };

@@ -147,6 +147,20 @@ describe('the logger protocol', () => {
 });
 
 describe('a ride with a logger', () => {
+  it('has it to itself: no other ride is armed with it, nor takes it, before the first is over', async () => {
+    const first = await go(await withLogger(await free()), 'armed');
+    const second = await withLogger(await free());
+    const refused = await step(second, 'armed').expect(409);
+    expect(refused.body).toMatchObject({ error: { code: 'logger-in-use', details: { rideId: first.id } } });
+    expect((await get(second.id)).state).toBe('preparing');
+    const third = await go(await free(), 'armed');
+    const { id: loggerId } = (await get(first.id)).logger!;
+    await server.api.put(`/api/rides/${third.id}`).send({ version: third.version, loggerId }).expect(409);
+    for (const ride of [first, third]) await step(ride, 'aborted', 'Rain').expect(200);
+    const armed = await go(second, 'armed');
+    await step(armed, 'aborted', 'Rain').expect(200);
+  });
+
   it('starts when the bike moves, ends with the logger, and becomes a run with figures', async () => {
     let ride = await withLogger(await free());
     ride = await go(ride, 'armed');

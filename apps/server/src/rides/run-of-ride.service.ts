@@ -3,7 +3,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { fitClock, toLoggerTime } from '@ebrix/core/logger';
 import { TEST_KINDS } from '@ebrix/core/analysis';
-import type { RunAssignment } from '@ebrix/contract';
+import type { RideMark, RunAssignment } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { DomainError } from '../common/domain-error.js';
 import { PagePool } from '../compute/compute-pool.js';
@@ -15,7 +15,7 @@ import { LoggerHub } from '../loggers/logger-hub.js';
 import { SessionRepository } from '../loggers/session.repository.js';
 import { OutingRepository } from '../outings/outing.repository.js';
 import { PlanRepository } from '../plans/plan.repository.js';
-import { manualReadingsOfRide } from './manual-readings-of-ride.js';
+import { gaugeOfRide, manualReadingsOfRide } from './manual-readings-of-ride.js';
 import { writeManualReadingsFile } from './manual-readings-file.js';
 import { BEFORE_START_S, SIMULATED_LOGGER } from './ride-states.js';
 import { RideMarkRepository } from './ride-mark.repository.js';
@@ -81,7 +81,7 @@ export class RunOfRideService {
         };
     const outingId = ride.outing?.id ?? (await this.outingFor(ride, transaction));
     const planned = ride.slotId === null ? undefined : await this.plans.findSlot(ride.slotId);
-    const assignment = await this.assignmentOf(ride, outingId, manualReadings, planned?.riding);
+    const assignment = await this.assignmentOf(ride, outingId, manualReadings, planned?.riding, marks);
     await this.rides.step(ride.id, 'finished', 'kept', { outingId }, transaction);
     if (await this.isSimulated(ride)) await this.rides.markSimulated(ride.id, transaction);
     if (ride.slotId !== null) await this.plans.setState(ride.slotId, 'ridden', transaction);
@@ -147,9 +147,10 @@ export class RunOfRideService {
     outingId: string,
     manualReadings: RunAssignment['manualReadings'],
     planned: RunAssignment['riding'] | undefined,
+    marks: readonly RideMark[],
   ): Promise<RunAssignment> {
     const { preparation, after } = ride;
-    const { gaugeStart, gaugeBars } = preparation;
+    const levels = [...new Set((manualReadings?.levelsSeen ?? []).map(({ level }) => level))];
     const logger = ride.logger && (await this.parts.find('loggers', ride.logger.id));
     return {
       setupRevisionId: ride.setup.revisionId,
@@ -160,19 +161,14 @@ export class RunOfRideService {
       testKind: ride.testKind,
       totalMassKg: null,
       emptied: after.isEmptied,
-      gauge:
-        gaugeStart !== null &&
-        gaugeBars !== null &&
-        after.gaugeEnd !== null &&
-        after.gaugeEnd <= gaugeStart &&
-        gaugeStart <= gaugeBars
-          ? { start: gaugeStart, end: after.gaugeEnd, bars: gaugeBars }
-          : null,
+      isPartWay: preparation.isPartWay,
+      gauge: gaugeOfRide(marks, preparation, after),
       ruleOfThumbWhPerKm: null,
       notes: after.notes,
       riding: {
         way: ride.effort,
-        level: ride.level,
+        // Noted on the way, where none was set before and it stayed the same.
+        level: ride.level || (levels.length === 1 ? levels[0]! : ''),
         gear: after.gear || (planned?.gear ?? ''),
         payloadKg: after.payloadKg ?? planned?.payloadKg ?? null,
         limitMode: planned?.limitMode ?? null,
@@ -180,6 +176,7 @@ export class RunOfRideService {
       },
       tyrePressureBar: preparation.tyrePressureBar,
       perceivedEffort: after.perceivedEffort,
+      wheelFactor: null,
       direction: ride.direction,
       slotId: ride.slotId,
       manualReadings,

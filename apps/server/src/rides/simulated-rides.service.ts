@@ -1,11 +1,13 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
-import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { HttpAdapterHost } from '@nestjs/core';
 import type { AddressInfo } from 'node:net';
+import { concatMap, filter, from } from 'rxjs';
 import { partInputSchemas, type Ride } from '@ebrix/contract';
 import { PartsService } from '../bench/parts.service.js';
 import { DomainError } from '../common/domain-error.js';
+import { CHANGE_CHANNELS, ChangeNotifications } from '../database/change-notifications.js';
 import { SIMULATED_LOGGER } from './ride-states.js';
 import { RideReader } from './ride-reader.service.js';
 import { RideService } from './ride.service.js';
@@ -14,7 +16,7 @@ const PROGRAM = fileURLToPath(new URL('../simulated-logger/main.js', import.meta
 
 /** "Ride it simulated": starts the simulated logger as the separate program it is, against this server's own door. */
 @Injectable()
-export class SimulatedRidesService implements OnApplicationShutdown {
+export class SimulatedRidesService implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly logger = new Logger('rides');
   private readonly running = new Map<string, ChildProcess>();
 
@@ -23,7 +25,24 @@ export class SimulatedRidesService implements OnApplicationShutdown {
     private readonly reader: RideReader,
     private readonly parts: PartsService,
     private readonly host: HttpAdapterHost,
+    private readonly notifications: ChangeNotifications,
   ) {}
+
+  /** A simulation ends with its ride: else it would feed the next one. */
+  onApplicationBootstrap(): void {
+    this.notifications
+      .stream(CHANGE_CHANNELS.ride)
+      .pipe(
+        filter((id) => this.running.has(id)),
+        concatMap((id) => from(this.endIfOver(id).catch((error: unknown) => this.logger.warn(String(error))))),
+      )
+      .subscribe();
+  }
+
+  private async endIfOver(rideId: string): Promise<void> {
+    const { state } = await this.reader.get(rideId);
+    if (state !== 'armed' && state !== 'running') this.running.get(rideId)?.kill();
+  }
 
   async start(rideId: string, pace: number): Promise<Ride> {
     let ride = await this.reader.get(rideId);

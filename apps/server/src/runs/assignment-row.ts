@@ -1,4 +1,4 @@
-import type { RunAssignment } from '@ebrix/contract';
+import type { PartOfOuting, RunAssignment } from '@ebrix/contract';
 
 /** What a run is of, as stored. */
 export interface AssignmentRow {
@@ -10,6 +10,7 @@ export interface AssignmentRow {
   test_kind: RunAssignment['testKind'];
   total_mass_kg: number | null;
   emptied: boolean;
+  is_part_way: boolean;
   gauge: RunAssignment['gauge'];
   rule_of_thumb_wh_per_km: number | null;
   notes: string;
@@ -20,6 +21,7 @@ export interface AssignmentRow {
   to_s: number | null;
   tyre_pressure_bar: number | null;
   perceived_effort: number | null;
+  wheel_factor: number | null;
   way: RunAssignment['riding']['way'];
   assist_level: string;
   gear: string;
@@ -36,6 +38,7 @@ export const ASSIGNMENT_COLUMNS = [
   'test_kind',
   'total_mass_kg',
   'emptied',
+  'is_part_way',
   'gauge',
   'rule_of_thumb_wh_per_km',
   'notes',
@@ -46,6 +49,7 @@ export const ASSIGNMENT_COLUMNS = [
   'to_s',
   'tyre_pressure_bar',
   'perceived_effort',
+  'wheel_factor',
   'way',
   'assist_level',
   'gear',
@@ -64,6 +68,7 @@ export function toAssignmentRow(a: RunAssignment): AssignmentRow {
     test_kind: a.testKind,
     total_mass_kg: a.totalMassKg,
     emptied: a.emptied,
+    is_part_way: a.isPartWay ?? false,
     gauge: a.gauge,
     rule_of_thumb_wh_per_km: a.ruleOfThumbWhPerKm,
     notes: a.notes,
@@ -74,6 +79,8 @@ export function toAssignmentRow(a: RunAssignment): AssignmentRow {
     to_s: a.logSpan?.toS ?? null,
     tyre_pressure_bar: a.tyrePressureBar,
     perceived_effort: a.perceivedEffort,
+    // Files queued before this was kept say nothing of it.
+    wheel_factor: a.wheelFactor ?? null,
     ...toRidingColumns(a.riding),
   };
 }
@@ -88,6 +95,7 @@ export function toAssignment(row: AssignmentRow): RunAssignment {
     testKind: row.test_kind,
     totalMassKg: row.total_mass_kg,
     emptied: row.emptied,
+    isPartWay: row.is_part_way,
     gauge: row.gauge,
     ruleOfThumbWhPerKm: row.rule_of_thumb_wh_per_km,
     notes: row.notes,
@@ -97,6 +105,7 @@ export function toAssignment(row: AssignmentRow): RunAssignment {
     logSpan: toLogSpan(row),
     tyrePressureBar: row.tyre_pressure_bar,
     perceivedEffort: row.perceived_effort,
+    wheelFactor: row.wheel_factor,
     riding: toRiding(row),
   };
 }
@@ -134,4 +143,23 @@ export function toRidingColumns(riding: RunAssignment['riding']): RidingColumns 
 
 export function toLogSpan({ from_s: fromS, to_s: toS }: AssignmentRow): RunAssignment['logSpan'] {
   return fromS === null || toS === null ? null : { fromS, toS };
+}
+
+/** What the parts of a log are of: as the rest of it, but for what is given. Readings by hand of the whole are of none of several parts. */
+export function assignmentsOfParts(whole: RunAssignment, parts: readonly PartOfOuting[]): RunAssignment[] {
+  return parts.map((part) =>
+    assignmentOfPart(parts.length > 1 ? { ...whole, gauge: null, manualReadings: null, emptied: false } : whole, part),
+  );
+}
+
+function assignmentOfPart(whole: RunAssignment, part: PartOfOuting): RunAssignment {
+  const { setupRevisionId, riding, slotId, ...rest } = part;
+  return {
+    ...whole,
+    ...rest,
+    setupRevisionId: setupRevisionId ?? whole.setupRevisionId,
+    riding: riding ?? whole.riding,
+    // Parts of before this was asked say nothing of it.
+    slotId: slotId ?? null,
+  };
 }

@@ -107,11 +107,11 @@ export class LogRepository {
     return row && decodeColumn(row.samples, row.encoding);
   }
 
-  async file(logId: string): Promise<{ fileName: string; bytes: Buffer } | undefined> {
-    const row = await this.database<{ file_name: string; bytes: Buffer }>('log')
-      .select('file_name', 'bytes')
+  async file(logId: string): Promise<{ fileName: string; bytes: Buffer; mapping: MappingDto | null } | undefined> {
+    const row = await this.database<{ file_name: string; bytes: Buffer; mapping: MappingDto | null }>('log')
+      .select('file_name', 'bytes', 'mapping')
       .where({ id: logId } as object)
       .first();
-    return row && { fileName: row.file_name, bytes: row.bytes };
+    return row && { fileName: row.file_name, bytes: row.bytes, mapping: row.mapping };
   }
 }

@@ -1,5 +1,5 @@
 import { Injectable } from '@nestjs/common';
-import { timedSection, assessCourse } from '@ebrix/core/courses';
+import { assessCourse, knownProfile, partOfTypedClimb, timedSection } from '@ebrix/core/courses';
 import type { ManualReadings, TestContext } from '@ebrix/core/analysis';
 import { fullVoltageV, helpEndsKmh, totalMass } from '@ebrix/core/bench';
 import { USUAL_LIMITS } from '@ebrix/core/ride';
@@ -52,10 +52,12 @@ export class RunContextService {
       pack: packKnowledge(revision.parts),
       // A ride stopped early is the ordinary case: its distance counts as "more than" in the verdict, not as a warning here.
       ...(emptied && { emptied }),
+      ...(assignment.isPartWay && { isPartWay: true }),
       ...(gauge && {
         gauge: { startShare: gauge.start / gauge.bars, endShare: gauge.end / gauge.bars, stepShare: 1 / gauge.bars },
       }),
       ...(ruleOfThumbWhPerKm !== null && { ruleOfThumbWhPerKm }),
+      ...(assignment.wheelFactor && { wheelFactor: assignment.wheelFactor }),
       ...(logger && { instrument: instrumentOf(logger) }),
       ...(course && courseKnowledge(course, assignment.direction)),
       ...(assignment.manualReadings && { manualReadings: assignment.manualReadings as ManualReadings }),
@@ -91,26 +93,19 @@ function courseKnowledge(course: Course, direction: 1 | -1): Pick<TestContext, '
   const { lengthM, kind, gates, track } = course;
   if (lengthM === null) return {};
   const timed = timedSection(gates, lengthM, direction);
-  const profile = track?.profile && track.profile.length > 1 ? track.profile : null;
   const [fromM, toM] =
     direction === 1 ? [timed.startM, timed.finishM] : [lengthM - timed.finishM, lengthM - timed.startM];
-  const mean =
-    profile &&
-    assessCourse(
-      profile.map(({ distanceM, altitudeM, grade = 0, gradeUncertainty = 0 }) => ({
-        distanceM,
-        altitudeM,
-        grade,
-        gradeUncertainty,
-      })),
-      { direction, fromM, toM },
-    ).meanGrade;
+  const partM = toM - fromM;
+  const typed = track?.profile ? undefined : partOfTypedClimb({ ...course, lengthM }, partM);
+  const profile = typed ? undefined : knownProfile(course);
+  const mean = profile && assessCourse(profile, { direction, fromM, toM }).meanGrade;
   return {
     course: {
       lengthM,
       ...timed,
       isLoop: kind === 'loop',
-      ...(mean && { gainM: mean.grade * (toM - fromM), gainUncertaintyM: mean.uncertainty * (toM - fromM) }),
+      ...(mean && { gainM: mean.grade * partM, gainUncertaintyM: mean.uncertainty * partM }),
+      ...(typed && { gainM: direction * typed.gainM, gainUncertaintyM: typed.uncertaintyM }),
     },
   };
 }

@@ -175,6 +175,7 @@ export class RunFigureRepository {
       .where('s.id', setupId)
       .whereNull('x.id')
       .where('r.is_simulated', false)
+      .whereNull('r.deleted_at')
       .whereIn('f.key', [...keys])
       .orderBy(['r.test_kind', 'c.name', 'f.position', 'o.date', 'r.id'])
       .select<RepeatedRow[]>(
@@ -230,6 +231,7 @@ export class RunFigureRepository {
       .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
       .whereNull('x.id')
       .where('r.is_simulated', false)
+      .whereNull('r.deleted_at')
       .orderBy('r.id')
       .select<{ alike: string; setup: string; outing: string; value: number }[]>(
         this.database.raw("concat_ws(' ', r.course_id, r.test_kind, coalesce(r.way, ''), r.assist_level) as alike"),
@@ -254,6 +256,7 @@ export class RunFigureRepository {
       .where({ 'f.key': key, 'r.test_kind': run.testKind, 'c.id': run.course.id, 'r.is_simulated': run.isSimulated })
       .whereNot('r.id', run.id)
       .whereNull('x.id')
+      .whereNull('r.deleted_at')
       .limit(500);
     return rows.map(({ value }) => value);
   }

@@ -23,6 +23,8 @@ export interface SummaryRow extends RidingColumns {
   duration_s: number;
   exclusion_reason: string | null;
   exclusion_at: Date | null;
+  deleted_at: Date | null;
+  wheel_factor: number | null;
   warning_count: number;
   is_simulated: boolean;
   h_key: string | null;
@@ -92,6 +94,8 @@ export function selectSummaries(database: Knex): Knex.QueryBuilder {
     database.raw('coalesce(r.to_s - r.from_s, l.duration_s) as duration_s'),
     'x.reason as exclusion_reason',
     'x.at as exclusion_at',
+    'r.deleted_at',
+    'r.wheel_factor',
     database.raw('jsonb_array_length(r.warnings) as warning_count'),
   );
   void query
@@ -125,13 +129,16 @@ const NAMES = [
 
 function filterRuns(query: Knex.QueryBuilder, filters: Partial<RunQuery>): void {
   const { setup, revision, course, outing, state, kind, way, text } = filters;
+  // Deleted runs are in no list but their own.
+  void (state === 'deleted' ? query.whereNotNull('r.deleted_at') : query.whereNull('r.deleted_at'));
   if (setup) void query.where('rev.setup_id', setup);
   if (revision) void query.where('rev.id', revision);
   if (course) void query.where('r.course_id', course);
   if (outing) void query.where('r.outing_id', outing);
   if (kind) void query.where('r.test_kind', kind);
   if (state === 'simulated') void query.where('r.is_simulated', true);
-  else if (state) void (state === 'excluded' ? query.whereNotNull('x.id') : query.whereNull('x.id'));
+  else if (state === 'excluded') void query.whereNotNull('x.id');
+  else if (state === 'counted') void query.whereNull('x.id');
   if (way) void (way === 'unsaid' ? query.whereNull('r.way') : query.where('r.way', way));
   if (text?.trim()) {
     // The person's per cent signs and underscores are letters, not wildcards.
@@ -191,6 +198,8 @@ export function toSummary(row: SummaryRow): RunSummary {
         ? null
         : { key: row.h_key, label: row.h_label, value: row.h_value, standardUncertainty: row.h_u, unit: row.h_unit },
     warningCount: row.warning_count,
+    wheelFactor: row.wheel_factor,
+    deletedAt: isoOrNull(row.deleted_at),
   };
 }
 type RunUnit = NonNullable<RunSummary['figures'][ListedFigure]>['unit'];

@@ -6,7 +6,10 @@ import {
   exclusionInputSchema,
   ridingChangeSchema,
   runChangeSchema,
+  runIdsSchema,
   runQuerySchema,
+  splitRunQuerySchema,
+  splitRunSchema,
   stripQuerySchema,
   versionQuerySchema,
   type CorrectionInput,
@@ -15,6 +18,8 @@ import {
   type RunDetail,
   type RunQuery,
   type RunSummary,
+  type Split,
+  type SplitRun,
   type Strip,
 } from '@ebrix/contract';
 import { Id, ValidBody, ValidQuery } from '../common/params.js';
@@ -77,6 +82,32 @@ export class RunController {
   @HttpCode(200)
   changeRiding(@ValidBody(ridingChangeSchema) change: RidingChange): Promise<{ changed: number }> {
     return this.runs.changeRiding(change);
+  }
+
+  @Post('runs/delete')
+  @HttpCode(200)
+  delete(@ValidBody(runIdsSchema) { runIds }: z.output<typeof runIdsSchema>): Promise<{ changed: number }> {
+    return this.runs.delete(runIds);
+  }
+
+  @Post('runs/restore')
+  @HttpCode(200)
+  restore(@ValidBody(runIdsSchema) { runIds }: z.output<typeof runIdsSchema>): Promise<{ changed: number }> {
+    return this.runs.restore(runIds);
+  }
+
+  @Get('runs/:id/split')
+  proposeSplit(
+    @Id() id: string,
+    @ValidQuery(splitRunQuerySchema) { course }: z.output<typeof splitRunQuerySchema>,
+  ): Promise<Split> {
+    return this.runs.proposeSplit(id, course ?? null);
+  }
+
+  @Post('runs/:id/split')
+  @HttpCode(200)
+  split(@Id() id: string, @ValidBody(splitRunSchema) split: SplitRun): Promise<{ runIds: string[] }> {
+    return this.runs.split(id, split);
   }
 
   @Put('runs/:id')

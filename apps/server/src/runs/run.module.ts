@@ -16,6 +16,7 @@ import { RunFigureRepository } from './run-figure.repository.js';
 import { RunRepository } from './run.repository.js';
 import { RunExportService } from './run-export.service.js';
 import { RunService } from './run.service.js';
+import { SplitService } from './split.service.js';
 import { StripService } from './strip.service.js';
 
 @Module({
@@ -28,12 +29,21 @@ import { StripService } from './strip.service.js';
     RunFigureRepository,
     LogRepository,
     StripService,
+    SplitService,
     RunContextService,
     OutingRepository,
     RunAnalyser,
     ReanalysisRepository,
     ReanalysisService,
   ],
-  exports: [RunRepository, RunFigureRepository, LogRepository, RunContextService, RunAnalyser, ReanalysisService],
+  exports: [
+    SplitService,
+    RunRepository,
+    RunFigureRepository,
+    LogRepository,
+    RunContextService,
+    RunAnalyser,
+    ReanalysisService,
+  ],
 })
 export class RunModule {}

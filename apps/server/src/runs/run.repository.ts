@@ -30,6 +30,7 @@ export class RunRepository {
       .join('log as l', 'l.id', 'r.log_id')
       .select<{ id: string }[]>('r.id')
       .where('l.sha256', sha256)
+      .whereNull('r.deleted_at')
       .first();
     return (row as { id: string } | undefined)?.id;
   }
@@ -46,7 +47,79 @@ export class RunRepository {
       findings: findingsOf(analysis),
     });
     await this.figures.insert(id, analysis, transaction);
+    if (assignment.slotId !== null) await markSlotRidden(assignment.slotId, transaction);
     return id;
+  }
+
+  /** A run out of the log of another one; its figures are still to be worked out. */
+  async insertPartOf(id: string, assignment: RunAssignment, transaction: Knex): Promise<string> {
+    const like = (await transaction('run')
+      .where({ id })
+      .first('log_id', 'method_name', 'method_version', 'is_simulated')) as Record<string, unknown>;
+    const newId = uuidv7();
+    await transaction('run').insert({
+      ...like,
+      id: newId,
+      split_from: id,
+      ...(await assignmentRow(assignment, transaction)),
+      warnings: '[]',
+    });
+    if (assignment.slotId !== null) await markSlotRidden(assignment.slotId, transaction);
+    return newId;
+  }
+
+  /** Out of all lists, with its planned run free again; gives back those that were there. */
+  async delete(runIds: readonly string[], transaction: Knex): Promise<string[]> {
+    const rows: { id: string; slot_id: string | null }[] = await transaction('run')
+      .whereRaw('id = any(?)', [[...runIds]])
+      .whereNull('deleted_at')
+      .update({ deleted_at: transaction.fn.now(), version: transaction.raw('version + 1') })
+      .returning(['id', 'slot_id']);
+    const slots = rows.flatMap(({ slot_id: slot }) => slot ?? []);
+    await transaction('plan_slot as s')
+      .whereRaw('s.id = any(?)', [slots])
+      .where('s.state', 'ridden')
+      .whereNotExists(transaction('run as r').whereRaw('r.slot_id = s.id').whereNull('r.deleted_at'))
+      .update({ state: 'planned' });
+    return rows.map(({ id }) => id);
+  }
+
+  /**
+   * Gives back those that were deleted. A run and the parts that were made of it are never counted together: whichever is
+   * brought back, the other goes. Fails with `23505` where another run took their part of the log meanwhile.
+   */
+  async restore(runIds: readonly string[], transaction: Knex): Promise<string[]> {
+    const others = (await transaction('run as r')
+      .select('r.id')
+      .whereNull('r.deleted_at')
+      .whereRaw(`(r.split_from = any(?) or r.id in (select p.split_from from run p where p.id = any(?)))`, [
+        [...runIds],
+        [...runIds],
+      ])) as { id: string }[];
+    if (others.length > 0)
+      await this.delete(
+        others.map(({ id }) => id),
+        transaction,
+      );
+    const rows: { id: string; slot_id: string | null }[] = await transaction('run')
+      .whereRaw('id = any(?)', [[...runIds]])
+      .whereNotNull('deleted_at')
+      .update({ deleted_at: null, version: transaction.raw('version + 1') })
+      .returning(['id', 'slot_id']);
+    for (const { slot_id: slot } of rows) if (slot !== null) await markSlotRidden(slot, transaction);
+    return rows.map(({ id }) => id);
+  }
+
+  /** A log all of whose runs were deleted makes room for the same file, brought in anew. */
+  async forgetDeleted(sha256: string, transaction: Knex): Promise<void> {
+    await transaction('run')
+      .whereIn('log_id', transaction('log').select('id').where({ sha256 }))
+      .whereNotNull('deleted_at')
+      .delete();
+    await transaction('log')
+      .where({ sha256 })
+      .whereNotExists(transaction('run').whereRaw('run.log_id = log.id'))
+      .delete();
   }
 
   /** Spans as a tester set them; false when the version is no longer the stored one. */
@@ -94,7 +167,9 @@ export class RunRepository {
 
   /** All runs of some setup revisions, on one course or on any. */
   async listOfRevisions(revisionIds: readonly string[], courseId: string | null): Promise<RunSummary[]> {
-    const query = selectSummaries(this.database).whereRaw('rev.id = any(?)', [[...revisionIds]]);
+    const query = selectSummaries(this.database)
+      .whereRaw('rev.id = any(?)', [[...revisionIds]])
+      .whereNull('r.deleted_at');
     if (courseId !== null) void query.where('c.id', courseId);
     void query.orderBy('o.date').orderBy('r.id');
     return ((await query) as SummaryRow[]).map(toSummary);
@@ -142,6 +217,16 @@ export class RunRepository {
     };
   }
 
+  /** What a run is of, held until the transaction ends; undefined when the version is no longer the stored one. */
+  async lockAssignment(id: string, version: number, transaction: Knex): Promise<RunAssignment | undefined> {
+    const row = (await transaction('run')
+      .where({ id, version })
+      .whereNull('deleted_at')
+      .forUpdate()
+      .first(...ASSIGNMENT_COLUMNS)) as AssignmentRow | undefined;
+    return row && toAssignment(row);
+  }
+
   /** False when the version is no longer the stored one. */
   async assign(id: string, version: number, assignment: RunAssignment, transaction: Knex): Promise<boolean> {
     const before = await transaction<AssignmentRow & { id: string }>('run').select('test_kind').where({ id }).first();
@@ -149,6 +234,7 @@ export class RunRepository {
     await transaction('run')
       .where({ id })
       .update(await assignmentRow(assignment, transaction));
+    if (assignment.slotId !== null) await markSlotRidden(assignment.slotId, transaction);
     // Spans of a pass say nothing of a climb: another kind of test is found anew.
     if (before && before.test_kind !== assignment.testKind)
       await transaction('run_correction')
@@ -159,7 +245,10 @@ export class RunRepository {
   }
 
   /** What is given changes, on runs that are there; gives back how many. */
-  async changeRiding({ runIds, riding, riderId, loggerId }: RidingChange, transaction: Knex): Promise<string[]> {
+  async changeRiding(
+    { runIds, riding, riderId, loggerId, outingId, wheelFactor }: RidingChange,
+    transaction: Knex,
+  ): Promise<string[]> {
     const values = {
       ...(riding.way !== undefined && { way: riding.way }),
       ...(riding.level !== undefined && { assist_level: riding.level }),
@@ -169,6 +258,8 @@ export class RunRepository {
       ...(riding.laps !== undefined && { laps: riding.laps }),
       ...(riderId !== undefined && { rider_id: riderId }),
       ...(loggerId !== undefined && { logger_id: loggerId }),
+      ...(outingId !== undefined && { outing_id: outingId }),
+      ...(wheelFactor !== undefined && { wheel_factor: wheelFactor }),
     };
     const rows: { id: string }[] = await transaction('run')
       .whereRaw('id = any(?)', [[...runIds]])
@@ -207,6 +298,10 @@ export class RunRepository {
       .update({ version: version + 1, updated_at: transaction.fn.now() });
     return count > 0;
   }
+}
+
+async function markSlotRidden(slotId: string, transaction: Knex): Promise<void> {
+  await transaction('plan_slot').where({ id: slotId }).update({ state: 'ridden' });
 }
 
 async function standingCorrection(

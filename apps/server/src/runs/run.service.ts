@@ -12,6 +12,8 @@ import type {
   RunDetail,
   RunQuery,
   RunSummary,
+  Split,
+  SplitRun,
   Strip,
 } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
@@ -22,6 +24,8 @@ import { LogRepository } from './log.repository.js';
 import { RunFigureRepository } from './run-figure.repository.js';
 import { RunRepository } from './run.repository.js';
 import type { StoredRun } from './select-run.js';
+import { assignmentsOfParts } from './assignment-row.js';
+import { SplitService } from './split.service.js';
 import { StripService } from './strip.service.js';
 
 /** Mean power of the rider: what makes runs alike or not. */
@@ -41,6 +45,14 @@ const REPEATED_FIGURES = [
 /** Rounding of an edge that was dragged, s. */
 const EDGE_S = 0.5;
 
+function requireWithin(span: { readonly fromS: number; readonly toS: number }, fromS: number, toS: number): void {
+  if (span.fromS < fromS - EDGE_S || span.toS > toS + EDGE_S)
+    throw new DomainError(
+      'invalid-request',
+      `The part from ${span.fromS.toFixed(1)} to ${span.toS.toFixed(1)} s does not lie in this run, ${fromS.toFixed(1)} to ${toS.toFixed(1)} s.`,
+    );
+}
+
 @Injectable()
 export class RunService {
   constructor(
@@ -49,6 +61,7 @@ export class RunService {
     private readonly figures: RunFigureRepository,
     private readonly logs: LogRepository,
     private readonly strips: StripService,
+    private readonly splits: SplitService,
     private readonly requests: AnalysisRequests,
   ) {}
 
@@ -115,10 +128,54 @@ export class RunService {
     return this.changeAndAnalyse(id, (transaction) => this.runs.assign(id, version, assignment, transaction));
   }
 
-  /** How runs were ridden, for many at once. Rider, logger and payload go into figures, which are then worked out again. */
+  /** Takes runs out of all lists and verdicts; nothing of them is lost. */
+  async delete(runIds: readonly string[]): Promise<{ changed: number }> {
+    const deleted = await this.database.transaction((transaction) => this.runs.delete(runIds, transaction));
+    return { changed: deleted.length };
+  }
+
+  async restore(runIds: readonly string[]): Promise<{ changed: number }> {
+    const restored = await this.database.transaction((transaction) => this.runs.restore(runIds, transaction));
+    return { changed: restored.length };
+  }
+
+  /** The runs that one run turns out to hold. Fails: a log problem when it has no log. */
+  async proposeSplit(id: string, courseId: string | null): Promise<Split> {
+    const { summary, logId, logSpan } = await this.stored(id);
+    const log = (await this.logs.file(logId))!;
+    const { runs, ...split } = await this.splits.propose(log.bytes, log.mapping, courseId ?? summary.course.id);
+    const [fromS, toS] = logSpan ? [logSpan.fromS, logSpan.toS] : [0, Infinity];
+    return { ...split, runs: runs.filter((run) => run.fromS >= fromS - EDGE_S && run.toS <= toS + EDGE_S) };
+  }
+
+  /** Makes several runs of one, which is deleted; all or nothing. Fails: `invalid-request` outside the run, `changed-meanwhile`. */
+  async split(id: string, { version, parts }: SplitRun): Promise<{ runIds: string[] }> {
+    const run = await this.get(id);
+    if (run.deletedAt) throw new DomainError('wrong-state', 'This run was deleted: bring it back first.');
+    const [fromS, toS] = run.logSpan ? [run.logSpan.fromS, run.logSpan.toS] : [0, run.durationS];
+    for (const { logSpan } of parts) requireWithin(logSpan, fromS, toS);
+    const runIds = await this.database.transaction(async (transaction) => {
+      const whole = await this.runs.lockAssignment(id, version, transaction);
+      if (!whole) return undefined;
+      await this.runs.delete([id], transaction);
+      const made: string[] = [];
+      for (const assignment of assignmentsOfParts(whole, parts)) {
+        const runId = await this.runs.insertPartOf(id, assignment, transaction);
+        await this.requests.analyse({ id: runId }, transaction);
+        made.push(runId);
+      }
+      return made;
+    });
+    if (!runIds) throw changedMeanwhile(await this.get(id));
+    return { runIds };
+  }
+
+  /** How runs were ridden, for many at once. Rider, logger, weather, wheel and payload go into figures, which are then worked out again. */
   async changeRiding(change: RidingChange): Promise<{ changed: number }> {
-    const isComputed =
-      change.riderId !== undefined || change.loggerId !== undefined || change.riding.payloadKg !== undefined;
+    const { riderId, loggerId, outingId, wheelFactor } = change;
+    const isComputed = [riderId, loggerId, outingId, wheelFactor, change.riding.payloadKg].some(
+      (given) => given !== undefined,
+    );
     const changed = await this.database.transaction(async (transaction) => {
       const ids = await this.runs.changeRiding(change, transaction);
       if (isComputed) for (const id of ids) await this.requests.analyse({ id }, transaction);
@@ -134,11 +191,7 @@ export class RunService {
     for (const span of spans) {
       if (!SETTABLE_SPANS.has(span.kind))
         throw new DomainError('invalid-request', `A ${span.kind} is what the log shows: it cannot be set.`);
-      if (span.fromS < fromS - EDGE_S || span.toS > toS + EDGE_S)
-        throw new DomainError(
-          'invalid-request',
-          `The part from ${span.fromS.toFixed(1)} to ${span.toS.toFixed(1)} s does not lie in this run, ${fromS.toFixed(1)} to ${toS.toFixed(1)} s.`,
-        );
+      requireWithin(span, fromS, toS);
     }
     return this.changeAndAnalyse(id, (transaction) => this.runs.correct(id, version, spans, what, transaction));
   }

@@ -80,6 +80,7 @@ export async function selectRun(snapshot: Knex, id: string): Promise<StoredRun |
     logger: detail.logger_id === null ? null : { id: detail.logger_id, name: detail.logger_name! },
     totalMassKg: detail.total_mass_kg,
     emptied: detail.emptied,
+    isPartWay: detail.is_part_way,
     gauge: detail.gauge,
     ruleOfThumbWhPerKm: detail.rule_of_thumb_wh_per_km,
     tyrePressureBar: detail.tyre_pressure_bar,

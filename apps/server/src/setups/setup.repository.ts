@@ -61,7 +61,9 @@ export class SetupRepository {
         'r.why',
         'r.parts',
         'r.created_at',
-        this.database.raw('(select count(*)::int from run where run.setup_revision_id = r.id) as run_count'),
+        this.database.raw(
+          '(select count(*)::int from run where run.setup_revision_id = r.id and run.deleted_at is null) as run_count',
+        ),
       )
       .whereIn('r.setup_id', ids)
       .orderBy('r.number', 'desc');

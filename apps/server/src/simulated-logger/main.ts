@@ -40,6 +40,9 @@ if (values.help || (!values.ride && (!values.setup || !values.course))) {
 }
 // When Ebrix started it and is gone, nobody waits for this ride.
 process.on('disconnect', () => process.exit(0));
+// Its ride is over: it says goodbye and is gone.
+const stop = new AbortController();
+process.on('SIGTERM', () => stop.abort());
 try {
   await runSimulatedLogger(
     {
@@ -58,6 +61,7 @@ try {
       seed: values.seed === undefined ? Date.now() % 2 ** 31 : number(values.seed, 'seed', 0, 2 ** 31),
     },
     (text) => process.stdout.write(`${text}\n`),
+    stop.signal,
   );
   process.exit(0);
 } catch (error) {

@@ -1,3 +1,4 @@
+import { knownProfile } from '@ebrix/core/courses';
 import { seededRandom } from '@ebrix/core/numeric';
 import { airDensityKgPerM3 } from '@ebrix/core/physics';
 import {
@@ -45,8 +46,12 @@ const TICK_MS = 50;
 /** A course's dwellings are not known: the bike stops once, so that the log is no straight line. */
 const AIR_C = 15;
 
-/** Rides the ride model and tells what a logger would have measured, in the open protocol and by no other door. */
-export async function runSimulatedLogger(options: SimulatedLoggerOptions, say: (text: string) => void): Promise<void> {
+/** Rides the ride model until it is over or `stop` is given, and tells what a logger would have measured, in the open protocol and by no other door. */
+export async function runSimulatedLogger(
+  options: SimulatedLoggerOptions,
+  say: (text: string) => void,
+  stop: AbortSignal,
+): Promise<void> {
   const { trace, title } = await simulated(options);
   say(`${title}: ${Math.round(trace.timeS.at(-1)!)} s of riding at ${options.pace} times the speed of time`);
   const random = seededRandom(options.seed);
@@ -64,7 +69,7 @@ export async function runSimulatedLogger(options: SimulatedLoggerOptions, say: (
   const total = samples + 2 * standing;
   const begin = Date.now();
   let cutAt = options.cutAfterS;
-  for (let n = 0; n < total;) {
+  for (let n = 0; n < total && !stop.aborted;) {
     const rideS = ((Date.now() - begin) / 1000) * options.pace;
     if (cutAt !== undefined && rideS > cutAt) {
       cutAt = undefined;
@@ -135,7 +140,7 @@ async function simulated(options: SimulatedLoggerOptions): Promise<{ trace: Ride
     bike: { ...model.bike, dragAreaM2: about(model.bike.dragAreaM2, 0.02) },
   };
   const airC = ride?.preparation.airTemperatureC ?? AIR_C;
-  const shape = { lengthM: course.lengthM ?? 3000, profile: course.track?.profile ?? null };
+  const shape = { lengthM: course.lengthM ?? 3000, profile: knownProfile(course) ?? null };
   const { trace } = simulateRide(
     varied,
     rideCourseOf(shape, ride?.direction ?? 1),

@@ -34,7 +34,7 @@ export async function makeBench({ api }: TestApp): Promise<Bench> {
   const bike = await add('bikes', { name: 'Round bike', massKg: 24, dragAreaM2: 0.6, rollingCoefficient: 0.007 });
   const kit = await add('kits', { name: 'Corvane R2', motorKind: 'rear-hub-geared', massKg: 4 });
   const pack = await add('packs', {
-    name: 'Marrow 48',
+    name: 'Fennock 52',
     chemistry: 'li-ion-nmc',
     nominalVoltageV: 48,
     capacityAh: 14,
@@ -100,10 +100,11 @@ export async function importOne(
   assignment: object,
   mapping: MappingDto | null,
   profileName: string | null = null,
+  parts: readonly object[] = [],
 ): Promise<ImportFile> {
   await api
     .post('/api/imports/start')
-    .send({ items: [{ importId, mapping, assignment, profileName }] })
+    .send({ items: [{ importId, mapping, assignment, profileName, parts }] })
     .expect(202);
   const until = Date.now() + PATIENCE_MS;
   while (Date.now() < until) {

@@ -74,6 +74,7 @@ export class TrialRunRepository {
         this.database.raw(`r.warnings @> '[{"code":"mostly-gaps"}]' as is_mostly_estimated`),
       )
       .whereRaw('r.setup_revision_id = any(?)', [[...revisionIds]])
+      .whereNull('r.deleted_at')
       .orderBy(['o.date', 'r.id'])) as Row[];
     return rows.map(toTrialRun);
   }

@@ -29,7 +29,7 @@ export const exampleSetups: Setup[] = ['Corvane R2', 'Dromel D5'].map((name, k) 
       number: 1,
       bike: { id: id(1), name: 'Round bike 3' },
       kit: { id: id(2), name },
-      packs: [{ id: id(3), name: 'Marrow 48' }],
+      packs: [{ id: id(3), name: 'Fennock 52' }],
       settings: setupSettingsSchema.parse({ assistLevel: '3', speedLimitKmh: 25 }),
       change: 'As first fitted',
       why: '',
@@ -64,7 +64,7 @@ export function exampleDetail(
           packs: [
             partSchemas.packs.parse({
               ...stored(3),
-              name: 'Marrow 48',
+              name: 'Fennock 52',
               chemistry: 'li-ion-nmc',
               nominalVoltageV: 48,
               capacityAh: 14,
@@ -99,6 +99,8 @@ export const exampleCourse: Course = {
   windExposure: null,
   isBothWays: false,
   guessedGradeDeg: null,
+  climbM: null,
+  climbUncertaintyM: null,
   gates: [],
 };
 
@@ -173,6 +175,8 @@ export const exampleRun = (n: number, net: number): RunSummary => ({
     unit: 'Wh/km',
   },
   warningCount: 0,
+  wheelFactor: null,
+  deletedAt: null,
 });
 
 export const exampleVerdict: Verdict = {

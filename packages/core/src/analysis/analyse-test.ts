@@ -4,9 +4,10 @@ import { manualFigures } from './manual/manual-figures.js';
 import { analyseLog } from './analyse-log.js';
 import { cutForTest, warnOfCut } from './cut-log.js';
 import { amount, say } from '../units/index.js';
-import { toWarning, warnInto, type Figure, type FigureWarning } from './figure.js';
+import { derivationNumber as num, toWarning, warnInto, type Figure, type FigureWarning, type Warn } from './figure.js';
 import type { Findings } from './findings.js';
 import type { TestContext } from './test-context.js';
+import { readingsWithWheelFactor, withWheelFactor } from './wheel-factor.js';
 import { METHODS, type Method, type TestKind } from './test-kinds.js';
 
 export interface TestAnalysis extends Findings {
@@ -16,15 +17,16 @@ export interface TestAnalysis extends Findings {
 }
 
 /** The hand's figures have a version of their own: a ride without a logger has no other. */
-export const MANUAL_METHOD: Method = { name: 'by hand', version: '1.2' };
+export const MANUAL_METHOD: Method = { name: 'by hand', version: '1.3' };
 
 /**
  * Figures of one run of any kind: of its log between the course's gates, of what was timed and read off by hand, or of both.
  * A figure that both carry is the log's; the hand's own keep their keys. `log` null: a ride without a logger.
  */
-export function analyseTest(kind: TestKind, log: CleanLog | null, context: TestContext): TestAnalysis {
+export function analyseTest(kind: TestKind, asLogged: CleanLog | null, asNoted: TestContext): TestAnalysis {
   const warnings: FigureWarning[] = [];
   const warn = warnInto(warnings);
+  const [log, context] = withWheelRight(asLogged, asNoted, warn);
   if (!log) {
     const figures = manualFigures(kind, context.manualReadings ?? {}, context, warn);
     return { method: MANUAL_METHOD, figures, warnings, spans: [], charts: [] };
@@ -41,6 +43,17 @@ export function analyseTest(kind: TestKind, log: CleanLog | null, context: TestC
   warnings.push(...disagreements(logged, manual));
   figures.push(...manual.filter(({ key }) => !known.has(key)));
   return { method, figures, warnings, spans, charts };
+}
+
+function withWheelRight(log: CleanLog | null, context: TestContext, warn: Warn): [CleanLog | null, TestContext] {
+  const { wheelFactor: factor, manualReadings } = context;
+  if (factor === undefined || factor === 1) return [log, context];
+  warn(
+    'wheel-corrected',
+    `The wheel circumference was set wrong: speeds and distances counted by the wheel are taken times ${num(factor)}.`,
+  );
+  const readings = manualReadings && { manualReadings: readingsWithWheelFactor(manualReadings, factor) };
+  return [log && withWheelFactor(log, factor), { ...context, ...readings }];
 }
 
 /** Further apart than chance leaves once in some hundred rides. */

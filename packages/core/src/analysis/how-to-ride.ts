@@ -15,6 +15,10 @@ export interface HowToRide {
 const ROAD = 'Helmet on; open roads with their traffic, or private ground. Your local rules come first.';
 const STOP = 'Stop at once on a smell, a rubbing noise, a loose part or a motor that does not obey the brake lever.';
 
+/** What holds where runs use part of a charge each. */
+export const PART_WAY_RULES =
+  'Part of a charge: start every run of the trial at about the same charge, between 90 and 40 %, rested, and note the volts; it gives consumption, and the range only by way of it.';
+
 /** How each of the nine tests is ridden, with and without a logger. */
 export const HOW_TO_RIDE: Readonly<Record<TestKind, HowToRide>> = {
   range: {

@@ -24,7 +24,7 @@ export { CLIMB_HYSTERESIS_M, climbedM, smoothProfile, type AltitudeProfile } fro
 export { firstAtOrAfter } from '../numeric/index.js';
 export { type CourseKnowledge, type TestContext } from './test-context.js';
 export { analyseTest, MANUAL_METHOD, type TestAnalysis } from './analyse-test.js';
-export { HOW_TO_RIDE, type HowToRide } from './how-to-ride.js';
+export { HOW_TO_RIDE, PART_WAY_RULES, type HowToRide } from './how-to-ride.js';
 export { manualFigures } from './manual/manual-figures.js';
 export { THUMB_LIMIT_S } from './manual/manual-parts.js';
 export {

@@ -33,7 +33,8 @@ const GATE_REACH_M = 25;
 const MOVING_MPS = 0.5;
 
 /**
- * Splits the log of an outing into the runs it seems to hold: at stops of 20 s or more, at gaps of a minute or more, at
+ * Splits the log of an outing into the runs it seems to hold: at stops of 20 s or more, at gaps of a minute or more, where the
+ * clock was set back by as much, at
  * marks (`marksS`, s of the log, and where its lap or mark channel counts on), and, where positions and gates are known, from
  * start gate to finish gate in either direction.
  *
@@ -85,6 +86,9 @@ function piecesOf(log: CleanLog, marksS: readonly number[]): Piece[] {
     ...log.report.gaps
       .filter((gap) => gap.endS - gap.startS >= LONG_GAP_S)
       .map((gap) => ({ fromS: gap.startS, toS: gap.endS, why: `a gap of ${Math.round(gap.endS - gap.startS)} s` })),
+    ...(log.report.clockSteps ?? [])
+      .filter(({ backS }) => backS >= LONG_GAP_S)
+      .map(({ atS }) => ({ fromS: atS, toS: atS, why: 'the clock being set back' })),
     ...marksS.filter((t) => t > startS && t < endS).map((t) => ({ fromS: t, toS: t, why: 'a mark' })),
   ].sort((a, b) => a.fromS - b.fromS);
   const pieces: Piece[] = [];

@@ -24,6 +24,8 @@ export interface TestContext {
   readonly ruleOfThumbWhPerKm?: number;
   /** The ride went on until the pack was empty (true) or was stopped early (false). */
   readonly emptied?: boolean;
+  /** Meant to start part-way through a charge. */
+  readonly isPartWay?: boolean;
   readonly gauge?: { readonly startShare: number; readonly endShare: number; readonly stepShare: number };
   /** 1 or −1 of each pass or coast in order, where position cannot tell. */
   readonly directions?: readonly (1 | -1)[];
@@ -32,6 +34,8 @@ export interface TestContext {
   /** Air about the motor; wins over the log's own and the outing's. */
   readonly ambientC?: number;
   readonly temperatureLimitC?: number;
+  /** True circumference ÷ the one set in the display or logger: its speeds and distances are taken times this. */
+  readonly wheelFactor?: number;
   readonly instrument?: Partial<InstrumentErrors>;
   /** Part of the log that is this run, s: one log may hold several. */
   readonly logSpan?: { readonly fromS: number; readonly toS: number };

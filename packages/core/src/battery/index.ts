@@ -1,3 +1,3 @@
 export { CHEMISTRIES, usableEnergy, type Chemistry, type PackKnowledge, type UsableEnergy } from './usable-energy.js';
 export { CHARGE_TIME_LIMIT, chargeSlowness } from './charge-curve.js';
-export { openCircuitVoltage } from './open-circuit-voltage.js';
+export { chargeAtRest, openCircuitVoltage } from './open-circuit-voltage.js';

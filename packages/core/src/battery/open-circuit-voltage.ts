@@ -17,3 +17,17 @@ export function openCircuitVoltage(chemistry: Chemistry, stateOfCharge: number):
   const share = (s - STATES[k - 1]!) / (STATES[k]! - STATES[k - 1]!);
   return curve[k - 1]! + share * (curve[k]! - curve[k - 1]!);
 }
+
+/** Charge at which a rested cell has this voltage: the inverse of `openCircuitVoltage`, 0…1. Units: V of one cell. */
+export function chargeAtRest(chemistry: Chemistry, cellV: number): number {
+  let low = 0;
+  let high = 1;
+  if (cellV <= openCircuitVoltage(chemistry, 0)) return 0;
+  if (cellV >= openCircuitVoltage(chemistry, 1)) return 1;
+  for (let k = 0; k < 40; k++) {
+    const middle = (low + high) / 2;
+    if (openCircuitVoltage(chemistry, middle) < cellV) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
+}

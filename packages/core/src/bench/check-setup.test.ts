@@ -328,7 +328,7 @@ const worked: readonly [string, string, SetupFacts, string][] = [
         { ...examplePack, name: 'Second', mountKind: 'rear-rack', resistanceOhm: 0.1 },
       ],
     }),
-    'passed: Marrow 36 V 13 Ah: 10 A of 20 A; Second: 5 A of 20 A',
+    'passed: Fennock 44 V 11.6 Ah: 10 A of 20 A; Second: 5 A of 20 A',
   ],
   [
     'set 28, profile 25',

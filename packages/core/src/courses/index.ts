@@ -19,4 +19,5 @@ export {
   type Section,
 } from './assess-course.js';
 export { readCourseFile, type CourseFile } from './read-course-file.js';
+export { knownProfile, partOfTypedClimb, typedClimbUncertaintyM, type CourseHeights } from './typed-climb.js';
 export { timedSection, type TimingGate, type TimingGateKind } from './timing-gates.js';

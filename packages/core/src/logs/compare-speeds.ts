@@ -15,6 +15,9 @@ export interface SpeedComparison {
 const BLOCK_S = 60;
 /** Short hops are mostly position noise, which only ever adds distance. */
 const SHORTEST_BLOCK_M = 100;
+/** Positions that leap farther than so many times the way of the wheel, and so many metres, were not ridden. */
+const CARRIED_TIMES = 3;
+const CARRIED_M = 60;
 const TOLERANCE = 0.02;
 
 /**
@@ -36,10 +39,15 @@ export function compareSpeeds(
     if (Number.isNaN(speed[k]!) || Number.isNaN(latitude[k]!) || Number.isNaN(longitude[k]!)) continue;
     if (last >= 0) {
       const step = timeS[k]! - timeS[last]!;
-      if (step <= gapLimitS) {
-        wheelM += ((speed[k]! + speed[last]!) / 2) * step;
-        positionM += haversineM(latitude[last]!, longitude[last]!, latitude[k]!, longitude[k]!);
-      }
+      const [byWheelM, byPositionM] = [
+        ((speed[k]! + speed[last]!) / 2) * step,
+        haversineM(latitude[last]!, longitude[last]!, latitude[k]!, longitude[k]!),
+      ];
+      // Across a gap, and where a bike was carried on unseen, the two tell nothing of the wheel.
+      if (step <= gapLimitS && byPositionM <= CARRIED_TIMES * byWheelM + CARRIED_M) {
+        wheelM += byWheelM;
+        positionM += byPositionM;
+      } else [wheelM, positionM, blockStart] = [0, 0, timeS[k]!];
     }
     last = k;
     if (timeS[k]! - blockStart >= BLOCK_S) {

@@ -1,5 +1,6 @@
 import { findCsvDialect, type CsvDialect } from './csv-dialect.js';
 import { decodeText } from './decode-text.js';
+import type { Gap } from './gap.js';
 import { LOG_LIMITS } from './limits.js';
 import { catchLogProblem, LogProblemError, type LogOutcome, type MappingQuestion } from './log-problem.js';
 import { headerSignature, type LogMapping } from './mapping.js';
@@ -19,6 +20,8 @@ export interface LogInspection {
   readonly preview: readonly (readonly string[])[];
   /** When it begins by its own clock, s of the epoch; absent where it has none or where that has to be asked. */
   readonly startEpochS?: number;
+  /** Where its clock stands for ten minutes or more, or is set back: there may be another ride behind. s of the log. */
+  readonly longGaps: readonly Gap[];
   /** Key of the logger profile for this header. */
   readonly signature?: string;
 }
@@ -41,6 +44,7 @@ export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
         mapping: { columns },
         questions: [],
         preview: [],
+        longGaps: longGapsIn(log.hasClock ? log.timeS : new Float64Array()),
         ...(log.startEpochS !== undefined && { startEpochS: log.startEpochS }),
       };
     }
@@ -55,8 +59,40 @@ export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
       preview: dialect.sample.slice(0, PREVIEW_RECORDS).map((record) => record.map((cell) => cell.slice(0, 80))),
       signature: headerSignature(dialect.header),
       ...startOf(text),
+      longGaps: longGapsOf(text, dialect),
     };
   });
+}
+
+/** Beyond this a file is not read twice for its gaps alone. */
+const GAP_SEARCH_CHARACTERS = 16_000_000;
+const LONG_GAP_S = 600;
+const SET_BACK_S = 60;
+
+/** From the column of time alone; none where it cannot be read yet. */
+function longGapsOf(text: string, dialect: CsvDialect): Gap[] {
+  if (text.length > GAP_SEARCH_CHARACTERS) return [];
+  const outcome = catchLogProblem(() => {
+    const mapping = resolveMapping(dialect);
+    const first = mapping.columns.findIndex(({ channel, unit }) => channel !== null && channel !== 'time' && unit);
+    const columns = mapping.columns.map((column, k) =>
+      column.channel === 'time' || column.channel === 'date' || k === first ? column : { ...column, channel: null },
+    );
+    return readCsv(text, dialect, { ...mapping, columns });
+  });
+  return outcome.ok ? longGapsIn(outcome.value.timeS) : [];
+}
+
+function longGapsIn(timeS: Float64Array): Gap[] {
+  const gaps: Gap[] = [];
+  const startS = timeS.find((t) => !Number.isNaN(t)) ?? 0;
+  let last = NaN;
+  for (const t of timeS) {
+    if (Number.isNaN(t)) continue;
+    if (t - last > LONG_GAP_S || t - last < -SET_BACK_S) gaps.push({ startS: last - startS, endS: t - startS });
+    last = t;
+  }
+  return gaps;
 }
 
 /** Enough lines to see a clock in. */

@@ -103,7 +103,7 @@ export const exampleMidKit: KitFacts = {
   chainLineMm: 47,
 };
 export const examplePack: PackFacts = {
-  name: 'Marrow 36 V 13 Ah',
+  name: 'Fennock 44 V 11.6 Ah',
   chemistry: 'li-ion-nmc',
   seriesCells: 10,
   parallelCells: 4,
@@ -131,7 +131,7 @@ export const examplePack: PackFacts = {
   claims: null,
 };
 export const exampleCharger: ChargerFacts = {
-  name: 'Marrow charger 42 V',
+  name: 'Fennock charger 50.4 V',
   chemistry: 'li-ion-nmc',
   outputV: 42,
   outputA: 2,
@@ -211,7 +211,7 @@ export function midSetup(change: Partial<ConvertedSetup> = {}): ConvertedSetup {
 export function twoPackSetup(change: Partial<ConvertedSetup> = {}): ConvertedSetup {
   const onRack = { ...examplePack, mountKind: 'rear-rack' as const };
   return hubSetup({
-    packs: [onRack, { ...onRack, name: 'Marrow 36 V, second' }],
+    packs: [onRack, { ...onRack, name: 'Fennock 44 V, second' }],
     addOns: [exampleJoiner],
     fit: { ...exampleFit, restVoltagesV: [41.9, 41.8] },
     ...change,

@@ -10,6 +10,8 @@ export const METRES_PER_MILE = 1609.344;
 export const METRES_PER_FOOT = 0.3048;
 /** Exact: the international avoirdupois pound in kilograms. */
 export const KILOGRAMS_PER_POUND = 0.453_592_37;
+/** One pound-force (0.453 592 37 kg × 9.806 65 m/s²) on a square inch (0.0254 m)². */
+export const PASCALS_PER_PSI = (0.453_592_37 * 9.80665) / 0.0254 ** 2;
 /** Exact: knots are nautical miles (1852 m) per hour. */
 export const MPS_PER_KNOT = 1852 / 3600;
 /** 0 °C on the kelvin scale. */

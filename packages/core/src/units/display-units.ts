@@ -11,6 +11,7 @@ const IMPERIAL: Partial<Record<UnitName, UnitName>> = {
   'm/h': 'ft/h',
   '°C': '°F',
   kg: 'lb',
+  bar: 'psi',
   'Wh/km': 'Wh/mi',
 };
 

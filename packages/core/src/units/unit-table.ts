@@ -1,4 +1,4 @@
-import { KILOGRAMS_PER_POUND, METRES_PER_FOOT, METRES_PER_MILE, MPS_PER_KNOT } from './constants.js';
+import { PASCALS_PER_PSI, KILOGRAMS_PER_POUND, METRES_PER_FOOT, METRES_PER_MILE, MPS_PER_KNOT } from './constants.js';
 
 /** `si = (value + offset) · factor`: the offset is applied first because only temperatures need one. */
 export interface UnitDefinition {
@@ -28,7 +28,8 @@ export type Dimension =
   | 'area'
   | 'resistance'
   | 'currentDensity'
-  | 'volume';
+  | 'volume'
+  | 'pressure';
 
 /** Units the program reads and shows. SI inside (temperatures in °C, rotation in 1/min, position in degrees). */
 export const UNITS = {
@@ -78,6 +79,10 @@ export const UNITS = {
   Ω: { dimension: 'resistance', factor: 1 },
   mΩ: { dimension: 'resistance', factor: 1e-3 },
   'A/mm²': { dimension: 'currentDensity', factor: 1e6 },
+  bar: { dimension: 'pressure', factor: 1e5 },
+  psi: { dimension: 'pressure', factor: PASCALS_PER_PSI },
+  kPa: { dimension: 'pressure', factor: 1000 },
+  hPa: { dimension: 'pressure', factor: 100 },
   ml: { dimension: 'volume', factor: 1e-6 },
   'Wh/km': { dimension: 'energyPerLength', factor: 3.6 },
   'Wh/mi': { dimension: 'energyPerLength', factor: 3600 / METRES_PER_MILE },

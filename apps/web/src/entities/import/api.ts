@@ -2,6 +2,7 @@ import {
   ROUTES,
   importFileSchema,
   type ImportFile,
+  type KeepLogs,
   type MappingDto,
   type NotebookAnswer,
   type NotebookInput,
@@ -57,6 +58,11 @@ export const importsApi = baseApi.injectEndpoints({
       transformResponse: answerOf(ROUTES.storeNotebook),
       invalidatesTags: ['Import', 'Part', 'Setup', 'Course', 'Outing'],
     }),
+    keepLogs: build.mutation<NotebookAnswer, KeepLogs>({
+      query: (body) => requestTo(ROUTES.keepLogs, { body }),
+      transformResponse: answerOf(ROUTES.keepLogs),
+      invalidatesTags: ['Import', 'Part', 'Setup', 'Course', 'Outing'],
+    }),
     discardImport: build.mutation<void, string>({
       query: (id) => requestTo(ROUTES.discardImport, { params: { id } }),
       transformResponse: answerOf(ROUTES.discardImport),
@@ -71,4 +77,5 @@ export const {
   useSplitImportMutation,
   useDiscardImportMutation,
   useStoreNotebookMutation,
+  useKeepLogsMutation,
 } = importsApi;

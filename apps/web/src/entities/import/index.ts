@@ -1,6 +1,7 @@
 export {
   importsApi,
   useDiscardImportMutation,
+  useKeepLogsMutation,
   useListImportsQuery,
   useSplitImportMutation,
   useStageFilesMutation,

@@ -16,6 +16,7 @@ const inspection: Inspection = {
   preview: [],
   profile: null,
   startedAt: null,
+  longGaps: [],
   questions: [
     { kind: 'unit', columns: [1], text: 'speed?', choices: ['km/h'], blocking: true },
     { kind: 'unit', columns: [2], text: 'altitude?', choices: ['m'], blocking: false },

@@ -8,7 +8,7 @@ export const PACK_FORM: PartForm = {
     {
       title: 'Pack',
       fields: [
-        NAME('Marrow 36 V 13 Ah'),
+        NAME('Fennock 44 V 11.6 Ah'),
         choice('chemistry', 'Chemistry', CHEMISTRY_NAMES, { isColumn: true }),
         { name: 'seriesCells', label: 'Cells in series', kind: 'whole', isColumn: true },
         { name: 'parallelCells', label: 'Cells in parallel', kind: 'whole' },

@@ -35,7 +35,7 @@ export const PART_FORMS: Readonly<Record<PartKind, PartForm>> = {
       {
         title: 'Charger',
         fields: [
-          NAME('Marrow charger 42 V 2 A'),
+          NAME('Fennock charger 50.4 V 2.5 A'),
           choice('chemistry', 'Made for', CHEMISTRY_NAMES, { isColumn: true }),
           number('outputV', 'Voltage', 'V', { isColumn: true }),
           number('outputA', 'Current', 'A', { isColumn: true }),

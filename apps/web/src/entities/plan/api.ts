@@ -1,4 +1,4 @@
-import { ROUTES, type Plan, type PlanBasis, type PlanSave, type PlanTest } from '@ebrix/contract';
+import { ROUTES, type OpenSlot, type Plan, type PlanBasis, type PlanSave, type PlanTest } from '@ebrix/contract';
 import { baseApi } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
 
@@ -18,6 +18,11 @@ export const plansApi = baseApi.injectEndpoints({
       transformResponse: answerOf(ROUTES.getPlanBasis),
       providesTags: ['Course', 'Run', 'Setup', 'Trial'],
     }),
+    listOpenSlots: build.query<OpenSlot[], void>({
+      query: () => requestTo(ROUTES.listOpenSlots),
+      transformResponse: answerOf(ROUTES.listOpenSlots),
+      providesTags: ['Plan', 'Trial', 'Ride', 'Run'],
+    }),
     savePlan: build.mutation<Plan, PlanSave & { trialId: string }>({
       query: ({ trialId, ...body }) => requestTo(ROUTES.savePlan, { params: { id: trialId }, body }),
       transformResponse: answerOf(ROUTES.savePlan),
@@ -25,4 +30,4 @@ export const plansApi = baseApi.injectEndpoints({
     }),
   }),
 });
-export const { useGetPlanQuery, useGetPlanBasisQuery, useSavePlanMutation } = plansApi;
+export const { useGetPlanQuery, useGetPlanBasisQuery, useListOpenSlotsQuery, useSavePlanMutation } = plansApi;

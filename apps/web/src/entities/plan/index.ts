@@ -1,1 +1,1 @@
-export { useGetPlanBasisQuery, useGetPlanQuery, useSavePlanMutation } from './api.js';
+export { useGetPlanBasisQuery, useGetPlanQuery, useListOpenSlotsQuery, useSavePlanMutation } from './api.js';

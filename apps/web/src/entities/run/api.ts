@@ -7,6 +7,8 @@ import {
   type RunAssignment,
   type RunDetail,
   type RunSummary,
+  type Split,
+  type SplitRun,
   type Strip,
 } from '@ebrix/contract';
 import { baseApi } from '../../shared/api/base-api.js';
@@ -16,6 +18,9 @@ export interface TimeSpan {
   readonly fromS: number;
   readonly toS: number;
 }
+
+/** Lists, verdicts, and counts of runs wherever they stand. */
+const CHANGED = ['Course', 'Outing', 'Plan', 'Run', 'Setup', 'Trial'] as const;
 
 export const runsApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
@@ -38,6 +43,25 @@ export const runsApi = baseApi.injectEndpoints({
       query: (body) => requestTo(ROUTES.changeRiding, { body }),
       transformResponse: answerOf(ROUTES.changeRiding),
       invalidatesTags: ['Run', 'Trial'],
+    }),
+    deleteRuns: build.mutation<{ changed: number }, readonly string[]>({
+      query: (runIds) => requestTo(ROUTES.deleteRuns, { body: { runIds: [...runIds] } }),
+      transformResponse: answerOf(ROUTES.deleteRuns),
+      invalidatesTags: CHANGED,
+    }),
+    restoreRuns: build.mutation<{ changed: number }, readonly string[]>({
+      query: (runIds) => requestTo(ROUTES.restoreRuns, { body: { runIds: [...runIds] } }),
+      transformResponse: answerOf(ROUTES.restoreRuns),
+      invalidatesTags: CHANGED,
+    }),
+    proposeRunSplit: build.mutation<Split, { id: string; course?: string }>({
+      query: ({ id, ...query }) => requestTo(ROUTES.proposeRunSplit, { params: { id }, query }),
+      transformResponse: answerOf(ROUTES.proposeRunSplit),
+    }),
+    splitRun: build.mutation<{ runIds: string[] }, { id: string } & SplitRun>({
+      query: ({ id, ...body }) => requestTo(ROUTES.splitRun, { params: { id }, body }),
+      transformResponse: answerOf(ROUTES.splitRun),
+      invalidatesTags: CHANGED,
     }),
     excludeRun: build.mutation<RunDetail, { id: string; version: number; reason: string }>({
       query: ({ id, ...body }) => requestTo(ROUTES.excludeRun, { params: { id }, body }),
@@ -94,6 +118,10 @@ export const {
   useIncludeRunMutation,
   useAssignRunMutation,
   useChangeRidingMutation,
+  useDeleteRunsMutation,
+  useProposeRunSplitMutation,
+  useRestoreRunsMutation,
+  useSplitRunMutation,
   useCorrectSpansMutation,
   useUndoCorrectionMutation,
   useRepeatedFiguresQuery,

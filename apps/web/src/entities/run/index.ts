@@ -4,6 +4,10 @@ export { CourseRuns } from './CourseRuns.js';
 export { Derivation } from './Derivation.js';
 export { FigureStrip, FigureTable } from './FigureStrip.js';
 export { LIMIT_MODE_OPTIONS, RidingFields, WAY_OPTIONS } from './RidingFields.js';
+export { PartsTable } from './PartsTable.js';
+export { confirmedParts, matchedToPlan, slotOptions, toProposedParts, type ProposedPart } from './planned-runs.js';
+export { NUMBER_READINGS, SEVERAL_READINGS, type ReadingName } from './readings.js';
+export { ReadingsFields } from './ReadingsFields.js';
 export { SetupFigures } from './SetupFigures.js';
 export {
   runsApi,
@@ -11,6 +15,10 @@ export {
   useAssignRunMutation,
   useBeginReanalysisMutation,
   useChangeRidingMutation,
+  useDeleteRunsMutation,
+  useProposeRunSplitMutation,
+  useRestoreRunsMutation,
+  useSplitRunMutation,
   useCancelReanalysisMutation,
   useCorrectSpansMutation,
   useExcludeRunMutation,
@@ -22,4 +30,5 @@ export {
   useRepeatedFiguresQuery,
   useUndoCorrectionMutation,
 } from './api.js';
+export { readWheelFactor, WheelFactorInput } from './WheelFactorInput.js';
 export { type AssignmentValues, toAssignment, toRiding } from './to-assignment.js';

@@ -7,3 +7,4 @@ export {
   useListTrialsQuery,
   useSaveTrialMutation,
 } from './api.js';
+export { StoredRides } from './StoredRides.js';

@@ -1,8 +1,15 @@
 import { useState } from 'react';
 import type { Course } from '@ebrix/contract';
-import { timedSection, degreesToGrade, gradeToDegrees, assessCourse, type SectionGrade } from '@ebrix/core/courses';
+import {
+  assessCourse,
+  degreesToGrade,
+  gradeToDegrees,
+  knownProfile,
+  timedSection,
+  type SectionGrade,
+} from '@ebrix/core/courses';
 import { useUnits } from '../../shared/preferences/index.js';
-import { formatQuantity } from '../../shared/format/format-quantity.js';
+import { formatLength, formatQuantity } from '../../shared/format/format-quantity.js';
 import { HILL_LABELS } from './course-labels.js';
 
 /** A shorter piece is no strip anyone rides a test on. */
@@ -12,17 +19,13 @@ const MIN_STRIP_M = 50;
 export function CourseFacts({ course }: { readonly course: Course }) {
   const system = useUnits();
   const [direction, setDirection] = useState<1 | -1>(1);
-  const profile = course.track?.profile;
-  if (!profile || profile.length < 2 || course.lengthM === null) return null;
+  const points = knownProfile(course);
+  if (!points || course.lengthM === null) return null;
   const timed = timedSection(course.gates, course.lengthM);
-  const points = profile.map(({ grade = 0, gradeUncertainty = 0, ...point }) => ({
-    ...point,
-    grade,
-    gradeUncertainty,
-  }));
   const assessment = assessCourse(points, { direction, fromM: timed.startM, toM: timed.finishM });
-  const metres = (value: number): string => formatQuantity(value, 'm', system);
-  const place = ({ fromM, toM }: SectionGrade): string => `${Math.round(fromM)} to ${Math.round(toM)} m`;
+  const metres = (value: number): string => formatLength(value, system);
+  const height = (value: number): string => formatQuantity(value, 'm', system);
+  const place = ({ fromM, toM }: SectionGrade): string => `${metres(Math.round(fromM))} to ${metres(Math.round(toM))}`;
   const { levelSection, levelQuality } = assessment;
   const guessed = course.guessedGradeDeg;
   return (
@@ -44,6 +47,12 @@ export function CourseFacts({ course }: { readonly course: Course }) {
           </a>
         ))}
       </div>
+      {!course.track?.profile && (
+        <p className="quiet mt-8">
+          From the climb that was typed, taken as one even slope: a track or drawn altitudes would show where it is
+          steep.
+        </p>
+      )}
       <dl className="facts mt-12">
         <dt>Between the gates</dt>
         <dd>
@@ -66,18 +75,18 @@ export function CourseFacts({ course }: { readonly course: Course }) {
             </dd>
           </>
         )}
-        <dt>Steepest 50 m up</dt>
+        <dt>Steepest {height(50)} up</dt>
         <dd>
           <Grade of={assessment.steepestUp} /> <span className="quiet">from {place(assessment.steepestUp)}</span>
         </dd>
         <dt>Climb, descent</dt>
         <dd className="figures">
-          {metres(assessment.climbM)}, {metres(assessment.descentM)}
+          {height(assessment.climbM)}, {height(assessment.descentM)}
         </dd>
         <dt>Level section</dt>
         <dd>
           {levelSection === null || levelSection.toM - levelSection.fromM < MIN_STRIP_M ? (
-            'none: nowhere within 0.5 % of level for 50 m'
+            `none: nowhere within 0.5 % of level for ${height(50)}`
           ) : (
             <>
               {metres(levelSection.toM - levelSection.fromM)} within 0.5 %{' '}

@@ -22,6 +22,8 @@ export function CourseForm({ course, onDone }: Props) {
       kind,
       surface,
       lengthM,
+      climbM: values['climbM'] ?? null,
+      climbUncertaintyM: values['climbUncertaintyM'] ?? null,
       notes: values['notes'] ?? '',
       cautions: values['cautions'] ?? '',
       permission: values['permission'] ?? '',
@@ -64,6 +66,22 @@ export function CourseForm({ course, onDone }: Props) {
           label="Length"
           rules={[readableNumber]}
           extra="You can type a unit: 9.2 km. A GPS track overrides this."
+        >
+          <QuantityInput unit="m" />
+        </Form.Item>
+        <Form.Item
+          name="climbM"
+          label="Climb, finish above start"
+          rules={[readableNumber]}
+          extra="Off a map, a sign or a barometer; below 0 where it goes down. A track with altitude overrides this."
+        >
+          <QuantityInput unit="m" />
+        </Form.Item>
+        <Form.Item
+          name="climbUncertaintyM"
+          label="Climb is known to about, ±"
+          rules={[readableNumber]}
+          extra="Blank: 3 m or a tenth of the climb, whichever is more."
         >
           <QuantityInput unit="m" />
         </Form.Item>

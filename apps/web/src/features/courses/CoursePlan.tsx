@@ -1,7 +1,7 @@
 import type { TimingGate, Track } from '@ebrix/contract';
 import { convertUnit } from '@ebrix/core/units';
 import { useUnits } from '../../shared/preferences/index.js';
-import { plain } from '../../shared/format/format-quantity.js';
+import { formatLength, plain } from '../../shared/format/format-quantity.js';
 import { useWidth } from '../../shared/charts/index.js';
 
 const PADDING = 14;
@@ -47,7 +47,7 @@ export function CoursePlan({
         width={width}
         height={height}
         role="img"
-        aria-label={`Plan of the course, ${plain(track.lengthM / 1000, 3)} km long`}
+        aria-label={`Plan of the course, ${formatLength(track.lengthM, system)} long`}
         style={{ display: 'block', cursor: onPick ? 'crosshair' : undefined }}
         onClick={({ clientX, clientY, currentTarget }) => {
           if (!onPick) return;

@@ -57,6 +57,9 @@ export default function CoursesPage() {
                     <span>
                       {labelOf(COURSE_KINDS, course.kind)}, {labelOf(SURFACES, course.surface).toLowerCase()}
                       {course.lengthM !== null && `, ${formatQuantity(course.lengthM / 1000, 'km', system)}`}
+                      {course.track?.climbedM == null &&
+                        course.climbM !== null &&
+                        `, ${formatQuantity(course.climbM, 'm', system, 2)} climbed`}
                       {course.track?.climbedM != null &&
                         `, ${formatQuantity(course.track.climbedM, 'm', system, 2)} climbed`}
                     </span>

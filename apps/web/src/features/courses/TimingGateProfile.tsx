@@ -4,7 +4,7 @@ import type { TimingGate, Track } from '@ebrix/contract';
 import { altitudeOn } from '@ebrix/core/courses';
 import { convertUnit, displayUnit } from '@ebrix/core/units';
 import { useUnits } from '../../shared/preferences/index.js';
-import { plain } from '../../shared/format/format-quantity.js';
+import { formatLength, plain } from '../../shared/format/format-quantity.js';
 import { useWidth } from '../../shared/charts/index.js';
 import { TIMING_GATE_LABELS } from './course-labels.js';
 
@@ -32,6 +32,8 @@ export function TimingGateProfile({ lengthM, profile, gates, onMove }: Props) {
   const points = profile && profile.length > 1 ? profile : [];
   const altitudes = points.map(({ altitudeM }) => convertUnit(altitudeM, 'm', high));
   const x = scaleLinear([0, lengthM], [MARGIN.left, width - MARGIN.right]);
+  /** Round in the person's own unit. */
+  const along = scaleLinear([0, convertUnit(lengthM / 1000, 'km', far)], [0, 1]).ticks(6);
   const range = altitudes.length > 0 ? [Math.min(...altitudes), Math.max(...altitudes)] : [0, 1];
   // A level course is not drawn as a range of hills.
   const spread = Math.max(range[1]! - range[0]!, convertUnit(10, 'm', high));
@@ -73,9 +75,9 @@ export function TimingGateProfile({ lengthM, profile, gates, onMove }: Props) {
             </text>
           </g>
         ))}
-        {x.ticks(6).map((tick) => (
-          <text key={tick} x={x(tick)} y={base + 18} textAnchor="middle" {...axis}>
-            {plain(convertUnit(tick / 1000, 'km', far), 3)}
+        {along.map((tick) => (
+          <text key={tick} x={x(1000 * convertUnit(tick, far, 'km'))} y={base + 18} textAnchor="middle" {...axis}>
+            {plain(tick, 3)}
           </text>
         ))}
         <text x={(MARGIN.left + width) / 2} y={HEIGHT - 4} textAnchor="middle" fontSize={12} fill="var(--ink-2)">
@@ -112,7 +114,7 @@ export function TimingGateProfile({ lengthM, profile, gates, onMove }: Props) {
               aria-valuenow={Math.round(gate.distanceM)}
               aria-valuemin={0}
               aria-valuemax={Math.round(lengthM)}
-              aria-valuetext={`${Math.round(gate.distanceM)} m`}
+              aria-valuetext={formatLength(gate.distanceM, system)}
               style={{ cursor: onMove ? 'ew-resize' : 'default' }}
               onPointerDown={(event) => {
                 if (!onMove) return;

@@ -65,6 +65,8 @@ describe('courses', () => {
       name: 'Level round',
       kind: 'loop',
       lengthM: 9200,
+      climbM: null,
+      climbUncertaintyM: null,
       surface: 'asphalt',
       notes: '',
       cautions: '',

@@ -18,8 +18,8 @@ import {
 } from '../../entities/import/index.js';
 import { ClearanceWaiverFields, type ClearanceWaiver } from './ClearanceWaiverFields.js';
 import { AssignmentFields } from '../../entities/run/index.js';
-import { confirmedParts, SplitOuting, type ProposedPart } from './SplitOuting.js';
-import { toAssignment, type AssignmentValues } from '../../entities/run/index.js';
+import { SplitOuting } from './SplitOuting.js';
+import { confirmedParts, toAssignment, type AssignmentValues, type ProposedPart } from '../../entities/run/index.js';
 import { useListOutingsQuery } from '../../entities/outing/index.js';
 import { ColumnMapping, openQuestions, resolvedMapping } from '../../entities/log/index.js';
 

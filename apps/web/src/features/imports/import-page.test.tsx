@@ -24,6 +24,7 @@ const inspection: Inspection = {
   preview: [['0', '20,1', '']],
   profile: null,
   startedAt: null,
+  longGaps: [],
   questions: [],
 };
 const file = (n: number, more: Partial<ImportFile> = {}): ImportFile => ({
@@ -114,6 +115,8 @@ describe('bringing in rides', () => {
             riding: { way: null, level: '', gear: '', payloadKg: null, limitMode: null, laps: null },
             tyrePressureBar: null,
             perceivedEffort: null,
+            wheelFactor: null,
+            isPartWay: false,
             slotId: null,
             logSpan: null,
             manualReadings: null,

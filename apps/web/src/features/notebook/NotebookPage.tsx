@@ -27,7 +27,7 @@ import {
   type SetupChoice,
 } from './notebook-state.js';
 import { readTableFile } from './read-file.js';
-import { StoredRides } from './StoredRides.js';
+import { StoredRides } from '../../entities/trial/index.js';
 
 const DRAFT = 'draft.notebook';
 const USUAL = NOTEBOOK_COLUMNS.filter((column) => 'isUsual' in column).map(({ key }): NotebookKey => key);
@@ -98,6 +98,7 @@ export default function NotebookPage() {
     return (
       <Page title="From my notebook" crumb={<Link to="/runs">Runs</Link>}>
         <StoredRides
+          more="Another page of the notebook"
           answer={stored}
           onMore={() => {
             setStored(undefined);

@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { useState, type ReactNode } from 'react';
 import type { Course, PlanInput, PlanTest } from '@ebrix/contract';
 import { EFFORTS } from '@ebrix/core/ride-model';
-import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/analysis';
+import { PART_WAY_RULES, TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/analysis';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
 
 interface Props {
@@ -62,6 +62,11 @@ export function PlanTests({ input, courses, onChange }: Props) {
             <Checkbox checked={test.isBothWays} onChange={({ target }) => change(k, { isBothWays: target.checked })}>
               there and back
             </Checkbox>
+            {TEST_KINDS[test.testKind].needsFullPack && (
+              <Checkbox checked={test.isPartWay} onChange={({ target }) => change(k, { isPartWay: target.checked })}>
+                part of a charge
+              </Checkbox>
+            )}
             {input.tests.length > 1 && (
               <Button size="small" onClick={() => onChange({ tests: input.tests.filter((_, j) => j !== k) })}>
                 Remove
@@ -69,7 +74,8 @@ export function PlanTests({ input, courses, onChange }: Props) {
             )}
           </div>
           <p className="quiet" style={{ gridColumn: '1 / -1' }}>
-            {TEST_KINDS[test.testKind].how} <Link to={`/how/${test.testKind}`}>How to ride it, step by step</Link>
+            {TEST_KINDS[test.testKind].how} {test.isPartWay && `${PART_WAY_RULES} `}
+            <Link to={`/how/${test.testKind}`}>How to ride it, step by step</Link>
           </p>
         </div>
       ))}

@@ -154,7 +154,9 @@ export function outlineOf(
   if (slots.some(({ letter, test }) => !indexOf.has(letter) || test >= input.tests.length)) return undefined;
   return outlinePlan({
     setups: basis.setups,
-    tests: input.tests.map(({ testKind }) => TEST_KINDS[testKind]),
+    tests: input.tests.map(({ testKind, isPartWay }) => ({
+      needsFullPack: TEST_KINDS[testKind].needsFullPack && !isPartWay,
+    })),
     slots: slots.map(({ id, outing, letter, test }) => ({
       slotId: id,
       outing,

@@ -3,14 +3,25 @@ import { TEST_KIND_NAMES, TEST_KINDS, type TestKind } from '@ebrix/core/analysis
 import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { LETTERS, type ComparisonDto, type Letter } from '@ebrix/contract';
+import {
+  LETTERS,
+  type ComparisonDto,
+  type Inspection,
+  type KeepLogs,
+  type Letter,
+  type NotebookAnswer,
+  type Setup,
+} from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatFigure } from '../../shared/format/format-quantity.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { ComparisonDetails, DifferenceStrips, stripsOf } from '../../entities/comparison/index.js';
-import { useStageFilesMutation } from '../../entities/import/index.js';
+import { useKeepLogsMutation, useStageFilesMutation } from '../../entities/import/index.js';
+import { MOTOR_KINDS } from '../../entities/part/index.js';
+import { useListSetupsQuery } from '../../entities/setup/index.js';
+import { StoredRides } from '../../entities/trial/index.js';
 import { useLookAtLogMutation } from './api.js';
 import { commonFigures, compareRides, isMostlyEstimated, type RidesAnswer, type RideOfSide } from './compare-rides.js';
 
@@ -23,6 +34,33 @@ interface SideState {
 const NEW_SIDE: SideState = { name: '', files: [], rides: [], problems: [] };
 const MOST_SIDES = 6;
 
+type MotorKind = NonNullable<KeepLogs['setups'][number]['sketch']>['motorKind'];
+
+/** Something about the file has to be answered before it can be read. */
+const asksFirst = ({ questions, longGaps }: Inspection): boolean =>
+  longGaps.length > 0 || questions.some(({ blocking }) => blocking);
+
+const setupNamed = (name: string, setups: readonly Setup[]): Setup | undefined =>
+  setups.find((one) => one.archivedAt === null && one.name.toLowerCase() === name.toLowerCase());
+
+/** The setup of that name, in its newest revision, or one of which nothing is known yet. */
+function setupOfSide(name: string, motorKind: MotorKind, setups: readonly Setup[]): KeepLogs['setups'][number] {
+  const there = setupNamed(name, setups);
+  if (there) return { written: name, revisionId: there.revisions[0]!.id, sketch: null };
+  return {
+    written: name,
+    revisionId: null,
+    sketch: {
+      name,
+      motorKind,
+      chemistry: 'li-ion-nmc',
+      gaugeBars: null,
+      packVoltageV: null,
+      packCapacityAh: null,
+    },
+  };
+}
+
 /** Logs of two setups or more, each with a name typed here: the answer at once, nothing stored. */
 export function CompareLook() {
   const system = useUnits();
@@ -33,6 +71,12 @@ export function CompareLook() {
   const [busy, setBusy] = useState<number>();
   const [look] = useLookAtLogMutation();
   const [stage, staging] = useStageFilesMutation();
+  const [keepLogs, keeping] = useKeepLogsMutation();
+  const [kept, setKept] = useState<NotebookAnswer>();
+  const { data: setups = [] } = useListSetupsQuery();
+  /** Of sides that are no setup yet, once they are to be kept. */
+  const [motors, setMotors] = useState<Readonly<Record<number, MotorKind>>>({});
+  const [isKeeping, setKeeping] = useState(false);
   const nameOf = (side: SideState, k: number): string => side.name.trim() || LETTERS[k]!;
   const change = (k: number, more: Partial<SideState>): void =>
     setSides((known) => known.map((side, j) => (j === k ? { ...side, ...more } : side)));
@@ -63,16 +107,46 @@ export function CompareLook() {
     setBusy(undefined);
   };
   const keep = async (): Promise<void> => {
-    const result = await stage(sides.flatMap(({ files }) => files));
-    if ('data' in result && result.data) void navigate('/import');
+    const staged = await stage(sides.flatMap(({ files }) => files));
+    const files = staged.data;
+    if (!files) return;
+    // What has to be asked, was refused or is known already, is for the import with its questions.
+    if (files.some(({ status, inspection }) => status !== 'staged' || inspection === null || asksFirst(inspection)))
+      return void navigate('/import');
+    const sideOf = sides.flatMap((side, k) => side.files.map(() => k));
+    const result = await keepLogs({
+      setups: sides.map((side, k) => setupOfSide(nameOf(side, k), motors[k] ?? 'rear-hub-geared', setups)),
+      logs: files.map(({ id, inspection }, n) => ({
+        importId: id,
+        setup: nameOf(sides[sideOf[n]!]!, sideOf[n]!),
+        date: (inspection!.startedAt ?? new Date().toISOString()).slice(0, 10),
+        testKind: test,
+        mapping: inspection!.format === 'csv' ? inspection!.mapping : null,
+      })),
+    });
+    if (result.data) setKept(result.data);
   };
 
   const named = sides.map((side, k) => ({ name: nameOf(side, k), rides: side.rides }));
   const isTwice = new Set(named.map(({ name }) => name.toLowerCase())).size < named.length;
+  const unknown = named.flatMap(({ name }, k) => (setupNamed(name, setups) ? [] : [k]));
   const figures = commonFigures(named);
   const figure = chosen !== undefined && figures.includes(chosen) ? chosen : figures[0];
   const isReady = named.every(({ rides }) => rides.length > 0) && busy === undefined;
   const answer = isReady && figure && !isTwice ? compareRides(named, figure, system) : undefined;
+  if (kept)
+    return (
+      <StoredRides
+        answer={kept}
+        more="Compare other rides"
+        onMore={() => {
+          setKept(undefined);
+          setSides([NEW_SIDE, NEW_SIDE]);
+          setKeeping(false);
+          setMotors({});
+        }}
+      />
+    );
   const letters = new Map(named.map(({ name }, k): [string, Letter] => [name, LETTERS[k]!]));
   return (
     <>
@@ -177,12 +251,32 @@ export function CompareLook() {
           </table>
           {answer.kind === 'comparison' && <ComparisonDetails comparison={answer.comparison} />}
           <div className="actions mt-16">
-            <Button loading={staging.isLoading} onClick={() => void keep()}>
-              Keep these rides: make runs of them
+            {isKeeping &&
+              unknown.map((k) => (
+                <Select
+                  key={k}
+                  aria-label={`Motor of ${named[k]!.name}`}
+                  className="min-w-220"
+                  placeholder={`Motor of ${named[k]!.name}?`}
+                  value={motors[k] ?? null}
+                  onChange={(kind: MotorKind) => setMotors({ ...motors, [k]: kind })}
+                  options={[...MOTOR_KINDS]}
+                />
+              ))}
+            <Button
+              loading={staging.isLoading || keeping.isLoading}
+              disabled={isKeeping && unknown.some((k) => motors[k] === undefined)}
+              onClick={() => (isKeeping || unknown.length === 0 ? void keep() : setKeeping(true))}
+            >
+              {isKeeping ? 'Make setups and runs of them' : 'Keep these rides'}
             </Button>
-            <span className="quiet">Leads to the import with these files; nothing has been stored so far.</span>
+            <span className="quiet">
+              Nothing has been stored so far. A side with the name of a setup that is there becomes runs of it; any
+              other is sketched, to be filled in later.
+            </span>
           </div>
           {staging.error !== undefined && <Problem error={staging.error} />}
+          {keeping.error !== undefined && <Problem error={keeping.error} />}
         </div>
       )}
     </>

@@ -2,7 +2,7 @@ import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
 import type { QuickLookLog } from '@ebrix/contract';
-import { exampleCleaning } from '../../testing/examples.js';
+import { exampleCleaning, exampleSetups } from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { commonFigures, compareRides, type Side } from './compare-rides.js';
@@ -125,7 +125,7 @@ describe('rides of two sides', () => {
 describe('the page that compares rides', () => {
   const user = () => userEvent.setup({ delay: null, pointerEventsCheck: 0 });
   const open = (answers: Parameters<typeof fakeApi>[0]) => {
-    const api = fakeApi(answers);
+    const api = fakeApi({ setups: [], ...answers });
     renderInApp(
       <Routes>
         <Route path="/quick-look/:what" element={<QuickLookPage />} />
@@ -136,12 +136,13 @@ describe('the page that compares rides', () => {
     return api;
   };
   const file = (name: string) => new File(['x'], name);
+  const sent = (api: ReturnType<typeof fakeApi>) =>
+    api.requests.filter(({ method }) => method === 'POST').map(({ path }) => path);
 
-  it('answers as soon as each side has a ride, under the names typed there, and keeps the files when asked', async () => {
+  it('answers as soon as each side has a ride, under the names typed there, and asks what it needs to keep them', async () => {
     let asked = 0;
     const api = open({
       'POST quick-look/log': () => look({ value: asked++ === 0 ? 10 : 6 }),
-      'POST imports': [],
     });
     const hands = user();
     await hands.type(await screen.findByLabelText('Name of side A'), 'Front hub');
@@ -153,8 +154,75 @@ describe('the page that compares rides', () => {
       await screen.findByText(/On these two rides B uses 40 % less energy per km than Front hub/),
     ).toBeInTheDocument();
     expect(within(screen.getByRole('table', { name: 'Every ride' })).getAllByRole('row')).toHaveLength(2);
-    expect(api.requests.every(({ path }) => path === 'quick-look/log')).toBe(true);
-    await hands.click(screen.getByRole('button', { name: /^Keep these rides/ }));
+    expect(sent(api).every((path) => path === 'quick-look/log')).toBe(true);
+    // What drives a setup that is not there yet is asked, never guessed.
+    await hands.click(screen.getByRole('button', { name: 'Keep these rides' }));
+    expect(screen.getByRole('button', { name: 'Make setups and runs of them' })).toBeDisabled();
+    expect(screen.getByRole('combobox', { name: 'Motor of Front hub' })).toBeInTheDocument();
+    expect(sent(api).every((path) => path === 'quick-look/log')).toBe(true);
+  });
+
+  it('keeps them as runs of the setups that are named, each on its day; a file that has to be asked about goes to the import', async () => {
+    let asked = 0;
+    const names = exampleSetups.map(({ name }) => name);
+    const staged = (questions: readonly object[]) =>
+      names.map((name, k) => ({
+        id: `01900000-0000-7000-8000-00000000010${k}`,
+        fileName: `${name}.csv`,
+        byteCount: 10,
+        status: 'staged',
+        inspection: {
+          format: 'csv',
+          encoding: 'utf-8',
+          delimiter: ',',
+          mapping: { columns: [{ header: 'time (s)', channel: 'time', unit: 's', timeFormat: 'number' }] },
+          questions,
+          preview: [],
+          startedAt: `2026-05-0${k + 2}T08:00:00.000Z`,
+          longGaps: [],
+          profile: null,
+        },
+        problem: null,
+        runId: null,
+        runCount: 0,
+        step: '',
+        createdAt: '2026-05-03T08:00:00.000Z',
+      }));
+    let questions: readonly object[] = [];
+    const revisions = exampleSetups.map(({ revisions: [one] }) => one!.id);
+    const api = open({
+      setups: exampleSetups,
+      imports: [],
+      'POST quick-look/log': () => look({ value: asked++ % 2 === 0 ? 10 : 6 }),
+      'POST imports': () => staged(questions),
+      'POST notebook/logs': {
+        importIds: staged([]).map(({ id }) => id),
+        setups: names.map((name, k) => ({ written: name, revisionId: revisions[k]!, name })),
+      },
+    });
+    const hands = user();
+    for (const [k, name] of names.entries()) {
+      await hands.type(await screen.findByLabelText(`Name of side ${'AB'[k]!}`), name);
+      await hands.upload(screen.getByLabelText(`Choose logs of ${name}`), file(`${k}.csv`));
+      expect((await screen.findAllByText(`${k}.csv`)).length).toBeGreaterThan(0);
+    }
+    await hands.click(await screen.findByRole('button', { name: 'Keep these rides' }));
+    expect(await screen.findByRole('button', { name: `Compare ${names.join(', ')}` })).toBeInTheDocument();
+    expect(api.requests.find(({ path }) => path === 'notebook/logs')!.body).toMatchObject({
+      setups: revisions.map((revisionId, k) => ({ written: names[k], revisionId, sketch: null })),
+      logs: [
+        { setup: names[0], date: '2026-05-02', testKind: 'range' },
+        { setup: names[1], date: '2026-05-03', testKind: 'range' },
+      ],
+    });
+    await hands.click(screen.getByRole('button', { name: 'Compare other rides' }));
+    questions = [{ kind: 'unit', columns: [0], text: 'In which unit?', choices: [], blocking: true }];
+    for (const [k, name] of names.entries()) {
+      await hands.type(await screen.findByLabelText(`Name of side ${'AB'[k]!}`), name);
+      await hands.upload(screen.getByLabelText(`Choose logs of ${name}`), file(`${k}.csv`));
+      expect((await screen.findAllByText(`${k}.csv`)).length).toBeGreaterThan(0);
+    }
+    await hands.click(await screen.findByRole('button', { name: 'Keep these rides' }));
     expect(await screen.findByText('the import')).toBeInTheDocument();
   });
 

@@ -4,6 +4,7 @@ import type { Live, Ride } from '@ebrix/contract';
 import { formatClock, formatDay } from '../../shared/format/format-quantity.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
 import { useListOutingsQuery } from '../../entities/outing/index.js';
+import { ReadingsFields, type ReadingName } from '../../entities/run/index.js';
 import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
 import { MarkForm, type MarkFormKind } from './MarkForm.js';
@@ -20,6 +21,15 @@ interface Props {
   readonly onAbort: () => void;
   readonly onRepeat: () => void;
 }
+
+/** Asked by themselves, or before the ride. */
+const ASKED_ABOVE: readonly ReadingName[] = [
+  'displayMeanKmh',
+  'restVoltageEndV',
+  'restVoltageStartV',
+  'tripDistanceKm',
+  'wallEnergyWh',
+];
 
 /** The run is over: what the display and the gauge say, what was timed on paper, and whether it counts. */
 export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }: Props) {
@@ -94,6 +104,15 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
         Notes
         <Input.TextArea rows={2} value={after.notes} onChange={({ target }) => change({ notes: target.value })} />
       </label>
+      <details open={after.readings !== null}>
+        <summary>What the display and your hand said</summary>
+        <ReadingsFields
+          kind={ride.testKind}
+          value={after.readings}
+          without={ASKED_ABOVE}
+          onChange={(readings) => change({ readings })}
+        />
+      </details>
       <PaperLap onGiven={marks.mark} />
       {form ? (
         <MarkForm

@@ -2,9 +2,10 @@ import { Button, Checkbox, Select } from 'antd';
 import { Link } from 'react-router';
 import { countSafetyChecks } from '../../shared/format/count-checks.js';
 import type { Ride } from '@ebrix/contract';
+import { PART_WAY_RULES } from '@ebrix/core/analysis';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
-import { QuantityInput } from '../../shared/ui/QuantityInput.js';
+import { PSI_ABOVE, QuantityInput } from '../../shared/ui/QuantityInput.js';
 import { useListPartsQuery } from '../../entities/part/index.js';
 import type { Steps } from './steps.js';
 import { preparedCount } from './ride-labels.js';
@@ -56,8 +57,12 @@ export function Preparing({
             checked={preparation.isChargedAndRested}
             onChange={({ target }) => change({ isChargedAndRested: target.checked })}
           >
-            Charged full, then half an hour of rest
+            {preparation.isPartWay ? 'Half an hour of rest, no load' : 'Charged full, then half an hour of rest'}
           </Checkbox>
+          <Checkbox checked={preparation.isPartWay} onChange={({ target }) => change({ isPartWay: target.checked })}>
+            Starts part-way through a charge
+          </Checkbox>
+          {preparation.isPartWay && <p className="quiet">{PART_WAY_RULES}</p>}
         </li>
         <li>
           <label>
@@ -69,7 +74,7 @@ export function Preparing({
               onChange={(startVoltageV) => change({ startVoltageV })}
             />
           </label>
-          {isShort && (
+          {isShort && !preparation.isPartWay && (
             <p className="caution">Below full: a range ride from here is shorter. Keep charging, or note it.</p>
           )}
           <div className="console-pair">
@@ -133,9 +138,10 @@ export function Preparing({
         </li>
         <li>
           <label>
-            Tyres, bar
+            Tyre pressure
             <QuantityInput
-              unit="level"
+              unit="bar"
+              bareAbove={PSI_ABOVE}
               value={preparation.tyrePressureBar}
               onChange={(tyrePressureBar) => change({ tyrePressureBar })}
             />

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { Live, Ride } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
-import { formatClock, formatQuantity } from '../../shared/format/format-quantity.js';
+import { formatClock, formatLength } from '../../shared/format/format-quantity.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
@@ -90,15 +90,13 @@ export function Running({ ride, live, marks, steps, onAbort }: Props) {
         {toFinish !== null && (
           <div>
             <dt>To finish</dt>
-            <dd className="figures">
-              {toFinish >= 1000
-                ? formatQuantity(toFinish / 1000, 'km', system)
-                : formatQuantity(toFinish, 'm', system, 3)}
-            </dd>
+            <dd className="figures">{formatLength(toFinish, system)}</dd>
           </div>
         )}
       </dl>
-      {next !== undefined && <p className="caution">Temperature stop in {Math.round(next - live!.distanceM!)} m.</p>}
+      {next !== undefined && (
+        <p className="caution">Temperature stop in {formatLength(Math.round(next - live!.distanceM!), system)}.</p>
+      )}
       {live?.silentSensors.map(({ name, silentS }) => (
         <p key={name} className="caution" role="alert">
           {LABELS[name]}: no reading for over {30 * Math.floor(silentS / 30)} s. Stop and check the sensor; its limit

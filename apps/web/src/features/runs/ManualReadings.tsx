@@ -1,36 +1,12 @@
 import type { ManualReadingsDto } from '@ebrix/contract';
 import { MOTOR_TOUCHES, passesOf } from '@ebrix/core/analysis';
-import type { UnitName } from '@ebrix/core/units';
 import { useUnits } from '../../shared/preferences/index.js';
+import { NUMBER_READINGS, SEVERAL_READINGS } from '../../entities/run/index.js';
 import { formatClock, formatQuantity } from '../../shared/format/format-quantity.js';
 
-const READINGS = [
-  ['tripDistanceKm', 'Trip distance', 'km'],
-  ['odometerStartKm', 'Odometer before', 'km'],
-  ['odometerEndKm', 'Odometer after', 'km'],
-  ['displayMeanKmh', 'Average speed on display', 'km/h'],
-  ['highestSpeedKmh', 'Highest speed', 'km/h'],
-  ['highestSpeedBackKmh', 'Highest speed, way back', 'km/h'],
-  ['lowestSpeedKmh', 'Lowest speed', 'km/h'],
-  ['restVoltageStartV', 'Rest voltage, start', 'V'],
-  ['restVoltageEndV', 'Rest voltage, end', 'V'],
-  ['wallEnergyWh', 'Socket energy', 'Wh'],
-  ['highestPowerW', 'Highest power', 'W'],
-  ['typicalPowerW', 'Typical power', 'W'],
-  ['highestCurrentA', 'Highest current', 'A'],
-  ['meanHeartRateBpm', 'Mean heart rate', 'bpm'],
-  ['peakHeartRateBpm', 'Highest heart rate', 'bpm'],
-  ['chargeHours', 'On the charger', 'h'],
-] as const satisfies readonly (readonly [keyof ManualReadingsDto, string, UnitName])[];
 /** An odometer of five figures is not rounded away. */
 const ODOMETER_DIGITS = 7;
 const DIGITS = 4;
-const FELT = [
-  ['helpAfterS', 'Help felt after'],
-  ['runOnS', 'Ran on'],
-  ['brakeCutoffS', 'Brake cut after'],
-] as const;
-
 /** What was timed and read off by hand, as it was written down. */
 export function ManualReadings({ manualReadings }: { readonly manualReadings: ManualReadingsDto }) {
   const system = useUnits();
@@ -40,7 +16,7 @@ export function ManualReadings({ manualReadings }: { readonly manualReadings: Ma
       `Pass ${k + 1}${direction === -1 ? ', reversed' : ''}`,
       `${formatClock(seconds)} (${seconds.toFixed(1)} s)`,
     ]),
-    ...READINGS.flatMap(([key, label, unit]): [string, string][] => {
+    ...NUMBER_READINGS.flatMap(([key, label, unit]): [string, string][] => {
       const value = manualReadings[key];
       return value === undefined
         ? []
@@ -49,13 +25,28 @@ export function ManualReadings({ manualReadings }: { readonly manualReadings: Ma
     ...(manualReadings.durationS === undefined
       ? []
       : [['Time by the watch', formatClock(manualReadings.durationS)] as [string, string]]),
-    ...FELT.flatMap(([key, label]): [string, string][] => {
+    ...SEVERAL_READINGS.flatMap(([key, label, unit]): [string, string][] => {
       const times = manualReadings[key];
-      return times ? [[label, `${times.join(', ')} s`]] : [];
+      return times ? [[label, `${times.join(', ')} ${unit}`]] : [];
     }),
     ...(manualReadings.barsOut ?? []).map(({ km, left }): [string, string] => [
       `A bar went out, ${left} left`,
       `at ${formatQuantity(km, 'km', system)}`,
+    ]),
+    ...(manualReadings.levelTable ?? []).map(({ level, speedKmh, powerW }): [string, string] => [
+      `Level ${level}`,
+      [
+        ...(speedKmh === undefined ? [] : [formatQuantity(speedKmh, 'km/h', system)]),
+        ...(powerW === undefined ? [] : [formatQuantity(powerW, 'W', system)]),
+      ].join(', '),
+    ]),
+    ...(manualReadings.gaugeSeen ?? []).map(({ elapsedS, bars }): [string, string] => [
+      `Bars at ${formatClock(elapsedS)}`,
+      String(bars),
+    ]),
+    ...(manualReadings.levelsSeen ?? []).map(({ elapsedS, level }): [string, string] => [
+      `Level at ${formatClock(elapsedS)}`,
+      level,
     ]),
     ...(manualReadings.motorTouch === undefined
       ? []

@@ -1,9 +1,10 @@
 import { Button } from 'antd';
 import { useEffect, useState } from 'react';
 import { useDispatch } from 'react-redux';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { GivenSpanDto, RunDetail } from '@ebrix/contract';
-import { formatBytes, formatClock, formatDay } from '../../shared/format/format-quantity.js';
+import { formatBytes, formatClock, formatDay, formatQuantity } from '../../shared/format/format-quantity.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, StaleNotice } from '../../shared/ui/QueryView.js';
 import { Said } from '../../shared/ui/SentenceText.js';
@@ -15,9 +16,11 @@ import { useShortcut } from '../../shared/shortcuts/index.js';
 import {
   runsApi,
   useCorrectSpansMutation,
+  useDeleteRunsMutation,
   useGetRunQuery,
   useGetStripQuery,
   useIncludeRunMutation,
+  useRestoreRunsMutation,
   type TimeSpan,
 } from '../../entities/run/index.js';
 import { OutingLine } from './OutingLine.js';
@@ -27,7 +30,9 @@ import { ExcludeForm } from './ExcludeForm.js';
 import { FigureStrip, FigureTable } from '../../entities/run/index.js';
 import { ManualReadings } from './ManualReadings.js';
 import { ProposedRiding } from './ProposedRiding.js';
+import { WheelSuspect } from './WheelSuspect.js';
 import { ReassignForm } from './ReassignForm.js';
+import { SplitRun } from './SplitRun.js';
 import { moveText, Spans, spansWith } from './Spans.js';
 
 const BINS = 800;
@@ -64,7 +69,12 @@ function Run({ run }: { readonly run: RunDetail }) {
   const [params, setParams] = useSearchParams();
   const [isExcluding, setExcluding] = useState(false);
   const [isReassigning, setReassigning] = useState(false);
+  const system = useUnits();
+  const [isSplitting, setSplitting] = useState(false);
+  const navigate = useNavigate();
   const [include] = useIncludeRunMutation();
+  const [deleteRuns] = useDeleteRunsMutation();
+  const [restore] = useRestoreRunsMutation();
   const notices = useNotices();
   const open = params.get('figure');
   const set = (name: string, value: string | null): void =>
@@ -79,6 +89,13 @@ function Run({ run }: { readonly run: RunDetail }) {
   const bringBack = async (version: number): Promise<void> => {
     const result = await include({ id: run.id, version });
     notices.failure(result);
+  };
+  const undelete = async (): Promise<void> => {
+    if (!notices.failure(await restore([run.id]))) void navigate(`/runs/${run.id}`);
+  };
+  const remove = async (): Promise<void> => {
+    if (notices.failure(await deleteRuns([run.id]))) return;
+    notices.undoable('deleted', 'Run deleted.', () => void undelete());
   };
   useShortcut('x', 'Leave this run out, or include it again', () =>
     run.exclusion ? void bringBack(run.version) : setExcluding(true),
@@ -102,24 +119,49 @@ function Run({ run }: { readonly run: RunDetail }) {
         </>
       }
       actions={
-        <>
-          <Button onClick={() => setReassigning(true)}>Edit ride details</Button>
-          {run.exclusion ? (
-            <Button type="primary" onClick={() => void bringBack(run.version)}>
-              Include again
-            </Button>
-          ) : (
-            <Button onClick={() => setExcluding(true)}>Leave out</Button>
-          )}
-        </>
+        run.deletedAt === null && (
+          <>
+            <Button onClick={() => setReassigning(true)}>Edit ride details</Button>
+            {run.channels.length > 0 && <Button onClick={() => setSplitting(true)}>Split this run</Button>}
+            <Button onClick={() => void remove()}>Delete</Button>
+            {run.exclusion ? (
+              <Button type="primary" onClick={() => void bringBack(run.version)}>
+                Include again
+              </Button>
+            ) : (
+              <Button onClick={() => setExcluding(true)}>Leave out</Button>
+            )}
+          </>
+        )
       }
     >
+      {run.deletedAt !== null && (
+        <p className="caution mb-14" role="status">
+          Deleted on {formatDay(run.deletedAt.slice(0, 10))}: it is in no list and no verdict. Parts that were made of
+          it go when it comes back.{' '}
+          <Button size="small" onClick={() => void undelete()}>
+            Bring it back
+          </Button>
+        </p>
+      )}
+      {isSplitting && run.deletedAt === null && (
+        <SplitRun
+          run={run}
+          onCancel={() => setSplitting(false)}
+          onDone={(runIds) => {
+            setSplitting(false);
+            notices.undoable('split', `Made ${runIds.length} runs of it.`, () => void undelete());
+            void navigate(`/runs/${runIds[0]}`);
+          }}
+        />
+      )}
       {run.isSimulated && (
         <p className="caution mb-14">
           Simulated: ridden by the ride model, not by a rider. It counts in no verdict, repeatability or plan unless a
           trial asks for it.
         </p>
       )}
+      <WheelSuspect run={run} />
       <ProposedRiding run={run} />
       {run.exclusion && <p className="caution mb-14">Left out of comparisons: {run.exclusion.reason}</p>}
       <FigureStrip figures={run.allFigures} open={open} onOpen={(key) => set('figure', key)} />
@@ -189,7 +231,7 @@ function Run({ run }: { readonly run: RunDetail }) {
             </Link>
             {run.rider && `, ridden by ${run.rider.name}`}
             {`, ${ridingText(run.riding) || 'way of riding not written down'}`}
-            {run.tyrePressureBar !== null && `, tyres ${run.tyrePressureBar} bar`}
+            {run.tyrePressureBar !== null && `, tyres ${formatQuantity(run.tyrePressureBar, 'bar', system)}`}
             {run.perceivedEffort !== null && `, felt ${run.perceivedEffort} of 10`}
             {run.logger && `, logged by ${run.logger.name}`}.
           </p>

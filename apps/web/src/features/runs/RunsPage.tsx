@@ -10,13 +10,19 @@ import { formatDay, formatFigure } from '../../shared/format/format-quantity.js'
 import { QueryView } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { MeasuredCell } from '../../shared/ui/Measured.js';
+import { useNotices } from '../../shared/ui/use-notices.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useListSetupsQuery } from '../../entities/setup/index.js';
 import { useListCoursesQuery } from '../../entities/course/index.js';
 import { EmptyStart } from '../../entities/demo/index.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
-import { useListRunsQuery, WAY_OPTIONS } from '../../entities/run/index.js';
-import { RidingForMany } from './RidingForMany.js';
+import {
+  useDeleteRunsMutation,
+  useListRunsQuery,
+  useRestoreRunsMutation,
+  WAY_OPTIONS,
+} from '../../entities/run/index.js';
+import { CorrectRuns } from './CorrectRuns.js';
 import { ReanalysisLine } from './ReanalysisLine.js';
 
 const PAGE_SIZE = 50;
@@ -39,6 +45,29 @@ export default function RunsPage() {
   const [text, setText] = useState(filters.text ?? '');
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [isWriting, setWriting] = useState(false);
+  /** Also those chosen on another page of the list. */
+  const [picked, setPicked] = useState<ReadonlyMap<string, RunSummary>>(new Map());
+  const [deleteRuns] = useDeleteRunsMutation();
+  const [restore] = useRestoreRunsMutation();
+  const notices = useNotices();
+  const choose = (ids: readonly string[]): void => {
+    setChosen(ids);
+    setPicked(new Map([...picked, ...(query.data?.items ?? []).map((run): [string, RunSummary] => [run.id, run])]));
+  };
+  const bringBack = async (ids: readonly string[]): Promise<void> => {
+    if (!notices.failure(await restore(ids))) setChosen([]);
+  };
+  const remove = async (): Promise<void> => {
+    const result = await deleteRuns(chosen);
+    if (notices.failure(result)) return;
+    const gone = chosen;
+    setChosen([]);
+    notices.undoable(
+      'deleted',
+      gone.length === 1 ? 'Run deleted.' : `${gone.length} runs deleted.`,
+      () => void bringBack(gone),
+    );
+  };
   const searchBox = useRef<InputRef>(null);
   useShortcut('/', 'Search the runs', () => searchBox.current?.focus());
 
@@ -146,8 +175,8 @@ export default function RunsPage() {
     >
       <ReanalysisLine />
       {isWriting && (
-        <RidingForMany
-          runIds={chosen}
+        <CorrectRuns
+          runs={[...picked.values()].filter(({ id }) => chosen.includes(id))}
           onDone={() => {
             setWriting(false);
             setChosen([]);
@@ -203,6 +232,7 @@ export default function RunsPage() {
             { value: 'counted', label: 'Counted only' },
             { value: 'excluded', label: 'Left out only' },
             { value: 'simulated', label: 'Simulated only' },
+            { value: 'deleted', label: 'Deleted' },
           ]}
         />
         <Select
@@ -215,13 +245,23 @@ export default function RunsPage() {
           options={[...WAY_OPTIONS, { value: 'unsaid', label: 'Not written down' }]}
         />
         {query.data && query.data.items.length > 0 && (
-          <Button onClick={() => setChosen(chosen.length > 0 ? [] : query.data!.items.map(({ id }) => id))}>
+          <Button onClick={() => choose(chosen.length > 0 ? [] : query.data!.items.map(({ id }) => id))}>
             {chosen.length > 0 ? 'Choose none' : `Choose all ${query.data.items.length} shown`}
           </Button>
         )}
-        {chosen.length > 0 && (
-          <Button onClick={() => setWriting(true)}>
-            Write down how {chosen.length === 1 ? 'it was' : `these ${chosen.length} were`} ridden
+        {chosen.length > 0 && filters.state !== 'deleted' && (
+          <>
+            <Button onClick={() => setWriting(true)}>
+              {chosen.length === 1 ? 'Correct its details' : `Correct details of these ${chosen.length}`}
+            </Button>
+            <Button onClick={() => void remove()}>
+              {chosen.length === 1 ? 'Delete it' : `Delete these ${chosen.length}`}
+            </Button>
+          </>
+        )}
+        {chosen.length > 0 && filters.state === 'deleted' && (
+          <Button onClick={() => void bringBack(chosen)}>
+            {chosen.length === 1 ? 'Bring it back' : `Bring these ${chosen.length} back`}
           </Button>
         )}
       </div>
@@ -245,7 +285,7 @@ export default function RunsPage() {
                 // The table measures its columns by a hidden copy of its head, in which nothing may be reached by keys.
                 hideSelectAll: true,
                 selectedRowKeys: [...chosen],
-                onChange: (keys) => setChosen(keys.map(String)),
+                onChange: (keys) => choose(keys.map(String)),
                 preserveSelectedRowKeys: true,
                 getCheckboxProps: (run) => ({
                   'aria-label': `Choose the run of ${formatDay(run.outing.date)}, ${run.setup.name}`,

@@ -21,6 +21,7 @@ const run: RunDetail = {
   logger: null,
   totalMassKg: null,
   emptied: false,
+  isPartWay: false,
   gauge: null,
   ruleOfThumbWhPerKm: null,
   notes: '',

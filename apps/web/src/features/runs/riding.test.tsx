@@ -18,9 +18,12 @@ describe('how runs were ridden', () => {
     expect(await screen.findByText('simulated')).toBeInTheDocument();
     const hands = user();
     for (const box of await screen.findAllByRole('checkbox', { name: /^Choose the run of/ })) await hands.click(box);
-    await hands.click(screen.getByRole('button', { name: 'Write down how these 2 were ridden' }));
+    await hands.click(screen.getByRole('button', { name: 'Correct details of these 2' }));
     await hands.type(screen.getByLabelText('Assist level'), '3');
-    await hands.click(screen.getByRole('button', { name: 'Save' }));
+    await hands.click(screen.getByRole('button', { name: 'Show what changes' }));
+    expect(await screen.findAllByText(/level 3/)).toHaveLength(2);
+    expect(changed(api)).toBeUndefined();
+    await hands.click(screen.getByRole('button', { name: 'Change these 2 runs' }));
     await waitFor(() => expect(changed(api)).toEqual({ runIds: items.map(({ id }) => id), riding: { level: '3' } }));
   });
 

@@ -119,7 +119,7 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
               <Form.Item
                 name="name"
                 label="Name"
-                extra="As verdicts should name it, for example Corvane R2, 36 V rear hub"
+                extra="As verdicts should name it, for example Corvane R2, 44 V rear hub"
               >
                 <Input />
               </Form.Item>

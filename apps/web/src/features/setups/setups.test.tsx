@@ -52,7 +52,7 @@ describe('the list of setups', () => {
     const row = await screen.findByRole('row', { name: /Corvane R2/ });
     expect(row).toHaveTextContent('1 failed, 2 open, 30 passed');
     expect(row).toHaveTextContent('3 of 9 to do');
-    expect(row).toHaveTextContent('Marrow 48');
+    expect(row).toHaveTextContent('Fennock 52');
   });
   it('sets two that are ticked side by side', async () => {
     open('/bench/setups', { setups: exampleSetups });

@@ -52,6 +52,13 @@ export function formatQuantity(value: number, unit: UnitName, system: UnitSystem
   return `${quantityNumber(value, unit, system, digits)} ${unitText(shownUnit(unit, system, value))}`;
 }
 
+/** A way, in metres or feet while it is short and in kilometres or miles beyond. */
+export function formatLength(metres: number, system: UnitSystem, digits = 3): string {
+  const far = displayUnit('km', system);
+  const isFar = Math.abs(convertUnit(metres, 'm', far)) >= (system === 'imperial' ? 0.25 : 1);
+  return isFar ? formatQuantity(metres / 1000, 'km', system, digits) : formatQuantity(metres, 'm', system, digits);
+}
+
 /** Its number alone, where the unit is said further on. */
 export function quantityNumber(value: number, unit: UnitName, system: UnitSystem, digits = 3): string {
   return plain(convertUnit(value, unit, shownUnit(unit, system, value)), digits);

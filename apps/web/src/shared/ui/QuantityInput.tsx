@@ -19,6 +19,9 @@ interface Props {
   readonly 'aria-label'?: string;
 }
 
+/** Tyres of more bar than that are meant in psi. */
+export const PSI_ABOVE = { above: 12, unit: 'psi' } as const;
+
 /** A number with its unit: takes a decimal comma and a typed unit ("28 mph"), shows the person's own. */
 export function QuantityInput({ value, onChange, unit, shownAs, bareAbove, ...rest }: Props) {
   const system = useUnits();

@@ -1,5 +1,5 @@
 import { usableEnergy } from '../../battery/index.js';
-import { openCircuitVoltage } from '../../battery/index.js';
+import { chargeAtRest } from '../../battery/index.js';
 import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
 import type { TestContext } from '../test-context.js';
 import type { ManualReadings } from './manual-readings.js';
@@ -129,7 +129,7 @@ export function manualEnergy(
       warn('no-capacity', "The pack's capacity and voltage are not known: rest voltages cannot be turned into energy.");
     else {
       const chemistry = pack?.chemistry ?? 'li-ion-nmc';
-      const share = (volts: number): number => chargeAt(chemistry, volts / cells);
+      const share = (volts: number): number => chargeAtRest(chemistry, volts / cells);
       const used = share(startV) - share(endV);
       const step = fromResolution(manualReadings.voltageStepV ?? DEFAULT_VOLTAGE_STEP_V);
       // How much a misread tenth of a volt moves the charge, where the curve lies.
@@ -184,17 +184,3 @@ function barsByDistance(
 }
 
 const NOMINAL_CELL_V = { 'li-ion-nmc': 3.6, 'li-ion-lfp': 3.2, 'lead-acid': 2 } as const;
-
-/** State of charge at a rest voltage per cell, by bisection on the typical curve. */
-function chargeAt(chemistry: Parameters<typeof openCircuitVoltage>[0], cellV: number): number {
-  let low = 0;
-  let high = 1;
-  if (cellV <= openCircuitVoltage(chemistry, 0)) return 0;
-  if (cellV >= openCircuitVoltage(chemistry, 1)) return 1;
-  for (let k = 0; k < 40; k++) {
-    const middle = (low + high) / 2;
-    if (openCircuitVoltage(chemistry, middle) < cellV) low = middle;
-    else high = middle;
-  }
-  return (low + high) / 2;
-}

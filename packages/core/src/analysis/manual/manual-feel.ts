@@ -11,14 +11,15 @@ import {
   type Warn,
 } from '../figure.js';
 import type { TestContext } from '../test-context.js';
+import { DISPLAY_POWER_LIMIT, displayStepOf } from './display-power.js';
 import { THUMB_LIMIT_S, wheelSizeInDisplay } from './manual-parts.js';
 import { MOTOR_TOUCHES, type ManualReadings } from './manual-readings.js';
 
 /** Between what happens and what is felt, a rider is late by up to this, and much the same each time. */
 const FELT_LATE_S = 0.2;
 const DEFAULT_SPEED_STEP_KMH = 0.1;
-/** A display's watts and amps are those of the controller, which nobody has calibrated. */
-const DISPLAY_POWER_LIMIT = 0.08;
+/** Voltmeters of displays and controllers. */
+const DISPLAY_VOLTAGE_LIMIT = 0.015;
 
 const FELT = [
   ['helpAfterS', 'latency', 'Delay until assist, as felt'],
@@ -62,8 +63,42 @@ export function addFeltTimes(manualReadings: ManualReadings, figures: Figure[], 
       }),
     );
   }
+  has = addCrankTurns(manualReadings, figures) || has;
   if (!has)
     warn('no-felt-time', 'No time until help, run-on or brake cut-off was noted. Time or count several starts.');
+}
+
+/** Nobody sees the crank closer than half a quarter of a turn. */
+const TURN_LIMIT = 0.5;
+
+/** Turn of the crank until help, counted in quarter turns over several starts. Units: degrees. */
+function addCrankTurns({ helpAfterQuarterTurns: turns = [] }: ManualReadings, figures: Figure[]): boolean {
+  if (turns.length === 0) return false;
+  const value = 90 * mean(turns);
+  const variance = turns.reduce((sum, t) => sum + (90 * t - value) ** 2, 0) / Math.max(1, turns.length - 1);
+  figures.push(
+    makeFigure({
+      key: 'crankTurn',
+      label: 'Crank turn before assist, counted',
+      value,
+      unit: 'deg',
+      n: turns.length,
+      contributions: [
+        systematic('seen in quarter turns', fromLimit(90 * TURN_LIMIT)),
+        turns.length > 1
+          ? {
+              source: 'scatter of the starts',
+              standardUncertainty: Math.sqrt(variance / turns.length),
+              degreesOfFreedom: turns.length - 1,
+            }
+          : { source: 'one start only', standardUncertainty: fromLimit(90) },
+      ],
+      formula: 'mean of the quarter turns counted × 90°',
+      substituted: `${num(mean(turns))} × 90° over ${turns.length}`,
+      inputs: ['counted'],
+    }),
+  );
+  return true;
 }
 
 /** Heat of the motor by hand: an interval of °C, never a reading. */
@@ -99,8 +134,8 @@ export function addTouch(manualReadings: ManualReadings, context: TestContext, f
 
 /** What a display or phone shows at most, and the lowest speed up a climb: with the doubt of its wheel size and its step. */
 export function addDisplayExtremes(manualReadings: ManualReadings, isClimb: boolean, figures: Figure[]): void {
-  const { highestSpeedKmh, highestSpeedBackKmh, lowestSpeedKmh, highestPowerW, typicalPowerW, highestCurrentA } =
-    manualReadings;
+  const { highestSpeedKmh, highestSpeedBackKmh, lowestSpeedKmh, highestPowerW, typicalPowerW } = manualReadings;
+  const { highestCurrentA, lowestVoltageV } = manualReadings;
   const step = manualReadings.displayStepKmh ?? DEFAULT_SPEED_STEP_KMH;
   const speed = (key: string, label: string, value: number, warnings: Figure['warnings'] = []): void => {
     figures.push(
@@ -137,7 +172,7 @@ export function addDisplayExtremes(manualReadings: ManualReadings, isClimb: bool
         n: 1,
         contributions: [
           systematic('what the display goes by', fromLimit(DISPLAY_POWER_LIMIT * value)),
-          { source: 'step of the display', standardUncertainty: fromResolution(stepOf(value)) },
+          { source: 'step of the display', standardUncertainty: fromResolution(displayStepOf(value)) },
         ],
         formula: 'as shown',
         substituted: say`${qty(value, unit)}`,
@@ -148,12 +183,23 @@ export function addDisplayExtremes(manualReadings: ManualReadings, isClimb: bool
   shown('peakPower', 'Highest power on the display', highestPowerW, 'W');
   shown('displayedPower', 'Typical power on the display', typicalPowerW, 'W');
   shown('peakCurrent', 'Highest current on the display', highestCurrentA, 'A');
-}
-
-/** A display that shows 350 may count in tens. */
-function stepOf(value: number): number {
-  if (!Number.isInteger(value)) return 0.1;
-  return value >= 100 && value % 10 === 0 ? 10 : 1;
+  if (lowestVoltageV !== undefined)
+    figures.push(
+      makeFigure({
+        key: 'lowestVoltage',
+        label: 'Lowest voltage under load, as shown',
+        value: lowestVoltageV,
+        unit: 'V',
+        n: 1,
+        contributions: [
+          systematic('what the display goes by', fromLimit(DISPLAY_VOLTAGE_LIMIT * lowestVoltageV)),
+          { source: 'step of the display', standardUncertainty: fromResolution(displayStepOf(lowestVoltageV)) },
+        ],
+        formula: 'as shown',
+        substituted: say`${qty(lowestVoltageV, 'V')}`,
+        inputs: ['display'],
+      }),
+    );
 }
 
 /** Highest speeds of both directions by display: their mean, wide for one look each way. */

@@ -5,6 +5,7 @@ import type { TestKind } from '../test-kinds.js';
 import { addManualClimb } from './manual-climb.js';
 import { passesOf, type ManualReadings } from './manual-readings.js';
 import { addCharge, addDisplayExtremes, addDisplayTwoWay, addFeltTimes, addTouch } from './manual-feel.js';
+import { addLevelTable } from './manual-levels.js';
 import { addManualRide } from './manual-ride.js';
 import { addTemperatureFigures } from './manual-temperatures.js';
 import { addManualTopSpeed } from './manual-top-speed.js';
@@ -14,6 +15,7 @@ import { addManualTopSpeed } from './manual-top-speed.js';
  *
  * Figures: `distance`, `movingTime`, `meanMovingSpeed`, `energyOut`, `netConsumption`, the four schools of range;
  * `climbTime`, `meanSpeed`, `gain`, `meanGrade`, `verticalSpeed`, `energyPer100m`; `twoWayTopSpeed`;
+ * `steadySpeedLevel…`, `meanPowerLevel…`, `consumptionLevel…`; `crankTurn`; `lowestVoltage`;
  * `topSpeedOneWay`, `minSpeed`, `peakPower`, `peakCurrent`; `latency`, `overrun`, `brakeCutoff` as felt; `housingTemperature`;
  * `chargeTime`; `motorTemperatureRise`, `coolingHalfLife`; `meanHeartRate`, `peakHeartRate`. What is lacking is named in a warning.
  * Method: docs/methods.md, "without a logger"; uncertainty after JCGM 100:2008 from the stated steps and limits.
@@ -31,9 +33,12 @@ export function manualFigures(
     const byDisplay = kind === 'top-speed' && addDisplayTwoWay(manualReadings, figures);
     const isTimed = passes.length > 0 || (!byDisplay && manualReadings.highestSpeedKmh === undefined);
     if (isTimed && !byDisplay) addManualTopSpeed(passes, gateM, figures, warn);
-  } else if (kind === 'assist-response') addFeltTimes(manualReadings, figures, warn);
+  } else if (kind === 'assist-levels' && (manualReadings.levelTable ?? []).length > 0)
+    addLevelTable(manualReadings, figures, warn);
+  else if (kind === 'assist-response') addFeltTimes(manualReadings, figures, warn);
   else if (kind === 'hill-climb') addManualClimb(passes, gateM, manualReadings, context, figures, warn);
   else addManualRide(passes, gateM, manualReadings, context, figures, warn);
+  warnOfLevels(kind, manualReadings, warn);
   addTemperatureFigures(manualReadings, context, figures, warn);
   addTouch(manualReadings, context, figures);
   addDisplayExtremes(manualReadings, kind === 'hill-climb', figures);
@@ -45,6 +50,13 @@ export function manualFigures(
       'Nothing was timed or read off that gives a figure of this test. Type in what is on paper.',
     );
   return figures;
+}
+
+/** The level is to be held but where the levels are what is tested. */
+function warnOfLevels(kind: TestKind, { levelsSeen = [] }: ManualReadings, warn: Warn): void {
+  const levels = [...new Set(levelsSeen.map(({ level }) => level))];
+  if (levels.length > 1 && kind !== 'assist-levels')
+    warn('level-changed', `The assist level was changed in the run, as noted: ${levels.join(', ')}.`);
 }
 
 function addHeartRate(manualReadings: ManualReadings, figures: Figure[]): void {

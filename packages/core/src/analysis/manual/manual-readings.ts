@@ -42,6 +42,20 @@ export interface ManualReadings {
   readonly runOnS?: readonly number[];
   readonly brakeCutoffS?: readonly number[];
   readonly chargeHours?: number;
+  /** Turn of the crank until help, in quarter turns, over several starts. */
+  readonly helpAfterQuarterTurns?: readonly number[];
+  /** What the display showed steadily at each assist level. */
+  readonly levelTable?: readonly LevelReading[];
+  readonly lowestVoltageV?: number;
+  /** Bars seen on the way, with the time from the start. */
+  readonly gaugeSeen?: readonly { readonly elapsedS: number; readonly bars: number }[];
+  /** Levels noted on the way. */
+  readonly levelsSeen?: readonly { readonly elapsedS: number; readonly level: string }[];
+}
+export interface LevelReading {
+  readonly level: number;
+  readonly speedKmh?: number | undefined;
+  readonly powerW?: number | undefined;
 }
 /** How a hand takes a warm housing: the words testers use, each an interval of °C. */
 export const MOTOR_TOUCHES = {

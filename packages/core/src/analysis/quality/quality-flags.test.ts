@@ -30,6 +30,13 @@ describe('flags of a ride', () => {
     expect(message('range', log({ 'state of charge (%)': (t) => 82 - t / 100 }), {}, 'battery-not-full')).toContain(
       '82 %',
     );
+    // A run that is meant to start part-way asks for none, unless it starts where the voltage falls.
+    const pack = { chemistry: 'li-ion-nmc', capacityAh: 14, nominalVoltageV: 48 } as const;
+    const partWay = { fullVoltageV: 54.6, isPartWay: true, pack };
+    expect(codes('range', resting, partWay)).not.toContain('battery-not-full');
+    expect(codes('range', resting, partWay)).not.toContain('starts-low');
+    const low = log({ 'current (A)': (t) => (t < 30 ? 0.05 : 5), 'voltage (V)': () => 45 });
+    expect(codes('range', low, partWay)).toContain('starts-low');
     // A test that needs no full pack asks for none.
     expect(codes('top-speed', resting, { fullVoltageV: 54.6 })).not.toContain('battery-not-full');
   });

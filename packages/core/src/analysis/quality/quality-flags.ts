@@ -1,5 +1,5 @@
 import { say } from '../../units/index.js';
-import { CHEMISTRIES } from '../../battery/index.js';
+import { chargeAtRest, CHEMISTRIES, openCircuitVoltage } from '../../battery/index.js';
 import { channelDefinition, type ChannelName, type CleanLog } from '../../logs/index.js';
 import {
   derivationQuantity as qty,
@@ -27,6 +27,8 @@ const COLD_C = 10;
 const HOT_ABOVE_AIR_K = 10;
 const FULL_SHARE = 0.985;
 const FULL_GAUGE = 0.97;
+/** A run over part of a charge that begins below this is near the knee of the discharge. */
+const LOW_START = 0.35;
 const REST_A = 0.5;
 const MIN_REST_S = 20;
 const RESTED_V_PER_MIN = 0.05;
@@ -73,7 +75,8 @@ function flagPack(kind: TestKind, { timeS, channels }: CleanLog, context: TestCo
     const gauge = stateOfCharge?.find((value) => !Number.isNaN(value));
     const startV = voltage && restingVoltage(timeS, voltage, current);
     const full = context.fullVoltageV;
-    if (startV !== undefined && full !== undefined && startV < FULL_SHARE * full)
+    if (context.isPartWay) flagLowStart(startV, gauge, context, flag);
+    else if (startV !== undefined && full !== undefined && startV < FULL_SHARE * full)
       flag('battery-not-full', `The pack starts at ${num(Number(startV.toFixed(1)))} V; full it has ${num(full)} V.`);
     else if (startV === undefined && gauge !== undefined && gauge < FULL_GAUGE)
       flag('battery-not-full', `The gauge shows ${Math.round(100 * gauge)} % at the start, not full.`);
@@ -92,6 +95,25 @@ function flagPack(kind: TestKind, { timeS, channels }: CleanLog, context: TestCo
       say`The pack starts at about ${qty(Math.round(packC), '°C')}${loss === undefined ? '.' : `: it gives some ${Math.round(100 * loss)} % less than at `}${loss === undefined ? '' : qty(20, '°C')}${loss === undefined ? '' : '.'}`,
     );
   }
+}
+
+/** A run over part of a charge is to begin where the voltage is still level. */
+function flagLowStart(
+  startV: number | undefined,
+  gauge: number | undefined,
+  { pack, fullVoltageV }: TestContext,
+  flag: Warn,
+): void {
+  const byVoltage =
+    startV !== undefined && fullVoltageV !== undefined && pack?.chemistry
+      ? chargeAtRest(pack.chemistry, (startV / fullVoltageV) * openCircuitVoltage(pack.chemistry, 1))
+      : undefined;
+  const share = byVoltage ?? gauge;
+  if (share !== undefined && share < LOW_START)
+    flag(
+      'starts-low',
+      `The pack starts at about ${Math.round(100 * share)} % of its charge: there its voltage falls faster, and the motor with it. Start runs over part of a charge between 90 and 40 %.`,
+    );
 }
 
 /** Mean of the first readings without load; undefined where it is loaded from the start. */

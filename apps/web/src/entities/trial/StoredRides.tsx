@@ -2,13 +2,20 @@ import { Button, Progress } from 'antd';
 import { Link, useNavigate } from 'react-router';
 import { LETTERS, trialInputSchema, type NotebookAnswer } from '@ebrix/contract';
 import { useNotices } from '../../shared/ui/use-notices.js';
-import { useListImportsQuery } from '../../entities/import/index.js';
-import { useSaveTrialMutation } from '../../entities/trial/index.js';
+import { useListImportsQuery } from '../import/index.js';
+import { useSaveTrialMutation } from './api.js';
 
 const LONGEST_QUESTION = 160;
 
+interface Props {
+  readonly answer: NotebookAnswer;
+  /** What another beginning is called. */
+  readonly more: string;
+  readonly onMore: () => void;
+}
+
 /** What became of the rides, and what to do with them: two setups or more can be compared at once. */
-export function StoredRides({ answer, onMore }: { readonly answer: NotebookAnswer; readonly onMore: () => void }) {
+export function StoredRides({ answer, more, onMore }: Props) {
   const navigate = useNavigate();
   const { failure } = useNotices();
   const { data: files = [] } = useListImportsQuery();
@@ -65,7 +72,7 @@ export function StoredRides({ answer, onMore }: { readonly answer: NotebookAnswe
           </Button>
         )}
         <Button onClick={() => void navigate('/runs')}>Look at the runs</Button>
-        <Button onClick={onMore}>Another page of the notebook</Button>
+        <Button onClick={onMore}>{more}</Button>
       </div>
     </div>
   );
