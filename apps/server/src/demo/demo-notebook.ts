@@ -30,7 +30,7 @@ export const CONVERSIONS: readonly Conversion[] = [
       torqueConstant: 1.5,
       windingOhmAt25C: 0.6,
       gearRatio: 1,
-      ironLossNm: 1.6,
+      ironLossNm: 2.8,
       heatCapacityJPerK: 3000,
       thermalResistanceKPerW: 0.45,
       hasFreewheel: false,
@@ -65,8 +65,8 @@ const DAYS: readonly (readonly [day: string, airC: number, windMps: number])[] =
   ['2026-03-10', 8, 1.1],
   ['2026-03-12', 10, 1.9],
 ];
-/** Two rounds of the level round, so that a gauge has something to show. */
-const LAPS = 2;
+/** Four times the level round, so that a gauge has something to show. */
+const LAPS = 4;
 const NOTEBOOK_SEED = 6100;
 const step = (value: number, by: number): number => Number((Math.round(value / by) * by).toFixed(3));
 

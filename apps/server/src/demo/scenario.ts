@@ -82,7 +82,7 @@ export const SETUPS = {
     rolling: 0.0075,
     packModel: PACK_44,
     motor: GEARED_HUB,
-    controller: { batteryCurrentLimitA: 14, phaseCurrentLimitA: 19, levelShare: 0.5 },
+    controller: { batteryCurrentLimitA: 14, phaseCurrentLimitA: 23, levelShare: 0.6 },
   },
   dromel: {
     name: 'Dromel D5, 52 V direct drive',
@@ -127,7 +127,7 @@ export const SETUPS = {
     rolling: 0.0095,
     packModel: PACK_44,
     motor: GEARED_HUB,
-    controller: { batteryCurrentLimitA: 14, phaseCurrentLimitA: 19, levelShare: 0.5 },
+    controller: { batteryCurrentLimitA: 14, phaseCurrentLimitA: 23, levelShare: 0.6 },
   },
 } as const satisfies Record<string, SetupModel>;
 export type SetupKey = keyof typeof SETUPS;

@@ -36,10 +36,10 @@ export function ReadingsFields({ kind, value, onChange, without = [] }: Props) {
   const field = (key: ReadingName): ReactNode => <Reading key={key} name={key} {...{ readings, put }} />;
   return (
     <>
-      <div className="console-pair">{asked.map(field)}</div>
+      <div className="readings">{asked.map(field)}</div>
       <details>
         <summary>More readings</summary>
-        <div className="console-pair mt-8">{others.map(field)}</div>
+        <div className="readings mt-8">{others.map(field)}</div>
       </details>
     </>
   );
@@ -167,7 +167,7 @@ function LevelTable({
     onRows(rows.map((row, k) => (k === index ? { ...row, ...more } : row)));
   return (
     <div style={{ gridColumn: '1 / -1' }}>
-      <table className="rows" aria-label="Readings by level">
+      <table className="rows level-readings" aria-label="Readings by level">
         <thead>
           <tr>
             <th scope="col">Level</th>
@@ -208,8 +208,12 @@ function LevelTable({
                 />
               </td>
               <td>
-                <Button size="small" onClick={() => onRows(rows.filter((_, j) => j !== k))}>
-                  Remove
+                <Button
+                  size="small"
+                  aria-label={`Remove line ${k + 1}`}
+                  onClick={() => onRows(rows.filter((_, j) => j !== k))}
+                >
+                  ×
                 </Button>
               </td>
             </tr>

@@ -36,13 +36,24 @@ export type ReadingName =
 
 /** What one reads off in each test, most telling first; all others are asked below. */
 export const READINGS_OF: Readonly<Record<TestKind, readonly ReadingName[]>> = {
-  range: ['odometerStartKm', 'odometerEndKm', 'barsOut', 'highestSpeedKmh', 'typicalPowerW', 'lowestVoltageV'],
+  range: [
+    'tripDistanceKm',
+    'restVoltageStartV',
+    'restVoltageEndV',
+    'wallEnergyWh',
+    'odometerStartKm',
+    'odometerEndKm',
+    'barsOut',
+    'highestSpeedKmh',
+    'typicalPowerW',
+    'lowestVoltageV',
+  ],
   'assist-levels': ['levelTable'],
   'top-speed': ['highestSpeedKmh', 'highestSpeedBackKmh', 'highestPowerW'],
   'hill-climb': ['lowestSpeedKmh', 'highestPowerW', 'peakHeartRateBpm', 'motorTouch', 'cutBacks'],
   'assist-response': ['helpAfterS', 'helpAfterQuarterTurns', 'runOnS', 'brakeCutoffS'],
   heating: ['motorTouch', 'cutBacks', 'highestPowerW', 'highestCurrentA'],
-  battery: ['chargeHours', 'lowestVoltageV', 'highestCurrentA', 'barsOut'],
+  battery: ['wallEnergyWh', 'chargeHours', 'lowestVoltageV', 'highestCurrentA', 'barsOut'],
   'coast-down': [],
   stand: ['highestSpeedKmh', 'highestCurrentA'],
 };

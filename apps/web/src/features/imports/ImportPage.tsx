@@ -299,6 +299,8 @@ function Assign({ files }: { readonly files: readonly ImportFile[] }) {
         style={{
           position: 'sticky',
           bottom: 0,
+          // Fields have layers of their own.
+          zIndex: 3,
           background: 'var(--ground)',
           padding: '14px 0',
           marginTop: 8,

@@ -37,6 +37,7 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
   const after = saver.values('after');
   const change = (values: Partial<Ride['after']>): void => saver.change({ after: values });
   const [form, setForm] = useState<MarkFormKind>();
+  const [hasReadings] = useState(after.readings !== null);
   const { data: outings } = useListOutingsQuery();
   const keep = async (): Promise<void> => {
     if (await saver.flush()) steps.go('kept');
@@ -104,7 +105,7 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
         Notes
         <Input.TextArea rows={2} value={after.notes} onChange={({ target }) => change({ notes: target.value })} />
       </label>
-      <details open={after.readings !== null}>
+      <details open={hasReadings}>
         <summary>What the display and your hand said</summary>
         <ReadingsFields
           kind={ride.testKind}

@@ -164,3 +164,62 @@ describe('figures by hand hold the truth', () => {
     expect(Object.keys(MOTOR_TOUCHES)).toHaveLength(4);
   });
 });
+
+describe('readings by level and by the crank hold the truth', () => {
+  it('of speed, watts and consumption at each level', () => {
+    const shares = coverage('assist-levels', () => {
+      const wheel = 1 + between(-0.015, 0.015);
+      const meter = 1 + between(-0.08, 0.08);
+      const levels = [1, 2, 3].map((level) => ({ level, kmh: between(12, 28), watts: between(60, 400) }));
+      return {
+        readings: {
+          levelTable: levels.map(({ level, kmh, watts }) => ({
+            level,
+            speedKmh: toStep(kmh * wheel + between(-0.5, 0.5), 0.1),
+            powerW: toStep(watts * meter * (1 + between(-0.1, 0.1)), 1),
+          })),
+        },
+        context: {},
+        truth: Object.fromEntries(
+          levels.flatMap(({ level, kmh, watts }) => [
+            [`steadySpeedLevel${level}`, kmh],
+            [`meanPowerLevel${level}`, watts],
+            [`consumptionLevel${level}`, watts / kmh],
+          ]),
+        ),
+      };
+    });
+    expectCovered(shares, ['steadySpeedLevel1', 'meanPowerLevel2', 'consumptionLevel3']);
+  });
+
+  it('of the crank’s turn until help, counted in quarters', () => {
+    const shares = coverage('assist-response', () => {
+      const truth = between(60, 300);
+      const starts = Array.from({ length: 5 }, () => truth + 15 * standardNormal(random));
+      return {
+        // Seen as the quarter that was just passed, or the one after it.
+        readings: { helpAfterQuarterTurns: starts.map((degrees) => Math.max(0, Math.round(degrees / 90))) },
+        context: {},
+        truth: { crankTurn: truth },
+      };
+    });
+    expectCovered(shares, ['crankTurn']);
+  });
+});
+
+it('a level that was changed on the way is said, but not where levels are the test', () => {
+  const codes = (kind: TestKind): string[] => {
+    const found: string[] = [];
+    const readings = {
+      tripDistanceKm: 5,
+      levelsSeen: [
+        { elapsedS: 10, level: '3' },
+        { elapsedS: 200, level: '4' },
+      ],
+    };
+    manualFigures(kind, readings, {}, (code) => void found.push(code));
+    return found;
+  };
+  expect(codes('range')).toContain('level-changed');
+  expect(codes('assist-levels')).not.toContain('level-changed');
+});
