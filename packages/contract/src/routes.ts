@@ -51,6 +51,7 @@ import {
 import {
   correctionInputSchema,
   exclusionInputSchema,
+  learnedReadingsSchema,
   reanalysisInputSchema,
   reanalysisOverviewSchema,
   reanalysisSchema,
@@ -495,6 +496,12 @@ export const ROUTES = {
     path: 'setups/{id}/figures',
     summary: 'Figures of a setup over all its counted runs, by test and course',
     answer: repeatedFigureSchema.array(),
+  },
+  getLearnedReadings: {
+    method: 'get',
+    path: 'setups/{id}/learned',
+    summary: 'What the gauge and the charger of a setup were seen to mean beside a logger',
+    answer: learnedReadingsSchema,
   },
   getRun: { method: 'get', path: 'runs/{id}', summary: 'One run with all its figures', answer: runDetailSchema },
   getStrip: {

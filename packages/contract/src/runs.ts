@@ -165,6 +165,23 @@ export const repeatedFigureSchema = z.strictObject({
 });
 export type RepeatedFigure = z.output<typeof repeatedFigureSchema>;
 
+const learnedSchema = z.strictObject({
+  mean: z.number(),
+  /** Of the next value. */
+  standardDeviation: z.number(),
+  degreesOfFreedom: z.number(),
+  n: z.int(),
+});
+/** What a setup's gauge and charger were seen to mean beside a logger. */
+export const learnedReadingsSchema = z.strictObject({
+  /** Wh used since full, by share of the bars that are lit, or of those left when one has just gone out. */
+  gauge: z.array(z.strictObject({ shown: z.number(), isEdge: z.boolean(), ...learnedSchema.shape })),
+  /** Bars of the gauge when full; null while no run says. */
+  bars: z.number().nullable(),
+  chargeEfficiency: learnedSchema.nullable(),
+});
+export type LearnedReadings = z.output<typeof learnedReadingsSchema>;
+
 export const correctionInputSchema = z.strictObject({
   version: z.int(),
   /** All spans of the run as they are to be; those of a kind that is not among them are found by the program. */

@@ -1,4 +1,5 @@
 import type { Figure, FigureWarning, Findings, Method, TestContext, TestKind } from '@ebrix/core/analysis';
+import type { GaugeReading } from '@ebrix/core/battery';
 import type { ChannelName, CleaningReport } from '@ebrix/core/logs';
 import type { RideConditions, RideCourse, RideModel } from '@ebrix/core/ride-model';
 import type { Encoding } from '../database/columns.js';
@@ -22,6 +23,7 @@ export interface Analysis extends Findings {
   readonly method: Method;
   readonly figures: readonly Figure[];
   readonly warnings: readonly FigureWarning[];
+  readonly gauge?: readonly GaugeReading[];
 }
 
 export interface ReadRide {

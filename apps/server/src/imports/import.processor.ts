@@ -11,6 +11,7 @@ import { KNEX } from '../database/database.module.js';
 import type { JobEnd } from '../jobs/job-queue.js';
 import { assignmentsOfParts } from '../runs/assignment-row.js';
 import { LogRepository } from '../runs/log.repository.js';
+import { RunAnalyser } from '../runs/run-analyser.js';
 import { RunContextService } from '../runs/run-context.service.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { ImportLeaseRepository, type ClaimedImport } from './import-lease.repository.js';
@@ -32,6 +33,7 @@ export class ImportProcessor {
     private readonly runs: RunRepository,
     private readonly contexts: RunContextService,
     private readonly pool: JobPool,
+    private readonly analyser: RunAnalyser,
   ) {}
 
   unfinished(): Promise<string[]> {
@@ -99,6 +101,7 @@ export class ImportProcessor {
         runIds.push(await this.runs.insert(logId, one, ride.analyses[k]!, transaction));
       if (await this.imports.isOfSimulatedRide(file.id, transaction))
         for (const runId of runIds) await this.runs.markSimulated(runId, transaction);
+      for (const runId of runIds) await this.analyser.readAnew(runId, transaction);
       await this.imports.finish(file.id, runIds, 'done', transaction);
     });
   }

@@ -7,6 +7,8 @@ import { DomainError } from '../common/domain-error.js';
 import { JobPool } from '../compute/compute-pool.js';
 import { KNEX } from '../database/database.module.js';
 import type { JobEnd } from '../jobs/job-queue.js';
+import { AnalysisRequests } from '../jobs/analysis-requests.js';
+import { LearnedReadingsRepository } from './learned-readings.repository.js';
 import { RunContextService } from './run-context.service.js';
 import { RunFigureRepository, type Replacement } from './run-figure.repository.js';
 import { RunRepository, type RunForAnalysis } from './run.repository.js';
@@ -24,6 +26,8 @@ export class RunAnalyser {
     private readonly figures: RunFigureRepository,
     private readonly contexts: RunContextService,
     private readonly pool: JobPool,
+    private readonly learned: LearnedReadingsRepository,
+    private readonly requests: AnalysisRequests,
   ) {}
 
   /** What cannot be computed any more keeps its figures and says so on the run; throws only while the database is away. */
@@ -34,9 +38,11 @@ export class RunAnalyser {
       const outcome = await this.compute(run);
       if (!outcome.ok) return await this.giveUp(runId, run.requestNumber, outcome.problem.message);
       // Within another transaction a savepoint: what fails here takes nothing of it along.
-      return await transaction.transaction((inner) =>
-        this.figures.replace(runId, run.requestNumber, outcome.value, inner),
-      );
+      return await transaction.transaction(async (inner) => {
+        const end = await this.figures.replace(runId, run.requestNumber, outcome.value, inner);
+        await this.readAnew(runId, inner);
+        return end;
+      });
     } catch (error) {
       if (isConnectionLost(error)) throw error;
       if (error instanceof DomainError && error.code === 'busy') return 'busy';
@@ -48,6 +54,12 @@ export class RunAnalyser {
         error instanceof DomainError ? error.message : 'The server’s log says why.',
       );
     }
+  }
+
+  /** What a gauge and a charger were seen to mean is what rides without a logger are read by. */
+  async readAnew(runId: string, transaction: Knex): Promise<void> {
+    for (const id of await this.learned.readByItsPacks(runId, transaction))
+      await this.requests.analyse({ id }, transaction);
   }
 
   async takeJob(runId: string): Promise<JobEnd> {

@@ -1,9 +1,10 @@
 import { Injectable } from '@nestjs/common';
 import { assessCourse, knownProfile, partOfTypedClimb, timedSection } from '@ebrix/core/courses';
 import type { ManualReadings, TestContext } from '@ebrix/core/analysis';
+import { learnFrom, learnGauge, usableEnergy } from '@ebrix/core/battery';
 import { fullVoltageV, helpEndsKmh, totalMass } from '@ebrix/core/bench';
 import { USUAL_LIMITS } from '@ebrix/core/ride';
-import type { Course, Part, RevisionParts, RunAssignment } from '@ebrix/contract';
+import type { Course, LearnedReadings, Part, RevisionParts, RunAssignment } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { notFound } from '../common/domain-error.js';
 import { withoutNulls } from '../common/row.js';
@@ -11,6 +12,7 @@ import { CourseRepository } from '../courses/course.repository.js';
 import { OutingRepository } from '../outings/outing.repository.js';
 import { toFacts, type StoredFacts } from '../setups/revision-facts.js';
 import { SetupRepository } from '../setups/setup.repository.js';
+import { LearnedReadingsRepository } from './learned-readings.repository.js';
 
 /** What is known about a run beside its log: parts as they were, rider, logger, weather. */
 @Injectable()
@@ -20,6 +22,7 @@ export class RunContextService {
     private readonly parts: PartsRepository,
     private readonly outings: OutingRepository,
     private readonly courses: CourseRepository,
+    private readonly learnedReadings: LearnedReadingsRepository,
   ) {}
 
   async contextOf(assignment: RunAssignment): Promise<TestContext> {
@@ -35,6 +38,8 @@ export class RunContextService {
     const revision = revisions.get(setupRevisionId);
     if (!revision) throw notFound('The chosen setup');
     if (!outing) throw notFound('The chosen outing');
+    const pack = packKnowledge(revision.parts);
+    const learned = await this.learned(assignment, pack, revision.parts.charger?.efficiency ?? null);
     const mass = totalMassKg ?? massWith(revision, rider, assignment.riding.payloadKg);
     const { bike } = revision.parts;
     return {
@@ -49,7 +54,8 @@ export class RunContextService {
       }),
       // Where it came from is known by the compass, the course's own direction is not.
       windIsUnsided: true,
-      pack: packKnowledge(revision.parts),
+      pack,
+      ...(learned && { learned }),
       // A ride stopped early is the ordinary case: its distance counts as "more than" in the verdict, not as a warning here.
       ...(emptied && { emptied }),
       ...(assignment.isPartWay && { isPartWay: true }),
@@ -76,6 +82,53 @@ export class RunContextService {
       }),
     };
   }
+
+  /** For its newest revision. Fails: `not-found`. */
+  async learnedOfSetup(setupId: string): Promise<LearnedReadings> {
+    const [setup] = await this.setups.list(setupId);
+    const revision = setup?.revisions[0];
+    const facts = revision && (await this.setups.findFacts([revision.id])).get(revision.id);
+    if (!revision || !facts) throw notFound('This setup');
+    const bars = await this.learnedReadings.barsOf(revision.id);
+    const usableWh = usableEnergy(packKnowledge(facts.parts))?.energyWh;
+    const shares = await this.learnedReadings.chargeEfficiencies(revision.id);
+    return {
+      bars,
+      gauge:
+        bars === null || usableWh === undefined
+          ? []
+          : learnGauge(await this.learnedReadings.gaugeReadings(revision.id), { stepShare: 1 / bars, usableWh }),
+      chargeEfficiency:
+        shares.length === 0 ? null : learnFrom(chargerPrior(facts.parts.charger?.efficiency ?? null), shares),
+    };
+  }
+
+  /** What this pack's gauge and charger were seen to mean beside a logger, where the run has a reading of them. */
+  private async learned(
+    { setupRevisionId, gauge, manualReadings }: RunAssignment,
+    pack: NonNullable<TestContext['pack']>,
+    statedEfficiency: number | null,
+  ): Promise<TestContext['learned'] | undefined> {
+    const usableWh = usableEnergy(pack)?.energyWh;
+    const levels =
+      gauge && usableWh !== undefined
+        ? learnGauge(await this.learnedReadings.gaugeReadings(setupRevisionId), { stepShare: 1 / gauge.bars, usableWh })
+        : [];
+    const shares =
+      manualReadings?.wallEnergyWh === undefined ? [] : await this.learnedReadings.chargeEfficiencies(setupRevisionId);
+    if (levels.length === 0 && shares.length === 0) return undefined;
+    return {
+      ...(levels.length > 0 && { gauge: levels }),
+      ...(shares.length > 0 && { chargeEfficiency: learnFrom(chargerPrior(statedEfficiency), shares) }),
+    };
+  }
+}
+
+/** An ordinary charger, or as its papers say; one charge differs from the next by a little. */
+const ORDINARY_EFFICIENCY = { mean: 0.86, limit: 0.06, statedLimit: 0.03, scatter: 0.015 };
+export function chargerPrior(stated: number | null): Parameters<typeof learnFrom>[0] {
+  const { mean, limit, statedLimit, scatter } = ORDINARY_EFFICIENCY;
+  return { mean: stated ?? mean, placeDeviation: (stated === null ? limit : statedLimit) / Math.sqrt(3), scatter };
 }
 
 /** Bike with all that is fitted, who rode it and what was carried, where that was written down; null while a part's mass is not known. */

@@ -13,6 +13,7 @@ import {
   stripQuerySchema,
   versionQuerySchema,
   type CorrectionInput,
+  type LearnedReadings,
   type RepeatedFigure,
   type RidingChange,
   type RunDetail,
@@ -24,6 +25,7 @@ import {
 } from '@ebrix/contract';
 import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { sendCsv } from '../common/send-csv.js';
+import { RunContextService } from './run-context.service.js';
 import { RunExportService } from './run-export.service.js';
 import { RunService } from './run.service.js';
 
@@ -32,6 +34,7 @@ export class RunController {
   constructor(
     private readonly runs: RunService,
     private readonly exports: RunExportService,
+    private readonly contexts: RunContextService,
   ) {}
 
   @Get('runs')
@@ -48,6 +51,11 @@ export class RunController {
   @Get('setups/:id/figures')
   figuresOfSetup(@Id() id: string): Promise<RepeatedFigure[]> {
     return this.runs.figuresOfSetup(id);
+  }
+
+  @Get('setups/:id/learned')
+  learnedOfSetup(@Id() id: string): Promise<LearnedReadings> {
+    return this.contexts.learnedOfSetup(id);
   }
 
   @Get('runs/:id')

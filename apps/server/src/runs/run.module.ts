@@ -5,6 +5,7 @@ import { CourseModule } from '../courses/course.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { OutingRepository } from '../outings/outing.repository.js';
 import { SetupModule } from '../setups/setup.module.js';
+import { LearnedReadingsRepository } from './learned-readings.repository.js';
 import { LogRepository } from './log.repository.js';
 import { ReanalysisController } from './reanalysis.controller.js';
 import { ReanalysisRepository } from './reanalysis.repository.js';
@@ -30,6 +31,7 @@ import { StripService } from './strip.service.js';
     LogRepository,
     StripService,
     SplitService,
+    LearnedReadingsRepository,
     RunContextService,
     OutingRepository,
     RunAnalyser,
@@ -37,6 +39,7 @@ import { StripService } from './strip.service.js';
     ReanalysisService,
   ],
   exports: [
+    LearnedReadingsRepository,
     SplitService,
     RunRepository,
     RunFigureRepository,

@@ -1,5 +1,7 @@
 import { proposeRiding } from './quality/propose-riding.js';
 import type { CleanLog } from '../logs/index.js';
+import type { GaugeReading } from '../battery/index.js';
+import { gaugeReadings } from './range/gauge-readings.js';
 import { manualFigures } from './manual/manual-figures.js';
 import { analyseLog } from './analyse-log.js';
 import { cutForTest, warnOfCut } from './cut-log.js';
@@ -14,6 +16,8 @@ export interface TestAnalysis extends Findings {
   readonly method: Method;
   readonly figures: readonly Figure[];
   readonly warnings: readonly FigureWarning[];
+  /** What the pack's gauge showed beside what was logged: later rides without a logger are read by it. */
+  readonly gauge?: readonly GaugeReading[];
 }
 
 /** The hand's figures have a version of their own: a ride without a logger has no other. */
@@ -42,7 +46,8 @@ export function analyseTest(kind: TestKind, asLogged: CleanLog | null, asNoted: 
   const known = new Set(figures.map(({ key }) => key));
   warnings.push(...disagreements(logged, manual));
   figures.push(...manual.filter(({ key }) => !known.has(key)));
-  return { method, figures, warnings, spans, charts };
+  const gauge = kind === 'range' || kind === 'battery' ? gaugeReadings(cut.log, context) : [];
+  return { method, figures, warnings, spans, charts, ...(gauge.length > 0 && { gauge }) };
 }
 
 function withWheelRight(log: CleanLog | null, context: TestContext, warn: Warn): [CleanLog | null, TestContext] {

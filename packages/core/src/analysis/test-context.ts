@@ -1,4 +1,4 @@
-import type { PackKnowledge } from '../battery/index.js';
+import type { Learned, LearnedLevel, PackKnowledge } from '../battery/index.js';
 import { airDensityKgPerM3 } from '../physics/index.js';
 import type { GivenSpan } from './findings.js';
 import type { ManualReadings } from './manual/manual-readings.js';
@@ -41,6 +41,8 @@ export interface TestContext {
   readonly logSpan?: { readonly fromS: number; readonly toS: number };
   /** Spans as a tester set them; a kind that is not among them is found by the program. */
   readonly spans?: readonly GivenSpan[];
+  /** What this pack's gauge, and this charger, were seen to mean beside a logger. */
+  readonly learned?: { readonly gauge?: readonly LearnedLevel[]; readonly chargeEfficiency?: Learned };
   /** Where help has to end, km/h. */
   readonly assistLimitKmh?: number;
   /** Of the packs when full, V. */

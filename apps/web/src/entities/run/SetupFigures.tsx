@@ -17,6 +17,7 @@ import { useUnits } from '../../shared/preferences/index.js';
 import { formatFigure, formatQuantity } from '../../shared/format/format-quantity.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
 import { useRepeatedFiguresQuery } from './api.js';
+import { LearnedGauge } from './LearnedGauge.js';
 
 interface Props {
   readonly setupId: string;
@@ -43,6 +44,7 @@ export function SetupFigures({ setupId }: Props) {
             {groupsOf(figures).map(({ title, courseId, rows }) => (
               <Group key={title} title={title} courseId={courseId} rows={rows} />
             ))}
+            <LearnedGauge setupId={setupId} />
             <Peukert figures={figures} />
           </>
         )

@@ -1,6 +1,7 @@
 import {
   ROUTES,
   type GivenSpanDto,
+  type LearnedReadings,
   type Reanalysis,
   type RepeatedFigure,
   type RidingChange,
@@ -88,6 +89,11 @@ export const runsApi = baseApi.injectEndpoints({
       transformResponse: answerOf(ROUTES.repeatedFigures),
       providesTags: ['Run'],
     }),
+    learnedReadings: build.query<LearnedReadings, string>({
+      query: (setupId) => requestTo(ROUTES.getLearnedReadings, { params: { id: setupId } }),
+      transformResponse: answerOf(ROUTES.getLearnedReadings),
+      providesTags: ['Run'],
+    }),
     reanalysis: build.query<{ outdated: number; latest: Reanalysis | null }, void>({
       query: () => requestTo(ROUTES.reanalysis),
       transformResponse: answerOf(ROUTES.reanalysis),
@@ -111,6 +117,7 @@ export const runsApi = baseApi.injectEndpoints({
   }),
 });
 export const {
+  useLearnedReadingsQuery,
   useListRunsQuery,
   useGetRunQuery,
   useGetStripQuery,

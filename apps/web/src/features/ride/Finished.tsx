@@ -111,7 +111,7 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
           kind={ride.testKind}
           value={after.readings}
           without={ASKED_ABOVE}
-          onChange={(readings) => change({ readings })}
+          onChange={(readings) => change({ readings: readings as Ride['after']['readings'] })}
         />
       </details>
       <PaperLap onGiven={marks.mark} />

@@ -1,5 +1,4 @@
-import { usableEnergy } from '../../battery/index.js';
-import { chargeAtRest } from '../../battery/index.js';
+import { chargeAtRest, usableEnergy, type LearnedLevel } from '../../battery/index.js';
 import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
 import type { TestContext } from '../test-context.js';
 import type { ManualReadings } from './manual-readings.js';
@@ -7,6 +6,8 @@ import type { ManualReadings } from './manual-readings.js';
 /** Energy into the pack per energy from the socket, for an ordinary charger with a lithium pack. */
 const CHARGE_EFFICIENCY = 0.86;
 const CHARGE_EFFICIENCY_LIMIT = 0.06;
+/** Of an efficiency that the tester stated. */
+const STATED_EFFICIENCY_LIMIT = 0.03;
 /** A typical voltage curve against this very cell, as a share of the charge: cells of one chemistry lie 5 % apart in the middle. */
 const CURVE_LIMIT = 0.07;
 /** Bars are not quarters: a bar may stand for this much more or less than its share. */
@@ -32,32 +33,34 @@ export function manualEnergy(
   const usable =
     pack &&
     usableEnergy({ ...pack, ...(context.airTemperatureC !== undefined && { temperatureC: context.airTemperatureC }) });
-  const put = (
-    parts: Pick<Parameters<typeof makeFigure>[0], 'contributions' | 'formula' | 'inputs' | 'substituted' | 'value'>,
-  ): void => {
+  const put = (parts: Energy): void => {
     figures.push(makeFigure({ key: 'energyOut', label: 'Energy out of the battery', unit: 'Wh', n: 1, ...parts }));
   };
   if (manualReadings.wallEnergyWh !== undefined && manualReadings.wallEnergyWh > MIN_ENERGY_WH) {
-    const value = CHARGE_EFFICIENCY * manualReadings.wallEnergyWh;
+    const { share, source, ...doubt } = chargeEfficiencyOf(context);
+    const value = share * manualReadings.wallEnergyWh;
     put({
       value,
       formula: 'energy from the socket × share that reaches the pack',
-      substituted: `${num(manualReadings.wallEnergyWh)} Wh × ${CHARGE_EFFICIENCY} = ${num(value)} Wh`,
-      inputs: ['socket meter'],
+      substituted: `${num(manualReadings.wallEnergyWh)} Wh × ${num(share)} = ${num(value)} Wh`,
+      inputs: ['socket meter', source],
       contributions: [
         {
-          source: 'efficiency of charging',
-          standardUncertainty: fromLimit(CHARGE_EFFICIENCY_LIMIT * manualReadings.wallEnergyWh),
+          source: `efficiency of charging (${source})`,
+          standardUncertainty: doubt.standardUncertainty * manualReadings.wallEnergyWh,
+          ...(doubt.degreesOfFreedom !== undefined && { degreesOfFreedom: doubt.degreesOfFreedom }),
           isSystematic: true,
         },
         {
           source: 'reading of the socket meter',
-          standardUncertainty: CHARGE_EFFICIENCY * fromResolution(manualReadings.wallStepWh ?? DEFAULT_WALL_STEP_WH),
+          standardUncertainty: share * fromResolution(manualReadings.wallStepWh ?? DEFAULT_WALL_STEP_WH),
         },
       ],
     });
   }
-  if (gauge) {
+  const seen = byLearnedGauge(context);
+  if (seen) put(seen);
+  else if (gauge) {
     const used = gauge.startShare - gauge.endShare;
     if (!usable)
       warn('no-capacity', "The pack's capacity and voltage are not known: bars cannot be turned into energy.");
@@ -89,7 +92,9 @@ export function manualEnergy(
       });
     }
   }
-  const spent = barsByDistance(manualReadings, context);
+  const between = distanceKm === undefined ? undefined : byLearnedEdges(manualReadings, context, distanceKm);
+  if (between) put(between);
+  const spent = between ? undefined : barsByDistance(manualReadings, context);
   if (spent && usable && distanceKm !== undefined) {
     const { share, km } = spent;
     const value = ((share * usable.energyWh) / km) * distanceKm;
@@ -167,6 +172,117 @@ export function manualEnergy(
     }
   }
   return figures.sort((a, b) => a.standardUncertainty - b.standardUncertainty);
+}
+
+type Energy = Pick<Parameters<typeof makeFigure>[0], 'contributions' | 'formula' | 'inputs' | 'substituted' | 'value'>;
+
+/** What the tester said of the charger, or what was seen of it beside a logger, else an ordinary one. */
+function chargeEfficiencyOf({ learned, charging }: TestContext): {
+  share: number;
+  source: string;
+  standardUncertainty: number;
+  degreesOfFreedom?: number;
+} {
+  const seen = learned?.chargeEfficiency;
+  if (seen && seen.n > 0)
+    return {
+      share: seen.mean,
+      source: `${seen.n} ${seen.n === 1 ? 'charge' : 'charges'} beside a logger`,
+      standardUncertainty: seen.standardDeviation,
+      degreesOfFreedom: seen.degreesOfFreedom,
+    };
+  if (charging?.efficiency !== undefined)
+    return {
+      share: charging.efficiency,
+      source: 'as stated for the charger',
+      standardUncertainty: fromLimit(STATED_EFFICIENCY_LIMIT),
+    };
+  return {
+    share: CHARGE_EFFICIENCY,
+    source: 'an ordinary charger',
+    standardUncertainty: fromLimit(CHARGE_EFFICIENCY_LIMIT),
+  };
+}
+
+/** A reading that this gauge was seen to show beside a logger; undefined while one of the two was not. */
+function learnedLevel({ learned }: TestContext, shown: number, isEdge: boolean): LearnedLevel | undefined {
+  return learned?.gauge?.find((level) => level.isEdge === isEdge && Math.abs(level.shown - shown) < 1e-3);
+}
+
+/** Bars before and after, as this pack's own gauge was seen to mean them. */
+function byLearnedGauge(context: TestContext): Energy | undefined {
+  const { gauge } = context;
+  if (!gauge || gauge.startShare - gauge.endShare <= MIN_SHARE) return undefined;
+  const end = learnedLevel(context, gauge.endShare, false);
+  const beganFull = gauge.startShare >= 1 && !context.isPartWay;
+  const start = beganFull ? undefined : learnedLevel(context, gauge.startShare, false);
+  if (!end || !(beganFull || start) || end.mean <= (start?.mean ?? 0)) return undefined;
+  const value = end.mean - (start?.mean ?? 0);
+  const ends = [end, ...(start ? [start] : [])];
+  return {
+    value,
+    formula: 'energy that this gauge was seen to mean, after − before',
+    substituted: `${num(end.mean)} Wh − ${num(start?.mean ?? 0)} Wh = ${num(value)} Wh`,
+    inputs: ['gauge', 'metered rides'],
+    contributions: ends.map((level) => ({
+      source: `what ${num(100 * level.shown)} % of the bars mean (${level.n} seen)`,
+      standardUncertainty: level.standardDeviation,
+      degreesOfFreedom: level.degreesOfFreedom,
+      isSystematic: true,
+    })),
+  };
+}
+
+/** Where bars went out, as this pack's own gauge was seen to put them out. */
+function byLearnedEdges(
+  { barsOut = [] }: ManualReadings,
+  context: TestContext,
+  distanceKm: number,
+): Energy | undefined {
+  const { gauge } = context;
+  if (!gauge) return undefined;
+  const seen = barsOut.flatMap(({ km, left }) => {
+    const level = learnedLevel(context, left * gauge.stepShare, true);
+    return level ? [{ km, level }] : [];
+  });
+  seen.sort((a, b) => a.km - b.km);
+  const last = seen.at(-1);
+  const beganFull = gauge.startShare >= 1 && !context.isPartWay;
+  const first = beganFull ? { km: 0, level: undefined } : seen[0];
+  if (!last || !first || last === first) return undefined;
+  const km = last.km - first.km;
+  const wh = last.level.mean - (first.level?.mean ?? 0);
+  if (km <= SEEN_LATE_KM || wh <= MIN_ENERGY_WH) return undefined;
+  const value = (wh / km) * distanceKm;
+  const scale = distanceKm / km;
+  return {
+    value,
+    formula: 'energy until the last bar went out, as this gauge was seen to mean it, ÷ its kilometres × distance',
+    substituted: `${num(wh)} Wh ÷ ${num(km)} km × ${num(distanceKm)} km = ${num(value)} Wh`,
+    inputs: ['gauge', 'metered rides'],
+    contributions: [
+      ...[last.level, first.level].flatMap((level) =>
+        level
+          ? [
+              {
+                source: `where this bar goes out (${level.n} seen)`,
+                standardUncertainty: scale * level.standardDeviation,
+                degreesOfFreedom: level.degreesOfFreedom,
+                isSystematic: true,
+              },
+            ]
+          : [],
+      ),
+      {
+        source: 'seen late that a bar went out',
+        standardUncertainty: (value * fromLimit(SEEN_LATE_KM)) / km,
+      },
+      {
+        source: 'the rest of the ride',
+        standardUncertainty: fromLimit(0.3 * value * Math.max(0, 1 - km / distanceKm)),
+      },
+    ],
+  };
 }
 
 /** A rider looks at the gauge now and then. */

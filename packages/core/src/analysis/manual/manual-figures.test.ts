@@ -48,7 +48,7 @@ describe('a ride with display, gauge and notebook', () => {
     };
     const context = { pack, course, gauge: { startShare: 1, endShare: 0.5, stepShare: 0.25 } };
     const energy = run('range', manualReadings, context)('energyOut')!;
-    expect(energy.derivation.inputs).toEqual(['socket meter']);
+    expect(energy.derivation.inputs).toEqual(['socket meter', 'an ordinary charger']);
     expect(energy.value).toBeCloseTo(301, 6);
     const { wallEnergyWh: _, ...withoutMeter } = manualReadings;
     expect(run('range', withoutMeter, context)('energyOut')!.derivation.inputs[0]).toBe('rest voltages');
