@@ -7,6 +7,7 @@ import { ComputeModule } from './compute/compute.module.js';
 import { CourseModule } from './courses/course.module.js';
 import { DatabaseModule } from './database/database.module.js';
 import { DemoModule } from './demo/demo.module.js';
+import { ExperienceModule } from './experience/experience.module.js';
 import { FittingModule } from './fitting/fitting.module.js';
 import { ImportModule } from './imports/import.module.js';
 import { MetaModule } from './meta/meta.module.js';
@@ -62,6 +63,7 @@ export class AppModule {
         BenchModule,
         SetupModule,
         FittingModule,
+        ExperienceModule,
         StandModule,
         PhotoModule,
         CourseModule,

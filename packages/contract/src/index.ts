@@ -2,6 +2,7 @@ export * from './before-riding.js';
 export * from './common.js';
 export * from './comparison.js';
 export * from './courses.js';
+export * from './experience.js';
 export * from './figures.js';
 export * from './imports.js';
 export * from './notebook.js';

@@ -32,6 +32,7 @@ import {
   outingSchema,
   timingGatesInputSchema,
 } from './courses.js';
+import { ratingInputSchema, ratingSchema } from './experience.js';
 import { stripSchema } from './figures.js';
 import { importFileSchema, inspectionSchema, splitInputSchema, splitSchema, startImportSchema } from './imports.js';
 import { keepLogsSchema, notebookAnswerSchema, notebookInputSchema } from './notebook.js';
@@ -497,6 +498,26 @@ export const ROUTES = {
     summary: 'Figures of a setup over all its counted runs, by test and course',
     answer: repeatedFigureSchema.array(),
   },
+  ratingsOfSetup: {
+    method: 'get',
+    path: 'setups/{id}/ratings',
+    summary: 'What riders say of a setup, newest first',
+    answer: ratingSchema.array(),
+  },
+  ratingsOfTrial: {
+    method: 'get',
+    path: 'trials/{id}/ratings',
+    summary: 'What riders say of the setups that a trial compares',
+    answer: ratingSchema.array(),
+  },
+  addRating: {
+    method: 'post',
+    path: 'setups/{id}/ratings',
+    summary: 'Keep what a rider says of a setup, on anchored steps from 1 to 5',
+    body: ratingInputSchema,
+    answer: ratingSchema.array(),
+  },
+  removeRating: { method: 'delete', path: 'ratings/{id}', summary: 'Take a rating back', answer: null },
   getLearnedReadings: {
     method: 'get',
     path: 'setups/{id}/learned',

@@ -2,12 +2,13 @@ import { Injectable } from '@nestjs/common';
 import { planInputSchema, trialInputSchema } from '@ebrix/contract';
 import { balancedOrder } from '@ebrix/core/planning';
 import { JobPool } from '../compute/compute-pool.js';
+import { RatingRepository } from '../experience/rating.repository.js';
 import { NotebookService } from '../notebook/notebook.service.js';
 import { PlanService } from '../plans/plan.service.js';
 import { SetupRepository } from '../setups/setup.repository.js';
 import { TrialService } from '../trials/trial.service.js';
 import { NOTEBOOK_QUESTION } from './demo-notebook.js';
-import { PLAN, PLANNED_TRIAL, TRIALS } from './scenario-trials.js';
+import { PLAN, PLANNED_TRIAL, RATINGS, TRIALS } from './scenario-trials.js';
 import type { CourseKey, OutingKey, SetupKey } from './scenario.js';
 
 /** Of what the scenario's rides and trials refer to. */
@@ -27,6 +28,7 @@ export class DemoTrialsService {
     private readonly plans: PlanService,
     private readonly notebook: NotebookService,
     private readonly setups: SetupRepository,
+    private readonly ratings: RatingRepository,
     private readonly pool: JobPool,
   ) {}
 
@@ -47,6 +49,17 @@ export class DemoTrialsService {
         );
     await this.planHillTrial(ids);
     await this.bringNotebook(ids.courses.level);
+    await this.askRiders(ids);
+  }
+
+  private async askRiders(ids: DemoIds): Promise<void> {
+    const setupOf = new Map(
+      (await this.setups.list()).flatMap(({ id, revisions }) => revisions.map((one): [string, string] => [one.id, id])),
+    );
+    const [first] = RATINGS;
+    if ((await this.ratings.ofSetup(setupOf.get(ids.revisions[first!.setup])!)).length > 0) return;
+    for (const { setup, ...rating } of RATINGS)
+      await this.ratings.insert({ ...rating, revisionId: ids.revisions[setup] });
   }
 
   /** A page of a notebook, and the question that it answers; known by its content when the demo goes on where it was. */

@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { BenchModule } from '../bench/bench.module.js';
 import { CourseModule } from '../courses/course.module.js';
+import { ExperienceModule } from '../experience/experience.module.js';
 import { FittingModule } from '../fitting/fitting.module.js';
 import { ImportModule } from '../imports/import.module.js';
 import { NotebookModule } from '../notebook/notebook.module.js';
@@ -27,6 +28,7 @@ import { DemoService } from './demo.service.js';
     RunModule,
     TrialModule,
     NotebookModule,
+    ExperienceModule,
   ],
   providers: [DemoService, DemoBenchService, DemoTrialsService],
   exports: [DemoService],

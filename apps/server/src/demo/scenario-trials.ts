@@ -1,4 +1,4 @@
-import type { RidingDto, TrialFields } from '@ebrix/contract';
+import type { RatingInput, RidingDto, TrialFields } from '@ebrix/contract';
 import type { CourseKey, SetupKey } from './scenario.js';
 
 /** A side of a trial: a setup, and how it is ridden where that is compared. */
@@ -100,3 +100,49 @@ export const PLAN = {
   airTemperatureC: 14,
   seed: 7,
 } as const;
+
+/** What the riders of the round said, of whom Ottoline was not told which hub she rode. */
+export const RATINGS: readonly (Omit<RatingInput, 'revisionId'> & { setup: SetupKey })[] = [
+  rated('corvane', 'Bram Tellow', 'before', { noise: 3, pull: 4, runOn: 3 }),
+  rated('corvane', 'Bram Tellow', 'after', {
+    noise: 3,
+    smoothness: 4,
+    pull: 3,
+    runOn: 3,
+    reach: 4,
+    braking: 4,
+    comfort: 4,
+  }),
+  rated('corvane', 'Ottoline Vask', 'after', { noise: 2, smoothness: 4, pull: 3, runOn: 3, stability: 4, comfort: 4 }),
+  rated('dromel', 'Bram Tellow', 'after', {
+    noise: 5,
+    smoothness: 3,
+    pull: 2,
+    runOn: 2,
+    reach: 3,
+    braking: 5,
+    comfort: 3,
+  }),
+  rated('dromel', 'Ottoline Vask', 'after', { noise: 5, smoothness: 2, pull: 2, runOn: 2, stability: 3, comfort: 3 }),
+  rated('quillon', 'Bram Tellow', 'before', { noise: 4, pull: 4, runOn: 3 }),
+  rated('quillon', 'Bram Tellow', 'after', {
+    noise: 3,
+    smoothness: 5,
+    pull: 5,
+    runOn: 4,
+    reach: 4,
+    braking: 4,
+    comfort: 4,
+  }),
+  rated('quillon', 'Ottoline Vask', 'after', { noise: 5, smoothness: 5, pull: 4, runOn: 4, stability: 4, comfort: 5 }),
+];
+
+function rated(
+  setup: SetupKey,
+  rider: string,
+  phase: RatingInput['phase'],
+  values: RatingInput['values'],
+): Omit<RatingInput, 'revisionId'> & { setup: SetupKey } {
+  const isBlind = rider === 'Ottoline Vask' && setup !== 'quillon';
+  return { setup, rider, phase, isBlind, day: phase === 'before' ? '2026-04-07' : '2026-04-23', values, note: '' };
+}

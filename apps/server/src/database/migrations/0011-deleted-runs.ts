@@ -17,5 +17,11 @@ export async function up(knex: Knex): Promise<void> {
     create index run_deleted on run (deleted_at) where deleted_at is not null;
     alter table course add column climb_m double precision, add column climb_uncertainty_m double precision
       check (climb_uncertainty_m > 0);
+    create table experience_rating (
+      id uuid primary key, revision_id uuid not null references setup_revision on delete cascade, rider text not null check (rider <> ''),
+      day date not null, phase text not null check (phase in ('before','after')), is_blind boolean not null,
+      values jsonb not null, note text not null default '', at timestamptz not null default now()
+    );
+    create index experience_rating_revision on experience_rating (revision_id);
   `);
 }

@@ -10,5 +10,5 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0008-import-leases': 'd073a37721c8f6b5da56a97a5bbb9f55e9ec611516ab4422159de71672ef9dda',
   '0009-way-of-riding': 'e37995a25c7fc708c7be0b075f1bde5b175b52c51c36defc9b1755be85a57ad5',
   '0010-before-conversion': '16dd9e379a133f1473cf6e365965dcdb214ae71a58ac3ec2c47185e41d491459',
-  '0011-deleted-runs': '65b13a7b7c89d075336360753cf6f2ec1d421134bb625553b778de7b5d3896bc',
+  '0011-deleted-runs': 'bbb7584809f60311c216ffe84fc06dcc4608b833566db636d1b0b9dd1155a21e',
 };

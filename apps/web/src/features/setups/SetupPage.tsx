@@ -27,10 +27,21 @@ import { RollUpStrip, RollUpTables } from './RollUpView.js';
 import { SettingsSheet } from './SettingsSheet.js';
 
 const FittingTab = lazy(() => import('../fitting/FittingTab.js'));
+const ExperienceTab = lazy(() => import('./ExperienceTab.js'));
 const StandTab = lazy(() => import('../stand/StandTab.js'));
 
 const CRUMB = <Link to="/bench/setups">Bench</Link>;
-const TABS = ['parts', 'checks', 'fitting', 'settings', 'stand', 'clearance', 'history', 'figures'] as const;
+const TABS = [
+  'parts',
+  'checks',
+  'fitting',
+  'settings',
+  'stand',
+  'clearance',
+  'history',
+  'figures',
+  'experience',
+] as const;
 type Tab = (typeof TABS)[number];
 /** What a bike before conversion has none of. */
 const OF_A_KIT: readonly Tab[] = ['checks', 'fitting', 'settings', 'stand'];
@@ -43,6 +54,7 @@ const TAB_NAMES: Readonly<Record<Tab, string>> = {
   clearance: 'Before you ride',
   history: 'History',
   figures: 'Figures',
+  experience: 'How it felt',
 };
 
 export default function SetupPage() {
@@ -103,6 +115,7 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
       <Suspense fallback={<div role="status" aria-label="Loading" />}>
         {tab === 'fitting' && <FittingTab setup={setup} />}
         {tab === 'stand' && <StandTab setup={setup} />}
+        {tab === 'experience' && <ExperienceTab setup={setup} />}
       </Suspense>
     </Page>
   );
@@ -120,6 +133,7 @@ function tabLabels(setup: SetupDetail, { checks, items }: SetupAssessment): Reco
     clearance: open === 0 ? 'may be ridden' : `${open} of ${items.length} to do`,
     history: `revision ${latest.number}`,
     figures: 'figures from its runs',
+    experience: 'words of its riders',
   };
 }
 

@@ -16,6 +16,7 @@ import {
   type PairScale,
   type PointGroup,
 } from '../../entities/comparison/index.js';
+import { HowItFelt, useRatingsOfTrialQuery } from '../../entities/experience/index.js';
 import { useGetVerdictQuery } from '../../entities/trial/index.js';
 import { OpenQuestion } from './OpenQuestion.js';
 import { Apart, OtherAnswers } from './OtherAnswers.js';
@@ -32,6 +33,7 @@ export function VerdictStep({ trial }: { readonly trial: Trial }) {
 function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdict: Verdict }) {
   const system = useUnits();
   const { comparison, figure } = verdict;
+  const { data: ratings } = useRatingsOfTrialQuery(trial.id);
   const names = useMemo(() => namesOf(trial, comparison), [trial, comparison]);
   const shown = displayUnit(figure.unit, system);
   const groups = trial.setups.map((setup, k): PointGroup => {
@@ -83,6 +85,7 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
             axis={`${figure.label.toLowerCase()}, ${shown}${trial.course ? `, ${trial.course.name}` : ''}`}
           />
           <Apart verdict={verdict} />
+          <HowItFelt sides={sidesOf(trial)} ratings={ratings ?? []} />
           {comparison && (
             <div className="mt-14">
               <OtherAnswers trial={trial} verdict={verdict} letterOf={names} />
@@ -95,6 +98,11 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
       </div>
     </>
   );
+}
+
+/** Each setup once, however many ways of riding it has in the trial. */
+function sidesOf({ setups }: Trial): Trial['setups'] {
+  return setups.filter(({ revisionId }, k) => setups.findIndex((other) => other.revisionId === revisionId) === k);
 }
 
 function Sentences({

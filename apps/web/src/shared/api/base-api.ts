@@ -11,6 +11,7 @@ export const baseApi = createApi({
     'Setup',
     'Fitting',
     'Stand',
+    'Rating',
     'Photo',
     'ThumbRule',
     'Course',

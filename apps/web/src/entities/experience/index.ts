@@ -1,0 +1,7 @@
+export {
+  useAddRatingMutation,
+  useRatingsOfSetupQuery,
+  useRatingsOfTrialQuery,
+  useRemoveRatingMutation,
+} from './api.js';
+export { AGREEMENTS, HowItFelt } from './HowItFelt.js';
