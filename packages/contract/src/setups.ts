@@ -67,6 +67,8 @@ const revisionInputFields = {
   /** What changed against the revision before, in the tester's words. */
   change: z.string().trim().min(1, 'Say what changed.').max(400),
   why: z.string().trim().max(400).default(''),
+  /** Something was taken apart for it: what was looked at before does not count any more. */
+  isRefitted: z.boolean().default(false),
   /** Number of the revision this one was made from; another window may have added one meanwhile. Absent: not checked. */
   basedOn: z.int().min(1).nullable().default(null),
 };

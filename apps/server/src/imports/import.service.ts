@@ -98,23 +98,24 @@ export class ImportService {
     return this.imports.list(ids);
   }
 
-  /** A ride on a setup with open safety checks is taken only with the reason, which waives them in writing. Fails: `clearance-open`. */
+  /** The first rides of a setup with safety checks to do are taken with the reason in writing; the checks stay open. Fails: `clearance-open`. */
   private async passClearance(items: StartImport['items'], transaction: Knex): Promise<void> {
     const revisionIds = [...new Set(items.flatMap(setupsOf))];
     const clearances = await this.setups.clearances(revisionIds);
-    const open = revisionIds.filter((id) => (clearances.get(id)?.openClearance ?? 0) > 0);
+    const said = await this.setups.saidOfPastRides(revisionIds);
+    const open = revisionIds.filter((id) => (clearances.get(id)?.openClearance ?? 0) > 0 && !said.has(id));
     const waiverOf = (id: string) =>
       items.find((item) => setupsOf(item).includes(id) && item.clearanceWaiver)?.clearanceWaiver;
     const unsigned = open.filter((id) => !waiverOf(id));
     if (unsigned.length > 0)
       throw new DomainError(
         'clearance-open',
-        'Safety checks of this setup are still to do: pass them on its page, or say in writing why it was ridden all the same. Nothing was started.',
+        'Safety checks of this setup are still to do: pass them on its page, or say in writing why it was ridden all the same. The checks stay to be done before the next ride. Nothing was started.',
         { revisionIds: unsigned },
       );
     for (const id of open) {
       const { by, reason } = waiverOf(id)!;
-      await this.setups.waiveOpenClearance(id, by, reason, transaction);
+      await this.setups.notePastRides(id, by, reason, transaction);
     }
   }
 

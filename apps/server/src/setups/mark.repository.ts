@@ -41,6 +41,22 @@ export class MarkRepository {
     );
   }
 
+  /** As they were written, by whom and when. */
+  async copy(marks: readonly Mark[], revisionId: string, transaction: Knex): Promise<void> {
+    if (marks.length === 0) return;
+    await transaction('setup_mark').insert(
+      marks.map(({ id: about, kind, by, reason, at }) => ({
+        id: uuidv7(),
+        revision_id: revisionId,
+        about,
+        kind,
+        signed_by: by,
+        reason,
+        at,
+      })),
+    );
+  }
+
   async undo(revisionId: string, ids: readonly string[], transaction: Knex): Promise<void> {
     await transaction('setup_mark')
       .where({ revision_id: revisionId })

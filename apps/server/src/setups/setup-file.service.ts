@@ -76,6 +76,7 @@ export class SetupFileService {
             fit: file.fit,
             change: file.change,
             why: file.why,
+            isRefitted: false,
             basedOn: null,
           },
         },

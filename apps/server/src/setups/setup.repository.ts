@@ -106,14 +106,20 @@ export class SetupRepository {
   }
 
   /** Fails: `revised-meanwhile` when another revision was added since the one this is based on. */
-  async insertRevision(setupId: string, input: RevisionInput, parts: RevisionParts, transaction: Knex): Promise<void> {
+  async insertRevision(
+    setupId: string,
+    input: RevisionInput,
+    parts: RevisionParts,
+    transaction: Knex,
+  ): Promise<{ id: string; before: string | undefined } | undefined> {
     // The row lock keeps two windows from giving out the same number.
     const locked = await transaction('setup').where({ id: setupId }).update({ updated_at: transaction.fn.now() });
-    if (locked === 0) return;
-    const latest = await transaction('setup_revision')
+    if (locked === 0) return undefined;
+    const before = (await transaction('setup_revision')
       .where({ setup_id: setupId })
-      .max<{ max: number | null }[]>('number as max');
-    const last = latest[0]?.max ?? 0;
+      .orderBy('number', 'desc')
+      .first('id', 'number')) as { id: string; number: number } | undefined;
+    const last = before?.number ?? 0;
     if (input.basedOn !== null && input.basedOn !== last) throw new RevisedMeanwhile(last);
     const id = uuidv7();
     await transaction('setup_revision').insert({
@@ -138,6 +144,7 @@ export class SetupRepository {
       await transaction('setup_revision_add_on').insert(
         input.addOnIds.map((addOnId, position) => ({ revision_id: id, add_on_id: addOnId, position })),
       );
+    return { id, before: before?.id };
   }
 
   async findFacts(revisionIds: readonly string[]): Promise<ReadonlyMap<string, StoredFacts>> {

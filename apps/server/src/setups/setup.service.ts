@@ -1,7 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import type { z } from 'zod';
-import { checkSetup, clearanceItems, openClearance, type Mark } from '@ebrix/core/bench';
+import { carriedMarks, checkSetup, clearanceItems, PAST_RIDES, type Mark } from '@ebrix/core/bench';
 import {
   partIdsOf,
   type Clearance,
@@ -70,14 +70,31 @@ export class SetupService {
 
   async addRevision(id: string, revision: RevisionInput): Promise<SetupDetail> {
     try {
-      await this.database.transaction(async (transaction) =>
-        this.setups.insertRevision(id, revision, await this.partsOf(revision, transaction), transaction),
-      );
+      await this.database.transaction(async (transaction) => {
+        const parts = await this.partsOf(revision, transaction);
+        const made = await this.setups.insertRevision(id, revision, parts, transaction);
+        if (made?.before !== undefined) await this.carryMarks(made.before, made.id, revision, parts, transaction);
+      });
     } catch (error) {
       if (!(error instanceof RevisedMeanwhile)) throw error;
       throw new DomainError(error.code, error.message, { current: await this.get(id) });
     }
     return this.get(id);
+  }
+
+  /** What the change does not touch needs no second look. */
+  private async carryMarks(
+    before: string,
+    after: string,
+    { settings, fit, isRefitted }: RevisionInput,
+    parts: RevisionParts,
+    transaction: Knex,
+  ): Promise<void> {
+    const old = (await this.setups.findFacts([before])).get(before);
+    if (!old) return;
+    const marks = (await this.marks.listOf([before])).get(before) ?? [];
+    const carried = carriedMarks(toFacts(old), toFacts({ parts, settings, fit }), marks, { isRefitted });
+    await this.marks.copy(carried, after, transaction);
   }
 
   async change(
@@ -123,6 +140,12 @@ export class SetupService {
           'wrong-state',
           `"${check.title}" is decided by its numbers: fill them in, fix it, or waive it in writing.`,
         );
+      const canHurt = check ? check.severity === 'stop' : true;
+      if (canHurt && input.kind === 'waived' && input.ids.length > 1)
+        throw new DomainError(
+          'wrong-state',
+          `What can hurt someone is waived one by one, each with its own reason: “${(check ?? items.find((item) => item.id === id))!.title}”.`,
+        );
     }
     await this.database.transaction((transaction) => this.marks.insert(revisionId, input, transaction));
     return this.get(setupId);
@@ -141,20 +164,15 @@ export class SetupService {
     return new Map([...facts].map(([id, stored]) => [id, clearanceOf(stored, marks.get(id) ?? [])]));
   }
 
-  /** Waives every gate that is open, and every check that keeps one shut, with one reason. */
-  async waiveOpenClearance(revisionId: string, by: string, reason: string, transaction: Knex): Promise<void> {
-    const facts = (await this.setups.findFacts([revisionId])).get(revisionId);
-    if (!facts) throw notFound('This revision');
-    const marks = (await this.marks.listOf([revisionId])).get(revisionId) ?? [];
-    const setup = toFacts(facts);
-    const checks = checkSetup(setup, marks);
-    const stops = checks.filter(
-      ({ severity, state }) => severity === 'stop' && (state === 'failed' || state === 'open'),
-    );
-    const items = openClearance(clearanceItems(setup, checks, marks)).filter(({ isComputed }) => !isComputed);
-    const ids = [...stops, ...items].map(({ id }) => id);
-    if (ids.length === 0) return;
-    await this.marks.insert(revisionId, { ids, kind: 'waived', by, reason }, transaction);
+  /** Revisions of which somebody said in writing why they were ridden with safety checks to do. */
+  async saidOfPastRides(revisionIds: readonly string[]): Promise<ReadonlySet<string>> {
+    const marks = await this.marks.listOf(revisionIds);
+    return new Set([...marks].flatMap(([id, own]) => (own.some((mark) => mark.id === PAST_RIDES) ? [id] : [])));
+  }
+
+  /** Why rides before now were taken: it waives nothing, and the checks wait for the next ride. */
+  async notePastRides(revisionId: string, by: string, reason: string, transaction: Knex): Promise<void> {
+    await this.marks.insert(revisionId, { ids: [PAST_RIDES], kind: 'waived', by, reason }, transaction);
   }
 
   private async partsOf(revision: RevisionInput, transaction: Knex): Promise<RevisionParts> {
@@ -192,6 +210,7 @@ export function inputOf({ parts, settings, fit }: SetupDetail['revisions'][numbe
     fit,
     change: 'Copied',
     why: '',
+    isRefitted: false,
     basedOn: null,
   };
 }

@@ -20,6 +20,8 @@ interface ClearanceText {
 }
 
 export const CHECKS_ITEM = 'clearance-checks';
+/** A word about rides before now, which is no item: it passes and waives nothing. */
+export const PAST_RIDES = 'past-rides';
 
 const BRAKES: ClearanceText = {
   id: 'clearance-brakes',

@@ -1,3 +1,4 @@
+export { carriedMarks } from './carried-marks.js';
 export { axleLoads, type AxleLoads } from './axle-loads.js';
 export { checkSetup, countChecks, type Check, type CheckCounts, type CheckState, type Mark } from './check-setup.js';
 export { isEstimate, type Estimate, type EstimateOrReason } from './estimate.js';
@@ -28,7 +29,7 @@ export {
 } from './facts.js';
 export { DIFFICULTY_ANCHORS, fittingSteps, type FittingStepPlan } from './fitting-steps.js';
 export { frameShape, roomAlong, type FrameShape, type PackRoom, type Point } from './frame-room.js';
-export { CHECKS_ITEM, clearanceItems, openClearance, type ClearanceItem } from './clearance.js';
+export { PAST_RIDES, CHECKS_ITEM, clearanceItems, openClearance, type ClearanceItem } from './clearance.js';
 export { mostWanted, type WantedFact } from './most-wanted.js';
 export { money, type MoneyRollUp } from './money.js';
 export {

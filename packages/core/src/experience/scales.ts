@@ -23,7 +23,7 @@ export const EXPERIENCE_SCALES = {
     anchors: ['one pushes off alone', 'helps after the first metres', 'carries a loaded bike off the line'],
   },
   runOn: {
-    label: 'Stopping to help',
+    label: 'When help ends',
     anchors: ['pushes on so that one brakes against it', 'ends a moment late', 'ends with the pedals'],
   },
   reach: {

@@ -83,6 +83,8 @@ function lastWords(
 function agreementOf(values: readonly number[], middle: number): Agreement {
   if (values.length === 1) return 'one-rider';
   if (values.at(-1)! - values[0]! <= NEAR_STEPS) return 'agree';
+  // Of two there is no majority.
+  if (values.length === 2) return 'divided';
   const far = values.filter((value) => Math.abs(value - middle) > NEAR_STEPS).length;
   return far / values.length > DIVIDED_SHARE ? 'divided' : 'mostly';
 }

@@ -67,7 +67,7 @@ function cell(scale: RatedScale | undefined) {
       <span className="figures">{scale.median}</span>{' '}
       <span className="quiet">
         {AGREEMENTS[scale.agreement]}
-        {scale.riders > 1 && `, ${scale.lowest} to ${scale.highest}`}
+        {scale.highest > scale.lowest && `, ${scale.lowest} to ${scale.highest}`}
         {scale.blindRiders > 0 && `, ${scale.blindRiders} without knowing which`}
       </span>
     </>

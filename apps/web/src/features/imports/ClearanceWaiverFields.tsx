@@ -12,7 +12,7 @@ interface Props {
   readonly onChange: (waiver: ClearanceWaiver | null) => void;
 }
 
-/** Why a setup was ridden with open gates; kept as a waiver with the setup. */
+/** Why a setup was ridden with safety checks to do; it waives none of them. */
 export function ClearanceWaiverFields({ value, onChange }: Props) {
   const [by, setBy] = useState(() => value?.by ?? rememberedName());
   const [reason, setReason] = useState(value?.reason ?? '');
@@ -41,7 +41,9 @@ export function ClearanceWaiverFields({ value, onChange }: Props) {
         value={by}
         onChange={({ target }) => change(target.value, reason)}
       />
-      <span className="quiet self-center">Kept with the setup as a waiver of those checks.</span>
+      <span className="quiet self-center">
+        Kept with the setup, for this ride and those before it: the checks stay to be done before the next.
+      </span>
     </div>
   );
 }

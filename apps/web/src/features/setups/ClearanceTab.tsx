@@ -1,8 +1,9 @@
-import { openClearance, type ClearanceItem } from '@ebrix/core/bench';
+import { openClearance, PAST_RIDES, type ClearanceItem } from '@ebrix/core/bench';
 import { Button } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { MarkInput, SetupDetail } from '@ebrix/contract';
+import { formatDay } from '../../shared/format/format-quantity.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
 import { SentenceText } from '../../shared/ui/SentenceText.js';
@@ -24,6 +25,7 @@ export function ClearanceTab({
   const [unmark] = useUnmarkMutation();
   const list = useRef<HTMLOListElement>(null);
   const signedId = useRef<string>(undefined);
+  const past = revision.marks.find(({ id }) => id === PAST_RIDES);
   const open = openClearance(items).length;
   const sign = async (input: MarkInput): Promise<void> => {
     const { data } = await mark({ revisionId: revision.id, input });
@@ -46,6 +48,12 @@ export function ClearanceTab({
           ? `Do not ride yet: ${open} ${open === 1 ? 'safety check' : 'safety checks'} still to do. Do each of them at the bike, not from memory.`
           : `All safety checks of revision ${revision.number} are passed or waived: this setup may be ridden. On public ground, check your local rules.`}
       </p>
+      {past && (
+        <p className="quiet">
+          Rides were brought in with checks to do: “{past.reason}”, {past.by}, {formatDay(past.at.slice(0, 10))}. That
+          passes none of these.
+        </p>
+      )}
       <ol className="clearance" ref={list}>
         {items.map((item) => (
           <li key={item.id} data-state={item.state} aria-label={`${item.title}: ${CLEARANCE_LABELS[item.state]}`}>

@@ -1,5 +1,5 @@
 import { checkSetup, countChecks } from '@ebrix/core/bench';
-import { Button, Form, Input, Select } from 'antd';
+import { Button, Checkbox, Form, Input, Select } from 'antd';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { setupDetailSchema, type Part, type PartKind, type SetupDetail } from '@ebrix/contract';
@@ -170,6 +170,15 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
                 <Form.Item name="why" label="Why">
                   <Input placeholder="For whoever reads it next year" />
                 </Form.Item>
+                {base && (
+                  <Form.Item
+                    name="isRefitted"
+                    valuePropName="checked"
+                    extra="Otherwise what the change does not touch stays passed or waived, with its name and day."
+                  >
+                    <Checkbox>Something was taken apart for it: look at everything again</Checkbox>
+                  </Form.Item>
+                )}
               </>
             )}
             {theirs && facts ? (

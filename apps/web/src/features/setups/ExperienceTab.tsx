@@ -67,8 +67,9 @@ function Summary({ ratings }: { readonly ratings: readonly RatingDto[] }) {
                   <span className="figures">{median}</span> <span className="quiet">{anchorOf(key, median)}</span>
                 </td>
                 <td>
-                  {riders}: {AGREEMENTS[agreement]}
-                  {riders > 1 && <span className="quiet">, {`${lowest} to ${highest}`}</span>}
+                  {riders > 1 && `${riders} riders: `}
+                  {AGREEMENTS[agreement]}
+                  {highest > lowest && <span className="quiet">, {`${lowest} to ${highest}`}</span>}
                   {blindRiders > 0 && <span className="quiet">, {blindRiders} without knowing which</span>}
                 </td>
                 <td className="figures">{expected ?? '–'}</td>
@@ -84,7 +85,9 @@ function Summary({ ratings }: { readonly ratings: readonly RatingDto[] }) {
 /** The words of the anchor that a step is nearest to. */
 function anchorOf(key: ExperienceKey, step: number): string {
   const { anchors } = EXPERIENCE_SCALES[key];
-  return step <= 2 ? anchors[0] : step < 4 ? anchors[1] : anchors[2];
+  const [low, high] = step < 3 ? [anchors[0], anchors[1]] : [anchors[1], anchors[2]];
+  if (step === 1 || step === 3) return low;
+  return step === 5 ? high : `between “${low}” and “${high}”`;
 }
 
 function Said({ ratings }: { readonly ratings: readonly RatingDto[] }) {

@@ -29,6 +29,7 @@ export interface ComposeValues {
   readonly fit?: Partial<Omit<SetupFit, 'restVoltagesV'>> & { readonly restVoltagesV?: string };
   readonly change?: string;
   readonly why?: string;
+  readonly isRefitted?: boolean;
 }
 
 export function toComposeValues(revision: RevisionDetail | undefined): ComposeValues {
@@ -112,6 +113,7 @@ export function readSetup(values: ComposeValues, known: { name?: string; basedOn
       fit: fitOf(values),
       change: values.change || (known.basedOn === null ? 'As first fitted' : ''),
       why: values.why ?? '',
+      isRefitted: values.isRefitted ?? false,
       basedOn: known.basedOn,
     },
   });

@@ -282,6 +282,7 @@ describe('a bike before conversion', () => {
       'Before you ride',
       'History',
       'Figures',
+      'How it felt',
     ]);
     expect(screen.queryByText('Expected, before measuring')).not.toBeInTheDocument();
     expect(screen.queryByText('0 Wh')).not.toBeInTheDocument();
