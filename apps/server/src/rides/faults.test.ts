@@ -306,8 +306,11 @@ describe('the simulated logger', () => {
       '5',
     );
     expect(stdout).toContain('connected again');
-    const finished = await get(ride.id);
-    expect(finished.state).toBe('finished');
+    // The logger is gone before the ride hears of it.
+    const finished = await untilTrue(async () => {
+      const now = await get(ride.id);
+      return now.state === 'finished' ? now : undefined;
+    }, 'the ride is finished');
     expect(finished.session).toMatchObject({ bad: 0, isEnded: true });
     expect(finished.session!.missing).toBeGreaterThan(5);
     await step(finished, 'kept');
