@@ -63,7 +63,7 @@ export function StartChoices() {
 }
 
 const DEMO_WORDS =
-  'The demo is a delivery co-operative that chooses a kit for eight bikes: seven trials with their runs, made by the ride model and read through the same import as yours.';
+  'The demo is a delivery co-operative that chooses a kit for eight bikes: eight trials with their runs, made by the ride model and read through the same import as yours.';
 const CHOICES = [
   {
     to: '/quick-look/compare',

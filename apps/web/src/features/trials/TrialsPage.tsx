@@ -10,6 +10,7 @@ import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { StartChoices } from '../../entities/demo/index.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { useListTrialsQuery } from '../../entities/trial/index.js';
+import { nextStepOf } from './next-step.js';
 import { figureChoice } from './figure-choices.js';
 
 export default function TrialsPage() {
@@ -38,6 +39,7 @@ export default function TrialsPage() {
 function TrialRow({ trial }: { readonly trial: TrialListItem }) {
   const system = useUnits();
   const runs = trial.setups.reduce((sum, { countedRuns }) => sum + countedRuns, 0);
+  const next = nextStepOf(trial);
   const excluded = trial.setups.reduce((sum, { excludedRuns }) => sum + excludedRuns, 0);
   const headline = trial.leading
     ? pairSentence(trial.leading, { ...voiceOf(trial, system), isSoFar: trial.isSoFar })
@@ -67,6 +69,11 @@ function TrialRow({ trial }: { readonly trial: TrialListItem }) {
         {excluded > 0 && `, ${excluded} left out`}
         {trial.archivedAt && ', archived'}
       </p>
+      {next && (
+        <p>
+          {next.words} <Link to={next.to}>{next.label}</Link>
+        </p>
+      )}
     </li>
   );
 }
