@@ -10,7 +10,7 @@ test('the log of an outing becomes five runs, each of its kind', async ({ page }
     .last()
     .setInputFiles([file('outing.csv', outingCsv(salt))]);
   await expect(page.getByRole('heading', { name: 'outing.csv' })).toBeVisible();
-  await choose(page, 'Setup', 'Corvane R2, 36');
+  await choose(page, 'Setup', 'Corvane R2, 44');
   await choose(page, 'Course', 'Quay straight');
   await choose(page, 'Outing', 'Sunday on the quay');
   await page.getByRole('button', { name: 'Split into several runs' }).click();

@@ -14,7 +14,7 @@ test('two setups go from files to a verdict', async ({ page }) => {
   await page.getByLabel('Choose log files').last().setInputFiles(rides);
   for (const [k, { name }] of rides.entries()) {
     await expect(page.getByRole('heading', { name })).toBeVisible();
-    await choose(page, 'Setup', name.startsWith('thrifty') ? 'Corvane R2, 36' : 'Dromel D5, 48', k);
+    await choose(page, 'Setup', name.startsWith('thrifty') ? 'Corvane R2, 44' : 'Dromel D5, 52', k);
     await choose(page, 'Course', 'Chapel Hill round', k);
     await choose(page, 'Outing', 'Chapel Hill, first', k);
     await choose(page, 'Way of riding', 'Steady pedalling', k);
@@ -30,9 +30,9 @@ test('two setups go from files to a verdict', async ({ page }) => {
   await choose(page, 'Course', 'Chapel Hill round');
   await page.getByRole('button', { name: 'Save and choose setups' }).click();
   await expect(page.getByRole('heading', { level: 1, name: /thirstier/ })).toBeVisible();
-  await choose(page, 'Add a setup', 'Corvane R2, 36');
+  await choose(page, 'Add a setup', 'Corvane R2, 44');
   await expect(page.getByRole('cell', { name: /A Corvane R2, 44 V rear hub/ })).toBeVisible();
-  await choose(page, 'Add a setup', 'Dromel D5, 48');
+  await choose(page, 'Add a setup', 'Dromel D5, 52');
   await page.getByRole('link', { name: 'On to the runs' }).click();
   await page.getByRole('link', { name: 'See the verdict' }).click();
   await expect(page.locator('.verdict-line').first()).toContainText(/Corvane R2|Cannot tell yet/);
@@ -62,7 +62,7 @@ test('a ride is brought in with the keyboard alone', async ({ page }) => {
     throw new Error(`"${label}" is not reached by the Tab key`);
   };
   for (const [label, text] of [
-    ['Setup', 'Quillon M3, 48'],
+    ['Setup', 'Quillon M3, 52'],
     ['Course', 'Level'],
     ['Outing', 'morning 2'],
   ] as const) {
@@ -122,7 +122,7 @@ test('the same file is recognised, and what was chosen survives a reload', async
     .getByLabel('Choose log files')
     .last()
     .setInputFiles([file('twice.csv', csv)]);
-  await choose(page, 'Setup', 'Quillon M3, 48');
+  await choose(page, 'Setup', 'Quillon M3, 52');
   await choose(page, 'Course', 'Level');
   await choose(page, 'Outing', 'morning 1');
   await page.reload();

@@ -32,7 +32,7 @@ for (const viewport of SIZES) {
       const courses = (await all('/api/courses')) as (Named & { kind: string })[];
       const climb = courses.find(({ kind }) => kind === 'climb')!.id;
       const setups = (await all('/api/setups')) as (Named & { name: string; revisions: Named[] })[];
-      const corvane = setups.find(({ name }) => name.startsWith('Corvane R2, 36'))!.id;
+      const corvane = setups.find(({ name }) => name.startsWith('Corvane R2, 44'))!.id;
       const begun = await request.post('/api/rides', {
         data: { revisionId: setups[0]!.revisions[0]!.id, courseId: climb, testKind: 'hill-climb' },
       });

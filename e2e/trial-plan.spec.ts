@@ -28,9 +28,9 @@ test('a question is planned, printed, ridden simulated in the planned order, and
   await choose(page, 'Course', 'Chapel Hill climb');
   await page.getByRole('button', { name: 'Save and choose setups' }).click();
   await expect(page.getByRole('heading', { level: 1, name: /climbs Chapel Hill/ })).toBeVisible();
-  await choose(page, 'Add a setup', 'Corvane R2, 36');
+  await choose(page, 'Add a setup', 'Corvane R2, 44');
   await expect(page.getByRole('cell', { name: /A Corvane R2, 44 V rear hub/ })).toBeVisible();
-  await choose(page, 'Add a setup', 'Quillon M3, 48');
+  await choose(page, 'Add a setup', 'Quillon M3, 52');
   await expect(page.getByRole('cell', { name: /B Quillon M3/ })).toBeVisible();
   await page.getByRole('link', { name: 'On to the plan' }).click();
 
@@ -96,7 +96,7 @@ test.describe('at the roadside', () => {
     await page.goto('/ride');
     await ready(page);
     await page.getByRole('button', { name: 'Ride outside a plan' }).click();
-    await choose(page, 'Setup', 'Corvane R2, 36');
+    await choose(page, 'Setup', 'Corvane R2, 44');
     await choose(page, 'Course', 'Chapel Hill climb');
     await choose(page, 'Test', 'Hill climb');
     await page.getByRole('button', { name: 'Prepare this ride' }).click();
@@ -163,7 +163,7 @@ test.describe('at the roadside', () => {
     await page.goto('/ride');
     await ready(page);
     await page.getByRole('button', { name: 'Ride outside a plan' }).click();
-    await choose(page, 'Setup', 'Quillon M3, 48');
+    await choose(page, 'Setup', 'Quillon M3, 52');
     await choose(page, 'Course', 'Level round');
     await page.getByRole('button', { name: 'Prepare this ride' }).click();
     await expect(state(page)).toHaveText('Prepare');

@@ -98,7 +98,7 @@ await runScript(async () => {
   await shoot('bench', '/bench/setups');
   const setups = await get('setups');
   const idOf = (name) => setups.find((setup) => setup.name.startsWith(name)).id;
-  const [planned, corvane] = [idOf('Dromel D5 on'), idOf('Corvane R2, 36')];
+  const [planned, corvane] = [idOf('Dromel D5 on'), idOf('Corvane R2, 44')];
   await shoot('setup', `/bench/setups/${planned}`);
   await shoot('checks', `/bench/setups/${planned}/checks`);
   await shoot('setup-figures', `/bench/setups/${corvane}/figures`, () =>
@@ -110,7 +110,7 @@ await runScript(async () => {
   await shoot('stand', `/bench/setups/${corvane}/stand`);
   await shoot(
     'side-by-side',
-    `/bench/compare?with=${['Corvane R2, 36', 'Dromel D5, 48', 'Quillon'].map(idOf).join(',')}`,
+    `/bench/compare?with=${['Corvane R2, 44', 'Dromel D5, 52', 'Quillon'].map(idOf).join(',')}`,
   );
   await shoot('course', `/courses/${course.id}`);
   await shoot('plan', `/trials/${hillTrial.id}/plan`, () => page.locator('.recharts-line-curve').waitFor());

@@ -42,6 +42,7 @@ const REPEATED_FIGURES = [
     ...Object.values(TEST_KINDS).map(({ headline }) => headline),
   ]),
 ];
+const UNIQUE_VIOLATION = '23505';
 /** Rounding of an edge that was dragged, s. */
 const EDGE_S = 0.5;
 
@@ -135,8 +136,16 @@ export class RunService {
   }
 
   async restore(runIds: readonly string[]): Promise<{ changed: number }> {
-    const restored = await this.database.transaction((transaction) => this.runs.restore(runIds, transaction));
-    return { changed: restored.length };
+    try {
+      const restored = await this.database.transaction((transaction) => this.runs.restore(runIds, transaction));
+      return { changed: restored.length };
+    } catch (error) {
+      if ((error as { code?: string }).code !== UNIQUE_VIOLATION) throw error;
+      throw new DomainError(
+        'already-there',
+        'Another run was made of the same part of this log meanwhile. Delete that one first; nothing was changed.',
+      );
+    }
   }
 
   /** The runs that one run turns out to hold. Fails: a log problem when it has no log. */

@@ -77,6 +77,8 @@ export function CompareLook() {
   /** Of sides that are no setup yet, once they are to be kept. */
   const [motors, setMotors] = useState<Readonly<Record<number, MotorKind>>>({});
   const [isKeeping, setKeeping] = useState(false);
+  /** Of rides whose log tells no day: taken for today’s, they would all be one outing. */
+  const [days, setDays] = useState<Readonly<Record<number, string>>>({});
   const nameOf = (side: SideState, k: number): string => side.name.trim() || LETTERS[k]!;
   const change = (k: number, more: Partial<SideState>): void =>
     setSides((known) => known.map((side, j) => (j === k ? { ...side, ...more } : side)));
@@ -119,7 +121,7 @@ export function CompareLook() {
       logs: files.map(({ id, inspection }, n) => ({
         importId: id,
         setup: nameOf(sides[sideOf[n]!]!, sideOf[n]!),
-        date: (inspection!.startedAt ?? new Date().toISOString()).slice(0, 10),
+        date: inspection!.startedAt?.slice(0, 10) ?? days[sideOf[n]!]!,
         testKind: test,
         mapping: inspection!.format === 'csv' ? inspection!.mapping : null,
       })),
@@ -130,6 +132,8 @@ export function CompareLook() {
   const named = sides.map((side, k) => ({ name: nameOf(side, k), rides: side.rides }));
   const isTwice = new Set(named.map(({ name }) => name.toLowerCase())).size < named.length;
   const unknown = named.flatMap(({ name }, k) => (setupNamed(name, setups) ? [] : [k]));
+  const undated = sides.flatMap(({ rides }, k) => (rides.some(({ look: own }) => own.startedAt === null) ? [k] : []));
+  const lacks = [...unknown.filter((k) => motors[k] === undefined), ...undated.filter((k) => !days[k])];
   const figures = commonFigures(named);
   const figure = chosen !== undefined && figures.includes(chosen) ? chosen : figures[0];
   const isReady = named.every(({ rides }) => rides.length > 0) && busy === undefined;
@@ -144,6 +148,7 @@ export function CompareLook() {
           setSides([NEW_SIDE, NEW_SIDE]);
           setKeeping(false);
           setMotors({});
+          setDays({});
         }}
       />
     );
@@ -263,10 +268,22 @@ export function CompareLook() {
                   options={[...MOTOR_KINDS]}
                 />
               ))}
+            {isKeeping &&
+              undated.map((k) => (
+                <label key={k} className="stacked">
+                  Day of the rides of {named[k]!.name}
+                  <Input
+                    type="date"
+                    className="w-190"
+                    value={days[k] ?? ''}
+                    onChange={({ target }) => setDays({ ...days, [k]: target.value })}
+                  />
+                </label>
+              ))}
             <Button
               loading={staging.isLoading || keeping.isLoading}
-              disabled={isKeeping && unknown.some((k) => motors[k] === undefined)}
-              onClick={() => (isKeeping || unknown.length === 0 ? void keep() : setKeeping(true))}
+              disabled={isKeeping && lacks.length > 0}
+              onClick={() => (isKeeping || lacks.length === 0 ? void keep() : setKeeping(true))}
             >
               {isKeeping ? 'Make setups and runs of them' : 'Keep these rides'}
             </Button>

@@ -193,7 +193,7 @@ describe('the page that compares rides', () => {
     const api = open({
       setups: exampleSetups,
       imports: [],
-      'POST quick-look/log': () => look({ value: asked++ % 2 === 0 ? 10 : 6 }),
+      'POST quick-look/log': () => look({ value: asked++ % 2 === 0 ? 10 : 6, day: '2026-05-02' }),
       'POST imports': () => staged(questions),
       'POST notebook/logs': {
         importIds: staged([]).map(({ id }) => id),

@@ -53,15 +53,17 @@ export function Preparing({
       {ride.course.cautions && <p className="caution">{ride.course.cautions}</p>}
       <ol className="console-list">
         <li>
-          <Checkbox
-            checked={preparation.isChargedAndRested}
-            onChange={({ target }) => change({ isChargedAndRested: target.checked })}
-          >
-            {preparation.isPartWay ? 'Half an hour of rest, no load' : 'Charged full, then half an hour of rest'}
-          </Checkbox>
-          <Checkbox checked={preparation.isPartWay} onChange={({ target }) => change({ isPartWay: target.checked })}>
-            Starts part-way through a charge
-          </Checkbox>
+          <div className="console-pair">
+            <Checkbox
+              checked={preparation.isChargedAndRested}
+              onChange={({ target }) => change({ isChargedAndRested: target.checked })}
+            >
+              {preparation.isPartWay ? 'Half an hour of rest, no load' : 'Charged full, then half an hour of rest'}
+            </Checkbox>
+            <Checkbox checked={preparation.isPartWay} onChange={({ target }) => change({ isPartWay: target.checked })}>
+              Starts part-way through a charge
+            </Checkbox>
+          </div>
           {preparation.isPartWay && <p className="quiet">{PART_WAY_RULES}</p>}
         </li>
         <li>

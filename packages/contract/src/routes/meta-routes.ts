@@ -1,0 +1,51 @@
+import { demoStateSchema, healthSchema } from '../common.js';
+import { inspectionSchema } from '../imports.js';
+import { quickLookLogSchema, quickLookTableSchema, tableColumnsSchema } from '../quick-look.js';
+import { z } from 'zod';
+import type { Route } from './route.js';
+
+/** Health, demo and what stores nothing. */
+export const metaRoutes = {
+  getHealth: { method: 'get', path: 'health', summary: 'Whether server and database answer', answer: healthSchema },
+  getOpenApi: { method: 'get', path: 'openapi.json', summary: 'This description', answer: z.looseObject({}) },
+  getDemo: {
+    method: 'get',
+    path: 'demo',
+    summary: 'Whether anything is stored, and how far the demo data is',
+    answer: demoStateSchema,
+  },
+  loadDemo: {
+    method: 'post',
+    path: 'demo',
+    summary: 'Load the demo data into an empty database',
+    answer: z.strictObject({ started: z.literal(true) }),
+  },
+  lookAtLog: {
+    method: 'post',
+    path: 'quick-look/log',
+    summary: 'Figures of one log; nothing is stored',
+    multipart: ['file', 'test', 'context'],
+    answer: quickLookLogSchema,
+  },
+  logColumns: {
+    method: 'post',
+    path: 'quick-look/log/columns',
+    summary: 'What the columns of a log were read as',
+    multipart: ['file'],
+    answer: inspectionSchema,
+  },
+  lookAtTable: {
+    method: 'post',
+    path: 'quick-look/table',
+    summary: 'Comparison of a table of run results; nothing is stored',
+    multipart: ['file', 'setup', 'value', 'block', 'covariate', 'group', 'smallestDifference', 'better', 'seed'],
+    answer: quickLookTableSchema,
+  },
+  tableColumns: {
+    method: 'post',
+    path: 'quick-look/table/columns',
+    summary: 'Column names and rows of a table',
+    multipart: ['file'],
+    answer: tableColumnsSchema,
+  },
+} as const satisfies Readonly<Record<string, Route>>;

@@ -1,0 +1,161 @@
+import { versionQuerySchema } from '../common.js';
+import { stripSchema } from '../figures.js';
+import { splitSchema } from '../imports.js';
+import { ridingChangedSchema, ridingChangeSchema } from '../riding.js';
+import {
+  correctionInputSchema,
+  exclusionInputSchema,
+  learnedReadingsSchema,
+  reanalysisInputSchema,
+  reanalysisOverviewSchema,
+  reanalysisSchema,
+  repeatedFigureSchema,
+  runChangeSchema,
+  runDetailSchema,
+  runIdsSchema,
+  runPageSchema,
+  runQuerySchema,
+  splitRunQuerySchema,
+  splitRunSchema,
+  stripQuerySchema,
+} from '../runs.js';
+import type { Route } from './route.js';
+
+/** Runs and their figures. */
+export const runRoutes = {
+  listRuns: {
+    method: 'get',
+    path: 'runs',
+    summary: 'Runs, filtered and sorted',
+    query: runQuerySchema,
+    answer: runPageSchema,
+  },
+  getRunsCsv: {
+    method: 'get',
+    path: 'runs.csv',
+    summary: 'The same runs as CSV, all of them',
+    query: runQuerySchema,
+    answer: 'text/csv',
+  },
+  repeatedFigures: {
+    method: 'get',
+    path: 'setups/{id}/figures',
+    summary: 'Figures of a setup over all its counted runs, by test and course',
+    answer: repeatedFigureSchema.array(),
+  },
+  getLearnedReadings: {
+    method: 'get',
+    path: 'setups/{id}/learned',
+    summary: 'What the gauge and the charger of a setup were seen to mean beside a logger',
+    answer: learnedReadingsSchema,
+  },
+  getRun: { method: 'get', path: 'runs/{id}', summary: 'One run with all its figures', answer: runDetailSchema },
+  getStrip: {
+    method: 'get',
+    path: 'runs/{id}/strip',
+    summary: 'Channels of a run to draw',
+    query: stripQuerySchema,
+    answer: stripSchema,
+  },
+  getRunFile: {
+    method: 'get',
+    path: 'runs/{id}/file',
+    summary: 'The log as it came',
+    answer: 'application/octet-stream',
+  },
+  getRunChannels: {
+    method: 'get',
+    path: 'runs/{id}/channels.csv',
+    summary: 'Cleaned channels as CSV',
+    answer: 'text/csv',
+  },
+  assignRun: {
+    method: 'put',
+    path: 'runs/{id}',
+    summary: 'Change what was ridden; figures are recalculated',
+    body: runChangeSchema,
+    answer: runDetailSchema,
+  },
+  deleteRuns: {
+    method: 'post',
+    path: 'runs/delete',
+    summary: 'Take runs out of all lists and verdicts; they can be brought back',
+    body: runIdsSchema,
+    answer: ridingChangedSchema,
+  },
+  restoreRuns: {
+    method: 'post',
+    path: 'runs/restore',
+    summary: 'Bring deleted runs back',
+    body: runIdsSchema,
+    answer: ridingChangedSchema,
+  },
+  proposeRunSplit: {
+    method: 'get',
+    path: 'runs/{id}/split',
+    summary: 'Propose the runs that one run turns out to hold',
+    query: splitRunQuerySchema,
+    answer: splitSchema,
+  },
+  splitRun: {
+    method: 'post',
+    path: 'runs/{id}/split',
+    summary: 'Make several runs of one; it is deleted, and can be brought back',
+    body: splitRunSchema,
+    answer: runIdsSchema,
+  },
+  changeRiding: {
+    method: 'post',
+    path: 'runs/riding',
+    summary: 'Write down how runs were ridden, for many at once; their figures stay',
+    body: ridingChangeSchema,
+    answer: ridingChangedSchema,
+  },
+  correctSpans: {
+    method: 'put',
+    path: 'runs/{id}/spans',
+    summary: 'Set the parts of the log that figures use; they are recalculated',
+    body: correctionInputSchema,
+    answer: runDetailSchema,
+  },
+  undoCorrection: {
+    method: 'delete',
+    path: 'runs/{id}/spans',
+    summary: 'Undo the newest correction',
+    query: versionQuerySchema,
+    answer: runDetailSchema,
+  },
+  excludeRun: {
+    method: 'post',
+    path: 'runs/{id}/exclusion',
+    summary: 'Leave a run out, with the reason',
+    body: exclusionInputSchema,
+    answer: runDetailSchema,
+  },
+  includeRun: {
+    method: 'delete',
+    path: 'runs/{id}/exclusion',
+    summary: 'Include a run again',
+    query: versionQuerySchema,
+    answer: runDetailSchema,
+  },
+  reanalysis: {
+    method: 'get',
+    path: 'reanalysis',
+    summary: 'Runs calculated by an earlier method, and the work on them',
+    answer: reanalysisOverviewSchema,
+  },
+  beginReanalysis: {
+    method: 'post',
+    path: 'reanalysis',
+    summary: 'Recalculate figures in the background',
+    body: reanalysisInputSchema,
+    answer: reanalysisSchema,
+  },
+  cancelReanalysis: {
+    method: 'delete',
+    path: 'reanalysis/{id}',
+    summary: 'Stop recalculating',
+    answer: reanalysisSchema,
+  },
+} as const satisfies Readonly<Record<string, Route>>;
