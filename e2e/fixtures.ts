@@ -26,6 +26,15 @@ export async function ready(page: Page): Promise<void> {
 export async function expectAccessible(page: Page, without: readonly string[] = []): Promise<void> {
   // A button that is saving is drawn fainter until it may be pressed again.
   await expect(page.locator('.ant-btn-loading')).toHaveCount(0);
+  // Nor what is still fading in or out.
+  await page.evaluate(() =>
+    Promise.all(
+      document
+        .getAnimations()
+        .filter(({ effect }) => effect?.getComputedTiming().iterations !== Infinity)
+        .map(({ finished }) => finished.catch(() => undefined)),
+    ),
+  );
   const { violations } = await new AxeBuilder({ page })
     .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
     .disableRules([...without])

@@ -102,7 +102,7 @@ test.describe('at the roadside', () => {
     await page.getByRole('button', { name: 'Prepare this ride' }).click();
     await expect(state(page)).toHaveText('Prepare');
     await expect(page.getByText('Carts come out of Mason Yard')).toBeVisible();
-    await page.getByLabel('Start voltage').fill('41,7');
+    await page.getByLabel('Start voltage').fill('50,1');
     await page.getByText('Charged full, then half an hour of rest').click();
     await page.getByLabel(/^Air/).fill('12');
     await expect(page.getByText(/2 of 6 done/)).toBeVisible();

@@ -53,18 +53,12 @@ export function Preparing({
       {ride.course.cautions && <p className="caution">{ride.course.cautions}</p>}
       <ol className="console-list">
         <li>
-          <div className="console-pair">
-            <Checkbox
-              checked={preparation.isChargedAndRested}
-              onChange={({ target }) => change({ isChargedAndRested: target.checked })}
-            >
-              {preparation.isPartWay ? 'Half an hour of rest, no load' : 'Charged full, then half an hour of rest'}
-            </Checkbox>
-            <Checkbox checked={preparation.isPartWay} onChange={({ target }) => change({ isPartWay: target.checked })}>
-              Starts part-way through a charge
-            </Checkbox>
-          </div>
-          {preparation.isPartWay && <p className="quiet">{PART_WAY_RULES}</p>}
+          <Checkbox
+            checked={preparation.isChargedAndRested}
+            onChange={({ target }) => change({ isChargedAndRested: target.checked })}
+          >
+            {preparation.isPartWay ? 'Half an hour of rest, no load' : 'Charged full, then half an hour of rest'}
+          </Checkbox>
         </li>
         <li>
           <label>
@@ -78,6 +72,17 @@ export function Preparing({
           </label>
           {isShort && !preparation.isPartWay && (
             <p className="caution">Below full: a range ride from here is shorter. Keep charging, or note it.</p>
+          )}
+          {(isShort || preparation.isPartWay) && (
+            <>
+              <Checkbox
+                checked={preparation.isPartWay}
+                onChange={({ target }) => change({ isPartWay: target.checked })}
+              >
+                Meant so: it uses part of a charge
+              </Checkbox>
+              {preparation.isPartWay && <p className="quiet">{PART_WAY_RULES}</p>}
+            </>
           )}
           <div className="console-pair">
             <label>
