@@ -221,7 +221,7 @@ export class PlanRepository {
 
   /** Runs of all plans that are still to be ridden, in riding order; plans last worked on first. */
   async openSlots(): Promise<OpenSlot[]> {
-    const rows = (await this.database
+    const rows = await this.database
       .with('numbered', (slots) =>
         slots
           .from('plan_slot')
@@ -240,7 +240,7 @@ export class PlanRepository {
       .where('s.state', 'planned')
       .orderBy([{ column: 'p.updated_at', order: 'desc' }, 's.outing', 's.position'])
       .limit(MAX_OPEN_SLOTS)
-      .select(
+      .select<OpenSlotRow[]>(
         's.id',
         's.trial_id',
         't.question',
@@ -254,7 +254,7 @@ export class PlanRepository {
         'p.input',
         't.held_riding',
         'ts.riding',
-      )) as OpenSlotRow[];
+      );
     return rows.flatMap((row) => {
       const test = planInputSchema.parse(row.input).tests[row.test];
       if (!test) return [];

@@ -53,9 +53,9 @@ export class RunRepository {
 
   /** A run out of the log of another one; its figures are still to be worked out. */
   async insertPartOf(id: string, assignment: RunAssignment, transaction: Knex): Promise<string> {
-    const like = (await transaction('run')
+    const like = await transaction('run')
       .where({ id })
-      .first('log_id', 'method_name', 'method_version', 'is_simulated')) as Record<string, unknown>;
+      .first<Record<string, unknown>>('log_id', 'method_name', 'method_version', 'is_simulated');
     const newId = uuidv7();
     await transaction('run').insert({
       ...like,
@@ -89,13 +89,13 @@ export class RunRepository {
    * brought back, the other goes. Fails with `23505` where another run took their part of the log meanwhile.
    */
   async restore(runIds: readonly string[], transaction: Knex): Promise<string[]> {
-    const others = (await transaction('run as r')
-      .select('r.id')
+    const others = await transaction('run as r')
+      .select<{ id: string }[]>('r.id')
       .whereNull('r.deleted_at')
       .whereRaw(`(r.split_from = any(?) or r.id in (select p.split_from from run p where p.id = any(?)))`, [
         [...runIds],
         [...runIds],
-      ])) as { id: string }[];
+      ]);
     if (others.length > 0)
       await this.delete(
         others.map(({ id }) => id),
@@ -219,11 +219,11 @@ export class RunRepository {
 
   /** What a run is of, held until the transaction ends; undefined when the version is no longer the stored one. */
   async lockAssignment(id: string, version: number, transaction: Knex): Promise<RunAssignment | undefined> {
-    const row = (await transaction('run')
+    const row = await transaction('run')
       .where({ id, version })
       .whereNull('deleted_at')
       .forUpdate()
-      .first(...ASSIGNMENT_COLUMNS)) as AssignmentRow | undefined;
+      .first<AssignmentRow | undefined>(...ASSIGNMENT_COLUMNS);
     return row && toAssignment(row);
   }
 

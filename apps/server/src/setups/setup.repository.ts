@@ -115,10 +115,10 @@ export class SetupRepository {
     // The row lock keeps two windows from giving out the same number.
     const locked = await transaction('setup').where({ id: setupId }).update({ updated_at: transaction.fn.now() });
     if (locked === 0) return undefined;
-    const before = (await transaction('setup_revision')
+    const before = await transaction('setup_revision')
       .where({ setup_id: setupId })
       .orderBy('number', 'desc')
-      .first('id', 'number')) as { id: string; number: number } | undefined;
+      .first<{ id: string; number: number } | undefined>('id', 'number');
     const last = before?.number ?? 0;
     if (input.basedOn !== null && input.basedOn !== last) throw new RevisedMeanwhile(last);
     const id = uuidv7();

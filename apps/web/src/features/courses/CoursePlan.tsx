@@ -1,7 +1,7 @@
 import type { TimingGate, Track } from '@ebrix/contract';
 import { convertUnit } from '@ebrix/core/units';
 import { useUnits } from '../../shared/preferences/index.js';
-import { formatLength, plain } from '../../shared/format/format-quantity.js';
+import { formatLength } from '../../shared/format/format-quantity.js';
 import { useWidth } from '../../shared/charts/index.js';
 
 const PADDING = 14;

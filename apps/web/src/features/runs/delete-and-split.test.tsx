@@ -22,7 +22,7 @@ const split: Split = {
     distanceM: 3000,
     direction: 1 as const,
   })),
-  strip: { fromS: 0, toS: 1200, totalS: 1200, channels: [] } as unknown as Split['strip'],
+  strip: { fromS: 0, toS: 1200, totalS: 1200, channels: [] },
 };
 const slot = (n: number, direction: 1 | -1 = 1): OpenSlot => ({
   slotId: `01900000-0000-7000-8000-0000000007${String(n).padStart(2, '0')}`,
