@@ -85,13 +85,14 @@ await runScript(async () => {
             `${9.4 + 0.1 * n}`,
             `0:2${5 - k + n}`,
             `5 ${3 - k}`,
-            `41.9 ${39.6 - 1.6 * k + 0.1 * d}`,
+            `50.2 ${(47.5 - 1.9 * k + 0.1 * d).toFixed(1)}`,
           ].join('\t'),
         ),
       ),
     );
     await page.getByLabel('Paste rows from a spreadsheet').fill(rides.join('\n'));
-    await page.getByLabel('Pack of Old front hub, V and Ah').fill('36 V 10 Ah');
+    await page.getByLabel('Bars when full', { exact: true }).fill('5');
+    await page.getByLabel('Pack of Old front hub, V and Ah').fill('44 V 10 Ah');
   });
   await page.evaluate(() => sessionStorage.clear());
   await shoot('runs', '/runs');
