@@ -88,7 +88,7 @@ test('a claim is judged against runs of the way of riding that it names', async 
   await page.goto('/bench/setups');
   await ready(page);
   await page.getByRole('link', { name: 'Dromel D5, 52 V direct drive' }).first().click();
-  const range = page.getByRole('row', { name: /^Range 110 km/ });
+  const range = page.getByRole('row', { name: /^Range 120 km/ });
   await expect(range).toContainText('steady pedalling: measured');
   await expect(range).toContainText('claim not met');
   await expect(range).toContainText('The claim means');
