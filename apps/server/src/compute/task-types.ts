@@ -1,5 +1,4 @@
-import type { Figure, FigureWarning, Findings, Method, TestContext, TestKind } from '@ebrix/core/analysis';
-import type { GaugeReading } from '@ebrix/core/battery';
+import type { Figure, FigureWarning, Findings, Method, Taught, TestContext, TestKind } from '@ebrix/core/analysis';
 import type { ChannelName, CleaningReport } from '@ebrix/core/logs';
 import type { RideConditions, RideCourse, RideModel } from '@ebrix/core/ride-model';
 import type { Encoding } from '../database/columns.js';
@@ -23,7 +22,7 @@ export interface Analysis extends Findings {
   readonly method: Method;
   readonly figures: readonly Figure[];
   readonly warnings: readonly FigureWarning[];
-  readonly gauge?: readonly GaugeReading[];
+  readonly taught?: Taught;
 }
 
 export interface ReadRide {

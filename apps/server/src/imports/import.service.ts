@@ -103,7 +103,10 @@ export class ImportService {
     const revisionIds = [...new Set(items.flatMap(setupsOf))];
     const clearances = await this.setups.clearances(revisionIds);
     const said = await this.setups.saidOfPastRides(revisionIds);
-    const open = revisionIds.filter((id) => (clearances.get(id)?.openClearance ?? 0) > 0 && !said.has(id));
+    const lastDays = await this.lastDays(items, transaction);
+    // A word about rides before it says nothing of one that came after.
+    const isSaid = (id: string): boolean => (said.get(id) ?? '') >= (lastDays.get(id) ?? '9999');
+    const open = revisionIds.filter((id) => (clearances.get(id)?.openClearance ?? 0) > 0 && !isSaid(id));
     const waiverOf = (id: string) =>
       items.find((item) => setupsOf(item).includes(id) && item.clearanceWaiver)?.clearanceWaiver;
     const unsigned = open.filter((id) => !waiverOf(id));
@@ -117,6 +120,24 @@ export class ImportService {
       const { by, reason } = waiverOf(id)!;
       await this.setups.notePastRides(id, by, reason, transaction);
     }
+  }
+
+  /** The last day on which each setup was ridden, by the outings of these files. */
+  private async lastDays(items: StartImport['items'], transaction: Knex): Promise<ReadonlyMap<string, string>> {
+    const rows = await transaction('outing')
+      .whereIn(
+        'id',
+        items.map(({ assignment }) => assignment.outingId),
+      )
+      .select<{ id: string; date: string }[]>('id', 'date');
+    const dayOf = new Map(rows.map(({ id, date }) => [id, date]));
+    const last = new Map<string, string>();
+    for (const item of items)
+      for (const id of setupsOf(item)) {
+        const day = dayOf.get(item.assignment.outingId) ?? '9999';
+        if (day > (last.get(id) ?? '')) last.set(id, day);
+      }
+    return last;
   }
 
   /** Fails: `wrong-state` when the file waits no more; a log problem when it cannot be read. */

@@ -165,7 +165,7 @@ export class RideService {
       case 'armed':
         return this.arm(ride, from);
       case 'running':
-        if (from === 'finished') await this.transition(id, from, to, { finishedAt: null, toT: null });
+        if (from === 'finished') await this.goOn(ride);
         else await this.run(ride, now);
         break;
       case 'finished':
@@ -195,6 +195,15 @@ export class RideService {
         await this.transition(id, from, to, {});
     }
     return this.reader.get(id);
+  }
+
+  /** Finished by mistake: it runs on, unless its logger is with another ride by now. */
+  private async goOn(ride: StoredRide): Promise<void> {
+    await this.database.transaction(async (transaction) => {
+      if (ride.logger) await this.requireFree(ride.logger, ride.id, transaction);
+      if (!(await this.rides.step(ride.id, 'finished', 'running', { finishedAt: null, toT: null }, transaction)))
+        throw new DomainError('changed-meanwhile', 'Another phone moved this ride on meanwhile.');
+    });
   }
 
   private async arm(ride: StoredRide, from: RideState): Promise<Ride> {

@@ -156,8 +156,12 @@ describe('a ride with a logger', () => {
     const third = await go(await free(), 'armed');
     const { id: loggerId } = (await get(first.id)).logger!;
     await server.api.put(`/api/rides/${third.id}`).send({ version: third.version, loggerId }).expect(409);
-    for (const ride of [first, third]) await step(ride, 'aborted', 'Rain').expect(200);
+    await step(third, 'aborted', 'Rain').expect(200);
+    const over = await go(first, 'running', 'finished');
     const armed = await go(second, 'armed');
+    // Finished by mistake, it does not get its logger back from the next one.
+    expect((await step(over, 'running').expect(409)).body).toMatchObject({ error: { code: 'logger-in-use' } });
+    await step(over, 'aborted', 'Rain').expect(200);
     await step(armed, 'aborted', 'Rain').expect(200);
   });
 

@@ -113,6 +113,21 @@ describe('two rides in one file', () => {
     expect(await listed()).not.toContain(id);
   });
 
+  it('stay left out where they were left out as one', async () => {
+    const id = await bench.addRun(twoRidesCsv(5), setup, 'left-out.csv');
+    const { version } = (
+      await server.api.post(`/api/runs/${id}/exclusion`).send({ version: 1, reason: 'Pack not full' }).expect(201)
+    ).body as RunDetail;
+    const part = { logSpan: { fromS: 0, toS: 500 }, testKind: 'range', courseId: bench.course.id };
+    const { runIds } = (
+      await server.api
+        .post(`/api/runs/${id}/split`)
+        .send({ version, parts: [part] })
+        .expect(200)
+    ).body as { runIds: string[] };
+    expect((await get(runIds[0]!)).exclusion).toMatchObject({ reason: 'Pack not full' });
+  });
+
   it('are not split from a version that is no more, nor outside the run; nothing changes then', async () => {
     const id = await bench.addRun(twoRidesCsv(3), setup, 'kept.csv');
     const part = { logSpan: { fromS: 0, toS: 500 }, testKind: 'range', courseId: bench.course.id };

@@ -10,14 +10,16 @@ beforeAll(async () => {
 });
 afterAll(() => server.close());
 
-/** An hour at 25 km/h and 50 V × 5 A: 250 Wh or so, of a pack of 48 V × 14 Ah. */
+/** Half a minute of rest with the pack full, then an hour at 25 km/h and 50 V × 5 A: 250 Wh or so, of a pack of 48 V × 14 Ah. */
 function hourCsv(salt: number): string {
   const rows = ['time (s),speed (km/h),voltage (V),current (A)'];
   for (let t = 0; t <= 3600; t += 2)
     rows.push(
-      [t, (25 + 0.1 * Math.sin(t + salt)).toFixed(2), '50.00', (5 + 0.05 * Math.sin(t / 7 + salt)).toFixed(3)].join(
-        ',',
-      ),
+      t < 30
+        ? `${t},0,54.40,0.02`
+        : [t, (25 + 0.1 * Math.sin(t + salt)).toFixed(2), '50.00', (5 + 0.05 * Math.sin(t / 7 + salt)).toFixed(3)].join(
+            ',',
+          ),
     );
   return rows.join('\n');
 }
@@ -51,7 +53,7 @@ describe('a gauge and a charger', () => {
     const page = {
       setups: [{ written: setup.name, revisionId: setup.revisions[0]!.id }],
       rides: [
-        { date: '2026-05-02', setup: setup.name, gauge, readings: { tripDistanceKm: 25 } },
+        { date: '2026-05-02', setup: setup.name, gauge, readings: { tripDistanceKm: 25, restVoltageStartV: 54.4 } },
         { date: '2026-05-03', setup: setup.name, readings: { tripDistanceKm: 25, wallEnergyWh: 300 } },
       ],
     };

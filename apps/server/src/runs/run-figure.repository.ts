@@ -262,8 +262,8 @@ export class RunFigureRepository {
   }
 }
 
-export function findingsOf({ spans, charts, gauge }: Analysis): string {
-  return JSON.stringify({ spans, charts, ...(gauge && { gauge }) });
+export function findingsOf({ spans, charts, taught }: Analysis): string {
+  return JSON.stringify({ spans, charts, ...(taught && { taught }) });
 }
 
 export function toFigure(row: FigureRow): FigureDto {

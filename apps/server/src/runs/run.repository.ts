@@ -64,6 +64,12 @@ export class RunRepository {
       ...(await assignmentRow(assignment, transaction)),
       warnings: '[]',
     });
+    // Left out as a whole, it is left out in its parts until somebody takes them in.
+    const exclusion = await transaction('run_exclusion')
+      .where({ run_id: id })
+      .whereNull('undone_at')
+      .first<{ reason: string } | undefined>('reason');
+    if (exclusion) await transaction('run_exclusion').insert({ id: uuidv7(), run_id: newId, reason: exclusion.reason });
     if (assignment.slotId !== null) await markSlotRidden(assignment.slotId, transaction);
     return newId;
   }

@@ -164,10 +164,15 @@ export class SetupService {
     return new Map([...facts].map(([id, stored]) => [id, clearanceOf(stored, marks.get(id) ?? [])]));
   }
 
-  /** Revisions of which somebody said in writing why they were ridden with safety checks to do. */
-  async saidOfPastRides(revisionIds: readonly string[]): Promise<ReadonlySet<string>> {
+  /** Of revisions of which somebody said in writing why they were ridden with safety checks to do: until which day that holds. */
+  async saidOfPastRides(revisionIds: readonly string[]): Promise<ReadonlyMap<string, string>> {
     const marks = await this.marks.listOf(revisionIds);
-    return new Set([...marks].flatMap(([id, own]) => (own.some((mark) => mark.id === PAST_RIDES) ? [id] : [])));
+    return new Map(
+      [...marks].flatMap(([id, own]): [string, string][] => {
+        const word = own.find((mark) => mark.id === PAST_RIDES);
+        return word ? [[id, word.at.slice(0, 10)]] : [];
+      }),
+    );
   }
 
   /** Why rides before now were taken: it waives nothing, and the checks wait for the next ride. */

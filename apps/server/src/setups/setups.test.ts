@@ -217,6 +217,23 @@ describe('checks and gates', () => {
     ).body as ImportFile[];
     const done = await importOne(server, next!.id, assignment, next!.inspection!.mapping);
     expect(done.status).toBe('done');
+    // The word was about rides before it: one of a later day asks again.
+    const later = (await server.api.post('/api/outings').send({ title: 'Later', date: '2099-01-01' }).expect(201))
+      .body as {
+      id: string;
+    };
+    const [after2] = (
+      await server.api.post('/api/imports').attach('files', Buffer.from(makeRideCsv({ salt: 73 })), 'after.csv')
+    ).body as ImportFile[];
+    const lateItem = {
+      importId: after2!.id,
+      mapping: after2!.inspection!.mapping,
+      assignment: { ...assignment, outingId: later.id },
+    };
+    await server.api
+      .post('/api/imports/start')
+      .send({ items: [lateItem] })
+      .expect(409);
   });
 });
 

@@ -1,6 +1,7 @@
 import { proposeRiding } from './quality/propose-riding.js';
 import type { CleanLog } from '../logs/index.js';
 import type { GaugeReading } from '../battery/index.js';
+import { voltsShowFull } from './began-full.js';
 import { gaugeReadings } from './range/gauge-readings.js';
 import { manualFigures } from './manual/manual-figures.js';
 import { analyseLog } from './analyse-log.js';
@@ -16,8 +17,8 @@ export interface TestAnalysis extends Findings {
   readonly method: Method;
   readonly figures: readonly Figure[];
   readonly warnings: readonly FigureWarning[];
-  /** What the pack's gauge showed beside what was logged: later rides without a logger are read by it. */
-  readonly gauge?: readonly GaugeReading[];
+  /** What the pack's gauge and the socket meter showed beside what was logged: rides without a logger are read by it. */
+  readonly taught?: Taught;
 }
 
 /** The hand's figures have a version of their own: a ride without a logger has no other. */
@@ -46,8 +47,23 @@ export function analyseTest(kind: TestKind, asLogged: CleanLog | null, asNoted: 
   const known = new Set(figures.map(({ key }) => key));
   warnings.push(...disagreements(logged, manual));
   figures.push(...manual.filter(({ key }) => !known.has(key)));
-  const gauge = kind === 'range' || kind === 'battery' ? gaugeReadings(cut.log, context) : [];
-  return { method, figures, warnings, spans, charts, ...(gauge.length > 0 && { gauge }) };
+  const taught = kind === 'range' || kind === 'battery' ? whatItTaught(cut.log, context, logged) : undefined;
+  return { method, figures, warnings, spans, charts, ...(taught && { taught }) };
+}
+
+export interface Taught {
+  readonly gauge: readonly GaugeReading[];
+  /** Share of the energy from the socket that came out of the pack before; null where it was not measured, or not from full. */
+  readonly chargeShare: number | null;
+}
+
+function whatItTaught(log: CleanLog, context: TestContext, figures: readonly Figure[]): Taught | undefined {
+  const gauge = gaugeReadings(log, context);
+  const wallWh = context.manualReadings?.wallEnergyWh;
+  const valueOf = (key: string): number => figures.find((figure) => figure.key === key)?.value ?? 0;
+  const netWh = valueOf('energyOut') - valueOf('energyRegenerated');
+  const chargeShare = wallWh && netWh > 0 && voltsShowFull(context, log) ? netWh / wallWh : null;
+  return gauge.length > 0 || chargeShare !== null ? { gauge, chargeShare } : undefined;
 }
 
 function withWheelRight(log: CleanLog | null, context: TestContext, warn: Warn): [CleanLog | null, TestContext] {

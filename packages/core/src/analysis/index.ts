@@ -23,7 +23,7 @@ export { analyseRange, type RangeAnalysis } from './range/analyse-range.js';
 export { CLIMB_HYSTERESIS_M, climbedM, smoothProfile, type AltitudeProfile } from './range/climbing.js';
 export { firstAtOrAfter } from '../numeric/index.js';
 export { type CourseKnowledge, type TestContext } from './test-context.js';
-export { analyseTest, MANUAL_METHOD, type TestAnalysis } from './analyse-test.js';
+export { analyseTest, MANUAL_METHOD, type Taught, type TestAnalysis } from './analyse-test.js';
 export { HOW_TO_RIDE, PART_WAY_RULES, type HowToRide } from './how-to-ride.js';
 export { manualFigures } from './manual/manual-figures.js';
 export { THUMB_LIMIT_S } from './manual/manual-parts.js';

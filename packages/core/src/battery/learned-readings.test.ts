@@ -52,7 +52,12 @@ describe('a gauge seen beside a logger', () => {
         const { shownAt } = gauge(usableWh, bars);
         const readings = Array.from({ length: metered }, (): GaugeReading => {
           const usedWh = between(0.1, 0.95) * usableWh;
-          return { shown: shownAt(usedWh), usedWh: usedWh * (1 + between(-0.015, 0.015)), isEdge: false };
+          return {
+            shown: shownAt(usedWh),
+            usedWh: usedWh * (1 + between(-0.015, 0.015)),
+            isEdge: false,
+            stepShare: 0.2,
+          };
         });
         const levels = learnGauge(readings, { stepShare: 1 / bars, usableWh: usableWh * (1 + between(-0.07, 0.07)) });
         const usedWh = between(0.1, 0.95) * usableWh;
@@ -74,7 +79,12 @@ describe('a gauge seen beside a logger', () => {
       const usableWh = between(300, 700);
       const edge = Math.min(0.95, Math.max(0.05, 0.6 + between(-0.1, 0.1)));
       const at = (): number => (1 - edge + 0.02 * (random() + random() + random() - 1.5)) * usableWh;
-      const readings = Array.from({ length: 3 }, (): GaugeReading => ({ shown: 0.6, usedWh: at(), isEdge: true }));
+      const readings = Array.from({ length: 3 }, (): GaugeReading => ({
+        shown: 0.6,
+        usedWh: at(),
+        isEdge: true,
+        stepShare: 0.2,
+      }));
       const [level] = learnGauge(readings, { stepShare: 0.2, usableWh: usableWh * (1 + between(-0.07, 0.07)) });
       const usedWh = at();
       const half = studentTQuantile(0.975, level!.degreesOfFreedom) * level!.standardDeviation;
@@ -85,12 +95,18 @@ describe('a gauge seen beside a logger', () => {
     expect(held / of).toBeGreaterThan(0.93);
     expect(width / of).toBeLessThan((0.8 * (1.96 * 0.1)) / Math.sqrt(3));
   });
+  it('is not taught by another gauge on the same pack', () => {
+    const lights: GaugeReading[] = [{ shown: 0.75, usedWh: 120, isEdge: false, stepShare: 0.25 }];
+    expect(learnGauge(lights, { stepShare: 0.2, usableWh: 500 })).toEqual([]);
+    expect(learnGauge(lights, { stepShare: 0.25, usableWh: 500 })).toHaveLength(1);
+  });
   it('never gives more used for more bars', () => {
     for (let k = 0; k < 50; k++) {
       const readings = Array.from({ length: 8 }, () => ({
         shown: Math.round(between(0, 4)) / 4,
         usedWh: between(0, 400),
         isEdge: false,
+        stepShare: 0.25,
       }));
       const used = learnGauge(readings, { stepShare: 0.25, usableWh: 400 }).map(({ mean }) => mean);
       expect(used).toEqual([...used].sort((a, b) => a - b));

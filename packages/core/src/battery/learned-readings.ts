@@ -47,6 +47,8 @@ export interface GaugeReading {
   readonly usedWh: number;
   /** A bar had just gone out: not anywhere within the bar, but at its edge. */
   readonly isEdge: boolean;
+  /** One bar of the gauge that showed it: a pack's lights and a display are two gauges. */
+  readonly stepShare: number;
 }
 /** What a reading of a pack's own gauge means, in Wh used since it was full. */
 export interface LearnedLevel extends Learned {
@@ -74,7 +76,10 @@ export function learnGauge(
     for (let k = bars; k >= 0; k--) {
       const shown = k / bars;
       const seen = readings.filter(
-        (reading) => reading.isEdge === isEdge && Math.abs(reading.shown - shown) < stepShare / 2,
+        (reading) =>
+          reading.isEdge === isEdge &&
+          Math.round(1 / reading.stepShare) === bars &&
+          Math.abs(reading.shown - shown) < stepShare / 2,
       );
       if (seen.length === 0) continue;
       // A lit bar stands for its whole: the middle of it is what is left. When one goes out, the next is still whole.

@@ -10,7 +10,7 @@ const RESTS_ON: Readonly<Record<string, readonly Side[]>> = {
   'clearance-axle': ['addOns', 'bike', 'fit', 'kit'],
   'clearance-mid-mount': ['bike', 'fit', 'kit'],
   'clearance-brakes': ['addOns', 'bike', 'fit', 'kit'],
-  'clearance-cut': ['kit', 'settings'],
+  'clearance-cut': ['bike', 'kit', 'settings'],
   'clearance-cables': ['addOns', 'bike', 'kit', 'packs'],
   'clearance-battery': ['addOns', 'bike', 'fit', 'packs'],
   'clearance-lithium': ['charger', 'packs'],

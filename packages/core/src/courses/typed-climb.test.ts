@@ -1,6 +1,6 @@
 import { knownProfile, partOfTypedClimb, typedClimbUncertaintyM } from './typed-climb.js';
 
-const typed = { lengthM: 800, track: null, climbM: 48, climbUncertaintyM: null };
+const typed = { kind: 'climb', lengthM: 800, track: null, climbM: 48, climbUncertaintyM: null };
 
 describe('a climb that was typed', () => {
   it('is one even slope, with what such a figure may be off by', () => {
@@ -19,6 +19,10 @@ describe('a climb that was typed', () => {
     expect(knownProfile({ ...typed, track: { profile } })![1]).toMatchObject({ altitudeM: 130, grade: 0 });
     expect(knownProfile({ ...typed, lengthM: null })).toBeUndefined();
     expect(knownProfile({ ...typed, climbM: null })).toBeUndefined();
+  });
+  it('is none on a course that comes back to its start', () => {
+    expect(knownProfile({ ...typed, kind: 'loop' })).toBeUndefined();
+    expect(partOfTypedClimb({ ...typed, kind: 'out-and-back' }, 800)).toBeUndefined();
   });
   it('of a part is its share, known the worse the less of the course it is', () => {
     const whole = partOfTypedClimb(typed, 800)!;

@@ -7,6 +7,8 @@ interface StoredPoint {
 
 /** What is known of a course's height. */
 export interface CourseHeights {
+  /** One that comes back to its start climbs as much as it descends, whatever was typed. */
+  readonly kind: string;
   readonly lengthM: number | null;
   /** Grades are absent in tracks stored before they were kept. */
   readonly track: { readonly profile: readonly StoredPoint[] | null } | null;
@@ -39,7 +41,7 @@ export function knownProfile(course: CourseHeights): readonly ProfileShape[] | u
   const profile = track?.profile;
   if (profile && profile.length > 1)
     return profile.map(({ grade = 0, gradeUncertainty = 0, ...point }) => ({ ...point, grade, gradeUncertainty }));
-  if (climbM === null || lengthM === null) return undefined;
+  if (climbM === null || lengthM === null || comesBack(course)) return undefined;
   const slope = {
     grade: climbM / lengthM,
     gradeUncertainty: typedClimbUncertaintyM(climbM, climbUncertaintyM) / lengthM,
@@ -55,12 +57,16 @@ export function knownProfile(course: CourseHeights): readonly ProfileShape[] | u
  * up to what lies outside it, since nobody said where the climb is.
  */
 export function partOfTypedClimb(
-  course: Pick<CourseHeights, 'climbM' | 'climbUncertaintyM'> & { readonly lengthM: number },
+  course: Pick<CourseHeights, 'climbM' | 'climbUncertaintyM' | 'kind'> & { readonly lengthM: number },
   partM: number,
 ): { readonly gainM: number; readonly uncertaintyM: number } | undefined {
   const { climbM, climbUncertaintyM, lengthM } = course;
-  if (climbM === null) return undefined;
+  if (climbM === null || comesBack(course)) return undefined;
   const share = Math.min(1, partM / lengthM);
   const stated = typedClimbUncertaintyM(climbM, climbUncertaintyM);
   return { gainM: share * climbM, uncertaintyM: Math.hypot(share * stated, (1 - share) * climbM) };
+}
+
+function comesBack({ kind }: { readonly kind: string }): boolean {
+  return kind === 'loop' || kind === 'out-and-back';
 }

@@ -47,7 +47,7 @@ export function compareSpeeds(
       if (step <= gapLimitS && byPositionM <= CARRIED_TIMES * byWheelM + CARRIED_M) {
         wheelM += byWheelM;
         positionM += byPositionM;
-      } else [wheelM, positionM, blockStart] = [0, 0, timeS[k]!];
+      }
     }
     last = k;
     if (timeS[k]! - blockStart >= BLOCK_S) {

@@ -1,3 +1,4 @@
+import { channelDefinition } from './channels.js';
 import { findCsvDialect, type CsvDialect } from './csv-dialect.js';
 import { decodeText } from './decode-text.js';
 import type { Gap } from './gap.js';
@@ -69,15 +70,20 @@ const GAP_SEARCH_CHARACTERS = 16_000_000;
 const LONG_GAP_S = 600;
 const SET_BACK_S = 60;
 
-/** From the column of time alone; none where it cannot be read yet. */
+/** From the column of time; none where that cannot be read yet. */
 function longGapsOf(text: string, dialect: CsvDialect): Gap[] {
   if (text.length > GAP_SEARCH_CHARACTERS) return [];
   const outcome = catchLogProblem(() => {
-    const mapping = resolveMapping(dialect);
-    const first = mapping.columns.findIndex(({ channel, unit }) => channel !== null && channel !== 'time' && unit);
-    const columns = mapping.columns.map((column, k) =>
-      column.channel === 'time' || column.channel === 'date' || k === first ? column : { ...column, channel: null },
+    // What is still to be asked of other columns does not matter here: one of them is read along, in any unit.
+    const { mapping } = recogniseColumns(dialect);
+    const first = mapping.columns.findIndex(
+      ({ channel }) => channel !== null && channel !== 'time' && channel !== 'date',
     );
+    const columns = mapping.columns.map((column, k) => {
+      const { channel } = column;
+      if (channel === null || channel === 'time' || channel === 'date') return column;
+      return k === first ? { ...column, unit: channelDefinition(channel).fieldUnit } : { ...column, channel: null };
+    });
     return readCsv(text, dialect, { ...mapping, columns });
   });
   return outcome.ok ? longGapsIn(outcome.value.timeS) : [];

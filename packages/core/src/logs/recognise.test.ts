@@ -62,6 +62,27 @@ describe('what is asked instead of guessed', () => {
   });
 });
 
+describe('another ride behind a gap', () => {
+  const table = (header: string, times: readonly number[]): string =>
+    [header, ...times.map((t) => `${t},20,50`)].join('\n');
+  const minutes = Array.from({ length: 5 }, (_, k) => k);
+  it('is seen before the columns are settled, and where the clock begins anew', () => {
+    const later = [...minutes, ...minutes.map((t) => 2400 + t)];
+    // The unit of the speed is still to be asked.
+    expect(inspect(table('time (s),speed,volts', later))).toMatchObject({
+      longGaps: [{ startS: 4, endS: 2400 }],
+      questions: [{ kind: 'unit' }],
+    });
+    const anew = [...minutes.map((t) => 900 + t), ...minutes];
+    expect(inspect(table('time (s),speed (km/h),volts', anew)).longGaps).toEqual([{ startS: 4, endS: -900 }]);
+  });
+  it('is not seen in a halt, a late sample or a file without a clock', () => {
+    expect(inspect(table('time (s),speed (km/h),volts', [...minutes, 500, 501])).longGaps).toEqual([]);
+    expect(inspect(table('time (s),speed (km/h),volts', [0, 1, 3, 2, 4])).longGaps).toEqual([]);
+    expect(inspect('speed (km/h),volts\n20,50\n21,50').longGaps).toEqual([]);
+  });
+});
+
 describe('numbers and times', () => {
   it.each([
     ['1,5', ',', 1.5],

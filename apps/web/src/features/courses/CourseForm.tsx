@@ -15,6 +15,7 @@ export function CourseForm({ course, onDone }: Props) {
   const [form] = Form.useForm<Record<string, unknown>>();
   const draft = useDraft(`course.${course?.id ?? 'new'}`, form);
   const [save, { isLoading, error }] = useSaveCourseMutation();
+  const kind = Form.useWatch('kind', form) as string | undefined;
   const submit = async (values: Record<string, unknown>): Promise<void> => {
     const { name = '', kind, surface, lengthM = null } = values;
     const parsed = courseInputSchema.safeParse({
@@ -69,22 +70,26 @@ export function CourseForm({ course, onDone }: Props) {
         >
           <QuantityInput unit="m" />
         </Form.Item>
-        <Form.Item
-          name="climbM"
-          label="Climb, finish above start"
-          rules={[readableNumber]}
-          extra="Off a map, a sign or a barometer; below 0 where it goes down. A track with altitude overrides this."
-        >
-          <QuantityInput unit="m" />
-        </Form.Item>
-        <Form.Item
-          name="climbUncertaintyM"
-          label="Climb is known to about, ±"
-          rules={[readableNumber]}
-          extra="Blank: 3 m or a tenth of the climb, whichever is more."
-        >
-          <QuantityInput unit="m" />
-        </Form.Item>
+        {kind !== 'loop' && kind !== 'out-and-back' && (
+          <>
+            <Form.Item
+              name="climbM"
+              label="Climb, finish above start"
+              rules={[readableNumber]}
+              extra="Off a map, a sign or a barometer; below 0 where it goes down. A track with altitude overrides this."
+            >
+              <QuantityInput unit="m" />
+            </Form.Item>
+            <Form.Item
+              name="climbUncertaintyM"
+              label="Climb is known to about, ±"
+              rules={[readableNumber]}
+              extra="Blank: 3 m or a tenth of the climb, whichever is more."
+            >
+              <QuantityInput unit="m" />
+            </Form.Item>
+          </>
+        )}
         <Form.Item name="surface" label="Surface">
           <Select options={[...SURFACES]} />
         </Form.Item>

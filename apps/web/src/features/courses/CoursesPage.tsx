@@ -59,6 +59,8 @@ export default function CoursesPage() {
                       {course.lengthM !== null && `, ${formatQuantity(course.lengthM / 1000, 'km', system)}`}
                       {course.track?.climbedM == null &&
                         course.climbM !== null &&
+                        course.kind !== 'loop' &&
+                        course.kind !== 'out-and-back' &&
                         `, ${formatQuantity(course.climbM, 'm', system, 2)} climbed`}
                       {course.track?.climbedM != null &&
                         `, ${formatQuantity(course.track.climbedM, 'm', system, 2)} climbed`}

@@ -1,5 +1,6 @@
-import { chargeAtRest, usableEnergy, type LearnedLevel } from '../../battery/index.js';
+import { chargeAtRest, CHEMISTRIES, usableEnergy, type LearnedLevel } from '../../battery/index.js';
 import { derivationNumber as num, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
+import { voltsShowFull } from '../began-full.js';
 import type { TestContext } from '../test-context.js';
 import type { ManualReadings } from './manual-readings.js';
 
@@ -58,7 +59,7 @@ export function manualEnergy(
       ],
     });
   }
-  const seen = byLearnedGauge(context);
+  const seen = usable && byLearnedGauge(context, usable.energyWh);
   if (seen) put(seen);
   else if (gauge) {
     const used = gauge.startShare - gauge.endShare;
@@ -92,7 +93,10 @@ export function manualEnergy(
       });
     }
   }
-  const between = distanceKm === undefined ? undefined : byLearnedEdges(manualReadings, context, distanceKm);
+  const between =
+    distanceKm === undefined || !usable
+      ? undefined
+      : byLearnedEdges(manualReadings, context, distanceKm, usable.energyWh);
   if (between) put(between);
   const spent = between ? undefined : barsByDistance(manualReadings, context);
   if (spent && usable && distanceKm !== undefined) {
@@ -129,7 +133,8 @@ export function manualEnergy(
   const { restVoltageStartV: startV, restVoltageEndV: endV } = manualReadings;
   if (startV !== undefined && endV !== undefined) {
     const cells =
-      pack?.nominalVoltageV && Math.round(pack.nominalVoltageV / NOMINAL_CELL_V[pack.chemistry ?? 'li-ion-nmc']);
+      pack?.nominalVoltageV &&
+      Math.round(pack.nominalVoltageV / CHEMISTRIES[pack.chemistry ?? 'li-ion-nmc'].nominalCellV);
     if (!usable || !cells)
       warn('no-capacity', "The pack's capacity and voltage are not known: rest voltages cannot be turned into energy.");
     else {
@@ -210,26 +215,50 @@ function learnedLevel({ learned }: TestContext, shown: number, isEdge: boolean):
 }
 
 /** Bars before and after, as this pack's own gauge was seen to mean them. */
-function byLearnedGauge(context: TestContext): Energy | undefined {
+function byLearnedGauge(context: TestContext, usableWh: number): Energy | undefined {
   const { gauge } = context;
   if (!gauge || gauge.startShare - gauge.endShare <= MIN_SHARE) return undefined;
   const end = learnedLevel(context, gauge.endShare, false);
   const beganFull = gauge.startShare >= 1 && !context.isPartWay;
   const start = beganFull ? undefined : learnedLevel(context, gauge.startShare, false);
-  if (!end || !(beganFull || start) || end.mean <= (start?.mean ?? 0)) return undefined;
-  const value = end.mean - (start?.mean ?? 0);
+  if (!end || !(beganFull || start)) return undefined;
+  const before = start ?? fromFull(context, usableWh);
+  const value = end.mean - before.mean;
+  if (value <= MIN_ENERGY_WH) return undefined;
   const ends = [end, ...(start ? [start] : [])];
   return {
     value,
     formula: 'energy that this gauge was seen to mean, after − before',
-    substituted: `${num(end.mean)} Wh − ${num(start?.mean ?? 0)} Wh = ${num(value)} Wh`,
+    substituted: `${num(end.mean)} Wh − ${num(before.mean)} Wh = ${num(value)} Wh`,
     inputs: ['gauge', 'metered rides'],
-    contributions: ends.map((level) => ({
-      source: `what ${num(100 * level.shown)} % of the bars mean (${level.n} seen)`,
-      standardUncertainty: level.standardDeviation,
-      degreesOfFreedom: level.degreesOfFreedom,
-      isSystematic: true,
-    })),
+    contributions: [
+      ...ends.map((level) => ({
+        source: `what ${num(100 * level.shown)} % of the bars mean (${level.n} seen)`,
+        standardUncertainty: level.standardDeviation,
+        degreesOfFreedom: level.degreesOfFreedom,
+        isSystematic: true,
+      })),
+      ...(start ? [] : [fromFull(context, usableWh).contribution]),
+    ],
+  };
+}
+
+/**
+ * What was used before a ride that began with all bars lit: nothing, as far as rest volts show a full pack; else the first bar
+ * may be gone in part, and mostly is not.
+ */
+function fromFull(
+  context: TestContext,
+  usableWh: number,
+): { mean: number; contribution: Energy['contributions'][number] } {
+  const step = context.gauge?.stepShare ?? 1;
+  const isShown = voltsShowFull(context, null);
+  return {
+    mean: isShown ? 0 : FIRST_BAR_GONE * step * usableWh,
+    contribution: {
+      source: isShown ? 'how full the rest volts show it' : 'how full it was: all bars were lit',
+      standardUncertainty: usableWh * (isShown ? fromLimit(FULL_LIMIT) : FIRST_BAR_DOUBT * step),
+    },
   };
 }
 
@@ -238,6 +267,7 @@ function byLearnedEdges(
   { barsOut = [] }: ManualReadings,
   context: TestContext,
   distanceKm: number,
+  usableWh: number,
 ): Energy | undefined {
   const { gauge } = context;
   if (!gauge) return undefined;
@@ -251,7 +281,8 @@ function byLearnedEdges(
   const first = beganFull ? { km: 0, level: undefined } : seen[0];
   if (!last || !first || last === first) return undefined;
   const km = last.km - first.km;
-  const wh = last.level.mean - (first.level?.mean ?? 0);
+  const before = first.level ?? fromFull(context, usableWh);
+  const wh = last.level.mean - before.mean;
   if (km <= SEEN_LATE_KM || wh <= MIN_ENERGY_WH) return undefined;
   const value = (wh / km) * distanceKm;
   const scale = distanceKm / km;
@@ -273,6 +304,7 @@ function byLearnedEdges(
             ]
           : [],
       ),
+      ...(first.level ? [] : [scaledBy(scale, fromFull(context, usableWh).contribution)]),
       {
         source: 'seen late that a bar went out',
         standardUncertainty: (value * fromLimit(SEEN_LATE_KM)) / km,
@@ -285,6 +317,15 @@ function byLearnedEdges(
   };
 }
 
+function scaledBy(scale: number, one: Energy['contributions'][number]): Energy['contributions'][number] {
+  return { ...one, standardUncertainty: scale * one.standardUncertainty };
+}
+
+/** Of a first bar that is lit: what is gone of it on average over rides, and the doubt, as shares of a bar. */
+const FIRST_BAR_GONE = 0.2;
+const FIRST_BAR_DOUBT = 0.35;
+/** A pack whose rest volts show it full may lack so much of its charge. */
+const FULL_LIMIT = 0.07;
 /** A rider looks at the gauge now and then. */
 const SEEN_LATE_KM = 0.3;
 
@@ -298,5 +339,3 @@ function barsByDistance(
   if (!gauge || !first || !last || last.left >= first.left || last.km - first.km <= SEEN_LATE_KM) return undefined;
   return { share: (first.left - last.left) * gauge.stepShare, km: last.km - first.km };
 }
-
-const NOMINAL_CELL_V = { 'li-ion-nmc': 3.6, 'li-ion-lfp': 3.2, 'lead-acid': 2 } as const;

@@ -12,6 +12,7 @@ import {
 } from '../figure.js';
 import { findStops } from '../findings.js';
 import { climbsFarFromCourse } from './course-flags.js';
+import { FULL_SHARE, restingVoltage } from '../began-full.js';
 import { firstAtOrAfter } from '../../numeric/index.js';
 import type { TestContext } from '../test-context.js';
 import { TEST_KINDS, type TestKind } from '../test-kinds.js';
@@ -25,7 +26,6 @@ const STANDING_SHARE = 0.15;
 const STEADY_WIND_MPS = 2;
 const COLD_C = 10;
 const HOT_ABOVE_AIR_K = 10;
-const FULL_SHARE = 0.985;
 const FULL_GAUGE = 0.97;
 /** A run over part of a charge that begins below this is near the knee of the discharge. */
 const LOW_START = 0.35;
@@ -69,11 +69,12 @@ export function qualityFlags(
   return flags;
 }
 
-function flagPack(kind: TestKind, { timeS, channels }: CleanLog, context: TestContext, flag: Warn): void {
+function flagPack(kind: TestKind, log: CleanLog, context: TestContext, flag: Warn): void {
+  const { timeS, channels } = log;
   const { voltage, current, stateOfCharge, batteryTemperature, airTemperature } = channels;
   if (TEST_KINDS[kind].needsFullPack) {
     const gauge = stateOfCharge?.find((value) => !Number.isNaN(value));
-    const startV = voltage && restingVoltage(timeS, voltage, current);
+    const startV = restingVoltage(log);
     const full = context.fullVoltageV;
     if (context.isPartWay) flagLowStart(startV, gauge, context, flag);
     else if (startV !== undefined && full !== undefined && startV < FULL_SHARE * full)
@@ -114,20 +115,6 @@ function flagLowStart(
       'starts-low',
       `The pack starts at about ${Math.round(100 * share)} % of its charge: there its voltage falls faster, and the motor with it. Start runs over part of a charge between 90 and 40 %.`,
     );
-}
-
-/** Mean of the first readings without load; undefined where it is loaded from the start. */
-function restingVoltage(
-  timeS: Float64Array,
-  voltage: Float64Array,
-  current: Float64Array | undefined,
-): number | undefined {
-  if (!current) return undefined;
-  const end = firstAtOrAfter(timeS, timeS[0]! + MIN_REST_S);
-  const resting: number[] = [];
-  for (let k = 0; k < end && Math.abs(current[k]!) < REST_A; k++)
-    if (!Number.isNaN(voltage[k]!)) resting.push(voltage[k]!);
-  return resting.length < 2 ? undefined : resting.reduce((sum, one) => sum + one, 0) / resting.length;
 }
 
 /** Change of the voltage without load before the start, V a minute; undefined where it does not rest for 20 s. */

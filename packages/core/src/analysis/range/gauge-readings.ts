@@ -4,15 +4,16 @@ import { JOULES_PER_WATT_HOUR } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
 import type { TestContext } from '../test-context.js';
 import { rideDistance } from './ride-distance.js';
+import { voltsShowFull } from '../began-full.js';
 import { electricalPower } from './ride-integrals.js';
 
 /**
  * What the pack's gauge showed, beside what the logger had counted by then since the pack was full: at the end, on the way, and
- * where a bar went out. None unless the ride began full and its energy was logged. Units: Wh; `shown` as a share of the bars.
+ * where a bar went out. None unless its volts show that the ride began full, and its energy was logged. Units: Wh; `shown` as a share of the bars.
  */
 export function gaugeReadings(log: CleanLog, context: TestContext): GaugeReading[] {
-  const { gauge, manualReadings, isPartWay } = context;
-  if (!gauge || isPartWay || gauge.startShare < 1 || !log.hasClock) return [];
+  const { gauge, manualReadings } = context;
+  if (!gauge || gauge.startShare < 1 || !log.hasClock || !voltsShowFull(context, log)) return [];
   const usedWh = usedOverTime(log);
   if (!usedWh) return [];
   const { timeS } = log;
@@ -20,7 +21,7 @@ export function gaugeReadings(log: CleanLog, context: TestContext): GaugeReading
   const atTime = (elapsedS: number): number | undefined =>
     elapsedS > timeS.at(-1)! - start ? undefined : usedWh[firstAtOrAfter(timeS, start + elapsedS)];
   const reading = (shown: number, used: number | undefined, isEdge: boolean): GaugeReading[] =>
-    used === undefined || !(used > 0) ? [] : [{ shown, usedWh: used, isEdge }];
+    used === undefined || !(used > 0) ? [] : [{ shown, usedWh: used, isEdge, stepShare: gauge.stepShare }];
   const along = rideDistance(log)?.cumulativeM;
   const atKm = (km: number): number | undefined => {
     const index = along ? along.findIndex((metres) => metres - along[0]! >= 1000 * km) : -1;
