@@ -255,7 +255,7 @@ export function CompareLook() {
             </tbody>
           </table>
           {answer.kind === 'comparison' && <ComparisonDetails comparison={answer.comparison} />}
-          <div className="actions mt-16">
+          <div className="actions mt-16" style={{ alignItems: 'end' }}>
             {isKeeping &&
               unknown.map((k) => (
                 <Select
