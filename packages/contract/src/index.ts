@@ -4,6 +4,7 @@ export * from './comparison.js';
 export * from './courses.js';
 export * from './experience.js';
 export * from './figures.js';
+export * from './fitting-record.js';
 export * from './imports.js';
 export * from './notebook.js';
 export * from './parts.js';

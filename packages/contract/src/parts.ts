@@ -81,6 +81,7 @@ const bikeFields = {
   rearBrake: brakeSchema,
   frontRotorMm: mm(300),
   rearRotorMm: mm(300),
+  brakeLever: oneOf(['cable', 'hydraulic', 'combined']),
   shellKind: shellSchema.nullable().default(null),
   shellWidthMm: mm(200),
   frame: z

@@ -26,6 +26,12 @@ export const setupSettingsSchema = z.strictObject({
   cutoffV: positiveOrUnknown(120),
   regenerationA: zeroOrMoreOrUnknown(100),
   levels: z.array(levelSchema).max(12, 'At most twelve levels.').default([]),
+  /** What the display itself was set to. */
+  displayUnits: z.enum(['km', 'miles']).nullable().default(null),
+  wheelName: z.string().trim().max(40).default(''),
+  walkMode: z.boolean().nullable().default(null),
+  reverse: z.boolean().nullable().default(null),
+  brightness: z.string().trim().max(20).default(''),
   note: z.string().max(1000).default(''),
 });
 /** How the parts were put together, and the heaviest load they are meant for. */

@@ -10,6 +10,7 @@ import * as importLeases from './migrations/0008-import-leases.js';
 import * as wayOfRiding from './migrations/0009-way-of-riding.js';
 import * as beforeConversion from './migrations/0010-before-conversion.js';
 import * as deletedRuns from './migrations/0011-deleted-runs.js';
+import * as fittingRecord from './migrations/0012-fitting-record.js';
 
 interface Migration {
   readonly name: string;
@@ -32,6 +33,7 @@ const MIGRATIONS: readonly Migration[] = [
   wayOfRiding,
   beforeConversion,
   deletedRuns,
+  fittingRecord,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

@@ -30,6 +30,7 @@ const ROUND_BIKE = {
   rearBrake: 'disc',
   frontRotorMm: 180,
   rearRotorMm: 160,
+  brakeLever: 'cable',
   shellKind: 'threaded',
   shellWidthMm: 68,
   mountPoints: 'none',

@@ -15,6 +15,7 @@ import {
   unmarkSchema,
 } from '../before-riding.js';
 import { archiveInputSchema, versionSchema, nameSchema, versioned } from '../common.js';
+import { fittingRecordPutSchema, storedFittingRecordSchema } from '../fitting-record.js';
 import { ratingInputSchema, ratingSchema } from '../experience.js';
 import { partImportSchema, partInputSchemas, partSchemas } from '../parts.js';
 import {
@@ -206,6 +207,19 @@ export const benchRoutes = {
     summary: 'Start or stop the clock of a step',
     body: clockInputSchema,
     answer: fittingSchema,
+  },
+  getFittingRecord: {
+    method: 'get',
+    path: 'setups/{id}/fitting-record',
+    summary: 'Box, wires, tools and what else was noted around the fitting',
+    answer: storedFittingRecordSchema,
+  },
+  saveFittingRecord: {
+    method: 'put',
+    path: 'setups/{id}/fitting-record',
+    summary: 'Store what was noted around the fitting; 409 when another window stored since',
+    body: fittingRecordPutSchema,
+    answer: storedFittingRecordSchema,
   },
   listTemplates: {
     method: 'get',

@@ -72,6 +72,8 @@ export interface BikeFacts {
   readonly rearBrake: BrakeKind | null;
   readonly frontRotorMm: number | null;
   readonly rearRotorMm: number | null;
+  /** Levers that pull a cable, a hose, or are one piece with the shifter. */
+  readonly brakeLever: 'cable' | 'hydraulic' | 'combined' | null;
   readonly shellKind: ShellKind | null;
   readonly shellWidthMm: number | null;
   readonly frame: FrameMeasures | null;

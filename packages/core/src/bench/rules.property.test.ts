@@ -262,6 +262,14 @@ const edges: readonly Edge[] = [
     set: (v) => bike({ frontRotorMm: v }),
   },
   {
+    rule: 'rear-brake-size',
+    knob: 'rear rotor',
+    at: rotorWantedMm((0.5 * (117 * (25 / 3.6) ** 2)) / 2),
+    good: 'at-least',
+    range: [100, 260],
+    set: (v) => bike({ rearRotorMm: v }),
+  },
+  {
     rule: 'brake-size',
     knob: 'speed, rim brake',
     at: Math.sqrt((2 * RIM_LIMIT_J) / 117) * 3.6,
@@ -484,6 +492,7 @@ describe('each limit of a check', () => {
   it('covers every rule that compares numbers', () => {
     const withoutNumbers = [
       'trailer-hitch',
+      'brake-switch',
       'rim-size',
       'axle-kind',
       'cog-mount',

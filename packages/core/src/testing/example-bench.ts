@@ -34,6 +34,7 @@ export const exampleBike: BikeFacts = {
   rearBrake: 'disc',
   frontRotorMm: 180,
   rearRotorMm: 160,
+  brakeLever: 'cable',
   shellKind: 'threaded',
   shellWidthMm: 68,
   frame: { seatTubeMm: 480, topTubeMm: 560, headTubeMm: 110, downTubeMm: 620, diagonalMm: 680 },

@@ -1,5 +1,8 @@
+import { blocksInSeries } from '@ebrix/core/bench';
 import { Button, Form, Input, Select } from 'antd';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
+import { formatQuantity } from '../../shared/format/format-quantity.js';
+import { useUnits } from '../../shared/preferences/index.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { PLACES, type PartField } from './field.js';
 
@@ -15,11 +18,13 @@ export function FieldInput({ field, prefix = [] }: { readonly field: PartField; 
   const path = [...prefix, ...pathOf(name)];
   if (kind === 'price') return <PriceInput path={path} label={label} />;
   if (kind === 'box') return <BoxInput path={path} />;
+  if (kind === 'blocks') return <BlocksInput prefix={prefix} />;
+  const extra = field.sizes ? <SizeChoice path={path} field={field} /> : help;
   return (
     <Form.Item
       name={path}
       label={label}
-      {...(help && { extra: help })}
+      {...(extra && { extra })}
       rules={kind === 'number' || kind === 'whole' ? [readableNumber] : []}
       {...(kind === 'notes' && { className: 'whole-row' })}
     >
@@ -50,8 +55,83 @@ function inputOf({ name, kind, unit, choices, label }: PartField) {
     case 'numbers':
     case 'price':
     case 'box':
+    case 'blocks':
       return <Input />;
   }
+}
+
+/** Sizes in which the thing is sold: choosing one writes the number, which stays to be changed. */
+function SizeChoice({ path, field }: { readonly path: readonly string[]; readonly field: PartField }) {
+  const form = Form.useFormInstance();
+  const system = useUnits();
+  const value = Form.useWatch([...path], form) as number | null | undefined;
+  const sizes = field.sizes ?? [];
+  return (
+    <>
+      <select
+        className="sizes"
+        aria-label={`${field.label}: usual sizes`}
+        value={sizes.some((size) => size.value === value) ? value! : ''}
+        onChange={({ target }) => {
+          form.setFieldValue([...path], target.value === '' ? null : Number(target.value));
+        }}
+      >
+        <option value="">usual sizes …</option>
+        {sizes.map((size) => (
+          <option key={size.label} value={size.value}>
+            {[size.label, field.unit && formatQuantity(size.value, field.unit, system)]
+              .filter((part, k, all) => part && all.indexOf(part) === k)
+              .join(': ')}
+          </option>
+        ))}
+      </select>
+      {field.help && <div>{field.help}</div>}
+    </>
+  );
+}
+
+/** Lead-acid as it is bought: so many blocks of so many volts, one behind the other. */
+function BlocksInput({ prefix }: { readonly prefix: readonly string[] }) {
+  const form = Form.useFormInstance();
+  const [count, setCount] = useState<number | null>(4);
+  const [voltageV, setVoltage] = useState<number | null>(12);
+  const [capacityAh, setCapacity] = useState<number | null>(null);
+  const [massKg, setMass] = useState<number | null>(null);
+  const isReady = count !== null && Number.isInteger(count) && count >= 1 && count <= 10 && (voltageV ?? 0) >= 2;
+  return (
+    <fieldset className="whole-row price group-fill mb-14">
+      <legend className="quiet">Blocks one behind the other, as they are bought</legend>
+      <label className="stacked">
+        How many
+        <QuantityInput unit="level" value={count} onChange={setCount} />
+      </label>
+      <label className="stacked">
+        Each of
+        <QuantityInput unit="V" value={voltageV} onChange={setVoltage} />
+      </label>
+      <label className="stacked">
+        Capacity of one
+        <QuantityInput unit="Ah" value={capacityAh} onChange={setCapacity} />
+      </label>
+      <label className="stacked">
+        Mass of one
+        <QuantityInput unit="kg" value={massKg} onChange={setMass} />
+      </label>
+      <div className="actions whole-row mt-10">
+        <Button
+          disabled={!isReady}
+          onClick={() => {
+            const whole = blocksInSeries(count!, { voltageV: voltageV!, capacityAh, massKg });
+            for (const [name, value] of Object.entries({ ...whole, parallelCells: 1 }))
+              if (value !== null && !Number.isNaN(value)) form.setFieldValue([...prefix, name], value);
+          }}
+        >
+          Fill in the pack from its blocks
+        </Button>
+        <span className="quiet">A fuse at the battery; charge them as a row only with a charger for all of them.</span>
+      </div>
+    </fieldset>
+  );
 }
 
 const SIGNS: Readonly<Record<string, string>> = { '€': 'EUR', $: 'USD', '£': 'GBP', '¥': 'JPY' };

@@ -1,3 +1,4 @@
+import { gaugeMm2, WIRE_GAUGES } from '@ebrix/core/bench';
 import { EFFORTS } from '@ebrix/core/ride-model';
 import type { UnitName } from '@ebrix/core/units';
 
@@ -9,10 +10,13 @@ export interface PartField {
   /** Path within the part: `frame.seatTubeMm`. */
   readonly name: string;
   readonly label: string;
-  readonly kind: 'number' | 'whole' | 'text' | 'choice' | 'choices' | 'flag' | 'numbers' | 'box' | 'price' | 'notes';
+  readonly kind:
+    'number' | 'whole' | 'text' | 'choice' | 'choices' | 'flag' | 'numbers' | 'box' | 'price' | 'notes' | 'blocks';
   readonly unit?: UnitName;
   readonly choices?: readonly Choice[];
   readonly help?: string;
+  /** Sizes in which the thing is sold, to choose instead of measuring; the field stays to be changed. */
+  readonly sizes?: readonly { readonly label: string; readonly value: number }[];
   /** Shown as a column of the list. */
   readonly isColumn?: boolean;
   /** Shown only for parts of which this is true. */
@@ -106,6 +110,32 @@ export const PLACES = asLabel('front-wheel', 'handlebar', 'frame', 'rear-wheel',
 export const MATERIALS = asLabel('steel', 'aluminium', 'carbon', 'titanium');
 export const BRAKES = asLabel('disc', 'rim', 'drum', 'coaster', 'none');
 export const SHELLS = asLabel('threaded', 'pressed', 'one-piece', 'other');
+const millimetres = (...values: number[]) => values.map((value) => ({ value, label: `${value} mm` }));
+export const WIRES = WIRE_GAUGES.map((gauge) => ({
+  label: `Gauge ${gauge}`,
+  value: Number(gaugeMm2(gauge).toPrecision(2)),
+}));
+/** Ordinary ratings of plugs by how they look; a figure stamped on the plug goes first. */
+export const PLUGS = [
+  { label: 'Flat blades, small housing', value: 15 },
+  { label: 'Round pins, 3.5 mm', value: 25 },
+  { label: 'Flat blades, large housing', value: 30 },
+  { label: 'Round pins, 4 mm', value: 40 },
+  { label: 'Round pins, 5.5 mm', value: 80 },
+];
+export const REAR_WIDTHS = millimetres(120, 126, 130, 135, 142, 148);
+export const FRONT_WIDTHS = millimetres(74, 100, 110);
+export const SHELL_WIDTHS = millimetres(68, 73, 83, 100, 120);
+export const AXLE_DIAMETERS = millimetres(10, 12, 14, 16);
+export const AXLE_FLATS = millimetres(8, 10);
+export const RIMS = [
+  { label: '16 inch, small wheel', value: 305 },
+  { label: '20 inch, small wheel', value: 406 },
+  { label: '24 inch', value: 507 },
+  { label: '26 inch', value: 559 },
+  { label: '27.5 inch', value: 584 },
+  { label: '28 or 29 inch', value: 622 },
+];
 export const AXLES: readonly Choice[] = [
   { value: 'open', label: 'Open slot' },
   { value: 'thru', label: 'Closed, thru-axle' },

@@ -1,4 +1,6 @@
 import {
+  AXLE_DIAMETERS,
+  AXLE_FLATS,
   asLabel,
   choice,
   CLAIMS,
@@ -8,9 +10,13 @@ import {
   NAME,
   NOTES,
   number,
+  PLUGS,
   PRICE,
+  RIMS,
+  SHELL_WIDTHS,
   SHELLS,
   type PartForm,
+  WIRES,
 } from './field.js';
 
 const isHub = (part: Readonly<Record<string, unknown>>): boolean => part['motorKind'] !== 'mid';
@@ -48,8 +54,11 @@ export const KIT_FORM: PartForm = {
         number('cutoffV', 'Low-voltage cut-off', 'V'),
         number('controllerMaxV', 'Controller maximum voltage', 'V'),
         number('displayMaxV', 'Display maximum voltage', 'V'),
-        number('connectorA', 'Connector rated for', 'A'),
-        number('wireMm2', 'Wire cross-section', 'mm²'),
+        number('connectorA', 'Connector rated for', 'A', { sizes: PLUGS }),
+        number('wireMm2', 'Wire cross-section', 'mm²', {
+          sizes: WIRES,
+          help: 'Blank: as usual for the current the kit is sold for',
+        }),
         number('wireLengthM', 'Wire length, one way', 'm'),
       ],
     },
@@ -69,13 +78,13 @@ export const KIT_FORM: PartForm = {
       use: 'Axle, cogs, disc, torque arms',
       fields: [
         number('axleWidthMm', 'Axle width between faces', 'mm', { when: isHub }),
-        number('axleDiameterMm', 'Axle diameter', 'mm', { when: isHub }),
-        number('axleFlatsMm', 'Across the flats', 'mm', { when: isHub }),
+        number('axleDiameterMm', 'Axle diameter', 'mm', { when: isHub, sizes: AXLE_DIAMETERS }),
+        number('axleFlatsMm', 'Across the flats', 'mm', { when: isHub, sizes: AXLE_FLATS }),
         choice('cogMount', 'Freewheel or cassette', asLabel('freewheel', 'cassette', 'none'), { when: isHub }),
         number('cogSpaceMm', 'Clearance, cover to axle face', 'mm', { when: isHub, help: 'Drive side' }),
         flag('discMount', 'Disc mount', { when: isHub }),
         number('discBossDepthMm', 'Disc bolt hole depth', 'mm', { when: isHub }),
-        number('rimDiameterMm', 'Rim size (bead-seat diameter)', 'mm', { when: isHub }),
+        number('rimDiameterMm', 'Rim size (bead-seat diameter)', 'mm', { when: isHub, sizes: RIMS }),
         { name: 'torqueArms', label: 'Torque arms supplied', kind: 'whole', when: isHub },
         number('torqueArmNm', 'Each rated for', 'Nm', { when: isHub }),
         number('nutTorqueNm', 'Axle nut torque (maker’s)', 'Nm', { when: isHub }),
@@ -86,7 +95,7 @@ export const KIT_FORM: PartForm = {
       use: 'Shell, spacers, chain line',
       fields: [
         { name: 'shellKinds', label: 'Fits shells', kind: 'choices', choices: SHELLS, when: isMid },
-        number('shellWidthMm', 'Widest shell', 'mm', { when: isMid }),
+        number('shellWidthMm', 'Widest shell', 'mm', { when: isMid, sizes: SHELL_WIDTHS }),
         number('chainLineMm', 'Chain line of the chainring', 'mm', { when: isMid }),
         number('nutTorqueNm', 'Lockring torque (maker’s)', 'Nm', { when: isMid }),
       ],

@@ -1,4 +1,16 @@
-import { asLabel, CHEMISTRY_NAMES, choice, CLAIMS, MASS, NAME, NOTES, number, PRICE, type PartForm } from './field.js';
+import {
+  asLabel,
+  CHEMISTRY_NAMES,
+  choice,
+  CLAIMS,
+  MASS,
+  NAME,
+  NOTES,
+  number,
+  PLUGS,
+  PRICE,
+  type PartForm,
+} from './field.js';
 
 export const PACK_FORM: PartForm = {
   one: 'pack',
@@ -10,6 +22,12 @@ export const PACK_FORM: PartForm = {
       fields: [
         NAME('Fennock 44 V 11.6 Ah'),
         choice('chemistry', 'Chemistry', CHEMISTRY_NAMES, { isColumn: true }),
+        {
+          name: 'blocks',
+          label: 'Blocks in series',
+          kind: 'blocks',
+          when: ({ chemistry }) => chemistry === 'lead-acid',
+        },
         { name: 'seriesCells', label: 'Cells in series', kind: 'whole', isColumn: true },
         { name: 'parallelCells', label: 'Cells in parallel', kind: 'whole' },
         number('nominalVoltageV', 'Nominal voltage', 'V', { isColumn: true }),
@@ -41,7 +59,7 @@ export const PACK_FORM: PartForm = {
         number('protectionCutoffV', 'BMS cut-off voltage', 'V'),
         number('maxChargeA', 'Maximum charge current', 'A'),
         number('resistanceOhm', 'Internal resistance', 'Ω'),
-        number('connectorA', 'Connector rated for', 'A'),
+        number('connectorA', 'Connector rated for', 'A', { sizes: PLUGS }),
         number('fuseA', 'Fuse', 'A'),
       ],
     },

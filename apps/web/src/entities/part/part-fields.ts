@@ -149,8 +149,9 @@ export const PART_FORMS: Readonly<Record<PartKind, PartForm>> = {
   },
 };
 
+/** Fields that hold something: the help of filling others in holds nothing of its own. */
 export function fieldsOf(kind: PartKind): readonly PartField[] {
-  return PART_FORMS[kind].groups.flatMap(({ fields }) => fields);
+  return PART_FORMS[kind].groups.flatMap(({ fields }) => fields).filter((field) => field.kind !== 'blocks');
 }
 export function choiceLabel(choices: readonly Choice[] | undefined, value: unknown): string {
   return choices?.find((one) => one.value === value)?.label ?? String(value);

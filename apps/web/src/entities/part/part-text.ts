@@ -23,6 +23,8 @@ export function partValueText({ kind, unit, choices }: ShownAs, value: unknown, 
       return formatMoney(value as { amount: number; currency: string });
     case 'box':
       return (value as { what: string }[]).map(({ what }) => what).join(', ');
+    case 'blocks':
+      return '–';
     case 'text':
     case 'notes':
       return value as string;

@@ -2,8 +2,10 @@ import {
   ROUTES,
   type Fitting,
   type FittingStepInput,
+  type FittingRecordInput,
   type FittingSummary,
   type FittingTemplate,
+  type StoredFittingRecord,
 } from '@ebrix/contract';
 import { baseApi } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
@@ -25,6 +27,19 @@ export const fittingApi = baseApi.injectEndpoints({
       transformResponse: answerOf(ROUTES.setClock),
       invalidatesTags: ['Fitting'],
     }),
+    getFittingRecord: build.query<StoredFittingRecord, string>({
+      query: (setupId) => requestTo(ROUTES.getFittingRecord, { params: { id: setupId } }),
+      transformResponse: answerOf(ROUTES.getFittingRecord),
+      providesTags: ['FittingRecord'],
+    }),
+    saveFittingRecord: build.mutation<
+      StoredFittingRecord,
+      { setupId: string; version: number; record: FittingRecordInput }
+    >({
+      query: ({ setupId, ...body }) => requestTo(ROUTES.saveFittingRecord, { params: { id: setupId }, body }),
+      transformResponse: answerOf(ROUTES.saveFittingRecord),
+      invalidatesTags: ['FittingRecord'],
+    }),
     listFittings: build.query<FittingSummary[], void>({
       query: () => requestTo(ROUTES.listFittings),
       transformResponse: answerOf(ROUTES.listFittings),
@@ -45,6 +60,8 @@ export const fittingApi = baseApi.injectEndpoints({
 export const {
   useGetFittingQuery,
   useSaveFittingMutation,
+  useGetFittingRecordQuery,
+  useSaveFittingRecordMutation,
   useSetClockMutation,
   useListFittingsQuery,
   useListTemplatesQuery,

@@ -1,11 +1,13 @@
 import { mostWanted, type Check } from '@ebrix/core/bench';
 import { Button } from 'antd';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { MarkInput, SetupDetail } from '@ebrix/contract';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
 import { CheckList } from './CheckList.js';
+import { DriveSideTrial } from './DriveSideTrial.js';
+import { factsOf } from './facts.js';
 import { SignForm } from './SignForm.js';
 
 const MOST_WANTED = 5;
@@ -26,7 +28,12 @@ interface Signing {
 }
 
 /** What may go wrong with these parts, gravest first, each with its sum, its mend and a way to waive it in writing. */
-export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; readonly checks: readonly Check[] }) {
+interface Props {
+  readonly setup: SetupDetail;
+  readonly checks: readonly Check[];
+}
+export function ChecksTab({ setup, checks }: Props) {
+  const facts = useMemo(() => factsOf(setup.revisions[0]!), [setup]);
   const revisionId = setup.revisions[0]!.id;
   const [signing, setSigning] = useState<Signing>();
   const [mark, marking] = useMarkMutation();
@@ -132,6 +139,7 @@ export function ChecksTab({ setup, checks }: { readonly setup: SetupDetail; read
       )}
       {isForAll && form(`Waive ${signing.ids.length} checks`)}
       <CheckList checks={checks} actions={actions} />
+      <DriveSideTrial facts={facts} />
     </div>
   );
 }

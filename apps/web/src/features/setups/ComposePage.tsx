@@ -2,7 +2,7 @@ import { checkSetup, countChecks } from '@ebrix/core/bench';
 import { Button, Checkbox, Form, Input, Select } from 'antd';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { setupDetailSchema, type Part, type PartKind, type SetupDetail } from '@ebrix/contract';
+import { setupDetailSchema, type Part, type PartKind, type SetupDetail, type SetupSettings } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { QueryView, StaleNotice, Problem } from '../../shared/ui/QueryView.js';
 import { ConflictChoice, storedMeanwhile } from '../../shared/ui/ConflictChoice.js';
@@ -13,6 +13,7 @@ import { FieldInput, PartForm, useListPartsQuery } from '../../entities/part/ind
 import { useAddRevisionMutation, useAddSetupMutation, useGetSetupQuery } from '../../entities/setup/index.js';
 import { CheckList, countLabel } from './CheckList.js';
 import { liveFacts, readSetup, revisionDifferences, toComposeValues, type ComposeValues } from './compose-values.js';
+import { fillLevels, levelGroupProblem, type LevelGroup } from './level-groups.js';
 import { FrameDrawing } from './FrameDrawing.js';
 import { RollUpStrip } from './RollUpView.js';
 import { FIT_FIELDS, LOAD_FIELDS, SETTING_FIELDS, type SetupField } from './setup-fields.js';
@@ -297,10 +298,70 @@ function Levels() {
               </Button>
             </div>
           ))}
-          <Button onClick={() => add({ name: String(items.length + 1) })}>Add an assist level</Button>
+          <div className="actions">
+            <Button onClick={() => add({ name: String(items.length + 1) })}>Add an assist level</Button>
+            <FillLevels />
+          </div>
         </section>
       )}
     </Form.List>
+  );
+}
+
+/** Displays with nine levels are set in groups: one line for levels 1 to 3, the next for 4 to 6. */
+function FillLevels() {
+  const form = Form.useFormInstance<ComposeValues>();
+  const [isOpen, setOpen] = useState(false);
+  const [group, setGroup] = useState<LevelGroup>({
+    from: 1,
+    to: 3,
+    speedCapKmh: null,
+    pedalShare: null,
+    throttleShare: null,
+  });
+  const problem = levelGroupProblem(group);
+  if (!isOpen) return <Button onClick={() => setOpen(true)}>Fill several levels alike</Button>;
+  return (
+    <fieldset className="price group-fill mt-12">
+      <legend className="quiet">Levels alike</legend>
+      {(
+        [
+          ['from', 'From level', 'level', undefined],
+          ['to', 'To level', 'level', undefined],
+          ['speedCapKmh', 'All up to', 'km/h', undefined],
+          ['pedalShare', 'All with a pedal share of', '1', '%'],
+          ['throttleShare', 'All with a throttle share of', '1', '%'],
+        ] as const
+      ).map(([name, label, unit, shownAs]) => (
+        <label key={name} className="stacked">
+          {label}
+          <QuantityInput
+            unit={unit}
+            {...(shownAs && { shownAs })}
+            value={group[name]}
+            onChange={(value) => setGroup({ ...group, [name]: value })}
+          />
+        </label>
+      ))}
+      {problem && (
+        <p role="alert" className="problem whole-row">
+          {problem}
+        </p>
+      )}
+      <div className="actions whole-row mt-10">
+        <Button
+          disabled={problem !== undefined}
+          onClick={() => {
+            const levels = (form.getFieldValue(['settings', 'levels']) ?? []) as SetupSettings['levels'];
+            form.setFieldValue(['settings', 'levels'], fillLevels(levels, group));
+            setGroup({ ...group, from: group.to! + 1, to: 2 * group.to! - group.from! + 1 });
+          }}
+        >
+          {problem ? 'Fill them' : `Fill levels ${group.from} to ${group.to}`}
+        </Button>
+        <Button onClick={() => setOpen(false)}>Close</Button>
+      </div>
+    </fieldset>
   );
 }
 

@@ -27,6 +27,7 @@ import { RollUpStrip, RollUpTables } from './RollUpView.js';
 import { SettingsSheet } from './SettingsSheet.js';
 
 const FittingTab = lazy(() => import('../fitting/FittingTab.js'));
+const RecordTab = lazy(() => import('../fitting/RecordTab.js'));
 const ExperienceTab = lazy(() => import('./ExperienceTab.js'));
 const StandTab = lazy(() => import('../stand/StandTab.js'));
 
@@ -35,6 +36,7 @@ const TABS = [
   'parts',
   'checks',
   'fitting',
+  'box',
   'settings',
   'stand',
   'clearance',
@@ -44,11 +46,12 @@ const TABS = [
 ] as const;
 type Tab = (typeof TABS)[number];
 /** What a bike before conversion has none of. */
-const OF_A_KIT: readonly Tab[] = ['checks', 'fitting', 'settings', 'stand'];
+const OF_A_KIT: readonly Tab[] = ['checks', 'fitting', 'box', 'settings', 'stand'];
 const TAB_NAMES: Readonly<Record<Tab, string>> = {
   parts: 'Parts',
   checks: 'Checks',
   fitting: 'Fitting',
+  box: 'Box and wires',
   settings: 'Settings',
   stand: 'Stand',
   clearance: 'Before you ride',
@@ -87,7 +90,7 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
   TABS.forEach((name, k) => {
     // The number of tabs never changes, so neither does the order of hooks.
     // eslint-disable-next-line react-hooks/rules-of-hooks
-    useShortcut(String(k + 1), `To ${TAB_NAMES[name]}`, () => void navigate(to(name)));
+    useShortcut(String((k + 1) % 10), `To ${TAB_NAMES[name]}`, () => void navigate(to(name)));
   });
   useShortcut('e', 'Change this setup', () => void navigate(`/bench/setups/${setup.id}/edit`));
   if (!tabs.includes(tab)) return <Navigate to={to('parts')} replace />;
@@ -114,6 +117,7 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
       {tab === 'history' && <HistoryTab setup={setup} />}
       <Suspense fallback={<div role="status" aria-label="Loading" />}>
         {tab === 'fitting' && <FittingTab setup={setup} />}
+        {tab === 'box' && <RecordTab setup={setup} />}
         {tab === 'stand' && <StandTab setup={setup} />}
         {tab === 'experience' && <ExperienceTab setup={setup} />}
       </Suspense>
@@ -128,6 +132,7 @@ function tabLabels(setup: SetupDetail, { checks, items }: SetupAssessment): Reco
     parts: `${latest.bike.name}, ${latest.kit?.name ?? NO_KIT.toLowerCase()}`,
     checks: countLabel(countChecks(checks)),
     fitting: 'steps, time, tools',
+    box: 'what came, what goes where',
     settings: latest.settings.assistLevel ? `level ${latest.settings.assistLevel}` : 'display and controller',
     stand: 'wheel, speed, mass',
     clearance: open === 0 ? 'may be ridden' : `${open} of ${items.length} to do`,

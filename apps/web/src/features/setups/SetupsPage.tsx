@@ -11,6 +11,7 @@ import { BenchPlaces } from '../../entities/part/index.js';
 import { EmptyStart } from '../../entities/demo/index.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { useImportSetupMutation, useListSetupsQuery } from '../../entities/setup/index.js';
+import { nextStepOfSetup } from './setup-next-step.js';
 import { countLabel } from './CheckList.js';
 import { NO_KIT } from './facts.js';
 
@@ -100,6 +101,7 @@ interface RowProps {
 function SetupRow({ setup, isPicked, onPick }: RowProps) {
   const latest = setup.revisions[0];
   const { clearance } = setup;
+  const next = nextStepOfSetup(setup);
   return (
     <tr style={setup.archivedAt ? { opacity: 0.6 } : {}}>
       <td>
@@ -112,6 +114,12 @@ function SetupRow({ setup, isPicked, onPick }: RowProps) {
       <td>
         <Link to={`/bench/setups/${setup.id}`}>{setup.name}</Link>
         {setup.archivedAt && <span className="quiet"> (archived)</span>}
+        {next && (
+          <div>
+            <span className="quiet">Next: </span>
+            <Link to={next.to}>{next.words}</Link>
+          </div>
+        )}
       </td>
       <td>
         {latest?.bike.name}

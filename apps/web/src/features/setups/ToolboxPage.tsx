@@ -10,6 +10,7 @@ import { assess, NO_KIT } from './facts.js';
 import { RollUpStrip } from './RollUpView.js';
 import { SentenceText } from '../../shared/ui/SentenceText.js';
 import { SettingsSheet } from './SettingsSheet.js';
+import { ToolboxRecord } from '../fitting/ToolboxRecord.js';
 
 /** One sheet for the toolbox: parts, settings, what was waived, and the safety checks with room to tick them. */
 export default function ToolboxPage() {
@@ -77,6 +78,7 @@ function Sheet({ setup }: { readonly setup: SetupDetail }) {
         <section>
           <h2>Settings</h2>
           <SettingsSheet setup={setup} isPrinted />
+          <ToolboxRecord setupId={setup.id} />
           <h2 className="mt-16">Checks failed, open or waived</h2>
           {notPassed.length === 0 ? (
             <p>None: all {checks.length} passed.</p>

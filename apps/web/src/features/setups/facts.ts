@@ -1,5 +1,14 @@
 import { checkSetup, clearanceItems, type Check, type ClearanceItem, type SetupFacts } from '@ebrix/core/bench';
-import type { Part, PartKind, RevisionDetail, RevisionParts, SetupFit, SetupSettings } from '@ebrix/contract';
+import {
+  setupFitSchema,
+  setupSettingsSchema,
+  type Part,
+  type PartKind,
+  type RevisionDetail,
+  type RevisionParts,
+  type SetupFit,
+  type SetupSettings,
+} from '@ebrix/contract';
 
 export function factsOf({ parts, settings, fit }: Pick<RevisionDetail, 'fit' | 'parts' | 'settings'>): SetupFacts {
   return { ...parts, settings, fit };
@@ -51,32 +60,5 @@ export const NO_KIT = 'No kit: the bike before conversion';
 export const NO_KIT_ID = 'none';
 
 /** For a form in which nothing is typed yet. */
-export const EMPTY_SETTINGS: SetupSettings = {
-  assistLevel: '',
-  speedLimitKmh: null,
-  wheelCircumferenceM: null,
-  currentLimitA: null,
-  cutoffV: null,
-  regenerationA: null,
-  levels: [],
-  note: '',
-};
-export const EMPTY_FIT: SetupFit = {
-  washersLeftMm: null,
-  washersRightMm: null,
-  cogSpacerMm: null,
-  cogSpacers: null,
-  discBoltMm: null,
-  discWasherMm: null,
-  rotorThicknessMm: null,
-  shellSpacerMm: null,
-  shellSpacers: null,
-  chainLineMm: null,
-  batteryTube: null,
-  restVoltagesV: [],
-  riderMassKg: null,
-  payloadKg: null,
-  payloadPlace: 'rear-rack',
-  electricityPerKWh: null,
-  currency: 'EUR',
-};
+export const EMPTY_SETTINGS: SetupSettings = setupSettingsSchema.parse({});
+export const EMPTY_FIT: SetupFit = setupFitSchema.parse({});

@@ -42,6 +42,20 @@ export const SETTING_FIELDS: readonly SetupField[] = [
     help: 'Blank: the kit’s own',
   },
   { of: 'settings', name: 'regenerationA', label: 'Regeneration setting', kind: 'number', unit: 'A' },
+  { of: 'settings', name: 'wheelName', label: 'Wheel by name in display', kind: 'text', help: 'For example 26 inch' },
+  {
+    of: 'settings',
+    name: 'displayUnits',
+    label: 'Display shows',
+    kind: 'choice',
+    choices: [
+      { value: 'km', label: 'Kilometres' },
+      { value: 'miles', label: 'Miles' },
+    ],
+  },
+  { of: 'settings', name: 'walkMode', label: 'Walk mode', kind: 'flag' },
+  { of: 'settings', name: 'reverse', label: 'Reverse', kind: 'flag' },
+  { of: 'settings', name: 'brightness', label: 'Brightness', kind: 'text' },
 ];
 export const FIT_FIELDS: readonly SetupField[] = [
   { of: 'fit', name: 'washersLeftMm', label: 'Inner washers, left', kind: 'number', unit: 'mm', when: hub },

@@ -10,6 +10,7 @@ export const baseApi = createApi({
     'Part',
     'Setup',
     'Fitting',
+    'FittingRecord',
     'Stand',
     'Rating',
     'Photo',

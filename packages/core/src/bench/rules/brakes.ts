@@ -39,7 +39,7 @@ export const ROTOR_SIZE: Rule = {
           const stop = say`${amount(totalKg, 'kg')} from ${amount(speed, 'km/h', 3)}: ${amount(energy / 1000, 'kJ', 3)} a stop`;
           if (brake === 'disc') {
             const fitted = setup.addOns.find(
-              ({ kind, rotorMm }) => kind === 'brake-rotor' && rotorMm !== null,
+              ({ kind, rotorMm, place }) => kind === 'brake-rotor' && place !== 'rear-wheel' && rotorMm !== null,
             )?.rotorMm;
             return withKnown(
               { rotor: want('bike', 'frontRotorMm', 'size of the front rotor', fitted ?? setup.bike.frontRotorMm) },
@@ -66,3 +66,40 @@ export const ROTOR_SIZE: Rule = {
       ),
     ),
 };
+
+/** The rear brake's part of a stop at the most: under braking the mass leans on the front wheel. */
+export const REAR_PART = 0.5;
+
+export const REAR_ROTOR: Rule = {
+  id: 'rear-brake-size',
+  title: 'Rear rotor against mass and speed',
+  group: 'load',
+  severity: 'caution',
+  basis:
+    'Half of a stop from the top assisted speed, by the same rule of thumb as in front: on a long hill both brakes take turns.',
+  applies: ({ bike }) => bike.rearBrake === 'disc',
+  assess: (setup) =>
+    withMass(setup, ({ totalKg }) =>
+      withKnown(
+        {
+          speed: want('settings', 'speedLimitKmh', 'speed limit set, or the winding’s speed', topAssistedKmh(setup)),
+          rotor: want('bike', 'rearRotorMm', 'size of the rear rotor', rearRotorMm(setup)),
+        },
+        ({ speed, rotor }) => {
+          const energy = REAR_PART * stopEnergyJ(totalKg, speed);
+          const wanted = rotorWantedMm(energy);
+          return verdict(
+            isAtLeast(rotor, wanted),
+            say`half of a stop of ${amount(totalKg, 'kg')} from ${amount(speed, 'km/h', 3)}: ${amount(energy / 1000, 'kJ', 3)}; wants ${amount(wanted, 'mm', 3)}, fitted ${amount(rotor, 'mm')}`,
+            say`Fit a rear rotor of at least ${amount(Math.ceil(wanted - 1e-9), 'mm')}, ride slower, or carry less.`,
+          );
+        },
+      ),
+    ),
+};
+function rearRotorMm({ bike, addOns }: Parameters<Rule['assess']>[0]): number | null {
+  const fitted = addOns.find(
+    ({ kind, rotorMm, place }) => kind === 'brake-rotor' && place === 'rear-wheel' && rotorMm !== null,
+  );
+  return fitted?.rotorMm ?? bike.rearRotorMm;
+}

@@ -1,7 +1,8 @@
 import type { Rule } from '../rule.js';
 import { AXLE_FLATS, AXLE_KIND, AXLE_WIDTH } from './axle-fit.js';
 import { BATTERY_MOUNT, BATTERY_ROOM } from './battery-mount.js';
-import { ROTOR_SIZE } from './brakes.js';
+import { BRAKE_SWITCH } from './brake-levers.js';
+import { REAR_ROTOR, ROTOR_SIZE } from './brakes.js';
 import { CHARGE_TIME } from './charging.js';
 import { CONNECTORS, FUSE, PROTECTION_CURRENT, PROTECTION_PEAK, WIRE_DROP, WIRE_HEAT } from './current.js';
 import { DISC_BOLTS, DISC_MOUNT } from './disc-brake.js';
@@ -35,6 +36,7 @@ export const RULES: readonly Rule[] = [
   BATTERY_MOUNT,
   CRANK_SENSOR,
   HANDLEBAR_ROOM,
+  BRAKE_SWITCH,
   FOLDING_HINGE,
   TYRE_LOAD,
   TOTAL_LOAD,
@@ -42,6 +44,7 @@ export const RULES: readonly Rule[] = [
   TRAILER_LOAD,
   TRAILER_HITCH,
   ROTOR_SIZE,
+  REAR_ROTOR,
   NOMINAL_VOLTAGE,
   PROTECTION_CURRENT,
   PROTECTION_PEAK,
