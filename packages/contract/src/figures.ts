@@ -59,6 +59,9 @@ export const cleaningReportSchema = z.strictObject({
   droppedTimes: z.int(),
   /** Absent in logs cleaned before it was looked for. */
   clockSteps: z.array(z.strictObject({ atS: z.number(), backS: z.number() })).optional(),
+  isHeld: z.boolean().optional(),
+  isTurned: z.boolean().optional(),
+  creepSamples: z.int().optional(),
   unreadable: z.array(
     z.strictObject({ channel: z.union([channelNameSchema, z.literal('time')]), count: z.int(), firstLine: z.int() }),
   ),

@@ -6,12 +6,14 @@ import { withFormerNames, type Immutable } from './common.js';
 import { channelNameSchema, stripSchema, unitSchema } from './figures.js';
 import { openRiding, ridingSchema } from './riding.js';
 
-export const timeFormatSchema = z.enum(['number', 'clock', 'iso', 'epoch-s', 'epoch-ms']);
+export const timeFormatSchema = z.enum(['number', 'clock', 'clock-hm', 'iso', 'dmy', 'mdy', 'epoch-s', 'epoch-ms']);
 export const columnMappingSchema = z.strictObject({
   header: z.string().max(500),
   channel: z.union([channelNameSchema, z.literal('time'), z.literal('date')]).nullable(),
   unit: unitSchema.optional(),
   timeFormat: timeFormatSchema.optional(),
+  /** Of a current or power: 1 where discharge is counted positive, −1 where negative; absent: the log decides. */
+  sign: z.union([z.literal(1), z.literal(-1)]).optional(),
 });
 export const mappingSchema = z.strictObject({
   columns: z.array(columnMappingSchema).min(1).max(256),
@@ -20,7 +22,7 @@ export const mappingSchema = z.strictObject({
 export type MappingDto = Immutable<z.output<typeof mappingSchema>>;
 
 export const questionSchema = z.strictObject({
-  kind: z.enum(['unit', 'channel', 'duplicate', 'decimal']),
+  kind: z.enum(['unit', 'channel', 'duplicate', 'decimal', 'date-order', 'sign']),
   columns: z.array(z.int()),
   text: z.string(),
   choices: z.array(z.string()),

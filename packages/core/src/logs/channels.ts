@@ -77,6 +77,22 @@ export const CHANNELS = {
     units: ['W', 'kW'],
     essential: true,
   },
+  energyCounter: {
+    label: 'energy used so far',
+    dimension: 'energy',
+    storedUnit: 'J',
+    fieldUnit: 'Wh',
+    impliedUnit: 'Wh',
+    units: ['Wh', 'kWh'],
+  },
+  chargeCounter: {
+    label: 'charge used so far',
+    dimension: 'charge',
+    storedUnit: 'As',
+    fieldUnit: 'Ah',
+    impliedUnit: 'Ah',
+    units: ['Ah', 'mAh'],
+  },
   motorTemperature: {
     label: 'motor temperature',
     dimension: 'temperature',

@@ -1,6 +1,10 @@
 import { median } from '../numeric/index.js';
 import { CHANNEL_NAMES, type ChannelColumns, type ChannelName } from './channels.js';
+import { isChangeOnly, holdLast } from './change-only.js';
+import { undoForwardJumps } from './clock-set-forward.js';
+import { dischargeSign } from './current-sign.js';
 import { repairClock, type ClockStep } from './repair-clock.js';
+import { restCreep } from './standing-creep.js';
 import { longestIncreasing } from './increasing-subsequence.js';
 import { LogProblemError, catchLogProblem, type LogOutcome } from './log-problem.js';
 import type { RawLog, UnreadableCells } from './raw-log.js';
@@ -22,8 +26,14 @@ export interface CleaningReport {
   readonly samplesKept: number;
   /** Samples whose time was missing, went backwards or stood still. */
   readonly droppedTimes: number;
-  /** Where the clock was set back; the times after it were moved on. */
+  /** Where the clock was set back, or (below zero) forward in full ride; the times after it were moved. */
   readonly clockSteps?: readonly ClockStep[];
+  /** Rows came only when a value changed; each was held until the next. */
+  readonly isHeld?: boolean;
+  /** Discharge was counted negative; current and power were turned. */
+  readonly isTurned?: boolean;
+  /** Samples of a speed by satellite that never rests, set to zero while the bike stood. */
+  readonly creepSamples?: number;
   readonly unreadable: readonly UnreadableCells[];
   readonly raggedRecords: number;
   readonly ignoredColumns: readonly string[];
@@ -46,6 +56,8 @@ export interface CleanLog {
 }
 
 const KEPT_EXAMPLES = 500;
+/** With fewer of its rows in order, a log is misread rather than disordered. */
+const MIN_KEPT = 0.4;
 
 /**
  * Cleans a raw log: each step counted, raw data untouched. Spikes become missing samples, gaps are marked, never bridged.
@@ -64,7 +76,13 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
         message:
           'Fewer than two samples have a time that can be used. Check which column holds the time, and its unit.',
       });
-    const timeS = Float64Array.from(kept, (k) => clock.timeS[k]!);
+    const timed = raw.timeS.reduce((n, t) => (Number.isNaN(t) ? n : n + 1), 0);
+    if (raw.hasClock && kept.length < MIN_KEPT * timed)
+      throw new LogProblemError({
+        code: 'no-samples',
+        message: `Only ${kept.length} of ${timed} rows have a time later than the one before: most of the log would be lost. Check which column holds the time, and how it is written (a time without seconds, or in another unit).`,
+      });
+    let timeS: Float64Array = Float64Array.from(kept, (k) => clock.timeS[k]!);
     const originS = timeS[0]!;
     for (let k = 0; k < timeS.length; k++) timeS[k]! -= originS;
     const channels: ChannelColumns = {};
@@ -73,6 +91,15 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
       if (values)
         channels[name] = kept.length === values.length ? values.slice() : Float64Array.from(kept, (k) => values[k]!);
     }
+    const forward = raw.hasClock ? undoForwardJumps(timeS, channels, usualStep(timeS)) : [];
+    const isHeld = raw.hasClock && isChangeOnly(timeS, channels);
+    if (isHeld) {
+      const held = holdLast(timeS, channels);
+      timeS = held.timeS;
+      Object.assign(channels, held.channels);
+    }
+    const creepSamples = raw.hasClock ? restCreep(timeS, channels) : 0;
+    const isTurned = turnSigns(timeS, channels, raw.signsSaid ?? []);
     const steps = Float64Array.from({ length: timeS.length - 1 }, (_, k) => timeS[k + 1]! - timeS[k]!);
     const medianStepS = median(steps)!;
     const gapLimitS = Math.max(3, 5 * medianStepS);
@@ -99,13 +126,16 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
     return {
       timeS,
       hasClock: raw.hasClock,
-      ...(raw.startEpochS !== undefined && { startEpochS: raw.startEpochS + originS }),
+      ...(raw.startEpochS !== undefined && { startEpochS: raw.startEpochS + originS + daysAdded(forward) }),
       channels,
       report: {
         samplesRead: raw.timeS.length,
         samplesKept: kept.length,
         droppedTimes: raw.timeS.length - kept.length,
-        clockSteps: clock.steps.map(({ atS, backS }) => ({ atS: atS - originS, backS })),
+        clockSteps: [...clock.steps.map(({ atS, backS }) => ({ atS: atS - originS, backS })), ...forward],
+        ...(isHeld && { isHeld }),
+        ...(isTurned && { isTurned }),
+        ...(creepSamples > 0 && { creepSamples }),
         unreadable: raw.unreadable,
         raggedRecords: raw.raggedRecords,
         ignoredColumns: raw.ignoredColumns,
@@ -114,11 +144,48 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
         gaps,
         spikes,
         positionJumps,
-        stuck: raw.hasClock ? findStuck(channels, timeS) : [],
+        stuck: raw.hasClock && !isHeld ? findStuck(channels, timeS) : [],
         ...(speedComparison && { speedComparison }),
       },
     };
   });
+}
+
+/** A clock that was set on by days in full ride had begun on a day that never was. */
+function daysAdded(forward: readonly ClockStep[]): number {
+  return forward.reduce((sum, { backS }) => (-backS > 86_400 ? sum - backS : sum), 0);
+}
+
+/** Turns current and power where they count discharge negative. Answers whether it did. Fails: `mapping-needed` where it cannot be told. */
+function turnSigns(timeS: Float64Array, channels: ChannelColumns, said: readonly string[]): boolean {
+  const { voltage, current, power } = channels;
+  if ((!current && !power) || said.includes('current') || (!current && said.includes('power'))) return false;
+  const found = dischargeSign(timeS, channels);
+  if (found === 'unclear')
+    throw new LogProblemError({
+      code: 'mapping-needed',
+      message:
+        'Is discharge counted negative in this log? The current is below zero nearly throughout, and its voltage does not tell. Choose the sign of the column.',
+      questions: [
+        {
+          kind: 'sign',
+          columns: [],
+          text: 'Does discharge stand as a positive or as a negative number?',
+          choices: ['1', '-1'],
+          blocking: true,
+        },
+      ],
+    });
+  const turn = (column: Float64Array | undefined): void => column?.forEach((value, k) => (column[k] = -value));
+  const isNegative = found === 'negative';
+  if (isNegative) turn(current);
+  // A power of its own follows volts times amps, whichever way it was counted.
+  if (power && voltage && current && !said.includes('power')) {
+    let together = 0;
+    for (let k = 0; k < power.length; k++) together += power[k]! * voltage[k]! * current[k]! || 0;
+    if (together < 0) turn(power);
+  }
+  return isNegative;
 }
 
 /** Median of the steps that go forward. */

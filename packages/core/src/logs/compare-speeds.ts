@@ -1,7 +1,7 @@
 import { summarizeSample } from '../statistics/index.js';
 import { studentTQuantile } from '../statistics/index.js';
 import type { ChannelColumns } from './channels.js';
-import { haversineM } from './haversine.js';
+import { trackLength } from './track-length.js';
 
 export interface SpeedComparison {
   /** Wheel distance ÷ position distance. */
@@ -13,7 +13,7 @@ export interface SpeedComparison {
 }
 
 const BLOCK_S = 60;
-/** Short hops are mostly position noise, which only ever adds distance. */
+/** Short hops are mostly position noise. */
 const SHORTEST_BLOCK_M = 100;
 /** Positions that leap farther than so many times the way of the wheel, and so many metres, were not ridden. */
 const CARRIED_TIMES = 3;
@@ -30,6 +30,8 @@ export function compareSpeeds(
   gapLimitS: number,
 ): SpeedComparison | undefined {
   if (!speed || !latitude || !longitude) return undefined;
+  const track = trackLength(timeS, { latitude, longitude }, true);
+  if (!track) return undefined;
   const logRatios: number[] = [];
   let wheelM = 0;
   let positionM = 0;
@@ -41,7 +43,7 @@ export function compareSpeeds(
       const step = timeS[k]! - timeS[last]!;
       const [byWheelM, byPositionM] = [
         ((speed[k]! + speed[last]!) / 2) * step,
-        haversineM(latitude[last]!, longitude[last]!, latitude[k]!, longitude[k]!),
+        track.cumulativeM[k]! - track.cumulativeM[last]!,
       ];
       // Across a gap, and where a bike was carried on unseen, the two tell nothing of the wheel.
       if (step <= gapLimitS && byPositionM <= CARRIED_TIMES * byWheelM + CARRIED_M) {

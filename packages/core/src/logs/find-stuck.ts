@@ -15,7 +15,7 @@ export function findStuck(channels: ChannelColumns, timeS: Float64Array): StuckS
     const others = (['speed', 'current', 'voltage', 'distance'] as const).filter(
       (name) => name !== channel && channels[name],
     );
-    if (!values || others.length === 0) continue;
+    if (!values || others.length === 0 || isCoarse(values)) continue;
     let start = 0;
     for (let k = 1; k <= values.length; k++) {
       if (k < values.length && (values[k] === values[start] || Number.isNaN(values[k]!))) continue;
@@ -33,4 +33,16 @@ function varies(values: Float64Array, from: number, to: number): boolean {
   const seen = new Set<number>();
   for (let k = from; k < to && seen.size < 4; k++) if (!Number.isNaN(values[k]!)) seen.add(values[k]!);
   return seen.size >= 4;
+}
+
+/** A scale of few steps stands still for a minute without being stuck. */
+const FEW_STEPS = 40;
+function isCoarse(values: Float64Array): boolean {
+  const seen = new Set<number>();
+  for (const value of values) {
+    if (Number.isNaN(value)) continue;
+    seen.add(value);
+    if (seen.size > FEW_STEPS) return false;
+  }
+  return true;
 }

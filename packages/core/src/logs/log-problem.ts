@@ -27,7 +27,7 @@ export type LogProblemCode =
   | 'damaged-archive';
 
 export interface MappingQuestion {
-  readonly kind: 'unit' | 'channel' | 'duplicate' | 'decimal';
+  readonly kind: 'unit' | 'channel' | 'duplicate' | 'decimal' | 'date-order' | 'sign';
   /** Positions of the columns asked about, from 0. */
   readonly columns: readonly number[];
   readonly text: string;

@@ -9,6 +9,8 @@ export interface ColumnMapping {
   readonly channel: ChannelName | 'time' | 'date' | null;
   readonly unit?: UnitName;
   readonly timeFormat?: TimeFormat;
+  /** Of a current or power: 1 where discharge is counted positive, −1 where negative; absent: the log decides. */
+  readonly sign?: 1 | -1;
 }
 
 /** How a whole table is read; saved as a logger profile and used again for the same header. */

@@ -19,6 +19,8 @@ export interface RawLog {
   readonly unreadable: readonly UnreadableCells[];
   /** Records with fewer or more values than the header. */
   readonly raggedRecords: number;
+  /** Columns of which someone said which sign discharge has; nothing is decided for them. */
+  readonly signsSaid?: readonly string[];
   /** Columns that were not used, by header. */
   readonly ignoredColumns: readonly string[];
 }

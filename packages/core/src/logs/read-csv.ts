@@ -5,8 +5,10 @@ import { GrowingColumn } from './growing-column.js';
 import { LOG_LIMITS } from './limits.js';
 import { LogProblemError } from './log-problem.js';
 import type { ColumnMapping, LogMapping } from './mapping.js';
+import type { TimeFormat } from './parse-time.js';
 import { parseNumber, type DecimalMark } from './parse-number.js';
-import { parseClock, parseIso } from './parse-time.js';
+import { parseClock, parseDigitsDate, parseHoursMinutes, parseIso, findDateOrder } from './parse-time.js';
+import { spreadMinutes } from './spread-minutes.js';
 import type { RawLog, UnreadableCells } from './raw-log.js';
 import { scanPlainCsv, type CellSink } from './scan-plain-csv.js';
 import { tokeniseCsv } from './tokenise-csv.js';
@@ -14,6 +16,19 @@ import { tokeniseCsv } from './tokenise-csv.js';
 /** A drop of the clock by more than half a day is midnight, not an error of the logger. */
 const HALF_DAY_S = 43_200;
 const DAY_S = 86_400;
+
+const DATED: ReadonlySet<TimeFormat> = new Set(['iso', 'dmy', 'mdy', 'epoch-s', 'epoch-ms']);
+
+/** The day a log begins, where a column of its own tells it beside a time of day. */
+function midnightOf(dialect: CsvDialect, { columns }: LogMapping, format: TimeFormat | undefined): number | undefined {
+  const index = columns.findIndex(({ channel }) => channel === 'date');
+  if (index < 0 || (format !== 'clock' && format !== 'clock-hm')) return undefined;
+  const cells = dialect.sample.map((record) => record[index] ?? '');
+  const first = cells.find((cell) => cell.trim() !== '') ?? '';
+  const order = findDateOrder(cells);
+  const epochS = Number.isNaN(parseIso(first)) && order ? parseDigitsDate(first, order) : parseIso(first);
+  return Number.isNaN(epochS) ? undefined : epochS;
+}
 
 interface ColumnReader {
   readonly channel: ChannelName | 'time';
@@ -97,7 +112,7 @@ export function readCsv(text: string, dialect: CsvDialect, mapping: LogMapping):
       message: 'The table has column names but no values under them. Copy the file from the logger again.',
     });
 
-  const { timeS, startEpochS } = toClock(valuesOf(time), timeFormat);
+  const { timeS, startEpochS } = toClock(valuesOf(time), timeFormat, midnightOf(dialect, mapping, timeFormat));
   const channels: ChannelColumns = {};
   for (const reader of readers) if (reader.channel !== 'time') channels[reader.channel] = valuesOf(reader);
   return {
@@ -110,6 +125,9 @@ export function readCsv(text: string, dialect: CsvDialect, mapping: LogMapping):
       unreadable > 0 ? [{ channel, count: unreadable, firstLine }] : [],
     ),
     raggedRecords: ragged,
+    signsSaid: mapping.columns.flatMap(({ channel, sign }) =>
+      sign !== undefined && channel !== null ? [channel] : [],
+    ),
     ignoredColumns: mapping.columns.filter(({ channel }) => channel === null).map(({ header }) => header),
   };
 }
@@ -127,7 +145,7 @@ function makeReader(column: ColumnMapping, index: number, decimal: DecimalMark):
   if (channel === 'time') {
     const scale = timeScale(column);
     if (scale) return [{ ...base, channel, parse: (cell) => parseNumber(cell, decimal), scale }];
-    return [{ ...base, channel, parse: column.timeFormat === 'clock' ? parseClock : parseIso }];
+    return [{ ...base, channel, parse: timeParser(column.timeFormat) }];
   }
   const { unit } = column;
   if (!unit) {
@@ -137,7 +155,7 @@ function makeReader(column: ColumnMapping, index: number, decimal: DecimalMark):
   }
   if (channel === 'brake') return [{ ...base, channel, parse: (cell) => parseSwitch(cell, decimal) }];
   const { factor, offset = 0 }: UnitDefinition = UNITS[unit];
-  const scale = (value: number): number => (value + offset) * factor;
+  const scale = (value: number): number => (value + offset) * factor * (column.sign ?? 1);
   return [{ ...base, channel, parse: (cell) => parseNumber(cell, decimal), scale }];
 }
 
@@ -155,7 +173,10 @@ function parseSwitch(cell: string, decimal: DecimalMark): number {
 function timeScale({ timeFormat, unit, header }: ColumnMapping): ((value: number) => number) | undefined {
   switch (timeFormat) {
     case 'clock':
+    case 'clock-hm':
     case 'iso':
+    case 'dmy':
+    case 'mdy':
       return undefined;
     case 'epoch-s':
       return (value) => value;
@@ -169,9 +190,27 @@ function timeScale({ timeFormat, unit, header }: ColumnMapping): ((value: number
   }
 }
 
+function timeParser(format: TimeFormat | undefined): (cell: string) => number {
+  switch (format) {
+    case 'clock':
+      return parseClock;
+    case 'clock-hm':
+      return parseHoursMinutes;
+    case 'dmy':
+    case 'mdy':
+      return (cell) => parseDigitsDate(cell, format);
+    default:
+      return parseIso;
+  }
+}
+
 /** Seconds from the first readable time, midnight unwound, with the date of the start where the format tells it. */
-function toClock(raw: Float64Array, format: string | undefined): { timeS: Float64Array; startEpochS?: number } {
-  if (format === 'clock') {
+function toClock(
+  raw: Float64Array,
+  format: TimeFormat | undefined,
+  midnightEpochS: number | undefined,
+): { timeS: Float64Array; startEpochS?: number } {
+  if (format === 'clock' || format === 'clock-hm') {
     let days = 0;
     let previous = NaN;
     for (let k = 0; k < raw.length; k++) {
@@ -182,6 +221,7 @@ function toClock(raw: Float64Array, format: string | undefined): { timeS: Float6
       raw[k] = value + days * DAY_S;
     }
   }
+  if (format === 'clock-hm') spreadMinutes(raw);
   const first = raw.find((value) => !Number.isNaN(value));
   if (first === undefined)
     throw new LogProblemError({
@@ -189,5 +229,6 @@ function toClock(raw: Float64Array, format: string | undefined): { timeS: Float6
       message: 'No value in the time column can be read as a time. Check which column holds the time, and its unit.',
     });
   const timeS = raw.map((value) => value - first);
-  return format === 'iso' || format === 'epoch-s' || format === 'epoch-ms' ? { timeS, startEpochS: first } : { timeS };
+  if (format !== undefined && DATED.has(format)) return { timeS, startEpochS: first };
+  return midnightEpochS === undefined ? { timeS } : { timeS, startEpochS: midnightEpochS + first };
 }

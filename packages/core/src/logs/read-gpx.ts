@@ -1,4 +1,4 @@
-import { SaxesParser, type SaxesTagNS } from 'saxes';
+import { SaxesParser, type SaxesTagPlain } from 'saxes';
 import { LOG_LIMITS } from './limits.js';
 import { GrowingColumn } from './growing-column.js';
 import { LogProblemError } from './log-problem.js';
@@ -13,6 +13,13 @@ const POINT_ELEMENTS = new Map<string, ChannelName>([
   ['hr', 'heartRate'],
   ['cad', 'cadence'],
   ['atemp', 'airTemperature'],
+  ['heartrate', 'heartRate'],
+  ['cadence', 'cadence'],
+  ['temp', 'airTemperature'],
+  ['temperature', 'airTemperature'],
+  // A recorded track knows the rider's power, never the pack's.
+  ['power', 'riderPower'],
+  ['watts', 'riderPower'],
 ]);
 
 /**
@@ -33,7 +40,7 @@ export function readGpx(text: string): RawLog {
   let depth = 0;
   let content = '';
   const unreadable = new Map<ChannelName | 'time', { count: number; firstLine: number }>();
-  const parser = new SaxesParser({ xmlns: true, position: true });
+  const parser = new SaxesParser({ xmlns: false, position: true });
   const note = (channel: ChannelName | 'time'): void => {
     const seen = unreadable.get(channel) ?? { count: 0, firstLine: parser.line };
     unreadable.set(channel, { ...seen, count: seen.count + 1 });
@@ -54,7 +61,7 @@ export function readGpx(text: string): RawLog {
       message: `The GPX file is damaged or cut off near line ${parser.line} (${plainReason(error.message)}). Export it again.`,
     });
   });
-  parser.on('opentag', (tag: SaxesTagNS) => {
+  parser.on('opentag', (tag: SaxesTagPlain) => {
     content = '';
     if (++depth > LOG_LIMITS.depth)
       throw new LogProblemError({
@@ -62,13 +69,13 @@ export function readGpx(text: string): RawLog {
         line: parser.line,
         message: `Near line ${parser.line} the elements of the file lie more than ${LOG_LIMITS.depth} deep in one another: this is no recorded track. Export it again.`,
       });
-    if (tag.local !== 'trkpt') return;
+    if (localName(tag) !== 'trkpt') return;
     point = new Map();
     for (const [attribute, channel] of [
       ['lat', 'latitude'],
       ['lon', 'longitude'],
     ] as const) {
-      const value = Number(tag.attributes[attribute]?.value ?? NaN);
+      const value = Number(tag.attributes[attribute] ?? NaN);
       const limit = channel === 'latitude' ? 90 : 180;
       if (Math.abs(value) <= limit) point.set(channel, value);
       else note(channel);
@@ -77,27 +84,28 @@ export function readGpx(text: string): RawLog {
   parser.on('text', (chunk) => {
     if (point && content.length < 100) content += chunk;
   });
-  parser.on('closetag', (tag: SaxesTagNS) => {
+  parser.on('closetag', (tag: SaxesTagPlain) => {
     depth--;
     if (!point) return;
-    if (tag.local === 'trkpt') {
+    const name = localName(tag);
+    if (name === 'trkpt') {
       if (points >= LOG_LIMITS.samples)
         throw new LogProblemError({ code: 'too-many-samples', message: 'The track has too many points. Split it.' });
-      for (const name of point.keys()) {
-        if (columns.has(name)) continue;
+      for (const known of point.keys()) {
+        if (columns.has(known)) continue;
         // A channel that starts later was missing before.
-        const late = column(name);
+        const late = column(known);
         for (let k = 0; k < points; k++) late.push(NaN);
       }
       for (const [name, values] of columns) values.push(point.get(name) ?? NaN);
       points++;
       point = undefined;
-    } else if (tag.local === 'time') {
+    } else if (name === 'time') {
       const value = parseIso(content);
       if (Number.isNaN(value)) note('time');
       else point.set('time', value);
     } else {
-      const channel = POINT_ELEMENTS.get(tag.local);
+      const channel = POINT_ELEMENTS.get(name.toLowerCase());
       if (!channel) return;
       const value = content.trim() === '' ? NaN : Number(content);
       if (Number.isFinite(value)) point.set(channel, value);
@@ -129,6 +137,11 @@ export function readGpx(text: string): RawLog {
     raggedRecords: 0,
     ignoredColumns: [],
   };
+}
+
+/** Extensions come under any prefix, declared or not: only what stands behind it counts. */
+function localName({ name }: SaxesTagPlain): string {
+  return name.slice(name.indexOf(':') + 1);
 }
 
 /** The parser's own words, without its position prefix. */

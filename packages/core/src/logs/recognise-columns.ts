@@ -5,7 +5,7 @@ import { readHeader } from './header-vocabulary.js';
 import type { MappingQuestion } from './log-problem.js';
 import type { ColumnMapping, LogMapping } from './mapping.js';
 import { parseNumber } from './parse-number.js';
-import { findTimeFormat } from './parse-time.js';
+import { findDateOrder, findTimeFormat, isDayAlone, parseDigitsDate } from './parse-time.js';
 
 export interface Recognition {
   readonly mapping: LogMapping;
@@ -50,7 +50,9 @@ export function recogniseColumns(dialect: CsvDialect): Recognition {
     return recogniseChannel(header, index, meaning, cells, { unit, unknownUnit }, decimal, questions);
   });
   askAboutDuplicates(columns, questions);
-  return { mapping: { columns, ...(dialect.decimal && { decimal: dialect.decimal }) }, questions };
+  askAboutThousandths(dialect, columns, questions);
+  const settled = askWhosePower(columns, questions);
+  return { mapping: { columns: settled, ...(dialect.decimal && { decimal: dialect.decimal }) }, questions };
 }
 
 function recogniseTime(
@@ -61,7 +63,21 @@ function recogniseTime(
   decimal: '.' | ',',
   questions: MappingQuestion[],
 ): ColumnMapping {
+  // A column of days alone tells the day, not the time of day, whatever it is called.
+  if (cells.some((cell) => cell.trim() !== '') && cells.every((cell) => cell.trim() === '' || isDayAlone(cell)))
+    return { header, channel: 'date' };
   const timeFormat = findTimeFormat(cells, decimal);
+  if ((timeFormat === 'dmy' || timeFormat === 'mdy') && findDateOrder(cells) === undefined) {
+    const [first = ''] = cells;
+    questions.push({
+      kind: 'date-order',
+      columns: [index],
+      text: `Which day is "${first.trim()}" in column "${header}": the ${dayOf(first, 'dmy')} or the ${dayOf(first, 'mdy')}?`,
+      choices: ['dmy', 'mdy'],
+      blocking: true,
+    });
+    return { header, channel: 'time' };
+  }
   if (timeFormat && timeFormat !== 'number') return { header, channel: 'time', timeFormat };
   if (unit && UNITS[unit].dimension === 'time') return { header, channel: 'time', unit, timeFormat: 'number' };
   questions.push({
@@ -72,6 +88,11 @@ function recogniseTime(
     blocking: true,
   });
   return { header, channel: 'time', timeFormat: 'number' };
+}
+
+/** A day written out, so that both readings of it can be told apart. */
+function dayOf(cell: string, order: 'dmy' | 'mdy'): string {
+  return new Date(parseDigitsDate(cell, order) * 1000).toISOString().slice(0, 10);
 }
 
 function recogniseChannel(
@@ -122,4 +143,57 @@ function askAboutDuplicates(columns: readonly ColumnMapping[], questions: Mappin
         channel === 'time' || (channel in CHANNELS && channelDefinition(channel as ChannelName).essential === true),
     });
   }
+}
+
+/** Words that say "power" and not whose: beside a cadence or a pulse it may as well be the rider's. */
+const BARE_POWER = /^(power|watts?|p|leistung|puissance|potencia|potenza|vermogen)\b/i;
+/** A power without volts and amps, beside what tells of a rider, is asked about; until then it is nobody's. */
+function askWhosePower(columns: readonly ColumnMapping[], questions: MappingQuestion[]): readonly ColumnMapping[] {
+  const has = (channel: ChannelName): boolean => columns.some((column) => column.channel === channel);
+  const index = columns.findIndex(({ channel, header }) => channel === 'power' && BARE_POWER.test(header.trim()));
+  if (index < 0 || has('voltage') || has('current') || !(has('cadence') || has('heartRate') || has('riderTorque')))
+    return columns;
+  questions.push({
+    kind: 'channel',
+    columns: [index],
+    text: `Whose power is "${columns[index]!.header}": the battery's, or the rider's at the pedals?`,
+    choices: ['power', 'riderPower'],
+    blocking: true,
+  });
+  return columns.map((column, k) => (k === index ? { header: column.header, channel: null } : column));
+}
+
+/** No pack of a bike has a thousand volts: a header without unit over such numbers is in thousandths, and asked. */
+const NO_PACK_V = 1000;
+const NO_PACK_A = 400;
+function askAboutThousandths(
+  dialect: CsvDialect,
+  columns: readonly ColumnMapping[],
+  questions: MappingQuestion[],
+): void {
+  const typical = (index: number): number => {
+    const values = dialect.sample
+      .map((record) => Math.abs(parseNumber(record[index] ?? '', dialect.decimal ?? '.')))
+      .filter((value) => !Number.isNaN(value))
+      .sort((a, b) => a - b);
+    return values[Math.floor(values.length / 2)] ?? 0;
+  };
+  const isSilent = (index: number): boolean => readHeader(columns[index]!.header).unit === undefined;
+  const volts = columns.findIndex(({ channel, unit }) => channel === 'voltage' && unit === 'V');
+  const amps = columns.findIndex(({ channel, unit }) => channel === 'current' && unit === 'A');
+  const areVolts = volts >= 0 && isSilent(volts) && typical(volts) > NO_PACK_V;
+  const areAmps = amps >= 0 && isSilent(amps) && (areVolts || typical(amps) > NO_PACK_A);
+  const ask = (index: number): void => {
+    const { label, units } = channelDefinition(columns[index]!.channel as ChannelName);
+    questions.push({
+      kind: 'unit',
+      columns: [index],
+      text: `In which unit is ${label} in column "${columns[index]!.header}"? Its numbers are too large for ${units[0]!}.`,
+      choices: units,
+      blocking: true,
+    });
+    delete (columns[index] as { unit?: UnitName }).unit;
+  };
+  if (areVolts) ask(volts);
+  if (areAmps) ask(amps);
 }

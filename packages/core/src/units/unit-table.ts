@@ -72,6 +72,8 @@ export const UNITS = {
   J: { dimension: 'energy', factor: 1 },
   kJ: { dimension: 'energy', factor: 1000 },
   Ah: { dimension: 'charge', factor: 3600 },
+  mAh: { dimension: 'charge', factor: 3.6 },
+  As: { dimension: 'charge', factor: 1 },
   kg: { dimension: 'mass', factor: 1 },
   lb: { dimension: 'mass', factor: KILOGRAMS_PER_POUND },
   'm²': { dimension: 'area', factor: 1 },

@@ -11,10 +11,23 @@ export function logFlags({ report, hasClock }: CleanLog): FigureWarning[] {
       `${report.droppedTimes} of ${report.samplesRead} samples had no usable time (missing, going back or repeated) and were left out.`,
     );
   for (const { atS, backS } of report.clockSteps?.slice(0, 3) ?? [])
+    if (backS < 0)
+      add(
+        'clock-set-forward',
+        `The clock of the log was set forward by ${num(Number((-backS).toPrecision(6)))} s at ${num(Number(atS.toFixed(1)))} s in full ride: no time went by, and the times after it were moved back.`,
+      );
+    else
+      add(
+        'clock-set-back',
+        `The clock of the log was set back by ${num(backS)} s at ${num(Number(atS.toFixed(1)))} s. The times after it were moved on by one step; if the logger was off meanwhile, that pause is not known.`,
+      );
+  if (report.isTurned)
     add(
-      'clock-set-back',
-      `The clock of the log was set back by ${num(backS)} s at ${num(Number(atS.toFixed(1)))} s. The times after it were moved on by one step; if the logger was off meanwhile, that pause is not known.`,
+      'discharge-negative',
+      'Discharge is counted negative in this log: its voltage falls as the current goes further below zero. The sign was turned. If that is wrong, say so at the column.',
     );
+  if (report.isHeld)
+    add('rows-on-change', 'The log has a row only when a value changed: each value was held until the next row.');
   for (const { channel, startS, endS } of report.stuck.slice(0, 5))
     add(
       'sensor-stuck',

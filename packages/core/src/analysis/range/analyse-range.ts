@@ -5,7 +5,7 @@ import { DEFAULT_INSTRUMENT, type InstrumentErrors } from '../instrument.js';
 import { logFlags } from '../quality/log-flags.js';
 import type { TestContext } from '../test-context.js';
 import { climbedFigure, distanceContributions, distanceFigure } from './distance-figures.js';
-import { chargeFigure, consumptionFigures, energyFigures, warnOfGaps } from './energy-figures.js';
+import { chargeFigure, consumptionFigures, energyFigures, warnOfCounter, warnOfGaps } from './energy-figures.js';
 import { measureEnergy } from './measure-energy.js';
 import { addMotionFigures } from './motion-figures.js';
 import { addRangeFigures } from './range-figures.js';
@@ -34,7 +34,7 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
 
   const distance = rideDistance(log);
   const distanceKm = (distance?.distanceM ?? 0) / 1000;
-  const distanceParts = distance ? distanceContributions(distance, instrument) : [];
+  const distanceParts = distance ? distanceContributions(distance, instrument, log.report) : [];
   if (distance && distanceKm > 0) figures.push(distanceFigure(log, distance, distanceParts));
   else
     warn(
@@ -76,6 +76,7 @@ function addEnergy(
   }
   const { energy } = measured;
   warnOfGaps(energy, log, warn);
+  warnOfCounter(energy, log, warn);
   figures.push(...energyFigures(energy));
   const charge = chargeFigure(log, instrument);
   if (charge) figures.push(charge);

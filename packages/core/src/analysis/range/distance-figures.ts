@@ -1,5 +1,5 @@
 import { say } from '../../units/index.js';
-import type { CleanLog } from '../../logs/index.js';
+import type { CleaningReport, CleanLog } from '../../logs/index.js';
 import { systematic, wheelCircumference } from '../contributions.js';
 import { derivationQuantity as qty, fromLimit, makeFigure, type Contribution, type Figure } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
@@ -10,9 +10,22 @@ import type { RideDistance } from './ride-distance.js';
 const POSITION_LIMIT = 0.01;
 
 /** What the distance's uncertainty is made of, km. */
-export function distanceContributions(distance: RideDistance, instrument: InstrumentErrors): Contribution[] {
+export function distanceContributions(
+  distance: RideDistance,
+  instrument: InstrumentErrors,
+  { speedComparison }: Pick<CleaningReport, 'speedComparison'> = {},
+): Contribution[] {
   const distanceKm = distance.distanceM / 1000;
+  const { track } = distance;
+  const isApart = speedComparison && (speedComparison.lower > 1 || speedComparison.upper < 1);
   return [
+    ...(track && track.noiseUncertaintyM > 0
+      ? [{ source: 'noise of the positions taken out', standardUncertainty: track.noiseUncertaintyM / 1000 }]
+      : []),
+    // Which of the two is right is not known: the wheel counts, and the other lies within what is stated.
+    ...(isApart && !track
+      ? [systematic('wheel against positions', fromLimit(Math.abs(speedComparison.ratio - 1) * distanceKm))]
+      : []),
     distance.source === 'positions'
       ? systematic('position noise', fromLimit(POSITION_LIMIT * distanceKm))
       : wheelCircumference(instrument, distanceKm),
@@ -38,7 +51,7 @@ export function distanceFigure(
     formula: {
       'wheel distance': 'last − first reading of the wheel distance',
       'speed over time': '∫ v dt',
-      positions: 'Σ great-circle steps',
+      positions: 'Σ great-circle steps, less what the noise of the positions adds',
     }[distance.source],
     substituted: say`${qty(distanceKm, 'km')}`,
     inputs: [distance.source],

@@ -1,5 +1,7 @@
 import { say } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
+import { JOULES_PER_WATT_HOUR } from '../../units/index.js';
+import { readCounter } from './counters.js';
 import { currentGain, systematic } from '../contributions.js';
 import {
   derivationQuantity as qty,
@@ -10,8 +12,14 @@ import {
 } from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
-import { ACROSS_GAPS, LOAD_STEPS, stepsBetweenSamples, type RideEnergy } from './measure-energy.js';
+import { ACROSS_GAPS, LOAD_STEPS, stepsBetweenSamples, withoutStuck, type RideEnergy } from './measure-energy.js';
+import { gapJudge } from './gap-share.js';
 import { integrateOverRide } from './ride-integrals.js';
+import { standingMean } from './standing-mean.js';
+
+const DEFAULT_IDLE_A = 0.15;
+/** A counter and an integral of good instruments agree within this. */
+const COUNTER_OFF = 0.05;
 
 /** A ride with more of its time in gaps is largely an estimate. */
 const MOSTLY_GAPS_SHARE = 0.2;
@@ -20,9 +28,9 @@ export function warnOfGaps({ gaps }: RideEnergy, { timeS }: CleanLog, warn: Warn
   if (gaps.count > 0)
     warn(
       'gap-estimated',
-      `${gaps.count} gap${gaps.count > 1 ? 's' : ''} of ${num(gaps.seconds)} s in all: ${withUncertainty(gaps.wh, gaps.uncertaintyWh)} Wh of the energy is estimated from the half minute either side.`,
+      `${gaps.count} gap${gaps.count > 1 ? 's' : ''} of ${num(gaps.seconds)} s in all: ${withUncertainty(gaps.wh, gaps.uncertaintyWh)} Wh of the energy is estimated${gaps.undecidedS > 0.5 ? ', between standing and riding where nothing tells which' : ''}.`,
     );
-  if (gaps.seconds > MOSTLY_GAPS_SHARE * (timeS.at(-1)! - timeS[0]!))
+  if (gaps.undecidedS > MOSTLY_GAPS_SHARE * (timeS.at(-1)! - timeS[0]!))
     warn('mostly-gaps', 'Gaps make up more than a fifth of the ride: its energy is largely an estimate.');
 }
 
@@ -37,21 +45,29 @@ export function energyFigures(energy: RideEnergy): Figure[] {
       unit: 'Wh',
       contributions: energy.contributionsOf(outWh),
       n,
-      formula: '∫ V·I dt + energy regenerated',
-      substituted: `${num(netWh)} + ${num(regeneratedWh)} = ${num(outWh)} Wh`,
+      ...(inputs[0] === 'energyCounter'
+        ? { formula: 'rises of the energy counter', substituted: `${num(outWh)} Wh` }
+        : {
+            formula: '∫ V·I dt + energy regenerated',
+            substituted: `${num(netWh)} + ${num(regeneratedWh)} = ${num(outWh)} Wh`,
+          }),
       inputs,
     }),
-    makeFigure({
-      key: 'energyRegenerated',
-      label: 'Energy regenerated',
-      value: regeneratedWh,
-      unit: 'Wh',
-      n,
-      contributions: energy.regeneratedContributions,
-      formula: '−∫ V·I dt where the current is below zero beyond its noise',
-      substituted: `${num(regeneratedWh)} Wh`,
-      inputs,
-    }),
+    ...(energy.regeneratedContributions
+      ? [
+          makeFigure({
+            key: 'energyRegenerated',
+            label: 'Energy regenerated',
+            value: regeneratedWh,
+            unit: 'Wh',
+            n,
+            contributions: energy.regeneratedContributions,
+            formula: '−∫ V·I dt where the current is below zero beyond its noise',
+            substituted: `${num(regeneratedWh)} Wh`,
+            inputs,
+          }),
+        ]
+      : []),
   ];
 }
 
@@ -100,8 +116,12 @@ export function consumptionFigures(
 
 /** `chargeUsed`, Ah; undefined where no current was logged. */
 export function chargeFigure({ timeS, channels, report }: CleanLog, instrument: InstrumentErrors): Figure | undefined {
-  if (!channels.current) return undefined;
-  const charge = integrateOverRide(timeS, channels.current, report.gapLimitS);
+  if (!channels.current) return channels.chargeCounter && countedCharge(channels.chargeCounter, instrument);
+  const current = withoutStuck(timeS, channels.current, report, 'current');
+  const charge = integrateOverRide(timeS, current, report.gapLimitS, {
+    judge: gapJudge({ timeS, channels }),
+    ...standingMean(timeS, current, channels, DEFAULT_IDLE_A),
+  });
   const usedAh = (charge.measured + charge.acrossGaps) / 3600;
   return makeFigure({
     key: 'chargeUsed',
@@ -124,4 +144,38 @@ export function chargeFigure({ timeS, channels, report }: CleanLog, instrument: 
     substituted: `${num(usedAh)} Ah`,
     inputs: ['current'],
   });
+}
+
+/** `chargeUsed` by a running counter. */
+function countedCharge(column: Float64Array, instrument: InstrumentErrors): Figure | undefined {
+  const read = readCounter(column);
+  if (!read || !(read.net > 0)) return undefined;
+  const usedAh = read.net / 3600;
+  return makeFigure({
+    key: 'chargeUsed',
+    label: 'Charge used',
+    value: usedAh,
+    unit: 'Ah',
+    n: read.samples,
+    contributions: [
+      currentGain(instrument, usedAh),
+      { source: 'steps of the counter', standardUncertainty: read.resolution / 3600 / Math.sqrt(6) },
+    ],
+    formula: 'rises less falls of the charge counter',
+    substituted: `${num(usedAh)} Ah`,
+    inputs: ['chargeCounter'],
+  });
+}
+
+/** A counter and the integral of the same ride, where they are farther apart than both together may be off. */
+export function warnOfCounter(energy: RideEnergy, { channels }: CleanLog, warn: Warn): void {
+  const read = channels.energyCounter && readCounter(channels.energyCounter);
+  if (!read || energy.inputs[0] === 'energyCounter') return;
+  const countedWh = (Math.abs(read.falls) > 3 * read.resolution ? read.net : read.rises) / JOULES_PER_WATT_HOUR;
+  const off = Math.min(Math.abs(countedWh - energy.netWh), Math.abs(countedWh - energy.outWh));
+  if (off > COUNTER_OFF * energy.outWh + (4 * read.resolution) / JOULES_PER_WATT_HOUR)
+    warn(
+      'counter-disagrees',
+      `The log’s own energy counter says ${num(countedWh)} Wh, volts times amps over time give ${num(energy.netWh)} Wh. One of them is set wrong, or rows are missing.`,
+    );
 }

@@ -4,8 +4,13 @@ import { currentGain, systematic, voltageGain } from '../contributions.js';
 import { fromLimit, type Contribution } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
 import { regeneratedEnergy } from './regeneration.js';
+import { readCounter } from './counters.js';
+import { gapJudge } from './gap-share.js';
 import { electricalPower, integrateOverRide } from './ride-integrals.js';
+import { standingMean } from './standing-mean.js';
 
+/** Display and controller of a bike that stands. */
+const DEFAULT_IDLE_W = 6;
 const BRAKE_EDGES = 'braking begins and ends between samples';
 export const LOAD_STEPS = 'steps of the load between samples';
 export const ACROSS_GAPS = 'estimate across gaps';
@@ -20,14 +25,16 @@ export interface RideEnergy {
   readonly inputs: readonly string[];
   readonly gaps: {
     readonly count: number;
+    /** Of which it is not known whether they were ridden. */
+    readonly undecidedS: number;
     readonly seconds: number;
     readonly wh: number;
     readonly uncertaintyWh: number;
   };
   /** Of an energy over the whole ride, net or out. */
   contributionsOf(energyWh: number): Contribution[];
-  /** Of the energy regenerated. */
-  readonly regeneratedContributions: readonly Contribution[];
+  /** Of the energy regenerated; undefined where a counter does not tell it apart. */
+  readonly regeneratedContributions: readonly Contribution[] | undefined;
 }
 
 /** Undefined where voltage and current, or power, were never logged at the same moments; `missing` then says what lacks. */
@@ -37,6 +44,8 @@ export function measureEnergy(
 ): { readonly energy: RideEnergy } | { readonly missing: string } {
   const power = electricalPower(channels);
   if (!power) {
+    const counted = channels.energyCounter && countedEnergy(channels.energyCounter, instrument);
+    if (counted) return { energy: counted };
     const missing = channels.voltage
       ? 'no current'
       : channels.current
@@ -44,8 +53,11 @@ export function measureEnergy(
         : 'neither voltage and current nor power';
     return { missing: `The log has ${missing}: energy and consumption cannot be given.` };
   }
-  const { powerW, hasCurrent } = power;
-  const net = integrateOverRide(timeS, powerW, report.gapLimitS);
+  const { hasCurrent } = power;
+  const powerW = withoutStuck(timeS, power.powerW, report, hasCurrent ? 'current' : 'power');
+  const judge = gapJudge({ timeS, channels });
+  const idle = standingMean(timeS, powerW, channels, DEFAULT_IDLE_W);
+  const net = integrateOverRide(timeS, powerW, report.gapLimitS, { judge, ...idle });
   if (net.samples < 2)
     return { missing: 'Voltage and current are never logged at the same moment: energy cannot be given.' };
   const regeneration = regeneratedEnergy(timeS, powerW, channels, report.gapLimitS);
@@ -75,6 +87,7 @@ export function measureEnergy(
       inputs: hasCurrent ? ['voltage', 'current'] : ['power'],
       gaps: {
         count: net.gaps.length,
+        undecidedS: net.undecidedS,
         seconds: net.gaps.reduce((sum, gap) => sum + gap.endS - gap.startS, 0),
         wh: net.acrossGaps / JOULES_PER_WATT_HOUR,
         uncertaintyWh,
@@ -104,6 +117,47 @@ export function measureEnergy(
           : []),
       ],
     },
+  };
+}
+
+/** A column without the spans in which its sensor stood still: what it showed there is no measurement. */
+export function withoutStuck(
+  timeS: Float64Array,
+  values: Float64Array,
+  { stuck }: Pick<CleanLog['report'], 'stuck'>,
+  channel: 'current' | 'power',
+): Float64Array {
+  const spans = stuck.filter((one) => one.channel === channel);
+  if (spans.length === 0) return values;
+  return values.map((value, k) =>
+    spans.some(({ startS, endS }) => timeS[k]! >= startS && timeS[k]! <= endS) ? NaN : value,
+  );
+}
+
+/** Energy by a running counter, for logs that have nothing else; what it counts back was fed back. */
+function countedEnergy(column: Float64Array, instrument: InstrumentErrors): RideEnergy | undefined {
+  const read = readCounter(column);
+  if (!read || !(read.net > 0)) return undefined;
+  const resolutionWh = read.resolution / JOULES_PER_WATT_HOUR;
+  const fedBackWh = read.falls / JOULES_PER_WATT_HOUR;
+  // A step down or two is a counter that rounds.
+  const isNetCounter = fedBackWh > 3 * resolutionWh;
+  const parts = (energyWh: number): Contribution[] => [
+    systematic('counter gain', fromLimit((instrument.currentGain + instrument.voltageGain) * Math.abs(energyWh))),
+    { source: 'steps of the counter', standardUncertainty: resolutionWh / Math.sqrt(6) },
+    ...(read.resets > 0
+      ? [systematic('counted between the last reading and a reset', fromLimit(read.resets * 3 * resolutionWh))]
+      : []),
+  ];
+  return {
+    netWh: read.net / JOULES_PER_WATT_HOUR,
+    regeneratedWh: isNetCounter ? fedBackWh : 0,
+    outWh: isNetCounter ? read.rises / JOULES_PER_WATT_HOUR : read.net / JOULES_PER_WATT_HOUR,
+    samples: read.samples,
+    inputs: ['energyCounter'],
+    gaps: { count: 0, seconds: 0, undecidedS: 0, wh: 0, uncertaintyWh: 0 },
+    contributionsOf: parts,
+    regeneratedContributions: isNetCounter ? parts(fedBackWh) : undefined,
   };
 }
 

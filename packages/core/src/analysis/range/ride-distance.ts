@@ -1,4 +1,5 @@
-import { haversineM, type CleanLog } from '../../logs/index.js';
+import { trackLength, type CleanLog, type TrackLength } from '../../logs/index.js';
+import { gapJudge } from './gap-share.js';
 import { integrateOverRide } from './ride-integrals.js';
 
 export interface RideDistance {
@@ -9,6 +10,8 @@ export interface RideDistance {
   readonly acrossGapsM: number;
   readonly uncertaintyAcrossGapsM: number;
   readonly samples: number;
+  /** Of a distance by positions. */
+  readonly track?: TrackLength;
 }
 
 /** Above this between two samples a cumulative distance was tampered with or reset, not ridden. */
@@ -16,7 +19,7 @@ const MAX_SPEED_MPS = 45;
 
 /** Distance ridden: wheel distance first, else speed over time, else positions. Undefined when there is none of them. */
 export function rideDistance({ timeS, channels, hasClock, report }: CleanLog): RideDistance | undefined {
-  const { distance, speed, latitude, longitude } = channels;
+  const { distance, speed } = channels;
   if (distance) {
     const { cumulativeM, samples } = accumulate(
       timeS,
@@ -40,7 +43,8 @@ export function rideDistance({ timeS, channels, hasClock, report }: CleanLog): R
       };
   }
   if (speed && hasClock) {
-    const whole = integrateOverRide(timeS, speed, report.gapLimitS);
+    const across = { judge: gapJudge({ timeS, channels }), standing: 0, standingLimit: 0 };
+    const whole = integrateOverRide(timeS, speed, report.gapLimitS, across);
     const { cumulativeM } = accumulate(
       timeS,
       (k, last) => {
@@ -59,23 +63,17 @@ export function rideDistance({ timeS, channels, hasClock, report }: CleanLog): R
         samples: whole.samples,
       };
   }
-  if (latitude && longitude) {
-    const { cumulativeM, samples } = accumulate(
-      timeS,
-      (k, last) => haversineM(latitude[last]!, longitude[last]!, latitude[k]!, longitude[k]!),
-      (k) => !Number.isNaN(latitude[k]!) && !Number.isNaN(longitude[k]!),
-    );
-    if (samples > 1)
-      return {
-        distanceM: cumulativeM.at(-1)!,
-        source: 'positions',
-        cumulativeM,
-        acrossGapsM: 0,
-        uncertaintyAcrossGapsM: 0,
-        samples,
-      };
-  }
-  return undefined;
+  const track = trackLength(timeS, channels, hasClock);
+  if (!track) return undefined;
+  return {
+    distanceM: track.cumulativeM.at(-1)!,
+    source: 'positions',
+    cumulativeM: track.cumulativeM,
+    acrossGapsM: 0,
+    uncertaintyAcrossGapsM: 0,
+    samples: track.samples,
+    track,
+  };
 }
 
 function accumulate(
