@@ -12,19 +12,14 @@ const MOSTLY_BELOW = 3;
 export type SignFinding = 'positive' | 'negative' | 'unclear';
 
 /**
- * Whether discharge is counted positive or negative: voltage falls as the discharge grows, so the slope of the changes of voltage
- * on the changes of current tells (V and A, same length, NaN where missing). `unclear` where the voltage does not tell and the
+ * Whether discharge is counted positive or negative. A column that is below zero on the whole either counts discharge negative or is of
+ * a pack that was charged; voltage falls as the discharge grows, so the slope of the changes of voltage on the changes of current tells (V and A, same length, NaN where missing). `unclear` where the voltage does not tell and the
  * column is mostly below zero; what is mostly above zero is taken as positive.
  */
 export function dischargeSign(
   timeS: Float64Array,
   { voltage, current, power }: Pick<ChannelColumns, 'current' | 'power' | 'voltage'>,
 ): SignFinding {
-  if (voltage && current) {
-    const slope = slopeOfChanges(timeS, voltage, current);
-    if (slope && Math.abs(slope.t) > SURE_T && Math.abs(slope.ohm) > LEAST_OHM && Math.abs(slope.ohm) < MOST_OHM)
-      return slope.ohm < 0 ? 'positive' : 'negative';
-  }
   const column = current ?? power;
   if (!column) return 'positive';
   let [above, below] = [0, 0];
@@ -32,7 +27,12 @@ export function dischargeSign(
     if (value > 0) above += value;
     else if (value < 0) below -= value;
   }
-  return below > MOSTLY_BELOW * above && below > 0 ? 'unclear' : 'positive';
+  // On the whole a ride takes from the pack.
+  if (below <= above) return 'positive';
+  const slope = voltage && current && slopeOfChanges(timeS, voltage, current);
+  if (slope && Math.abs(slope.t) > SURE_T && Math.abs(slope.ohm) > LEAST_OHM && Math.abs(slope.ohm) < MOST_OHM)
+    return slope.ohm < 0 ? 'positive' : 'negative';
+  return below > MOSTLY_BELOW * above ? 'unclear' : 'positive';
 }
 
 /** Least squares of ΔV on ΔI between neighbouring samples, by the larger changes: where the current stands, noise only flattens it. */

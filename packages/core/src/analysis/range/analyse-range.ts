@@ -10,7 +10,7 @@ import { measureEnergy } from './measure-energy.js';
 import { addMotionFigures } from './motion-figures.js';
 import { addRangeFigures } from './range-figures.js';
 import { correctToReference } from './reference-correction.js';
-import { rideDistance } from './ride-distance.js';
+import { rideDistance, type RideDistance } from './ride-distance.js';
 import { addRiderFigures } from './rider-figures.js';
 
 export interface RangeAnalysis {
@@ -50,8 +50,7 @@ export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAna
   if (climbed) figures.push(climbed);
   else warn('no-altitude', 'The log has no altitude (or too few readings of it): climbing cannot be given.');
 
-  if (log.hasClock)
-    addEnergy({ log, context, instrument, distanceKm, distanceParts, climbedM: climbed?.value }, figures, warn);
+  if (log.hasClock) addEnergy({ log, context, instrument, distance, distanceParts }, figures, warn);
   return { figures, warnings };
 }
 
@@ -59,13 +58,12 @@ interface MeasuredRide {
   readonly log: CleanLog;
   readonly context: TestContext;
   readonly instrument: InstrumentErrors;
-  readonly distanceKm: number;
+  readonly distance: RideDistance | undefined;
   readonly distanceParts: readonly Contribution[];
-  readonly climbedM: number | undefined;
 }
 
 function addEnergy(
-  { log, context, instrument, distanceKm, distanceParts, climbedM }: MeasuredRide,
+  { log, context, instrument, distance, distanceParts }: MeasuredRide,
   figures: Figure[],
   warn: Warn,
 ): void {
@@ -80,11 +78,12 @@ function addEnergy(
   figures.push(...energyFigures(energy));
   const charge = chargeFigure(log, instrument);
   if (charge) figures.push(charge);
-  if (!(distanceKm > 0)) return;
+  if (!distance || !(distance.distanceM > 0)) return;
+  const distanceKm = distance.distanceM / 1000;
   const [net, gross] = consumptionFigures(energy, distanceKm, distanceParts);
   figures.push(net, gross);
   addRangeFigures(net, distanceKm, log, context, figures, warn);
-  const corrected = correctToReference(net, log, distanceKm, climbedM, context);
+  const corrected = correctToReference(net, log, distance, context);
   if (!corrected) return;
   figures.push(corrected.figure);
   corrected.warnings.forEach(({ code, message, said }) => warn(code, said ?? message));

@@ -3,6 +3,7 @@ import type { CleaningReport, CleanLog } from '../../logs/index.js';
 import { systematic, wheelCircumference } from '../contributions.js';
 import { derivationQuantity as qty, fromLimit, makeFigure, type Contribution, type Figure } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
+import { altitudeWander, wanderClimb } from './altitude-wander.js';
 import { CLIMB_HYSTERESIS_M, climbedM, smoothProfile } from './climbing.js';
 import type { RideDistance } from './ride-distance.js';
 
@@ -62,14 +63,19 @@ export function distanceFigure(
 
 /** Sum of the rises along the smoothed altitude, m; undefined where the log has too few readings of it. */
 export function climbedFigure(
-  { timeS, channels }: CleanLog,
+  { timeS, channels, hasClock }: CleanLog,
   distance: RideDistance,
   instrument: InstrumentErrors,
 ): Figure | undefined {
   const profile = channels.altitude && smoothProfile(distance.cumulativeM, channels.altitude);
   if (!profile) return undefined;
-  const gain = climbedM(profile.altitudeM, CLIMB_HYSTERESIS_M);
-  const sensitivity = Math.abs(climbedM(profile.altitudeM, 1) - climbedM(profile.altitudeM, 3)) / 2;
+  const wander = hasClock ? altitudeWander(timeS, channels.altitude!) : 0;
+  const { hysteresisM, spuriousM } = wanderClimb(wander, timeS.at(-1)! - timeS[0]!, CLIMB_HYSTERESIS_M);
+  const seen = climbedM(profile.altitudeM, hysteresisM);
+  // On a level road all of what the wander makes stands in the sum, on a long climb next to none: the half of it, give or take the half.
+  const gain = Math.max(0, seen - spuriousM / 2);
+  const sensitivity =
+    Math.abs(climbedM(profile.altitudeM, hysteresisM - 1) - climbedM(profile.altitudeM, hysteresisM + 1)) / 2;
   return makeFigure({
     key: 'climbed',
     label: 'Climbed',
@@ -78,10 +84,14 @@ export function climbedFigure(
     n: profile.distanceM.length,
     contributions: [
       { source: 'choice of hysteresis', standardUncertainty: fromLimit(sensitivity) },
+      ...(spuriousM > 0.5
+        ? [{ source: 'wander of the altitude', standardUncertainty: fromLimit(Math.max(seen - gain, spuriousM / 2)) }]
+        : []),
       systematic('altitude sensor', fromLimit(instrument.altitudeM)),
     ],
-    formula: 'sum of rises above 2 m along the altitude smoothed over 50 m',
-    substituted: say`${qty(gain, 'm')}`,
+    formula:
+      'sum of rises above the hysteresis along the altitude smoothed over 50 m, less half of what its wander adds',
+    substituted: say`${qty(seen, 'm')} above ${qty(hysteresisM, 'm')} − ½ · ${qty(spuriousM, 'm')} = ${qty(gain, 'm')}`,
     inputs: ['altitude', distance.source],
     fromS: timeS[0]!,
     toS: timeS.at(-1)!,

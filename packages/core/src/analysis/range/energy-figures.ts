@@ -24,14 +24,17 @@ const COUNTER_OFF = 0.05;
 /** A ride with more of its time in gaps is largely an estimate. */
 const MOSTLY_GAPS_SHARE = 0.2;
 
-export function warnOfGaps({ gaps }: RideEnergy, { timeS }: CleanLog, warn: Warn): void {
+export function warnOfGaps({ gaps, outWh }: RideEnergy, { timeS }: CleanLog, warn: Warn): void {
   if (gaps.count > 0)
     warn(
       'gap-estimated',
       `${gaps.count} gap${gaps.count > 1 ? 's' : ''} of ${num(gaps.seconds)} s in all: ${withUncertainty(gaps.wh, gaps.uncertaintyWh)} Wh of the energy is estimated${gaps.undecidedS > 0.5 ? ', between standing and riding where nothing tells which' : ''}.`,
     );
-  if (gaps.undecidedS > MOSTLY_GAPS_SHARE * (timeS.at(-1)! - timeS[0]!))
-    warn('mostly-gaps', 'Gaps make up more than a fifth of the ride: its energy is largely an estimate.');
+  if (
+    gaps.undecidedS > MOSTLY_GAPS_SHARE * (timeS.at(-1)! - timeS[0]!) ||
+    Math.abs(gaps.wh) > MOSTLY_GAPS_SHARE * outWh
+  )
+    warn('mostly-gaps', 'More than a fifth of the ride lies in gaps: its energy is largely an estimate.');
 }
 
 /** `energyOut` and `energyRegenerated`, Wh. */

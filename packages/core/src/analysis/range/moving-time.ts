@@ -89,9 +89,17 @@ function ticksOf(timeS: Float64Array, cumulativeM: Float64Array): Ticks | undefi
   return { atS, stepsM, stepM, paceMps: paces[Math.floor(0.6 * paces.length)]! };
 }
 
-/** A step that takes this much longer than usual may hold a stop; one that takes so much longer surely does. */
+/** A step that takes this much longer than usual may hold a stop. */
 const MAY_HOLD_STOP = 1.3;
-const HOLDS_STOP = 2.4;
+/** How hard bikes brake and start, m/s²: within this lies the time a step with one stop in it takes. */
+const GENTLE_MPS2 = 0.6;
+const HARD_MPS2 = 2;
+/** Time in motion of a step of the counter with one stop in it, s. */
+function withStop(stepM: number, paceMps: number, accelerationMps2: number): number {
+  return stepM > paceMps ** 2 / accelerationMps2
+    ? stepM / paceMps + paceMps / accelerationMps2
+    : Math.sqrt((4 * stepM) / accelerationMps2);
+}
 function byTicks({ timeS, report }: CleanLog, { atS, stepsM, paceMps, stepM }: Ticks): MovingTime {
   const usualS = stepM / paceMps;
   // Before the first step and after the last one something less than a step was ridden.
@@ -101,8 +109,11 @@ function byTicks({ timeS, report }: CleanLog, { atS, stepsM, paceMps, stepM }: T
   for (let k = 1; k < atS.length; k++) {
     const seconds = atS[k]! - atS[k - 1]!;
     const usual = stepsM[k]! / paceMps;
-    const least = Math.min(seconds, MAY_HOLD_STOP * usual + report.medianStepS);
-    const most = Math.max(least, Math.min(seconds, HOLDS_STOP * usual));
+    const least = Math.min(
+      seconds,
+      Math.max(MAY_HOLD_STOP * usual + report.medianStepS, withStop(stepsM[k]!, paceMps, HARD_MPS2)),
+    );
+    const most = Math.max(least, Math.min(seconds, withStop(stepsM[k]!, paceMps, GENTLE_MPS2) + report.medianStepS));
     movingS += (least + most) / 2;
     limitS += (most - least) / 2;
   }

@@ -1,4 +1,7 @@
 import type { CleanLog } from '../../logs/index.js';
+import { smoothProfile } from './climbing.js';
+import type { RideDistance } from './ride-distance.js';
+import { electricalPower } from './ride-integrals.js';
 import { airDensityKgPerM3 } from '../../physics/index.js';
 import { say, STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
 import { derivationQuantity as qty, derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
@@ -23,7 +26,10 @@ interface Conditions {
   readonly rolling: number;
   /** Mean of the head wind's square felt over a closed ride, (m/s)². */
   readonly windMps: number;
+  /** Net rise per metre of way: what goes up and comes down again gives back what it took. */
   readonly climbPerMetre: number;
+  /** Height per metre of way that braking downhill destroyed. */
+  readonly brakedPerMetre: number;
 }
 
 /**
@@ -34,22 +40,24 @@ interface Conditions {
 export function correctToReference(
   net: Figure,
   log: CleanLog,
-  distanceKm: number,
-  gainM: number | undefined,
+  distance: RideDistance,
   context: TestContext,
 ): { figure: Figure; warnings: FigureWarning[] } | undefined {
+  const distanceKm = distance.distanceM / 1000;
   const { totalMassKg, cdaM2, crr } = context;
   const speed = log.channels.speed;
   if (totalMassKg === undefined || cdaM2 === undefined || crr === undefined || !speed) return undefined;
   const airDensity = airDensityOf(context);
   if (airDensity === undefined) return undefined;
+  const heights = heightsOf(log, distance, { totalMassKg, cdaM2, crr, airDensity });
   const asRidden: Conditions = {
     airDensity,
     totalMassKg,
     dragAreaM2: cdaM2,
     rolling: crr,
     windMps: context.windMps ?? 0,
-    climbPerMetre: (gainM ?? 0) / (distanceKm * 1000),
+    climbPerMetre: heights.netM / (distanceKm * 1000),
+    brakedPerMetre: heights.brakedM / (distanceKm * 1000),
   };
   const reference: Conditions = {
     ...asRidden,
@@ -61,6 +69,7 @@ export function correctToReference(
     totalMassKg: REFERENCE_CONDITIONS.totalMassKg,
     windMps: 0,
     climbPerMetre: 0,
+    brakedPerMetre: 0,
   };
   const squares = meanSquareSpeed(speed);
   const ratioAt = (change: Partial<Conditions>): number =>
@@ -88,18 +97,24 @@ export function correctToReference(
       sensitivity('rolling', fromLimit(0.25 * crr), 'rolling resistance'),
       sensitivity('windMps', 0.5, 'wind'),
       sensitivity('totalMassKg', fromLimit(2), 'mass'),
+      ...(heights.isKnown
+        ? [
+            sensitivity(
+              'brakedPerMetre',
+              fromLimit((BRAKED_UNCERTAIN * heights.brakedM) / (distanceKm * 1000)),
+              'braking downhill',
+            ),
+            sensitivity(
+              'climbPerMetre',
+              fromLimit(NET_HEIGHT_LIMIT_M / (distanceKm * 1000)),
+              'height of start and finish',
+            ),
+          ]
+        : []),
     ],
     formula: 'net consumption × work per metre at reference ÷ work per metre as ridden',
     substituted: say`${qty(net.value, 'Wh/km')} × ${num(ratio)} = ${qty(value, 'Wh/km')}`,
-    inputs: [
-      'netConsumption',
-      'speed',
-      ...(gainM === undefined ? [] : ['climbed']),
-      'weather',
-      'mass',
-      'drag',
-      'rolling',
-    ],
+    inputs: ['netConsumption', 'speed', ...(heights.isKnown ? ['altitude'] : []), 'weather', 'mass', 'drag', 'rolling'],
   });
   const warnings: FigureWarning[] =
     Math.abs(ratio - 1) > LARGEST_PLAIN_CORRECTION
@@ -116,8 +131,61 @@ export function correctToReference(
 function workPerMetre(c: Conditions, meanSquareSpeedMps2: number): number {
   // On a closed course wind from ahead and behind cancels to first order and leaves its square.
   const drag = 0.5 * c.airDensity * c.dragAreaM2 * (meanSquareSpeedMps2 + c.windMps ** 2);
-  return drag + c.totalMassKg * STANDARD_GRAVITY_MPS2 * (c.rolling + c.climbPerMetre);
+  return drag + c.totalMassKg * STANDARD_GRAVITY_MPS2 * (c.rolling + c.climbPerMetre + c.brakedPerMetre);
 }
+
+/** The height of a place may be off by so much; half of what braking destroyed is not known. */
+const NET_HEIGHT_LIMIT_M = 3;
+const BRAKED_UNCERTAIN = 0.5;
+/** Below this share of the ride's highest power the drive is off. */
+const DRIVE_OFF_SHARE = 0.1;
+const STEEP_ENOUGH = -0.01;
+
+interface Heights {
+  readonly netM: number;
+  readonly brakedM: number;
+  readonly isKnown: boolean;
+}
+/**
+ * Net rise of a ride, and the height that braking downhill destroyed, m: where the road falls and the drive is off, what the fall gives
+ * beyond air, rolling and gain of speed.
+ */
+function heightsOf(
+  { timeS, channels }: CleanLog,
+  { cumulativeM }: RideDistance,
+  { totalMassKg, cdaM2, crr, airDensity }: { totalMassKg: number; cdaM2: number; crr: number; airDensity: number },
+): Heights {
+  const profile = channels.altitude && smoothProfile(cumulativeM, channels.altitude);
+  const { speed } = channels;
+  if (!profile || !speed) return { netM: 0, brakedM: 0, isKnown: false };
+  const powerW = electricalPower(channels)?.powerW;
+  const most = powerW ? powerW.reduce((high, p) => (p > high ? p : high), 0) : 0;
+  let brakedM = 0;
+  let at = 0;
+  let fromK = -1;
+  // Over pieces of some seconds: within them what a speed jitters by is no braking.
+  for (let k = 0; k < timeS.length; k++) {
+    if (Number.isNaN(speed[k]!)) continue;
+    if (fromK < 0) fromK = k;
+    if (timeS[k]! - timeS[fromK]! < PIECE_S) continue;
+    const metres = cumulativeM[k]! - cumulativeM[fromK]!;
+    const middle = (cumulativeM[k]! + cumulativeM[fromK]!) / 2;
+    while (at + 1 < profile.distanceM.length && profile.distanceM[at + 1]! < middle) at++;
+    const grade = profile.gradeFraction[at]!;
+    let isOff = true;
+    for (let j = fromK; powerW && j <= k && isOff; j++) isOff = !(powerW[j]! > DRIVE_OFF_SHARE * most);
+    const [v0, v1] = [speed[fromK]!, speed[k]!];
+    if (isOff && metres > 1 && grade < STEEP_ENOUGH) {
+      const drag = 0.5 * airDensity * cdaM2 * ((v0 + v1) / 2) ** 2;
+      const gained = (v1 ** 2 - v0 ** 2) / (2 * STANDARD_GRAVITY_MPS2 * metres);
+      const destroyed = -grade - crr - drag / (totalMassKg * STANDARD_GRAVITY_MPS2) - gained;
+      brakedM += Math.max(0, destroyed) * metres;
+    }
+    fromK = k;
+  }
+  return { netM: profile.altitudeM.at(-1)! - profile.altitudeM[0]!, brakedM, isKnown: true };
+}
+const PIECE_S = 5;
 
 /** Mean of v² per metre ridden: ∫v³dt ÷ ∫v dt for evenly sampled speed. */
 function meanSquareSpeed(speed: Float64Array): number {

@@ -29,10 +29,10 @@ describe('the distance of a ride', () => {
       { numRuns: 20 },
     ));
   it('says how much of it lies in a gap, and how unsure that is', () => {
-    const rows = Array.from({ length: 400 }, (_, t) => [t < 200 ? t : t + 60, 18 + 3 * Math.sin(t / 25)]);
+    const rows = Array.from({ length: 400 }, (_, t) => [t < 200 ? t : t + 40, 18 + 3 * Math.sin(t / 25)]);
     const found = rideDistance(table('time (s),speed (km/h)', rows))!;
-    expect(found.acrossGapsM).toBeGreaterThan(60 * 3);
-    expect(found.acrossGapsM).toBeLessThan(61 * 7);
+    expect(found.acrossGapsM).toBeGreaterThan(40 * 3);
+    expect(found.acrossGapsM).toBeLessThan(41 * 7);
     expect(found.uncertaintyAcrossGapsM).toBeGreaterThan(0);
   });
   it('is that between positions where nothing else was logged', () => {
