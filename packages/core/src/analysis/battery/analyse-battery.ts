@@ -6,7 +6,7 @@ import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { energyAndCharge } from './capacity.js';
 import { gaugeFigures, gaugeChart } from './gauge-calibration.js';
 import type { TestContext } from '../test-context.js';
-import { correlationInflation } from '../uneven-scatter.js';
+import { fitTransients, usualStepS } from './transient-resistance.js';
 import { currentGain, voltageGain } from '../contributions.js';
 
 export interface BatteryResult {
@@ -20,13 +20,15 @@ export interface BatteryResult {
 const MIN_STEP_A = 1.5;
 const MIN_SAMPLES = 20;
 const MAX_ROWS = 20_000;
+/** From this step on what a pack does at once is told from what it does after. */
+const FINE_S = 0.35;
 
 /**
  * A pack under load steps: `openCircuitVoltage` V at the start, `internalResistance` Ω, `sagAtCurrent` V at the highest
  * current, and the ride's energy and charge.
  *
- * Method: least squares of V = U₀ − R·I − s·q, where q is the charge drawn so far: the slow fall of the open-circuit
- * voltage is taken out by the charge, not by the clock. Standard errors are widened by the residuals' autocorrelation.
+ * Method: `fitTransients`; the slow fall of the open-circuit voltage is taken out by the charge drawn, not by the clock. Resistance has a
+ * time: `internalResistance0` at once, `internalResistance1s`, `internalResistance10s`; `internalResistance` names its own.
  * Needs voltage and current, and current steps of 1.5 A or more.
  */
 export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn): BatteryResult {
@@ -73,61 +75,90 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
     );
     return { ...nothing, figures: energyAndCharge(log, context, warn) };
   }
-  const fit = fitLinearModel(rows, volts);
-  if (!fit.ok) {
+  const line = fitLinearModel(rows, volts);
+  const piece = {
+    timeS: log.timeS.subarray(first, end + 1),
+    volts: voltage.subarray(first, end + 1),
+    amps: current.subarray(first, end + 1),
+  };
+  const stepS = usualStepS(piece.timeS, piece.amps);
+  const fit = line.ok ? fitTransients(piece.timeS, piece.volts, piece.amps, stepS) : undefined;
+  if (!line.ok) {
     warn('not-separable', 'Load and charge drawn cannot be separated in this log: put rests between the loads.');
     return { ...nothing, figures: energyAndCharge(log, context, warn) };
   }
-  const { coefficients, unscaledCovariance, residualVariance } = fit.value;
-  const [openV, ohm] = [coefficients[0]!, coefficients[1]!];
-  const residuals = volts.map((v, k) => v - rows[k]!.reduce((sum, x, j) => sum + x * coefficients[j]!, 0));
-  const inflation = correlationInflation(residuals);
-  const error = (j: number): number => Math.sqrt(residualVariance * unscaledCovariance[j * 3 + j]!) * inflation;
-  const degreesOfFreedom = Math.max(3, Math.round((rows.length - 3) / inflation ** 2));
-  const span = { fromS: log.timeS[first]!, toS: log.timeS[end]! };
-  const inputs = ['voltage', 'current'];
-  if (!(ohm > 0)) {
+  const { coefficients } = line.value;
+  if (!fit || !(coefficients[1]! > 0)) {
     warn('no-load-steps', 'The voltage does not fall under load: no internal resistance.');
     return { ...nothing, figures: energyAndCharge(log, context, warn) };
   }
+  const { degreesOfFreedom, openV, after } = fit;
+  const span = { fromS: log.timeS[first]!, toS: log.timeS[end]! };
+  const inputs = ['voltage', 'current'];
+  const sampleS = Math.max(log.report.medianStepS, 1e-3);
+  const found = { atOnce: after(0)!, one: sampleS <= 1.05 ? after(1) : undefined, ten: after(10) };
+  // Logged once a second or slower, a step and what follows it in that second are one.
+  const isFine = sampleS <= FINE_S;
+  const named = found.one ?? found.atOnce;
+  const conditions = conditionsOf(log, first);
+  const ohms = (
+    key: 'internalResistance' | 'internalResistance0' | 'internalResistance10s' | 'internalResistance1s',
+    label: string,
+    { value, standardUncertainty }: { readonly value: number; readonly standardUncertainty: number },
+  ): Figure =>
+    makeFigure({
+      key,
+      label,
+      value,
+      unit: 'Ω',
+      n: fit.samples,
+      contributions: [
+        { source: 'scatter about the fitted line', standardUncertainty, degreesOfFreedom },
+        voltageGain(instrument, value),
+        currentGain(instrument, value),
+      ],
+      formula: 'R₀ + Σ Rᵢ·(1 − e^(−t/τᵢ)) of V = U₀ − s·q − R₀·I − Σ Rᵢ·Iᵢ, q the charge drawn',
+      substituted: `${num(value)} Ω over currents of ${num(least)} to ${num(most)} A in steps of ${num(Number(stepS.toPrecision(2)))} s${conditions}`,
+      inputs,
+      ...span,
+    });
   const figures = [
     makeFigure({
       key: 'openCircuitVoltage',
       label: 'Open-circuit voltage at the start',
-      value: openV,
+      value: openV.value,
       unit: 'V',
-      n: rows.length,
+      n: fit.samples,
       contributions: [
-        { source: 'scatter about the fitted line', standardUncertainty: error(0), degreesOfFreedom },
-        voltageGain(instrument, openV),
+        {
+          source: 'scatter about the fitted line',
+          standardUncertainty: openV.standardUncertainty,
+          degreesOfFreedom,
+        },
+        voltageGain(instrument, openV.value),
         {
           source: 'current offset',
-          standardUncertainty: fromLimit(instrument.currentOffsetA) * ohm,
+          standardUncertainty: fromLimit(instrument.currentOffsetA) * named.value,
           isSystematic: true,
         },
       ],
-      formula: 'U₀ of V = U₀ − R·I − s·q',
-      substituted: `${num(openV)} V`,
+      formula: 'U₀ of V = U₀ − s·q − R₀·I − Σ Rᵢ·Iᵢ',
+      substituted: `${num(openV.value)} V`,
       inputs,
       ...span,
     }),
-    makeFigure({
-      key: 'internalResistance',
-      label: 'Internal resistance',
-      value: ohm,
-      unit: 'Ω',
-      n: rows.length,
-      contributions: [
-        { source: 'scatter about the fitted line', standardUncertainty: error(1), degreesOfFreedom },
-        voltageGain(instrument, ohm),
-        currentGain(instrument, ohm),
-      ],
-      formula: 'R of V = U₀ − R·I − s·q, q the charge drawn',
-      substituted: `${num(ohm)} Ω over currents of ${num(least)} to ${num(most)} A`,
-      inputs,
-      ...span,
-    }),
+    ohms(
+      'internalResistance',
+      found.one
+        ? 'Internal resistance after 1 s'
+        : `Internal resistance within ${num(Number(sampleS.toPrecision(2)))} s`,
+      named,
+    ),
+    ...(isFine ? [ohms('internalResistance0', 'Internal resistance at once', found.atOnce)] : []),
+    ...(found.one ? [ohms('internalResistance1s', 'Internal resistance after 1 s', found.one)] : []),
+    ...(found.ten ? [ohms('internalResistance10s', 'Internal resistance after 10 s', found.ten)] : []),
   ];
+  const ohm = named.value;
   const resistance = figures[1]!;
   figures.push(
     makeFigure({
@@ -151,6 +182,12 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
     charts: [...charts(rows, volts, coefficients), ...gaugeChart(log, context)],
     fit: span,
   };
+}
+
+/** A resistance holds for a temperature: said where the log knows it. */
+function conditionsOf({ channels }: CleanLog, first: number): string {
+  const warm = channels.batteryTemperature?.subarray(first).find((t) => !Number.isNaN(t));
+  return warm === undefined ? '' : `, pack at ${num(Math.round(warm))} °C`;
 }
 
 const DRAWN_POINTS = 400;

@@ -28,6 +28,8 @@ export const LONG_GAP_S = 600;
 const WANDER_M = 15;
 /** Riding through a gap may be so much faster or slower than on the whole. */
 const PACE = 0.2;
+/** Ridden at this share of the usual pace or faster, a drop-out held no stop. */
+const DROP_OUT_PACE = 0.65;
 const DEFAULT_PACE_MPS = 5.5;
 
 export type JudgeGap = (gap: Gap) => GapShare;
@@ -49,10 +51,13 @@ export function gapJudge({ timeS, channels }: Pick<CleanLog, 'channels' | 'timeS
     const seen = speed && movingShare(timeS, speed, gap);
     if (seen !== undefined) return { least: seen, most: seen, isOff: false };
     const isLong = seconds > LONG_GAP_S;
+    const isSlow = (v: number | undefined): boolean => v !== undefined && v < STOPPING_MPS;
     const before = at(speed, gap.startS, -1);
     const after = at(speed, gap.endS, 1);
     const [from, to] = [at(distance, gap.startS, -1), at(distance, gap.endS, 1)];
     if (from !== undefined && to !== undefined && to >= from) {
+      const isDropOut = seconds <= DROP_OUT_S && !isSlow(before) && !isSlow(after) && before !== undefined;
+      if (isDropOut && to - from > DROP_OUT_PACE * pace * seconds) return { least: 1, most: 1, isOff: false };
       const share = (metres: number, metresPerS: number): number =>
         Math.min(1, Math.max(0, metres) / metresPerS / seconds);
       return {
@@ -68,7 +73,6 @@ export function gapJudge({ timeS, channels }: Pick<CleanLog, 'channels' | 'timeS
     const [[lat0, lon0], [lat1, lon1]] = places;
     /** Coming to a stop and starting again, gently at the most. */
     const edges = (mps: number): number => Math.min(1, (mps / GENTLE_MPS2 + EDGE_S) / seconds);
-    const isSlow = (v: number | undefined): boolean => v !== undefined && v < STOPPING_MPS;
     if (lat0 !== undefined && lon0 !== undefined && lat1 !== undefined && lon1 !== undefined) {
       const metres = haversineM(lat0, lon0, lat1, lon1);
       // Back at the same place after a time in which one could have gone far and come back is nearly always a stop.

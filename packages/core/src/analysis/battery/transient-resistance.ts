@@ -1,0 +1,197 @@
+import { solveSymmetric } from '../../numeric/index.js';
+import { correlationInflation } from '../uneven-scatter.js';
+
+/** A pack's answer to a step of the load: at once, and slowly after. */
+export interface TransientFit {
+  /** V before the first charge is drawn. */
+  readonly openV: Estimate;
+  /** Ohms a time after a step of the load; undefined beyond what the log's steps show. */
+  readonly after: (seconds: number) => Estimate | undefined;
+  readonly slowParts: number;
+  readonly residuals: readonly number[];
+  /** V = c₀ − c₁·I − c₂·q of the plain line, for the chart. */
+  readonly samples: number;
+  readonly degreesOfFreedom: number;
+}
+interface Estimate {
+  readonly value: number;
+  readonly standardUncertainty: number;
+}
+
+/** Time constants tried, s: four to an octave. */
+const TIME_CONSTANTS_S = Array.from({ length: 36 }, (_, k) => 0.5 * 2 ** (k / 4));
+/** More rows than this tell no more; the lags are reckoned on all samples. */
+const MAX_ROWS = 10_000;
+/** A slow part shorter than two samples is the resistance at once; one longer than the steps is not seen. */
+const LEAST_SAMPLES = 2;
+const MOST_STEPS = 3;
+/** Times beyond so many steps are not told. */
+const BEYOND_STEPS = 1.2;
+/** U₀, R₀, and the open-circuit voltage's bend over the charge. */
+const FIXED = 5;
+
+/**
+ * Fits V = U₀ − s·q − R₀·I − Σ Rᵢ·Iᵢ, where Iᵢ is the current through a first-order lag of τᵢ and q the charge drawn: none, one or two
+ * slow parts with time constants of a grid, all of them weighed by AICc, so that what the log cannot tell between them widens the answer.
+ * Shapes: equal lengths; s, V, A; NaN where missing. Undefined where load and charge cannot be told apart.
+ * Method: linear least squares of an equivalent circuit with fixed time constants (variable projection on a grid); residuals' correlation
+ * widens the errors.
+ */
+export function fitTransients(
+  timeS: Float64Array,
+  voltage: Float64Array,
+  current: Float64Array,
+  stepS: number,
+): TransientFit | undefined {
+  const used: number[] = [];
+  for (let k = 0; k < timeS.length; k++) if (!Number.isNaN(voltage[k]! + current[k]!)) used.push(k);
+  const every = Math.max(1, Math.ceil(used.length / MAX_ROWS));
+  const n = Math.ceil(used.length / every);
+  const sampleS = (timeS[used.at(-1)!]! - timeS[used[0]!]!) / Math.max(1, used.length - 1);
+  const tried = TIME_CONSTANTS_S.filter((tau) => tau > LEAST_SAMPLES * sampleS && tau < MOST_STEPS * stepS);
+  const width = FIXED + tried.length;
+  const columns = Array.from({ length: width }, () => new Float64Array(n));
+  const lagged = new Float64Array(tried.length);
+  let chargeAh = 0;
+  const wholeAh = Math.max(1e-9, chargeDrawn(timeS, current, used));
+  for (let j = 0; j < used.length; j++) {
+    const k = used[j]!;
+    const i1 = current[k]!;
+    if (j > 0) {
+      const before = used[j - 1]!;
+      const i0 = current[before]!;
+      const step = timeS[k]! - timeS[before]!;
+      chargeAh += (((i0 + i1) / 2) * step) / 3600;
+      tried.forEach((tau, m) => {
+        const a = step / tau;
+        const e = Math.exp(-a);
+        const part = (1 - e) / a;
+        // Exact for a current that runs straight between the samples.
+        lagged[m] = lagged[m]! * e + i0 * (part - e) + i1 * (1 - part);
+      });
+    } else lagged.fill(i1);
+    if (j % every !== 0) continue;
+    const row = j / every;
+    const share = chargeAh / wholeAh;
+    columns[0]![row] = 1;
+    columns[1]![row] = -i1;
+    columns[2]![row] = -share;
+    columns[3]![row] = -share * (1 - share);
+    columns[4]![row] = -share * (1 - share) * (1 - 2 * share);
+    tried.forEach((_, m) => (columns[FIXED + m]![row] = -lagged[m]!));
+  }
+  const y = Float64Array.from({ length: n }, (_, row) => voltage[used[row * every]!]!);
+  const gram = new Float64Array(width * width);
+  const right = new Float64Array(width);
+  const dot = (a: Float64Array, b: Float64Array): number => {
+    let sum = 0;
+    for (let k = 0; k < n; k++) sum += a[k]! * b[k]!;
+    return sum;
+  };
+  // Volts about their mean: squares of fifty volts would drown millivolts.
+  const meanV = y.reduce((sum, v) => sum + v, 0) / n;
+  const centred = y.map((v) => v - meanV);
+  for (let a = 0; a < width; a++) {
+    right[a] = dot(columns[a]!, centred);
+    for (let b = 0; b <= a; b++) gram[a * width + b] = gram[b * width + a] = dot(columns[a]!, columns[b]!);
+  }
+  const total = dot(centred, centred);
+  const models: readonly (readonly number[])[] = [
+    [],
+    ...tried.map((_, m) => [m]),
+    ...tried.flatMap((_, a) => tried.flatMap((__, b) => (b > a ? [[a, b]] : []))),
+  ];
+  const solved = models.flatMap((slow) => {
+    const index = [0, 1, 2, 3, 4, ...slow.map((m) => FIXED + m)];
+    const p = index.length;
+    const matrix = new Float64Array(p * p);
+    index.forEach((a, i) => index.forEach((b, j) => (matrix[i * p + j] = gram[a * width + b]!)));
+    const beta = solveSymmetric(
+      matrix,
+      Float64Array.from(index, (a) => right[a]!),
+    );
+    if (!beta) return [];
+    // A pack gives way under load, never the other way round.
+    if (slow.some((_, m) => !(beta[FIXED + m]! > 0)) || !(beta[1]! > 0)) return [];
+    const explained = index.reduce((sum, a, i) => sum + right[a]! * beta[i]!, 0);
+    return [{ slow, index, matrix, beta, squares: Math.max(1e-12, total - explained) }];
+  });
+  if (solved.length === 0) return undefined;
+  const residualsOf = ({ index, beta }: (typeof solved)[number]): number[] =>
+    Array.from(centred, (v, k) => v - index.reduce((sum, a, i) => sum + columns[a]![k]! * beta[i]!, 0));
+  const best = solved.reduce((a, b) => (b.squares < a.squares ? b : a));
+  const inflation = correlationInflation(residualsOf(best));
+  const effective = Math.max(12, n / inflation ** 2);
+  const scored = solved.map((model) => {
+    const p = model.index.length + model.slow.length;
+    const aicc = effective * Math.log(model.squares / n) + 2 * p + (2 * p * (p + 1)) / Math.max(1, effective - p - 1);
+    return { ...model, aicc };
+  });
+  const least = Math.min(...scored.map(({ aicc }) => aicc));
+  const weighed = scored
+    .map((model) => ({ ...model, weight: Math.exp((least - model.aicc) / 2) }))
+    .filter(({ weight }) => weight > 1e-4);
+  const weights = weighed.reduce((sum, { weight }) => sum + weight, 0);
+  /** A linear combination of each model's coefficients, averaged over the models with what lies within and between them. */
+  const combine = (terms: (model: (typeof weighed)[number]) => number[]): Estimate => {
+    const found = weighed.map((model) => {
+      const c = terms(model);
+      const spread = solveSymmetric(model.matrix, Float64Array.from(c)) ?? new Float64Array(c.length);
+      const variance = c.reduce((sum, x, i) => sum + x * spread[i]!, 0) * (model.squares / Math.max(1, n - c.length));
+      return {
+        value: c.reduce((sum, x, i) => sum + x * model.beta[i]!, 0),
+        variance: variance * inflation ** 2,
+        share: model.weight / weights,
+      };
+    });
+    const value = found.reduce((sum, one) => sum + one.share * one.value, 0);
+    const variance = found.reduce((sum, one) => sum + one.share * (one.variance + (one.value - value) ** 2), 0);
+    return { value, standardUncertainty: Math.sqrt(variance) };
+  };
+  const open = combine(({ slow }) => [1, 0, 0, 0, 0, ...slow.map(() => 0)]);
+  return {
+    openV: { ...open, value: open.value + meanV },
+    after: (seconds) =>
+      seconds > 0 && seconds > BEYOND_STEPS * stepS
+        ? undefined
+        : combine(({ slow }) => [0, 1, 0, 0, 0, ...slow.map((m) => 1 - Math.exp(-seconds / tried[m]!))]),
+    slowParts: weighed.reduce((a, b) => (b.weight > a.weight ? b : a)).slow.length,
+    residuals: residualsOf(best),
+    samples: n,
+    degreesOfFreedom: Math.max(3, Math.round(effective - FIXED - 2)),
+  };
+}
+
+function chargeDrawn(timeS: Float64Array, current: Float64Array, used: readonly number[]): number {
+  let sum = 0;
+  for (let j = 1; j < used.length; j++) {
+    const [a, b] = [used[j - 1]!, used[j]!];
+    sum += (((current[a]! + current[b]!) / 2) * (timeS[b]! - timeS[a]!)) / 3600;
+  }
+  return Math.abs(sum);
+}
+
+/** The usual length of a load step, s: between changes of the current by more than a third of its whole range. */
+export function usualStepS(timeS: Float64Array, current: Float64Array): number {
+  let [least, most] = [Infinity, -Infinity];
+  for (const i of current) {
+    if (i < least) least = i;
+    if (i > most) most = i;
+  }
+  const limit = (most - least) / 3;
+  const lengths: number[] = [];
+  let [startS, level] = [timeS[0]!, NaN];
+  for (let k = 0; k < timeS.length; k++) {
+    const i = current[k]!;
+    if (Number.isNaN(i)) continue;
+    if (Number.isNaN(level)) level = i;
+    else if (Math.abs(i - level) > limit) {
+      lengths.push(timeS[k]! - startS);
+      [startS, level] = [timeS[k]!, i];
+    }
+  }
+  lengths.push(timeS.at(-1)! - startS);
+  const whole = lengths.slice(1, -1);
+  const sorted = (whole.length > 0 ? whole : lengths).sort((a, b) => a - b);
+  return sorted[sorted.length >> 1]!;
+}
