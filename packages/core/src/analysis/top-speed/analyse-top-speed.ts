@@ -12,6 +12,7 @@ import { electricalPower } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
 import { findPasses } from './find-passes.js';
 import { measurePasses, type SpeedPass } from './measure-passes.js';
+import { driveCurve, type DriveCurve } from './drive-curve.js';
 import { stillAirSpeed } from './still-air.js';
 import { passChart } from './top-speed-charts.js';
 import { twoWayMean } from './two-way-mean.js';
@@ -40,21 +41,39 @@ export function analyseTopSpeed(log: CleanLog, context: TestContext, warn: Warn)
   const given = givenSpans(log, context.spans, 'pass');
   const found = given ?? findPasses(log.timeS, speed);
   const directions = directionsOf(log, found, context.directions);
-  const passes = measurePasses(log, speed, power, found, directions, given !== undefined);
+  const ridden = measurePasses(log, speed, power, found, directions, given !== undefined, context);
+  const passes = ridden.filter(({ isSettled }) => isSettled);
+  const unsettled = ridden.filter(({ isSettled }) => !isSettled);
+  if (unsettled.length > 0) {
+    const atLeast = Math.max(...unsettled.map(({ steadySpeed }) => steadySpeed));
+    warn(
+      'speed-not-settled',
+      say`In ${unsettled.length} of ${ridden.length} passes the speed was still rising when they ended: at least ${qty(atLeast, 'km/h')}, and no top speed. Hold full power until the speed has stood still for five seconds.`,
+    );
+  }
   if (passes.length === 0) {
-    warn('no-pass', 'No pass at a steady top speed of 5 s is in this log.');
+    if (unsettled.length === 0)
+      warn(
+        'no-pass',
+        'No pass at a steady top speed of 5 s is in this log: the speed never stood still under power. Ride longer at full power.',
+      );
     return { passes, charts: [], figures: [] };
   }
   if (directions.isInTurns)
     warn('directions-in-turns', 'Nothing shows the direction of the passes: they are assumed to alternate.');
-  const figures = speedFigures(passes, context, warn);
+  const figures = speedFigures(passes, driveCurve(log, passes), context, warn);
   const ends = figures.length > 0 && power && endOfHelp(log, power, passes, context, warn);
   if (ends) figures.push(ends);
   return { passes, charts: [passChart(log, speed, passes, figures)], figures };
 }
 
 /** Two-way speed and, where the setup's data carry it, that in still air; none from one direction alone. */
-function speedFigures(passes: readonly SpeedPass[], context: TestContext, warn: Warn): Figure[] {
+function speedFigures(
+  passes: readonly SpeedPass[],
+  drive: DriveCurve | undefined,
+  context: TestContext,
+  warn: Warn,
+): Figure[] {
   const there = passes.filter(({ direction }) => direction === 1);
   const back = passes.filter(({ direction }) => direction === -1);
   if (there.length === 0 || back.length === 0) {
@@ -72,6 +91,9 @@ function speedFigures(passes: readonly SpeedPass[], context: TestContext, warn: 
     // The highest of many means lies a little high, in every pass.
     { source: 'choice of the best 5 s', standardUncertainty: mean(passes.map(({ choiceKmh }) => choiceKmh)) },
     ...twoWay.scatter,
+    ...(passes.some(({ restKmh }) => restKmh > 0)
+      ? [{ source: 'still settling', standardUncertainty: fromLimit(mean(passes.map(({ restKmh }) => restKmh))) }]
+      : []),
     wheelCircumference({ ...DEFAULT_INSTRUMENT, ...context.instrument }, value),
   ];
   const common = { unit: 'km/h', n: passes.length, fromS: passes[0]!.fromS, toS: passes.at(-1)!.toS } as const;
@@ -87,8 +109,9 @@ function speedFigures(passes: readonly SpeedPass[], context: TestContext, warn: 
       ...common,
     }),
   ];
-  const still = stillAirSpeed(there, back, context, warn);
-  if (still !== undefined)
+  const found = stillAirSpeed(there, back, context, warn, drive);
+  const still = found?.kmh;
+  if (found && still !== undefined)
     figures.push(
       makeFigure({
         key: 'stillAirTopSpeed',
@@ -98,6 +121,14 @@ function speedFigures(passes: readonly SpeedPass[], context: TestContext, warn: 
           ...contributions,
           // The bias taken out rests on mass, drag and powers that are known to some per cent.
           { source: 'model of the wind', standardUncertainty: fromLimit(0.5 * Math.abs(value - still)) },
+          ...(found.kinkKmh > 0
+            ? [
+                {
+                  source: 'where the current limit gives way to the voltage',
+                  standardUncertainty: fromLimit(found.kinkKmh),
+                },
+              ]
+            : []),
         ],
         formula: 'speed at which the drive force meets rolling and air without wind',
         substituted: say`${qty(value, 'km/h')} − ${qty(value - still, 'km/h')} for the wind`,

@@ -41,6 +41,7 @@ export function steadiest(
   speed: Float64Array,
   from: number,
   to: number,
+  isDriven: (k: number) => boolean = () => true,
 ): { first: number; last: number; choiceMps: number } | undefined {
   const kept: number[] = [];
   for (let k = from; k <= to; k++) if (!Number.isNaN(speed[k]!)) kept.push(k);
@@ -50,6 +51,13 @@ export function steadiest(
     kept.map((k) => speed[k]!),
     SLOPE_WINDOW_S,
   );
+  /** Neither rising nor falling at any point of it, and driven throughout. */
+  const isSteady = (start: number, end: number): boolean => {
+    for (let j = start; j <= end; j++)
+      if (Math.abs(slope[j]!) >= STEADY_MPS2 * (j === start || j === end ? 2 : 1.5) || !isDriven(kept[j]!))
+        return false;
+    return Math.abs(slope[(start + end) >> 1]!) < STEADY_MPS2;
+  };
   let best: { first: number; last: number } | undefined;
   const means: number[] = [];
   let highest = -Infinity;
@@ -59,8 +67,7 @@ export function steadiest(
     sum += speed[kept[end]!]!;
     while (times[end]! - times[start]! > WINDOW_S + 1e-9) sum -= speed[kept[start++]!]!;
     const isFull = times[end]! - times[start]! >= 0.9 * WINDOW_S;
-    const middle = (start + end) >> 1;
-    if (!isFull || Math.abs(slope[middle]!) >= STEADY_MPS2) continue;
+    if (!isFull || !isSteady(start, end)) continue;
     const windowMean = sum / (end - start + 1);
     means.push(windowMean);
     if (windowMean > highest) {
