@@ -66,13 +66,13 @@ export function analyseHeating(whole: CleanLog, context: TestContext, warn: Warn
     );
     return nothing;
   }
-  const { timeS, loads, watts } = points;
+  const { timeS, loads, watts, pace } = points;
   const onlyCools = coolsFromTheStart(rise);
   if (loads.length === 0 && !onlyCools) {
     warn('no-load', 'The log has neither current nor power: the loss heating the motor is unknown.');
     return nothing;
   }
-  const fit = chooseHeatFit({ timeS, riseK: rise, loads }, onlyCools);
+  const fit = chooseHeatFit({ timeS, riseK: rise, loads, ...(pace.length > 0 && { pace }) }, onlyCools);
   const scatter = fit && scatterOf(fit);
   if (!fit || !scatter || !(scatter.errorOf(slowestOf) < slowestOf(fit.model))) {
     warn(

@@ -9,8 +9,8 @@ const timeS = Array.from({ length: N }, (_, k) => 3 * k);
 const watts = timeS.map((t) => (t < 1400 ? [150, 400, 250][Math.floor(t / 120) % 3]! : 0));
 const amps2 = watts.map((w) => (w / 48) ** 2);
 const LOADS: readonly HeatLoad[] = [
-  { name: 'current', values: amps2 },
-  { name: 'power', values: watts },
+  { name: 'current', values: amps2, bare: amps2, isCopper: true },
+  { name: 'power', values: watts, bare: watts, isCopper: false },
 ];
 
 /** The rise of one node driven by a loss, by small steps, with noise. */

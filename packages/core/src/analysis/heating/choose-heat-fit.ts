@@ -22,13 +22,13 @@ const MIN_NOISE_K = 0.02;
  * curve of a motor fits.
  */
 export function chooseHeatFit(
-  { timeS, riseK, loads }: Omit<HeatReadings, 'airWeight'>,
+  { timeS, riseK, loads, pace }: Omit<HeatReadings, 'airWeight'>,
   onlyCools = false,
 ): HeatFit | undefined {
   const noiseK = Math.max(MIN_NOISE_K, estimateNoise(riseK));
   const airWeight = (noiseK / AIR_STANDARD_K) ** 2;
-  const fitOf = (chosen: HeatReadings['loads'], nodes: 1 | 2): HeatFit | undefined =>
-    fitHeat({ timeS, riseK, loads: chosen, airWeight }, nodes);
+  const fitOf = (chosen: HeatReadings['loads'], nodes: 1 | 2, windShare = 0): HeatFit | undefined =>
+    fitHeat({ timeS, riseK, loads: chosen, airWeight, ...(pace && { pace }), windShare }, nodes);
   const power = loads.find(({ name }) => name === 'power');
   const squares = loads.filter((load) => load !== power);
   const sets = [
@@ -38,20 +38,55 @@ export function chooseHeatFit(
   ];
   const single = sets.flatMap((set) => fitOf(set, 1) ?? []);
   const double = sets.flatMap((set) => fitOf(set, 2) ?? []).filter((fit) => isDetermined(fit));
-  const candidates = [...single, ...double].filter(isMotor);
+  // Only where it both rode and stood does the log tell what the wind of riding does.
+  const hasBoth =
+    pace !== undefined && pace.some((v) => v > 0.5) && pace.filter((v) => v < 0.1).length > 0.1 * pace.length;
+  const windy = hasBoth ? sets.flatMap((set) => WIND_SHARES.flatMap((share) => fitOf(set, 1, share) ?? [])) : [];
+  const candidates = [...single, ...double, ...windy].filter(isMotor);
   if (candidates.length === 0) return undefined;
   const nearest = smallest(candidates, ({ squares: misfit }) => misfit);
   const counted = nearest.residuals.length / correlationInflation(nearest.residuals) ** 2;
-  const best = smallest(candidates, (fit) => criterionOf(fit, counted));
+  const chosen = smallest(candidates, (fit) => criterionOf(fit, counted));
+  const best = (chosen.readings.windShare ?? 0) > 0 ? refineWind(chosen) : chosen;
   const scatter = scatterOf(best);
   if (!scatter) return best;
   // Readings that hang together count less beside the noted air than their number says.
   const held = { ...best.readings, airWeight: ((scatter.residualK * scatter.inflation) / AIR_STANDARD_K) ** 2 };
-  return fitHeat(held, double.includes(best) ? 2 : 1, best.model.timeConstantsS);
+  return fitHeat(held, best.model.timeConstantsS.length === 2 ? 2 : 1, best.model.timeConstantsS);
 }
 
+/** Shares of the cooling by the wind of riding that are tried, and how finely the best is sought. */
+const WIND_SHARES = [0.2, 0.4, 0.6, 0.8] as const;
+const WIND_STEPS = [0.1, 0.05, 0.02, 0.01] as const;
+function refineWind(start: HeatFit): HeatFit {
+  let best = start;
+  for (const step of WIND_STEPS)
+    for (const by of [-step, step]) {
+      const windShare = (best.readings.windShare ?? 0) + by;
+      if (windShare <= 0 || windShare >= 0.95) continue;
+      const fit = fitHeat({ ...best.readings, windShare }, 1, best.model.timeConstantsS);
+      if (fit && fit.squares < best.squares) best = fit;
+    }
+  return best;
+}
+
+/** Standard error of the share of cooling by the wind, from how the misfit bends about it; 0 where none was fitted. */
+export function windError(fit: HeatFit, residualK: number, inflation: number): number {
+  const { windShare = 0 } = fit.readings;
+  if (windShare === 0) return 0;
+  const step = Math.min(0.05, windShare / 2, (1 - windShare) / 2);
+  const at = (share: number): number =>
+    fitHeat({ ...fit.readings, windShare: share }, 1, fit.model.timeConstantsS)?.squares ?? Infinity;
+  const bend = (at(windShare + step) + at(windShare - step) - 2 * fit.squares) / step ** 2;
+  return bend > 0 ? residualK * inflation * Math.sqrt(2 / bend) : windShare;
+}
+
+const START_SLACK_K = 5;
 /** Each load warms the body, and in the end the whole; what only cools began warm. */
 function isMotor({ model, readings }: HeatFit): boolean {
+  // Nodes that begin far apart and only together make the first reading are no motor.
+  const most = START_SLACK_K + Math.abs(readings.riseK[0]!);
+  if (model.startsK.length > 1 && model.startsK.some((start) => Math.abs(start) > most)) return false;
   if (readings.loads.length === 0) return model.startsK.at(-1)! > 0;
   return readings.loads.every((_, j) => {
     const alone = readings.loads.map((__, k) => (k === j ? 1 : 0));
@@ -75,7 +110,7 @@ function smallest<T>(of: readonly T[], by: (one: T) => number): T {
 function criterionOf({ squares, residuals, model, readings }: HeatFit, counted: number): number {
   const nodes = model.timeConstantsS.length;
   // Time constants, starts, gains, the air, and the scatter itself.
-  const p = nodes * (2 + readings.loads.length) + 2;
+  const p = nodes * (2 + readings.loads.length) + 2 + ((readings.windShare ?? 0) > 0 ? 1 : 0);
   if (counted <= p + 1) return Infinity;
   return counted * Math.log(squares / residuals.length) + 2 * p + (2 * p * (p + 1)) / (counted - p - 1);
 }

@@ -1,5 +1,6 @@
 import { findRoot } from '../../numeric/index.js';
 import type { HeatModel, HeatReadings } from './heat-model.js';
+import { COPPER_AT_C, COPPER_PER_K } from './heat-points.js';
 
 /** In slowest time constants: a rise closer than this to settled never gets there. */
 const LONG_ENOUGH = 40;
@@ -25,6 +26,33 @@ export function settledOf({ gains, timeConstantsS }: HeatModel, loads: readonly 
 }
 export function settledRise(model: HeatModel, loads: readonly number[]): number {
   return sum(settledOf(model, loads));
+}
+
+/** Loads of a test at 25 °C, in the order of the model's, and which of them grow with copper's resistance. */
+export interface BareLoads {
+  readonly values: readonly number[];
+  readonly isCopper: readonly boolean[];
+}
+/** The loads with the copper at a temperature, °C. */
+export function loadsAt({ values, isCopper }: BareLoads, celsius: number): number[] {
+  return values.map((value, j) => (isCopper[j] ? value * (1 + COPPER_PER_K * (celsius - COPPER_AT_C)) : value));
+}
+/** With less than this left of one, copper warms faster than the motor sheds: the rise has no end. */
+const LEAST_MARGIN = 0.05;
+/**
+ * K above the air once a load has settled, its copper as warm as it then is: s = R·L(T) solved for s, which is linear in it.
+ * Undefined where copper's own warming runs away.
+ */
+export function settledHot(model: HeatModel, bare: BareLoads, airC: number): number | undefined {
+  const alone = (isCopper: boolean): number =>
+    settledRise(
+      model,
+      bare.values.map((value, j) => (bare.isCopper[j] === isCopper ? value : 0)),
+    );
+  const [copper, other] = [alone(true), alone(false)];
+  const margin = 1 - COPPER_PER_K * copper;
+  if (!(margin > LEAST_MARGIN)) return undefined;
+  return (copper * (1 + COPPER_PER_K * (airC + model.airOffsetK - COPPER_AT_C)) + other) / margin;
 }
 
 /** Time until half of a settled rise is left, s; where no load was seen, half of the rise that the log began with. */

@@ -44,9 +44,10 @@ function analysed({ celsius }: { celsius: readonly number[] }, ambientC = AIR_C)
 }
 const holds = ({ interval95: [lower, upper] }: { interval95: readonly [number, number] }, truth: number): boolean =>
   lower <= truth && truth <= upper;
+const powerLoad = (values: number[]) => ({ name: 'power' as const, values, bare: values, isCopper: false });
 const nodesOf = (riseK: readonly number[], loadW: (t: number) => number = lostW): number => {
   const timeS = riseK.map((_, k) => k);
-  const loads = [{ name: 'power' as const, values: timeS.map(loadW) }];
+  const loads = [powerLoad(timeS.map(loadW))];
   return chooseHeatFit({ timeS, riseK, loads })!.model.timeConstantsS.length;
 };
 
@@ -168,7 +169,7 @@ describe('the fitted curve', () => {
   const readings = (unit: number) => ({
     timeS: celsius.map((_, k) => k),
     riseK: celsius.map((value) => value - AIR_C),
-    loads: [{ name: 'power' as const, values: celsius.map((_, k) => unit * lostW(k)) }],
+    loads: [powerLoad(celsius.map((_, k) => unit * lostW(k)))],
     airWeight: 0.01,
   });
   it('does not depend on the unit of its load', () => {

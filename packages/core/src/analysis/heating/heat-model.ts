@@ -18,6 +18,10 @@ export interface HeatReadings {
   readonly riseK: readonly number[];
   readonly loads: readonly HeatLoad[];
   readonly airWeight: number;
+  /** Speed as a share of the mean riding speed, one a point. */
+  readonly pace?: readonly number[];
+  /** Share of the cooling at riding speed that the wind of riding makes, 0 to 1; a standing motor sheds the rest. */
+  readonly windShare?: number;
 }
 
 export interface HeatFit {
@@ -28,6 +32,8 @@ export interface HeatFit {
   readonly residuals: Float64Array;
 }
 
+/** A standing motor still sheds this share. */
+const LEAST_COOLING = 0.05;
 const SHORTEST_S = 30;
 const LONGEST_S = 6 * 3600;
 /** A quick node: a winding or a sensor's own pace. */
@@ -60,15 +66,18 @@ export function fitHeat(readings: HeatReadings, nodes: 1 | 2, near?: readonly nu
 }
 
 /** Response of one node to its start and to each load: exact for a load that is straight between the points. */
-function respond({ timeS, loads }: HeatReadings, tau: number): Float64Array[] {
+function respond({ timeS, loads, pace, windShare = 0 }: HeatReadings, tau: number): Float64Array[] {
   const n = timeS.length;
   const started = new Float64Array(n);
   const driven = loads.map(() => new Float64Array(n));
   started[0] = 1;
   for (let k = 1; k < n; k++) {
-    const decay = Math.exp(-(timeS[k]! - timeS[k - 1]!) / tau);
+    // 1/R = a + b·v, in shares of what it is at the mean riding speed.
+    const windy = windShare > 0 && pace ? windShare * ((pace[k]! + pace[k - 1]!) / 2 - 1) : 0;
+    const here = tau / Math.max(LEAST_COOLING, 1 + windy);
+    const decay = Math.exp(-(timeS[k]! - timeS[k - 1]!) / here);
     started[k] = started[k - 1]! * decay;
-    const gain = (tau * (1 - decay)) / 2;
+    const gain = (here * (1 - decay)) / 2;
     for (let j = 0; j < loads.length; j++) {
       const { values } = loads[j]!;
       driven[j]![k] = driven[j]![k - 1]! * decay + gain * (values[k]! + values[k - 1]!);

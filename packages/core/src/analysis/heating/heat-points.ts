@@ -1,7 +1,9 @@
 import type { CleanLog } from '../../logs/index.js';
 
 /** Copper's change of resistance, 1/K. */
-const COPPER_PER_K = 0.00393;
+export const COPPER_PER_K = 0.00393;
+/** °C at which the loads are counted. */
+export const COPPER_AT_C = 25;
 /** Enough points for a curve of hours; more only cost time. */
 const MAX_POINTS = 1000;
 const SLOWEST_MPS = 1;
@@ -11,12 +13,18 @@ const PEAK_LINE_S = 40;
 /** What the loss in the motor may follow, at each point: a term of it, or all of it. */
 export interface HeatLoad {
   readonly name: 'current' | 'force' | 'power';
+  /** At the temperature that was measured: what follows a square of the current grows with copper's resistance. */
   readonly values: readonly number[];
+  /** The same at 25 °C. */
+  readonly bare: readonly number[];
+  readonly isCopper: boolean;
 }
 
 export interface HeatPoints {
   readonly timeS: readonly number[];
   readonly watts: readonly number[];
+  /** Speed as a share of the mean riding speed; empty without speed. */
+  readonly pace: readonly number[];
   readonly riseK: (airC: number) => number[];
   readonly loads: readonly HeatLoad[];
 }
@@ -35,12 +43,17 @@ export function reduceToPoints(
   const squares: number[] = [];
   const watts: number[] = [];
   const forces: number[] = [];
-  let sums = { t: 0, c: 0, i: 0, p: 0, f: 0, n: 0, ni: 0, np: 0 };
+  const speeds: number[] = [];
+  let sums = { t: 0, c: 0, i: 0, p: 0, f: 0, n: 0, ni: 0, np: 0, v: 0, nv: 0 };
   for (let k = 0; k < temperature.length; k++) {
     if (!Number.isNaN(temperature[k]!)) {
       sums.t += log.timeS[k]!;
       sums.c += temperature[k]!;
       sums.n++;
+    }
+    if (speed && !Number.isNaN(speed[k]!)) {
+      sums.v += speed[k]!;
+      sums.nv++;
     }
     if (current && !Number.isNaN(current[k]!)) {
       sums.i += current[k]! ** 2;
@@ -59,15 +72,30 @@ export function reduceToPoints(
     squares.push(sums.ni > 0 ? sums.i / sums.ni : 0);
     watts.push(sums.np > 0 ? sums.p / sums.np : 0);
     forces.push(sums.np > 0 ? sums.f / sums.np : 0);
-    sums = { t: 0, c: 0, i: 0, p: 0, f: 0, n: 0, ni: 0, np: 0 };
+    speeds.push(sums.nv > 0 ? sums.v / sums.nv : 0);
+    sums = { t: 0, c: 0, i: 0, p: 0, f: 0, n: 0, ni: 0, np: 0, v: 0, nv: 0 };
   }
-  const copper = (k: number): number => 1 + COPPER_PER_K * (celsius[k]! - 25);
+  const copper = (k: number): number => 1 + COPPER_PER_K * (celsius[k]! - COPPER_AT_C);
+  const square = (name: 'current' | 'force', bare: readonly number[]): HeatLoad => ({
+    name,
+    bare,
+    values: bare.map((value, k) => value * copper(k)),
+    isCopper: true,
+  });
   const loads: HeatLoad[] = [];
-  if (current) loads.push({ name: 'current', values: squares.map((square, k) => square * copper(k)) });
-  if (power) loads.push({ name: 'power', values: watts });
+  if (current) loads.push(square('current', squares));
+  if (power) loads.push({ name: 'power', values: watts, bare: watts, isCopper: false });
   // The motor's own current follows its torque, and torque is power over speed.
-  if (power && speed) loads.push({ name: 'force', values: forces.map((force, k) => force * copper(k)) });
-  return { timeS, watts, loads, riseK: (airC) => celsius.map((value) => value - airC) };
+  if (power && speed) loads.push(square('force', forces));
+  const riding = speeds.filter((v) => v > SLOWEST_MPS);
+  const meanRiding = riding.reduce((sum, v) => sum + v, 0) / Math.max(1, riding.length);
+  return {
+    timeS,
+    watts,
+    loads,
+    pace: riding.length > 0 ? speeds.map((v) => v / meanRiding) : [],
+    riseK: (airC) => celsius.map((value) => value - airC),
+  };
 }
 
 /** Highest temperature without its noise: ends of lines through the readings just before, so that a sharp peak is not cut. */
