@@ -237,6 +237,8 @@ const loggerFields = {
   currentOffsetA: zeroOrMoreOrUnknown(10),
   distanceGain: shareOrUnknown,
   altitudeM: zeroOrMoreOrUnknown(100),
+  /** How late its cadence shows the pedals, s. */
+  cadenceDelayS: zeroOrMoreOrUnknown(2),
   calibration: z.string().max(400).default(''),
   notes: notesSchema,
 };

@@ -36,6 +36,8 @@ export const quickLookContextSchema = withFormerNames(
       nominalVoltageV: finite.positive().max(200),
       usableShare: finite.positive().max(1),
       assistLimitKmh: finite.positive().max(120),
+      /** Seconds by which the cadence sensor shows things late, or such seconds by channel. */
+      sensorDelayS: z.union([finite.min(0).max(5), z.partialRecord(channelNameSchema, finite.min(0).max(5))]),
       mapping: mappingSchema,
     })
     .partial(),

@@ -327,6 +327,7 @@ export const LOGGERS = made('loggers')([
     currentOffsetA: 0.03,
     distanceGain: 0.003,
     altitudeM: 1,
+    cadenceDelayS: 0,
     calibration: 'Current against the bench shunt at 2, 8 and 15 A; wheel by roll-out of ten turns.',
   },
   { name: 'Display log, decimal commas', notes: 'Writes semicolons.' },

@@ -68,7 +68,7 @@ function toTestContext({
 }: QuickLookContext): TestContext {
   const { airTemperatureC, airDensity, totalMassKg, cdaM2, crr, rotatingMassFactor, ambientC, temperatureLimitC } =
     rest;
-  const { directions, gates, assistLimitKmh } = rest;
+  const { directions, gates, assistLimitKmh, sensorDelayS } = rest;
   return {
     ...withoutNulls({
       airTemperatureC: airTemperatureC ?? ambientC,
@@ -81,6 +81,7 @@ function toTestContext({
       ambientC,
       temperatureLimitC,
       assistLimitKmh,
+      sensorDelayS,
       directions,
     }),
     ...(gates && {

@@ -65,6 +65,7 @@ export class RunContextService {
       ...(ruleOfThumbWhPerKm !== null && { ruleOfThumbWhPerKm }),
       ...(assignment.wheelFactor && { wheelFactor: assignment.wheelFactor }),
       ...(logger && { instrument: instrumentOf(logger) }),
+      ...(logger?.cadenceDelayS != null && { sensorDelayS: logger.cadenceDelayS }),
       ...(course && courseKnowledge(course, assignment.direction)),
       ...(assignment.manualReadings && { manualReadings: assignment.manualReadings as ManualReadings }),
       ...(assignment.logSpan && { logSpan: assignment.logSpan }),

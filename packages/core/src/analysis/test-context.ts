@@ -1,5 +1,6 @@
 import type { Learned, LearnedLevel, PackKnowledge } from '../battery/index.js';
 import { airDensityKgPerM3 } from '../physics/index.js';
+import type { ChannelName } from '../logs/index.js';
 import type { GivenSpan } from './findings.js';
 import type { ManualReadings } from './manual/manual-readings.js';
 import type { InstrumentErrors } from './instrument.js';
@@ -37,6 +38,8 @@ export interface TestContext {
   /** True circumference ÷ the one set in the display or logger: its speeds and distances are taken times this. */
   readonly wheelFactor?: number;
   readonly instrument?: Partial<InstrumentErrors>;
+  /** How late sensors show what happens, s: of the cadence sensor, or by channel; a counted crank shows a start a part of a turn late. */
+  readonly sensorDelayS?: number | Partial<Record<ChannelName, number>>;
   /** Part of the log that is this run, s: one log may hold several. */
   readonly logSpan?: { readonly fromS: number; readonly toS: number };
   /** Spans as a tester set them; a kind that is not among them is found by the program. */

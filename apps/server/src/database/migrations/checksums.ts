@@ -11,5 +11,5 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0009-way-of-riding': 'e37995a25c7fc708c7be0b075f1bde5b175b52c51c36defc9b1755be85a57ad5',
   '0010-before-conversion': '16dd9e379a133f1473cf6e365965dcdb214ae71a58ac3ec2c47185e41d491459',
   '0011-deleted-runs': 'bbb7584809f60311c216ffe84fc06dcc4608b833566db636d1b0b9dd1155a21e',
-  '0012-fitting-record': 'd5a534a6ac61b5dae4426cbe19e68b7aa6d7acc06970e05a95dd3b18c2e1cb87',
+  '0012-fitting-record': 'f81124590f4e1e41117f9e034bb9ce5a87692bc0753fcf2214bcfb88e4fa565c',
 };

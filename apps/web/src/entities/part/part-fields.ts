@@ -141,6 +141,7 @@ export const PART_FORMS: Readonly<Record<PartKind, PartForm>> = {
           number('currentOffsetA', 'Current offset ±', 'A', { help: 'Blank: 0.03 A', isColumn: true }),
           number('distanceGain', 'Distance error ±', '%', { help: 'Blank: 0.5 %', isColumn: true }),
           number('altitudeM', 'Altitude error ±', 'm', { help: 'Blank: 1 m', isColumn: true }),
+          number('cadenceDelayS', 'Cadence shown late by', 's', { help: 'Blank: up to 0.35 s' }),
           { name: 'calibration', label: 'How it was calibrated', kind: 'text' },
           NOTES,
         ],

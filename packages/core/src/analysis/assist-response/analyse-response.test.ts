@@ -37,7 +37,7 @@ const analysed = (more: Record<string, (t: number) => number> = {}, context: Tes
 };
 
 describe('assist response', () => {
-  const { figures, events } = analysed();
+  const { figures, events } = analysed({}, { sensorDelayS: 0 });
   const figure = (key: string) => figures.find((one) => one.key === key)!;
   it('finds every start', () => {
     expect(events).toHaveLength(3);
@@ -58,6 +58,32 @@ describe('assist response', () => {
     expect(interval95[0]).toBeLessThanOrEqual(truth);
     expect(interval95[1]).toBeGreaterThanOrEqual(truth);
     expect(Math.abs(value / truth - 1)).toBeLessThan(0.2);
+  });
+  it('allows for a cadence sensor that shows the pedals late, as late as it is said to, else as usual', () => {
+    const lateBy = 0.35;
+    const cadence = (t: number): number => (into(t - lateBy) === undefined ? 0 : 60);
+    const truth = DELAY_S + 0.05 * RAMP_S;
+    const of = (context: TestContext) => {
+      const { figures: found, codes } = analysed({ 'cadence (rpm)': cadence }, context);
+      return { latency: found.find(({ key }) => key === 'latency')!, codes };
+    };
+    const told = of({ sensorDelayS: lateBy });
+    expect(Math.abs(told.latency.value - truth)).toBeLessThan(0.06);
+    expect(told.codes).not.toContain('sensor-delay-unknown');
+    expect(of({ sensorDelayS: { cadence: lateBy, current: 0 } }).latency.value).toBeCloseTo(told.latency.value, 9);
+    const untold = of({});
+    expect(untold.codes).toContain('sensor-delay-unknown');
+    expect(untold.latency.interval95[1]).toBeGreaterThan(truth);
+    expect(untold.latency.standardUncertainty).toBeGreaterThan(2 * told.latency.standardUncertainty);
+  });
+  it('counts a start from the pedalling that pulls, not from cranks turned lightly before it', () => {
+    const lightly = (t: number): number => {
+      const start = STARTS.find((at) => t >= at - 2 && t < at);
+      return start === undefined ? columns['cadence (rpm)'](t) : 20;
+    };
+    const { figures: found, codes } = analysed({ 'cadence (rpm)': lightly }, { sensorDelayS: 0 });
+    expect(codes).toContain('cranks-turned-before');
+    expect(Math.abs(found.find(({ key }) => key === 'latency')!.value - DELAY_S)).toBeLessThan(0.15);
   });
   it('gives no time to a speed that is not reached', () => expect(figure('time0to25')).toBeUndefined());
   it('gives a cut-off instead of a run-on where the brake ended it', () => {

@@ -1,10 +1,10 @@
-import type { CleanLog } from '../../logs/index.js';
+import type { ChannelName, CleanLog } from '../../logs/index.js';
 import { firstAtOrAfter, median } from '../../numeric/index.js';
 import { derivationNumber as num, fromLimit, fromResolution, makeFigure } from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { curveOf, givenSpans, type Chart, type Span } from '../findings.js';
-import { pulsesOf, readStart, type ResponseEvent } from './find-starts.js';
+import { pulsesOf, readStart, withoutGhost, type ResponseEvent } from './find-starts.js';
 import { assistEnds } from './assist-ends.js';
 import { electricalPower } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
@@ -54,12 +54,26 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
   }
   const { timeS } = log;
   const isOn = (k: number): boolean => drive[k]! > (cadence ? 0 : THROTTLE_ON);
-  const pulses = givenSpans(log, context.spans, 'start') ?? pulsesOf(timeS, drive.length, isOn);
+  const given = givenSpans(log, context.spans, 'start');
+  const found = given ?? pulsesOf(timeS, drive.length, isOn);
+  const pulses = given || !cadence || !speed ? found : found.map((pulse) => withoutGhost(timeS, cadence, speed, pulse));
+  const ghosts = pulses.filter(({ from }, k) => from !== found[k]!.from).length;
+  if (ghosts > 0)
+    warn(
+      'cranks-turned-before',
+      `In ${ghosts} of ${pulses.length} starts the cranks were turned before the bike moved: the delay counts from the pedalling that moved it.`,
+    );
   const events = pulses.map((pulse) => readStart(log, power, pulse));
   if (events.length === 0) {
     warn('no-start', 'No start is in this log: pedalling never begins after a second of quiet.');
     return nothing;
   }
+  const late = cadence ? cadenceDelay(context) : { seconds: 0, limitS: 0, isTold: true };
+  if (!late.isTold)
+    warn(
+      'sensor-delay-unknown',
+      'How late the cadence sensor shows the pedals is not known: up to a third of a second is allowed for. Say it at the logger, or film a start, and the delay of the assist is known better.',
+    );
   const edges = Math.SQRT2 * fromResolution(medianStepS);
   const figures: Figure[] = [];
   const put = (
@@ -70,10 +84,12 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
     // Of one start's value: what its samples leave open, and what is common to all starts.
     own: number,
     common: readonly Contribution[],
+    // What the sensors show late, in the figure's unit.
+    shift = 0,
   ): void => {
     const values = events.flatMap((event) => {
       const value = event[key];
-      return typeof value === 'number' && Number.isFinite(value) ? [value] : [];
+      return typeof value === 'number' && Number.isFinite(value) ? [Math.max(0, value + shift)] : [];
     });
     if (values.length === 0) return;
     const value = median(values)!;
@@ -112,18 +128,39 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
     formula: string,
     perSecond = 1,
     beside = 0,
+    isFromPedals = false,
   ): void => {
     const own = perSecond * edges + beside;
-    put(key, label, unit, formula, own, [
+    const pedals: Contribution[] =
+      isFromPedals && late.limitS > 0
+        ? [
+            {
+              source: 'delay of the cadence sensor',
+              standardUncertainty: fromLimit(perSecond * late.limitS),
+              isSystematic: true,
+            },
+          ]
+        : [];
+    const contributions: Contribution[] = [
       { source: 'where an edge counts as one', standardUncertainty: fromLimit(own / 2), isSystematic: true },
       {
         source: 'delays of the sensors themselves',
         standardUncertainty: (fromLimit(SENSOR_DELAY_S) * own) / edges,
         isSystematic: true,
       },
-    ]);
+      ...pedals,
+    ];
+    put(key, label, unit, formula, own, contributions, isFromPedals ? perSecond * late.seconds : 0);
   };
-  putEdges('latency', 'Delay until assist', 's', 'first power above the quiet level − first pedalling');
+  putEdges(
+    'latency',
+    'Delay until the drive pulls',
+    's',
+    'first power above the quiet level − first pedalling',
+    1,
+    0,
+    true,
+  );
   // What a second at an edge is worth: the crank's pace when help comes, and the bike's while it runs on.
   const degreesPerS = median(
     events.flatMap(({ startS, latency }) =>
@@ -135,10 +172,18 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
       overrun !== null && overrunM !== null && overrun > 0 ? overrunM / overrun : [],
     ),
   );
-  putEdges('crankTurn', 'Crank turn before assist', 'deg', '∫ cadence dt over the delay', degreesPerS || 6 * USUAL_RPM);
+  putEdges(
+    'crankTurn',
+    'Crank turn before assist',
+    'deg',
+    '∫ cadence dt over the delay',
+    degreesPerS || 6 * USUAL_RPM,
+    0,
+    true,
+  );
   putEdges('riseTime', 'Assist rise, 10 to 90 %', 's', 'time at 90 % − time at 10 % of the plateau');
-  putEdges('overrun', 'Run-on after pedalling stops', 's', 'power below 5 % − last pedalling');
-  putEdges('overrunM', 'Run-on distance', 'm', 'run-on × speed', metresPerS || USUAL_MPS);
+  putEdges('overrun', 'Run-on after pedalling stops', 's', 'power below 5 % − last pedalling', 1, 0, true);
+  putEdges('overrunM', 'Run-on distance', 'm', 'run-on × speed', metresPerS || USUAL_MPS, 0, true);
   putEdges('brakeCutoff', 'Brake cut-off', 's', 'power below 5 % − brake pulled');
   putEdges('time0to20', 'From 0 to 20 km/h', 's', 'speed reaches 20 km/h − first pedalling', 1, 0.05);
   putEdges('time0to25', 'From 0 to 25 km/h', 's', 'speed reaches 25 km/h − first pedalling', 1, 0.05);
@@ -204,6 +249,23 @@ function responseCharts(timeS: Float64Array, power: Float64Array, events: readon
     overlay('starts', 'Assist from the moment of pedalling', 'Time from the first pedalling', ({ startS }) => startS),
     overlay('endings', 'Assist when pedalling stops or the brake is pulled', 'Time from the end', ({ endS }) => endS),
   ];
+}
+
+/** A crank that counts by magnets, and a filter behind it: so late where nobody said, and how far that may be off, s. */
+const USUAL_DELAY_S = 0.1;
+const USUAL_DELAY_LIMIT_S = 0.25;
+const TOLD_LIMIT_S = 0.03;
+function cadenceDelay({ sensorDelayS }: TestContext): {
+  readonly seconds: number;
+  readonly limitS: number;
+  readonly isTold: boolean;
+} {
+  if (sensorDelayS === undefined) return { seconds: USUAL_DELAY_S, limitS: USUAL_DELAY_LIMIT_S, isTold: false };
+  const of = (channel: ChannelName): number =>
+    typeof sensorDelayS === 'number' ? (channel === 'cadence' ? sensorDelayS : 0) : (sensorDelayS[channel] ?? 0);
+  // What is seen late on both sides of a difference is late by the difference.
+  const electrical = Math.max(of('current'), of('power'));
+  return { seconds: of('cadence') - electrical, limitS: TOLD_LIMIT_S, isTold: true };
 }
 
 /** Standard error of a median of normal values, in standard errors of their mean. */

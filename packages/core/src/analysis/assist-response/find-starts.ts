@@ -115,6 +115,42 @@ export function pulsesOf(timeS: Float64Array, length: number, isOn: (k: number) 
   );
 }
 
+/** Cranks turned lightly for longer than this before the real pedalling are told apart from its first samples, s. */
+const GHOST_S = 0.6;
+/** Light turning has less than this share of the pace that pedalling settles to, real pedalling more than the other. */
+const LIGHT_SHARE = 0.5;
+const REAL_SHARE = 0.8;
+/** From the one to the other at once, without the bike going faster by as much: in a gear both would rise together. */
+const AT_ONCE_S = 0.45;
+const SETTLED_WITHIN_S = 6;
+
+/**
+ * A start before which the cranks were turned lightly begins where the pace of the pedals leaps to what it settles to: while the bike
+ * gains speed in one gear the pace rises with it, and leaps nowhere.
+ */
+export function withoutGhost(timeS: Float64Array, cadence: Float64Array, speed: Float64Array, pulse: Pulse): Pulse {
+  const { from, to } = pulse;
+  const later = slice(
+    cadence,
+    firstAtOrAfter(timeS, timeS[from]! + GHOST_S),
+    firstAtOrAfter(timeS, timeS[from]! + SETTLED_WITHIN_S),
+  );
+  const settled = later.sort((a, b) => a - b)[Math.floor(0.75 * later.length)] ?? 0;
+  let light = from;
+  for (let k = from; k <= to && timeS[k]! - timeS[from]! < SETTLED_WITHIN_S; k++) {
+    if (cadence[k]! < LIGHT_SHARE * settled) light = k;
+    else if (cadence[k]! > REAL_SHARE * settled) {
+      const isLate = timeS[k]! - timeS[from]! > GHOST_S;
+      const isLeap = timeS[k]! - timeS[light]! < AT_ONCE_S;
+      const gained = (speed[k]! + SLOW_MPS) / (speed[light]! + SLOW_MPS);
+      return isLate && isLeap && gained < 1.3 ? { from: k, to } : pulse;
+    }
+  }
+  return pulse;
+}
+/** So that a ratio of two standstills is one. */
+const SLOW_MPS = 0.2;
+
 function slice(values: Float64Array, from: number, to: number): number[] {
   return Array.from(values.subarray(from, to)).filter((value) => !Number.isNaN(value));
 }
