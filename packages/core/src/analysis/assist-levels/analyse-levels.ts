@@ -1,5 +1,5 @@
 import type { CleanLog } from '../../logs/index.js';
-import type { Figure, Warn } from '../figure.js';
+import { derivationNumber as num, type Figure, type Warn } from '../figure.js';
 import { givenSpans } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { electricalPower } from '../range/ride-integrals.js';
@@ -41,8 +41,14 @@ export function analyseLevels(log: CleanLog, context: TestContext, warn: Warn): 
       warn('not-steady', `Level ${window.level} was not held steady for ${MIN_STEADY_S} s: it is left out.`);
       return [];
     }
-    return measureLevel(log, speed, powerW, window, instrument) ?? [];
+    return measureLevel(log, speed, powerW, window, instrument, context) ?? [];
   });
+  const sloping = measured.filter(({ grade }) => grade !== 0);
+  if (sloping.length > 0)
+    warn(
+      'road-not-level',
+      `The road was not level: ${sloping.map(({ level, grade }) => `level ${level} at ${num(Number((100 * grade).toPrecision(2)))} %`).join(', ')}. What that does to speed and power is in their intervals; a level road, or each level both ways, tells more.`,
+    );
   return compareLevels(measured, warn);
 }
 

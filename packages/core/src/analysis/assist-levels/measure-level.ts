@@ -12,7 +12,9 @@ import {
 import type { InstrumentErrors } from '../instrument.js';
 import { firstAtOrAfter } from '../../numeric/index.js';
 import { meanOfSpan } from '../uneven-scatter.js';
+import type { TestContext } from '../test-context.js';
 import type { LevelWindow } from './find-levels.js';
+import { gradeEffect } from './level-grade.js';
 
 export interface MeasuredLevel {
   readonly level: number;
@@ -21,6 +23,8 @@ export interface MeasuredLevel {
   readonly meanPower: Figure | null;
   readonly fromS: number;
   readonly toS: number;
+  /** Rise over distance, where the road was not level; else 0. */
+  readonly grade: number;
 }
 
 const WINDOW_SCATTER = 'scatter within the window';
@@ -36,6 +40,7 @@ export function measureLevel(
   powerW: Float64Array | undefined,
   { level, from, to }: LevelWindow,
   instrument: InstrumentErrors,
+  context: TestContext = {},
 ): MeasuredLevel | undefined {
   const { timeS } = log;
   const span = { fromS: timeS[from]!, toS: timeS[to]! };
@@ -43,6 +48,11 @@ export function measureLevel(
   if (!mean || !(mean.mean > 0)) return undefined;
   const kmh = mean.mean * 3.6;
   const speedSettling = settling(timeS, speed, from, to);
+  const road = gradeEffect(log, { from, to }, mean.mean, context);
+  const grade = (limit: number): Contribution[] =>
+    road && limit > 0
+      ? [{ source: 'grade of the road', standardUncertainty: fromLimit(limit), isSystematic: true }]
+      : [];
   const steadySpeed = makeFigure({
     key: `steadySpeedLevel${level}`,
     label: `Steady speed, level ${level}`,
@@ -53,6 +63,7 @@ export function measureLevel(
       { source: WINDOW_SCATTER, standardUncertainty: mean.standardError * 3.6 },
       { source: STILL_SETTLING, standardUncertainty: speedSettling * 3.6 },
       wheelCircumference(instrument, kmh),
+      ...grade(3.6 * (road?.speedMps ?? 0)),
     ],
     formula: 'mean speed of the steady window',
     substituted: say`${qty(kmh, 'km/h')} over ${num(span.toS - span.fromS)} s`,
@@ -60,7 +71,8 @@ export function measureLevel(
     ...span,
   });
   const watts = powerW && meanOfSpan(powerW.subarray(from, to + 1));
-  if (!powerW || !watts) return { level, ...span, steadySpeed, meanPower: null, consumption: null };
+  if (!powerW || !watts)
+    return { level, ...span, steadySpeed, meanPower: null, consumption: null, grade: road?.grade ?? 0 };
   const powerSettling = settling(timeS, powerW, from, to);
   const volts = meanVoltage(log, from, to);
   const gains = (value: number): Contribution[] => [
@@ -81,6 +93,7 @@ export function measureLevel(
       { source: WINDOW_SCATTER, standardUncertainty: watts.standardError },
       { source: STILL_SETTLING, standardUncertainty: powerSettling },
       ...gains(watts.mean),
+      ...grade(road?.powerW ?? 0),
     ],
     formula: 'mean of V·I in the steady window',
     substituted: `${num(watts.mean)} W`,
@@ -105,13 +118,14 @@ export function measureLevel(
       },
       ...gains(perKm),
       wheelCircumference(instrument, perKm),
+      ...grade((road?.powerW ?? 0) / 3.6 / mean.mean),
     ],
     formula: 'mean power ÷ mean speed of the steady window',
     substituted: say`${num(watts.mean)} W ÷ ${qty(kmh, 'km/h')} = ${qty(perKm, 'Wh/km')}`,
     inputs: ['voltage', 'current', 'speed'],
     ...span,
   });
-  return { level, ...span, steadySpeed, meanPower, consumption };
+  return { level, ...span, steadySpeed, meanPower, consumption, grade: road?.grade ?? 0 };
 }
 
 /** What a value may still change by: the last third of the window against all of it. */

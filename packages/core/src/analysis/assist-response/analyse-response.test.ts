@@ -60,7 +60,7 @@ describe('assist response', () => {
     expect(Math.abs(value / truth - 1)).toBeLessThan(0.2);
   });
   it('allows for a cadence sensor that shows the pedals late, as late as it is said to, else as usual', () => {
-    const lateBy = 0.35;
+    const lateBy = 0.3;
     const cadence = (t: number): number => (into(t - lateBy) === undefined ? 0 : 60);
     const truth = DELAY_S + 0.05 * RAMP_S;
     const of = (context: TestContext) => {

@@ -7,6 +7,8 @@ import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { airDensityOf, type TestContext } from '../test-context.js';
 import { correlationInflation } from '../uneven-scatter.js';
 import { findCoasts, MIN_COAST_S } from './find-coasts.js';
+import { stripUnevenness } from './strip-unevenness.js';
+import { STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
 import { fitCoasts, type Coast, type CoastParameter } from './fit-coasts.js';
 
 export interface CoastSpan {
@@ -24,6 +26,8 @@ const MAX_SAMPLES = 2500;
 const MASS_LIMIT = 0.01;
 const DENSITY_LIMIT = 0.01;
 const INERTIA_LIMIT = 0.01;
+/** Of the rolling resistance: less is not worth a word. */
+const UNEVEN_SHARE = 0.03;
 const DEFAULT_ROTATING_MASS_FACTOR = 1.02;
 
 /**
@@ -128,16 +132,30 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
     isSystematic: true,
   });
   const { cda, crr } = fit.values;
+  const uneven = stripUnevenness(columns, fit.residuals);
+  const unevenCrr = uneven.heightM / uneven.lengthM;
+  const dragPerArea = 0.5 * density * uneven.meanSpeedMps ** 2;
+  const strip = (limit: number): Contribution[] =>
+    limit > 0
+      ? [{ source: 'humps of the strip, or gusts', standardUncertainty: fromLimit(limit), isSystematic: true }]
+      : [];
+  if (unevenCrr > UNEVEN_SHARE * crr)
+    warn(
+      'strip-uneven',
+      `The coasts waver with their place on the strip as if it had humps of ${num(Number((100 * uneven.heightM).toPrecision(2)))} cm (or as gusts do): drag and rolling are less certain for it. A level, even strip and still air tell more.`,
+    );
   const figures = [
     figure('cda', 'Drag area', 'm²', [
       share('mass', MASS_LIMIT, cda),
       share('air density', DENSITY_LIMIT, cda),
       share('rotating mass', INERTIA_LIMIT, cda),
       share('wheel circumference', instrument.distanceGain, cda),
+      ...strip((totalMassKg * STANDARD_GRAVITY_MPS2 * unevenCrr) / dragPerArea),
     ]),
     figure('crr', 'Rolling resistance', '1', [
       share('rotating mass', INERTIA_LIMIT, crr),
       share('wheel circumference', instrument.distanceGain, crr),
+      ...strip(unevenCrr),
     ]),
   ];
   if (isBothWays)
