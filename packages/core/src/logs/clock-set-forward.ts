@@ -5,13 +5,13 @@ import type { ClockStep } from './repair-clock.js';
 /** Riding on both sides of a step, m/s; a bike that stood may have been switched off. */
 const RIDING_MPS = 2;
 const SAME_SPEED_MPS = 2.5;
-const LEAST_JUMP_S = 20;
+const LEAST_JUMP_S = 60;
 const HOUR_S = 3600;
 /** Nobody pauses at full speed for this long and goes on at the same. */
 const NO_PAUSE_S = 12 * HOUR_S;
-/** Where the way goes on by no more than this and a few usual steps, no time went by. */
-const SLACK_M = 12;
-const USUAL_STEPS = 4;
+/** Where the way goes on by no more than two usual steps, the step of its counter or the noise of its positions, no time went by. */
+const USUAL_STEPS = 2;
+const POSITION_NOISE_M = 10;
 
 /**
  * Steps forward in which no time went by: the clock was set in full ride. It was, where the bike rides at the same speed before and
@@ -38,7 +38,8 @@ export function undoForwardJumps(
       Math.abs(before - after) < SAME_SPEED_MPS;
     if (speed && !isRiding) continue;
     const metres = wayBetween(k, distance, latitude, longitude);
-    const byUsualStep = USUAL_STEPS * usualStepS * Math.max(before ?? 0, after ?? 0) + SLACK_M;
+    const slackM = distance ? counterStep(distance) : POSITION_NOISE_M;
+    const byUsualStep = USUAL_STEPS * usualStepS * Math.max(before ?? 0, after ?? 0) + slackM;
     const goesOn = isRiding && metres !== undefined && metres <= byUsualStep;
     const isWholeHour =
       isRiding && metres === undefined && Math.abs(step - usualStepS - HOUR_S) <= Math.max(2, usualStepS);
@@ -49,6 +50,16 @@ export function undoForwardJumps(
     steps.push({ atS: timeS[k]!, backS: -forwardS });
   }
   return steps;
+}
+
+/** The step in which a distance is counted, m; never less than two metres. */
+function counterStep(distance: Float64Array): number {
+  const steps: number[] = [];
+  for (let k = 1; k < distance.length && steps.length < 2000; k++) {
+    const step = distance[k]! - distance[k - 1]!;
+    if (step > 0) steps.push(step);
+  }
+  return Math.max(2, steps.sort((a, b) => a - b)[Math.floor(0.05 * steps.length)] ?? 0);
 }
 
 /** The nearest of a few values from `k` on that is there. */

@@ -4,6 +4,7 @@ import { derivationNumber as num, fromLimit, fromResolution, makeFigure } from '
 import type { Contribution, Figure, Warn } from '../figure.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { curveOf, givenSpans, type Chart, type Span } from '../findings.js';
+import { delayByMotion } from './delay-by-motion.js';
 import { pulsesOf, readStart, withoutGhost, type ResponseEvent } from './find-starts.js';
 import { assistEnds } from './assist-ends.js';
 import { electricalPower } from '../range/ride-integrals.js';
@@ -68,7 +69,15 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
     warn('no-start', 'No start is in this log: pedalling never begins after a second of quiet.');
     return nothing;
   }
-  const late = cadence ? cadenceDelay(context) : { seconds: 0, limitS: 0, isTold: true };
+  const moved =
+    cadence && speed
+      ? delayByMotion(
+          timeS,
+          speed,
+          pulses.filter(({ from }, k) => from === found[k]!.from),
+        )
+      : undefined;
+  const late = cadence ? cadenceDelay(context, moved) : { seconds: 0, limitS: 0, isTold: true };
   if (!late.isTold)
     warn(
       'sensor-delay-unknown',
@@ -251,16 +260,26 @@ function responseCharts(timeS: Float64Array, power: Float64Array, events: readon
   ];
 }
 
-/** A crank that counts by magnets, and a filter behind it: so late where nobody said, and how far that may be off, s. */
-const USUAL_DELAY_S = 0.1;
-const USUAL_DELAY_LIMIT_S = 0.25;
+/** A crank that counts by magnets, and a filter behind it: so late where nothing tells, and how far that may be off, s. */
+const USUAL_DELAY_S = 0.04;
+const USUAL_DELAY_LIMIT_S = 0.255;
 const TOLD_LIMIT_S = 0.03;
-function cadenceDelay({ sensorDelayS }: TestContext): {
+/** The wheel's own sensor is late by some of it too. */
+const SEEN_LIMIT_S = 0.1;
+/** Less than this is the first turn of the wheel, not a sensor. */
+const LEAST_DELAY_S = 0.12;
+
+interface Delay {
   readonly seconds: number;
   readonly limitS: number;
   readonly isTold: boolean;
-} {
-  if (sensorDelayS === undefined) return { seconds: USUAL_DELAY_S, limitS: USUAL_DELAY_LIMIT_S, isTold: false };
+}
+/** How late the cadence shows the pedals: as told, else as the wheel shows that moved before them, else as is usual. */
+function cadenceDelay({ sensorDelayS }: TestContext, seenS: number | undefined): Delay {
+  if (sensorDelayS === undefined) {
+    if (seenS === undefined) return { seconds: USUAL_DELAY_S, limitS: USUAL_DELAY_LIMIT_S, isTold: false };
+    return { seconds: seenS < LEAST_DELAY_S ? 0 : seenS, limitS: SEEN_LIMIT_S, isTold: true };
+  }
   const of = (channel: ChannelName): number =>
     typeof sensorDelayS === 'number' ? (channel === 'cadence' ? sensorDelayS : 0) : (sensorDelayS[channel] ?? 0);
   // What is seen late on both sides of a difference is late by the difference.
