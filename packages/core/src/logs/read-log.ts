@@ -1,10 +1,11 @@
-import { channelDefinition } from './channels.js';
+import { channelDefinition, type ChannelName } from './channels.js';
+import { dischargeSign } from './current-sign.js';
 import { findCsvDialect, type CsvDialect } from './csv-dialect.js';
 import { decodeText } from './decode-text.js';
 import type { Gap } from './gap.js';
 import { LOG_LIMITS } from './limits.js';
 import { catchLogProblem, LogProblemError, type LogOutcome, type MappingQuestion } from './log-problem.js';
-import { headerSignature, type LogMapping } from './mapping.js';
+import { headerSignature, type ColumnMapping, type LogMapping } from './mapping.js';
 import type { RawLog } from './raw-log.js';
 import { readCsv } from './read-csv.js';
 import { readGpx } from './read-gpx.js';
@@ -50,7 +51,9 @@ export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
       };
     }
     const dialect = findCsvDialect(text);
-    const { mapping, questions } = recogniseColumns(dialect);
+    const { mapping, questions: ofColumns } = recogniseColumns(dialect);
+    const read = readForInspection(text, dialect);
+    const questions = [...ofColumns, ...signQuestion(mapping, read)];
     return {
       format: 'csv',
       encoding,
@@ -60,7 +63,7 @@ export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
       preview: dialect.sample.slice(0, PREVIEW_RECORDS).map((record) => record.map((cell) => cell.slice(0, 80))),
       signature: headerSignature(dialect.header),
       ...startOf(text),
-      longGaps: longGapsOf(text, dialect),
+      longGaps: read ? longGapsIn(read.timeS) : [],
     };
   });
 }
@@ -70,23 +73,40 @@ const GAP_SEARCH_CHARACTERS = 16_000_000;
 const LONG_GAP_S = 600;
 const SET_BACK_S = 60;
 
-/** From the column of time; none where that cannot be read yet. */
-function longGapsOf(text: string, dialect: CsvDialect): Gap[] {
-  if (text.length > GAP_SEARCH_CHARACTERS) return [];
+/** Times, and what tells the sign of the current; undefined where the time cannot be read yet. */
+function readForInspection(text: string, dialect: CsvDialect): RawLog | undefined {
+  if (text.length > GAP_SEARCH_CHARACTERS) return undefined;
   const outcome = catchLogProblem(() => {
     // What is still to be asked of other columns does not matter here: one of them is read along, in any unit.
     const { mapping } = recogniseColumns(dialect);
-    const first = mapping.columns.findIndex(
-      ({ channel }) => channel !== null && channel !== 'time' && channel !== 'date',
-    );
+    const isData = (channel: ColumnMapping['channel']): channel is ChannelName =>
+      channel !== null && channel !== 'time' && channel !== 'date';
+    const first = mapping.columns.findIndex(({ channel }) => isData(channel));
     const columns = mapping.columns.map((column, k) => {
-      const { channel } = column;
-      if (channel === null || channel === 'time' || channel === 'date') return column;
+      const { channel, unit } = column;
+      if (!isData(channel)) return column;
+      if (SIGNED.has(channel) && unit !== undefined) return column;
       return k === first ? { ...column, unit: channelDefinition(channel).fieldUnit } : { ...column, channel: null };
     });
     return readCsv(text, dialect, { ...mapping, columns });
   });
-  return outcome.ok ? longGapsIn(outcome.value.timeS) : [];
+  return outcome.ok ? outcome.value : undefined;
+}
+const SIGNED: ReadonlySet<ChannelName> = new Set(['voltage', 'current', 'power']);
+
+/** Asked where discharge is below zero, as far as it can be told, and the voltage does not say whether it is. */
+function signQuestion({ columns }: LogMapping, read: RawLog | undefined): MappingQuestion[] {
+  if (!read || dischargeSign(read.timeS, read.channels) !== 'unclear') return [];
+  const index = columns.findIndex(({ channel }) => channel === (read.channels.current ? 'current' : 'power'));
+  return [
+    {
+      kind: 'sign',
+      columns: [index],
+      text: `"${columns[index]!.header}" is below zero nearly throughout. Does discharge count as positive or as negative in it?`,
+      choices: ['1', '-1'],
+      blocking: true,
+    },
+  ];
 }
 
 function longGapsIn(timeS: Float64Array): Gap[] {

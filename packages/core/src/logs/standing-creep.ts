@@ -37,8 +37,9 @@ export function restCreep(timeS: Float64Array, { speed }: Pick<ChannelColumns, '
   }
   if (slow === 0 || zeros > MOST_ZEROS * slow) return 0;
   let changed = 0;
+  // The first and the last of them may be the end of slowing down and the start.
   for (const [first, end] of runs)
-    for (let k = first; k < end; k++)
+    for (let k = first + 1; k < end - 1; k++)
       if (speed[k]! > 0) {
         speed[k] = 0;
         changed++;

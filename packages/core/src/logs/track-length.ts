@@ -26,8 +26,8 @@ const LONGEST_WINDOW_S = 14;
 const SURE = 3;
 /** A step of the noise larger than this is the road's own bends. */
 const MOST_STEP_NOISE_M = 2;
-/** Second differences of noise have between twice (slow wander) and three times (each by itself) the variance of its steps. */
-const SECOND_TO_STEP = 2.4;
+/** Third differences of noise have between six (slow wander) and ten times (each by itself) the variance of its steps. */
+const THIRD_TO_STEP = 7.2;
 const NOISE_SHARE_UNCERTAIN = 0.25;
 /** What each stop leaves undecided: when it began and ended, times how fast a bike goes then. */
 const STOP_EDGE_M = 1.5;
@@ -89,20 +89,21 @@ export function trackLength(
   };
 }
 
-/** Standard deviation of the noise of one step across the track, m, from the second differences at a right angle to it. */
+/** Standard deviation of the noise of one step across the track, m, from the third differences at a right angle to it: a steady bend has none. */
 function noiseAcross(x: Float64Array, y: Float64Array): number {
   const across: number[] = [];
   const stride = Math.max(1, Math.floor(x.length / 50_000));
-  for (let k = 1; k + 1 < x.length; k += stride) {
-    const [dx, dy] = [x[k + 1]! - x[k - 1]!, y[k + 1]! - y[k - 1]!];
+  for (let k = 1; k + 2 < x.length; k += stride) {
+    const [dx, dy] = [x[k + 2]! - x[k - 1]!, y[k + 2]! - y[k - 1]!];
     const length = Math.hypot(dx, dy);
     // Without a direction there is no across.
     if (length < 4) continue;
-    const [sx, sy] = [x[k - 1]! - 2 * x[k]! + x[k + 1]!, y[k - 1]! - 2 * y[k]! + y[k + 1]!];
+    const third = (z: Float64Array): number => z[k + 2]! - 3 * z[k + 1]! + 3 * z[k]! - z[k - 1]!;
+    const [sx, sy] = [third(x), third(y)];
     across.push(Math.abs(sx * dy - sy * dx) / length);
   }
   if (across.length < 10) return 0;
-  return Math.min(MOST_STEP_NOISE_M, (MAD_TO_SD * median(across)!) / Math.sqrt(SECOND_TO_STEP));
+  return Math.min(MOST_STEP_NOISE_M, (MAD_TO_SD * median(across)!) / Math.sqrt(THIRD_TO_STEP));
 }
 
 function windowFor(t: Float64Array, stepNoise: number): number {

@@ -56,7 +56,12 @@ export function ColumnMapping({ inspection, mapping, onChange }: Props) {
                 />
               </td>
               <td>
-                <UnitSelect column={column} onChange={(unit) => change(k, { ...column, unit })} />
+                <UnitSelect
+                  column={column}
+                  isDateOpen={isDateQuestion(inspection, k)}
+                  onChange={(to) => change(k, { ...column, ...to })}
+                />
+                <SignSelect column={column} onChange={(to) => change(k, to)} />
               </td>
             </tr>
           ))}
@@ -76,9 +81,28 @@ function withChannel(column: Column, channel: string): Column {
   return { header, channel: name, ...(impliedUnit && { unit: impliedUnit }) };
 }
 
-function UnitSelect({ column, onChange }: { readonly column: Column; readonly onChange: (unit: UnitName) => void }) {
+interface UnitProps {
+  readonly column: Column;
+  /** The order of day and month was asked about. */
+  readonly isDateOpen: boolean;
+  readonly onChange: (to: Partial<Column>) => void;
+}
+function UnitSelect({ column, isDateOpen, onChange }: UnitProps) {
   const { channel, timeFormat, unit, header } = column;
   if (channel === null || channel === 'date') return null;
+  if (channel === 'time' && isDateOpen)
+    return (
+      <Select
+        aria-label={`Order of the date in ${header}`}
+        size="small"
+        className="w-170"
+        value={timeFormat === 'dmy' || timeFormat === 'mdy' ? timeFormat : null}
+        placeholder="?"
+        status={timeFormat ? '' : 'warning'}
+        options={DATE_ORDERS.map((order) => ({ value: order, label: TIME_LABELS[order] }))}
+        onChange={(chosen: (typeof DATE_ORDERS)[number]) => onChange({ timeFormat: chosen })}
+      />
+    );
   if (channel === 'time' && timeFormat && timeFormat !== 'number')
     return <span className="quiet">{TIME_LABELS[timeFormat]}</span>;
   const units = channel === 'time' ? TIME_UNITS : channelDefinition(channel).units;
@@ -91,21 +115,51 @@ function UnitSelect({ column, onChange }: { readonly column: Column; readonly on
       placeholder="?"
       status={unit ? '' : 'warning'}
       options={units.map((one) => ({ value: one, label: one === '1' ? '0 … 1' : one }))}
-      onChange={(chosen: UnitName) => onChange(chosen)}
+      onChange={(chosen: UnitName) => onChange({ unit: chosen })}
     />
   );
 }
 
+const DATE_ORDERS = ['dmy', 'mdy'] as const;
+const SIGNS = [
+  { value: 0, label: 'sign by the log' },
+  { value: 1, label: 'discharge is +' },
+  { value: -1, label: 'discharge is −' },
+];
+/** Of a current or power: which sign discharge has, where the log is not to decide it. */
+function SignSelect({ column, onChange }: { readonly column: Column; readonly onChange: (to: Column) => void }) {
+  if (column.channel !== 'current' && column.channel !== 'power') return null;
+  return (
+    <Select
+      aria-label={`Sign of ${column.header}`}
+      size="small"
+      className="w-170"
+      value={column.sign ?? 0}
+      options={SIGNS}
+      onChange={(chosen: number) => {
+        const { sign: _sign, ...rest } = column;
+        onChange(chosen === 0 ? rest : { ...rest, sign: chosen as 1 | -1 });
+      }}
+    />
+  );
+}
+function isDateQuestion({ questions }: Inspection, index: number): boolean {
+  return questions.some(({ kind, columns }) => kind === 'date-order' && columns.includes(index));
+}
+
 const TIME_LABELS = {
   clock: 'h:mm:ss',
+  'clock-hm': 'h:mm, many rows a minute',
   iso: 'date and time',
+  dmy: 'day, month, year',
+  mdy: 'month, day, year',
   'epoch-s': 's since 1970',
   'epoch-ms': 'ms since 1970',
 } as const;
 
 /** Questions the mapping does not answer yet. */
 export function openQuestions(inspection: Inspection, mapping: MappingDto): Inspection['questions'] {
-  return inspection.questions.filter(({ kind, columns }) => {
+  return inspection.questions.filter(({ kind, columns, blocking }) => {
     const concerned = columns.map((k) => mapping.columns[k]!);
     switch (kind) {
       case 'decimal':
@@ -119,9 +173,13 @@ export function openQuestions(inspection: Inspection, mapping: MappingDto): Insp
           ({ channel, unit, timeFormat }) =>
             channel !== null && unit === undefined && (timeFormat === undefined || timeFormat === 'number'),
         );
+      case 'date-order':
+        return concerned.some(({ channel, timeFormat }) => channel === 'time' && timeFormat === undefined);
+      case 'sign':
+        return concerned.some(({ channel, sign }) => channel !== null && sign === undefined);
       case 'channel':
-        // Left out is an answer: the reader left it out for now.
-        return false;
+        // Left out is an answer where nothing hangs on it: the reader left it out for now.
+        return blocking && concerned.every(({ channel }) => channel === null);
     }
   });
 }

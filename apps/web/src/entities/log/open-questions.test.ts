@@ -49,4 +49,28 @@ describe('questions about a file', () => {
     expect(openQuestions(twice, both)).toHaveLength(1);
     expect(openQuestions(twice, withColumn(2, { channel: null }))).toHaveLength(0);
   });
+  it('about the order of a date, a sign and whose power it is are settled by a choice', () => {
+    const asked: Inspection = {
+      ...inspection,
+      mapping: {
+        columns: [
+          { header: 'date time', channel: 'time' },
+          { header: 'current', channel: 'current', unit: 'A' },
+          { header: 'power', channel: null },
+        ],
+      },
+      questions: [
+        { kind: 'date-order', columns: [0], text: 'date?', choices: ['dmy', 'mdy'], blocking: true },
+        { kind: 'sign', columns: [1], text: 'sign?', choices: ['1', '-1'], blocking: true },
+        { kind: 'channel', columns: [2], text: 'whose?', choices: ['power', 'riderPower'], blocking: true },
+      ],
+    };
+    const open = (...change: readonly Partial<MappingDto['columns'][number]>[]) =>
+      openQuestions(asked, {
+        columns: asked.mapping.columns.map((column, k) => ({ ...column, ...change[k] })),
+      }).map(({ text }) => text);
+    expect(open()).toEqual(['date?', 'sign?', 'whose?']);
+    expect(open({ timeFormat: 'dmy' }, { sign: -1 }, { channel: 'riderPower', unit: 'W' })).toEqual([]);
+    expect(open({}, { channel: null })).toEqual(['date?', 'whose?']);
+  });
 });

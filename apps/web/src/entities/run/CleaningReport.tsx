@@ -14,7 +14,15 @@ export function cleaningSentences(report: CleaningReportDto): string[] {
   if (report.droppedTimes > 0)
     sentences.push(`${count(report.droppedTimes, 'sample', 'samples')} dropped: time missing, going back or repeated`);
   for (const { atS, backS } of report.clockSteps ?? [])
-    sentences.push(`clock set back by ${plain(backS, 3)} s at ${formatClock(atS)}: later times moved on`);
+    sentences.push(
+      backS < 0
+        ? `clock set forward by ${plain(-backS, 6)} s at ${formatClock(atS)} in full ride: later times moved back`
+        : `clock set back by ${plain(backS, 3)} s at ${formatClock(atS)}: later times moved on`,
+    );
+  if (report.isTurned) sentences.push('discharge was counted negative: current and power turned');
+  if (report.isHeld) sentences.push('rows only where a value changed: each held until the next');
+  if (report.creepSamples)
+    sentences.push(`${count(report.creepSamples, 'sample', 'samples')} of a speed that never rests set to zero`);
   for (const { channel, count: n, firstLine } of report.unreadable)
     sentences.push(
       `${count(n, 'cell', 'cells')} of ${channel === 'time' ? 'time' : CHANNELS[channel].label} no number, first in line ${firstLine}`,

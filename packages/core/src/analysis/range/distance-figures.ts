@@ -23,6 +23,9 @@ export function distanceContributions(
     ...(track && track.noiseUncertaintyM > 0
       ? [{ source: 'noise of the positions taken out', standardUncertainty: track.noiseUncertaintyM / 1000 }]
       : []),
+    ...(distance.stepM !== undefined && distance.stepM > 0
+      ? [{ source: 'steps of the counter', standardUncertainty: distance.stepM / 1000 / Math.sqrt(6) }]
+      : []),
     // Which of the two is right is not known: the wheel counts, and the other lies within what is stated.
     ...(isApart && !track
       ? [systematic('wheel against positions', fromLimit(Math.abs(speedComparison.ratio - 1) * distanceKm))]

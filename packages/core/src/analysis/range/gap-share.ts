@@ -10,6 +10,8 @@ export interface GapShare {
   readonly most: number;
   /** Longer than a stop and not seen to be ridden: the logger, and perhaps the bike, was off. */
   readonly isOff: boolean;
+  /** Share of the gap in which it may have been slowing down or starting: ridden, and perhaps without any power. */
+  readonly edge?: number;
 }
 
 /** Below this the bike stands; below the next, at an edge of a gap, it comes to a stop or starts. */
@@ -48,6 +50,8 @@ export function gapJudge({ timeS, channels }: Pick<CleanLog, 'channels' | 'timeS
   };
   return (gap) => {
     const seconds = gap.endS - gap.startS;
+    /** Coming to a stop and starting again, gently at the most. */
+    const edges = (mps: number): number => Math.min(1, (mps / GENTLE_MPS2 + EDGE_S) / seconds);
     const seen = speed && movingShare(timeS, speed, gap);
     if (seen !== undefined) return { least: seen, most: seen, isOff: false };
     const isLong = seconds > LONG_GAP_S;
@@ -64,6 +68,7 @@ export function gapJudge({ timeS, channels }: Pick<CleanLog, 'channels' | 'timeS
         least: share(to - from - resolution, pace * (1 + PACE)),
         most: share(to - from + resolution, pace * (1 - PACE)),
         isOff: isLong,
+        edge: edges((before ?? EDGE_MPS) + (after ?? EDGE_MPS)),
       };
     }
     const places = [
@@ -71,14 +76,17 @@ export function gapJudge({ timeS, channels }: Pick<CleanLog, 'channels' | 'timeS
       [at(latitude, gap.endS, 1), at(longitude, gap.endS, 1)],
     ] as const;
     const [[lat0, lon0], [lat1, lon1]] = places;
-    /** Coming to a stop and starting again, gently at the most. */
-    const edges = (mps: number): number => Math.min(1, (mps / GENTLE_MPS2 + EDGE_S) / seconds);
     if (lat0 !== undefined && lon0 !== undefined && lat1 !== undefined && lon1 !== undefined) {
       const metres = haversineM(lat0, lon0, lat1, lon1);
       // Back at the same place after a time in which one could have gone far and come back is nearly always a stop.
-      if (metres < WANDER_M) return { least: 0, most: edges(2 * EDGE_MPS), isOff: isLong };
+      if (metres < WANDER_M) return { least: 0, most: edges(2 * EDGE_MPS), isOff: isLong, edge: edges(2 * EDGE_MPS) };
       const least = Math.min(1, (metres - WANDER_M) / (pace * (1 + PACE)) / seconds);
-      return { least, most: Math.min(1, (1.4 * (metres + WANDER_M)) / pace / seconds), isOff: isLong };
+      return {
+        least,
+        most: Math.min(1, (1.4 * (metres + WANDER_M)) / pace / seconds),
+        isOff: isLong,
+        edge: edges(2 * EDGE_MPS),
+      };
     }
     if (isSlow(before) && isSlow(after)) return { least: 0, most: edges(before! + after!), isOff: isLong };
     if (before === undefined && after === undefined && !speed) return { least: 0, most: 1, isOff: isLong };
@@ -86,7 +94,7 @@ export function gapJudge({ timeS, channels }: Pick<CleanLog, 'channels' | 'timeS
       return { least: 1, most: 1, isOff: false };
     // Slowing down and coming to speed again is ridden at the least.
     const least = isLong ? 0 : Math.min(1, ((before ?? 0) + (after ?? 0)) / (2 * SLOWING_MPS2) / seconds);
-    return { least, most: 1, isOff: isLong };
+    return { least, most: 1, isOff: isLong, edge: least };
   };
 }
 

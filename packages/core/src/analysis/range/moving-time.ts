@@ -56,10 +56,14 @@ function bySamples({ timeS, channels, report }: CleanLog, distance: RideDistance
     wasMoving = isMoving;
   }
   // A start and a stop are found within the window that a position needs, and short stops not at all.
-  const windowS = isByPosition ? Math.max(DISPLACEMENT_S, track?.windowS ?? 0, report.medianStepS) : report.medianStepS;
+  const windowS = isByPosition
+    ? Math.max(DISPLACEMENT_S, track?.windowS ?? 0, report.medianStepS)
+    : Math.max(report.medianStepS, report.isHeld ? HELD_S : 0);
   if (isByPosition) limitS += (stops + 1) * windowS * WINDOW_PART;
   return { movingS, limitS, edgesS: (windowS / Math.sqrt(6)) * Math.sqrt(crossings) };
 }
+/** A row that came on a change tells when it changed only to its own step. */
+const HELD_S = 1;
 /** Of the window of positions, what each stop may be seen too short by. */
 const WINDOW_PART = 0.3;
 

@@ -1,4 +1,5 @@
 import { trackLength, type CleanLog, type TrackLength } from '../../logs/index.js';
+import { estimateResolution } from '../../signal/index.js';
 import { gapJudge } from './gap-share.js';
 import { integrateOverRide } from './ride-integrals.js';
 
@@ -10,6 +11,8 @@ export interface RideDistance {
   readonly acrossGapsM: number;
   readonly uncertaintyAcrossGapsM: number;
   readonly samples: number;
+  /** The step in which a wheel distance is counted, m. */
+  readonly stepM?: number;
   /** Of a distance by positions. */
   readonly track?: TrackLength;
 }
@@ -32,14 +35,18 @@ export function rideDistance({ timeS, channels, hasClock, report }: CleanLog): R
       },
       (k) => !Number.isNaN(distance[k]!),
     );
+    const stepM = estimateResolution(distance);
+    // A counter that begins at nothing shows whole steps only: of the last one half is ridden, on the average.
+    const unseenM = distance.find((d) => !Number.isNaN(d)) === 0 ? stepM / 2 : 0;
     if (samples > 1)
       return {
-        distanceM: cumulativeM.at(-1)!,
+        distanceM: cumulativeM.at(-1)! > 0 ? cumulativeM.at(-1)! + unseenM : 0,
         source: 'wheel distance',
         cumulativeM,
         acrossGapsM: 0,
         uncertaintyAcrossGapsM: 0,
         samples,
+        stepM,
       };
   }
   if (speed && hasClock) {

@@ -72,7 +72,7 @@ function acrossGaps(
   let [sum, oneSided, variance, undecidedS] = [0, 0, 0, 0];
   for (const { startS, endS } of gaps) {
     const seconds = endS - startS;
-    const { least, most, isOff } = judge({ startS, endS });
+    const { least, most, isOff, edge = 0 } = judge({ startS, endS });
     const around = [
       meanBetween(timeS, values, startS - NEIGHBOUR_S, startS),
       meanBetween(timeS, values, endS, endS + NEIGHBOUR_S),
@@ -85,7 +85,9 @@ function acrossGaps(
     const idleLimit = isOff ? standing / 2 + standingLimit : standingLimit;
     // Off for certain drew nothing; where it is not known whether it was ridden, it may have been off as well.
     const leastIdle = isOff && most > least ? 0 : idle;
-    const low = seconds * least * riding + standingS(1 - least) * leastIdle;
+    // Slowing down takes nothing, whatever way it makes; of a distance (nothing while standing) it is the way that counts.
+    const powered = standing > 0 || standingLimit > 0 ? Math.max(0, least - edge) : least;
+    const low = seconds * powered * riding + standingS(1 - least) * leastIdle;
     const high = seconds * most * riding + standingS(1 - most) * idle;
     sum += (low + high) / 2;
     oneSided += Math.abs(high - low) / 2 + standingS(1 - (least + most) / 2) * idleLimit;
