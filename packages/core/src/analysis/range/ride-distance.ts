@@ -1,5 +1,4 @@
 import { trackLength, type CleanLog, type TrackLength } from '../../logs/index.js';
-import { estimateResolution } from '../../signal/index.js';
 import { gapJudge } from './gap-share.js';
 import { integrateOverRide } from './ride-integrals.js';
 
@@ -35,7 +34,7 @@ export function rideDistance({ timeS, channels, hasClock, report }: CleanLog): R
       },
       (k) => !Number.isNaN(distance[k]!),
     );
-    const stepM = estimateResolution(distance);
+    const stepM = countingStep(distance);
     // A counter that begins at nothing shows whole steps only: of the last one half is ridden, on the average.
     const unseenM = distance.find((d) => !Number.isNaN(d)) === 0 ? stepM / 2 : 0;
     if (samples > 1)
@@ -81,6 +80,28 @@ export function rideDistance({ timeS, channels, hasClock, report }: CleanLog): R
     samples: track.samples,
     track,
   };
+}
+
+/** Of the samples between the first and the last step, so many stand where a counter waits for its next one. */
+const WAITING_SHARE = 0.25;
+const EVEN = 1.6;
+/** The step in which a distance is counted, m, where it is coarser than the way between samples; else 0. */
+function countingStep(distance: Float64Array): number {
+  const steps: number[] = [];
+  let waiting = 0;
+  let held = 0;
+  for (let k = 1; k < distance.length; k++) {
+    const step = distance[k]! - distance[k - 1]!;
+    if (step > 0) {
+      steps.push(step);
+      waiting += held;
+      held = 0;
+    } else if (step === 0 && steps.length > 0) held++;
+  }
+  if (steps.length < 8 || waiting < WAITING_SHARE * (waiting + steps.length)) return 0;
+  steps.sort((a, b) => a - b);
+  const at = (share: number): number => steps[Math.floor(share * (steps.length - 1))]!;
+  return at(0.9) < EVEN * at(0.1) ? at(0.5) : 0;
 }
 
 function accumulate(
