@@ -1,6 +1,6 @@
 import { estimateNoise } from '../../signal/index.js';
 import { correlationInflation } from '../uneven-scatter.js';
-import { settledOf, settledRise } from './heat-behaviour.js';
+import { settledOf, settledRise, slowestOf } from './heat-behaviour.js';
 import { fitHeat, type HeatFit, type HeatReadings } from './heat-model.js';
 import { scatterOf } from './heat-scatter.js';
 
@@ -70,15 +70,25 @@ function refineWind(start: HeatFit): HeatFit {
   return best;
 }
 
-/** Standard error of the share of cooling by the wind, from how the misfit bends about it; 0 where none was fitted. */
-export function windError(fit: HeatFit, residualK: number, inflation: number): number {
+/** What is not known of the share of cooling by the wind, and what the time constant changes by with it, s per share. */
+export interface WindScatter {
+  readonly error: number;
+  readonly tauPerShare: number;
+}
+/** Standard error of the share, from how the misfit bends about it; none where no share was fitted. */
+export function windScatter(fit: HeatFit, residualK: number, inflation: number): WindScatter {
   const { windShare = 0 } = fit.readings;
-  if (windShare === 0) return 0;
+  if (windShare === 0) return { error: 0, tauPerShare: 0 };
   const step = Math.min(0.05, windShare / 2, (1 - windShare) / 2);
-  const at = (share: number): number =>
-    fitHeat({ ...fit.readings, windShare: share }, 1, fit.model.timeConstantsS)?.squares ?? Infinity;
-  const bend = (at(windShare + step) + at(windShare - step) - 2 * fit.squares) / step ** 2;
-  return bend > 0 ? residualK * inflation * Math.sqrt(2 / bend) : windShare;
+  const at = (share: number): HeatFit | undefined =>
+    fitHeat({ ...fit.readings, windShare: share }, 1, fit.model.timeConstantsS);
+  const [below, above] = [at(windShare - step), at(windShare + step)];
+  if (!below || !above) return { error: windShare, tauPerShare: slowestOf(fit.model) };
+  const bend = (above.squares + below.squares - 2 * fit.squares) / step ** 2;
+  return {
+    error: bend > 0 ? residualK * inflation * Math.sqrt(2 / bend) : windShare,
+    tauPerShare: Math.abs(slowestOf(above.model) - slowestOf(below.model)) / (2 * step),
+  };
 }
 
 const START_SLACK_K = 5;

@@ -12,7 +12,7 @@ import {
   timeToRise,
   type BareLoads,
 } from './heat-behaviour.js';
-import { windError } from './choose-heat-fit.js';
+import { windScatter } from './choose-heat-fit.js';
 import { fitHeat, type HeatFit, type HeatModel } from './heat-model.js';
 import type { HeatScatter } from './heat-scatter.js';
 import { peakOf } from './heat-points.js';
@@ -76,7 +76,8 @@ export function heatFigures(fitted: FittedHeat, warn: Warn): Figure[] {
   const { windShare = 0 } = readings;
   // Standing, the motor sheds only what the wind of riding does not.
   const standing = 1 / (1 - windShare);
-  const standingU = windError(fit, scatter.residualK, scatter.inflation) / (1 - windShare);
+  const wind = windScatter(fit, scatter.residualK, scatter.inflation);
+  const standingU = wind.error / (1 - windShare);
   const cooling = coolingAlone(fit);
   const tau = slowestOf(model);
   const hottest = airC + peakOf(readings.timeS, readings.riseK);
@@ -96,6 +97,14 @@ export function heatFigures(fitted: FittedHeat, warn: Warn): Figure[] {
             ],
           }
         : {}),
+      ...(wind.error > 0 && {
+        also: [
+          {
+            source: 'share of the wind of riding in the cooling',
+            standardUncertainty: wind.tauPerShare * wind.error,
+          },
+        ],
+      }),
       substituted: `${num(tau)} s${nodes === 1 ? '' : ` of the body, beside a quicker node of ${num(model.timeConstantsS[0]!)} s`}; the curve is met to ${num(scatter.residualK)} K`,
     }),
     put((at) => standing * halfLifeOf(at, meanLoads), {

@@ -56,3 +56,25 @@ export function wanderClimb(
   const hysteresisM = Math.min(LARGEST_HYSTERESIS_M, Math.max(leastHysteresisM, 2 * Math.sqrt(wander * SWALLOWED_S)));
   return { hysteresisM, spuriousM: (LET_THROUGH * wander * seconds) / hysteresisM };
 }
+
+const LEVEL_WINDOW_S = 60;
+/** Within so many standard deviations of what the wander alone makes of a minute, the road may be level. */
+const LEVEL_SURE = 2.2;
+/** Share of the ride on which the altitude changes no more than its wander would make it: only there does the wander look like climbing. */
+export function levelShare(timeS: Float64Array, altitudeM: Float64Array, wander: number): number {
+  const limit = LEVEL_SURE * Math.sqrt(wander * LEVEL_WINDOW_S);
+  let [level, all, to] = [0, 0, 0];
+  for (let k = 0; k < timeS.length; k++) {
+    if (Number.isNaN(altitudeM[k]!)) continue;
+    while (to < timeS.length && (timeS[to]! - timeS[k]! < LEVEL_WINDOW_S || Number.isNaN(altitudeM[to]!))) to++;
+    if (to >= timeS.length) break;
+    all++;
+    if (Math.abs(altitudeM[to]! - altitudeM[k]!) < limit) level++;
+  }
+  return all > 0 ? level / all : 1;
+}
+
+/** The wander at the turning points of a climb, m: it is caught at its highest above and at its lowest below, or not. */
+export function wanderAtSummits(wander: number, climbs: number): number {
+  return Math.sqrt(2 * Math.max(1, climbs) * wander * SWALLOWED_S);
+}

@@ -58,6 +58,11 @@ export function smoothProfile(distanceM: ArrayLike<number>, altitudeM: ArrayLike
 
 /** Metres climbed along a smoothed profile; rises smaller than the hysteresis are noise and do not count. */
 export function climbedM(altitudeM: ArrayLike<number>, hysteresisM: number): number {
+  return climbsOf(altitudeM, hysteresisM).totalM;
+}
+/** The same, with how many climbs it is made of. */
+export function climbsOf(altitudeM: ArrayLike<number>, hysteresisM: number): { totalM: number; climbs: number } {
+  let climbs = 0;
   let total = 0;
   let low = altitudeM[0] ?? 0;
   let high = low;
@@ -68,6 +73,7 @@ export function climbedM(altitudeM: ArrayLike<number>, hysteresisM: number): num
       if (altitude > high) high = altitude;
       else if (high - altitude > hysteresisM) {
         total += high - low;
+        climbs++;
         isClimbing = false;
         low = altitude;
       }
@@ -77,5 +83,5 @@ export function climbedM(altitudeM: ArrayLike<number>, hysteresisM: number): num
       high = altitude;
     }
   }
-  return isClimbing ? total + high - low : total;
+  return isClimbing ? { totalM: total + high - low, climbs: climbs + 1 } : { totalM: total, climbs };
 }

@@ -3,8 +3,8 @@ import type { CleaningReport, CleanLog } from '../../logs/index.js';
 import { systematic, wheelCircumference } from '../contributions.js';
 import { derivationQuantity as qty, fromLimit, makeFigure, type Contribution, type Figure } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
-import { altitudeWander, wanderClimb } from './altitude-wander.js';
-import { CLIMB_HYSTERESIS_M, climbedM, smoothProfile } from './climbing.js';
+import { altitudeWander, levelShare, wanderAtSummits, wanderClimb } from './altitude-wander.js';
+import { CLIMB_HYSTERESIS_M, climbedM, climbsOf, smoothProfile } from './climbing.js';
 import type { RideDistance } from './ride-distance.js';
 
 /** A track of positions may be so much longer or shorter than the way, as a share. */
@@ -73,9 +73,10 @@ export function climbedFigure(
   const profile = channels.altitude && smoothProfile(distance.cumulativeM, channels.altitude);
   if (!profile) return undefined;
   const wander = hasClock ? altitudeWander(timeS, channels.altitude!) : 0;
-  const { hysteresisM, spuriousM } = wanderClimb(wander, timeS.at(-1)! - timeS[0]!, CLIMB_HYSTERESIS_M);
-  const seen = climbedM(profile.altitudeM, hysteresisM);
-  // On a level road all of what the wander makes stands in the sum, on a long climb next to none: the half of it, give or take the half.
+  const level = levelShare(timeS, channels.altitude!, wander);
+  const { hysteresisM, spuriousM } = wanderClimb(wander, level * (timeS.at(-1)! - timeS[0]!), CLIMB_HYSTERESIS_M);
+  const { totalM: seen, climbs } = climbsOf(profile.altitudeM, hysteresisM);
+  // Where the road is level all of what the wander makes stands in the sum, where it only seems so next to none: the half, give or take it.
   const gain = Math.max(0, seen - spuriousM / 2);
   const sensitivity =
     Math.abs(climbedM(profile.altitudeM, hysteresisM - 1) - climbedM(profile.altitudeM, hysteresisM + 1)) / 2;
@@ -89,6 +90,9 @@ export function climbedFigure(
       { source: 'choice of hysteresis', standardUncertainty: fromLimit(sensitivity) },
       ...(spuriousM > 0.5
         ? [{ source: 'wander of the altitude', standardUncertainty: fromLimit(Math.max(seen - gain, spuriousM / 2)) }]
+        : []),
+      ...(wander > 0.001
+        ? [{ source: 'wander of the altitude at the summits', standardUncertainty: wanderAtSummits(wander, climbs) }]
         : []),
       systematic('altitude sensor', fromLimit(instrument.altitudeM)),
     ],

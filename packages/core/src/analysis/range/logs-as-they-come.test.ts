@@ -178,19 +178,6 @@ describe('logs as they come', () => {
         given[key] = (given[key] ?? 0) + 1;
         const [low, high] = figure.interval95;
         if (low <= value && value <= high) held[key] = (held[key] ?? 0) + 1;
-        else if (process.env['EBRIX_COVERAGE'] && n < 12)
-          console.info(
-            'MISS',
-            n,
-            key,
-            value.toFixed(4),
-            low.toFixed(4),
-            high.toFixed(4),
-            figure.derivation.contributions
-              .map((c) => c.source + ' ' + c.standardUncertainty.toPrecision(2))
-              .join('; '),
-            JSON.stringify(log.value.report.gaps).slice(0, 200),
-          );
       }
     }
     expect(Object.keys(given).sort()).toEqual(['distance', 'energyOut', 'movingTime', 'netConsumption']);
