@@ -4,6 +4,11 @@ import { fittingRecordSchema, type FittingRecordInput, type StoredFittingRecord 
 import { iso } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 
+interface RecordRow {
+  version: number | null;
+  updated_at: Date | null;
+  record: unknown;
+}
 const EMPTY: StoredFittingRecord = { version: 0, updatedAt: null, record: fittingRecordSchema.parse({}) };
 
 @Injectable()
@@ -12,15 +17,19 @@ export class FittingRecordRepository {
 
   /** Undefined when there is no such setup. */
   async get(setupId: string): Promise<StoredFittingRecord | undefined> {
-    const row = (await this.database('setup as s')
+    const row: unknown = await this.database('setup as s')
       .leftJoin('fitting_record as f', 'f.setup_id', 's.id')
       .where('s.id', setupId)
-      .first('f.version', 'f.updated_at', 'f.record')) as
-      { version: number | null; updated_at: Date | null; record: unknown } | undefined;
-    if (!row) return undefined;
-    return row.version === null || row.updated_at === null
+      .first('f.version', 'f.updated_at', 'f.record');
+    if (row === undefined) return undefined;
+    const stored = row as RecordRow;
+    return stored.version === null || stored.updated_at === null
       ? EMPTY
-      : { version: row.version, updatedAt: iso(row.updated_at), record: fittingRecordSchema.parse(row.record) };
+      : {
+          version: stored.version,
+          updatedAt: iso(stored.updated_at),
+          record: fittingRecordSchema.parse(stored.record),
+        };
   }
 
   /** False when another window stored meanwhile; version 0 is "nothing stored yet". */

@@ -51,10 +51,10 @@ function RecordForm({ setup, stored, fitting }: FormProps) {
   const meanwhile = storedFittingRecordSchema.safeParse(storedMeanwhile(saving.error));
   const { kit, packs, addOns } = setup.revisions[0]!.parts;
   const store = async (version: number): Promise<void> => {
-    const read = fittingRecordSchema.safeParse(cleaned(form.getFieldsValue(true)));
+    const read = fittingRecordSchema.safeParse(cleaned(form.getFieldsValue(true) as object));
     if (!read.success) {
       form.setFields(read.error.issues.map(({ path, message }) => ({ name: path as never, errors: [message] })));
-      form.scrollToField(read.error.issues[0]!.path as never);
+      form.scrollToField([...read.error.issues[0]!.path] as (string | number)[]);
       return;
     }
     const { data } = await save({ setupId: setup.id, version, record: read.data });

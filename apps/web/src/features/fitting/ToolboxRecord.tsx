@@ -5,7 +5,7 @@ import { useGetFittingRecordQuery } from './api.js';
 import { connectorText } from './record-lines.js';
 
 /** What whoever opens the bike next has to know: joints, codes, fluid, warranty. Nothing where nothing was noted. */
-export function ToolboxRecord({ setupId }: { readonly setupId: string }) {
+export default function ToolboxRecord({ setupId }: { readonly setupId: string }) {
   const { currentData } = useGetFittingRecordQuery(setupId);
   const system = useUnits();
   if (!currentData) return null;

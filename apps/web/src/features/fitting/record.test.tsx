@@ -6,7 +6,7 @@ import { fakeApi } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import RecordTab from './RecordTab.js';
 import { connectorText, recordDifferences } from './record-lines.js';
-import { ToolboxRecord } from './ToolboxRecord.js';
+import ToolboxRecord from './ToolboxRecord.js';
 
 const setup = exampleDetail();
 const user = () => userEvent.setup({ delay: null, pointerEventsCheck: 0 });
@@ -48,7 +48,7 @@ it('what was noted goes out whole, emptied days as not known, and says what it a
   expect(await screen.findByText(/To take up with the seller, Fitch: Torque arm \(missing\)/)).toBeInTheDocument();
   await user().type(screen.getByLabelText('Guessed time for the fitting'), '3,5');
   await user().click(screen.getByRole('button', { name: 'Fluid goes in' }));
-  await user().type(screen.getByLabelText('Cover thickness'), '4');
+  await user().type(await screen.findByLabelText('Cover thickness'), '4');
   await user().type(screen.getByLabelText('Drill stop set to'), '9');
   expect(await screen.findByText(/into the winding/)).toBeInTheDocument();
   await user().click(screen.getByRole('button', { name: 'Save' }));

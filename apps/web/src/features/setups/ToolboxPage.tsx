@@ -1,5 +1,5 @@
 import { Button } from 'antd';
-import { useMemo } from 'react';
+import { lazy, Suspense, useMemo } from 'react';
 import { Link, useParams } from 'react-router';
 import type { SetupDetail } from '@ebrix/contract';
 import { QueryView } from '../../shared/ui/QueryView.js';
@@ -10,7 +10,8 @@ import { assess, NO_KIT } from './facts.js';
 import { RollUpStrip } from './RollUpView.js';
 import { SentenceText } from '../../shared/ui/SentenceText.js';
 import { SettingsSheet } from './SettingsSheet.js';
-import { ToolboxRecord } from '../fitting/ToolboxRecord.js';
+
+const ToolboxRecord = lazy(() => import('../fitting/ToolboxRecord.js'));
 
 /** One sheet for the toolbox: parts, settings, what was waived, and the safety checks with room to tick them. */
 export default function ToolboxPage() {
@@ -78,7 +79,9 @@ function Sheet({ setup }: { readonly setup: SetupDetail }) {
         <section>
           <h2>Settings</h2>
           <SettingsSheet setup={setup} isPrinted />
-          <ToolboxRecord setupId={setup.id} />
+          <Suspense fallback={null}>
+            <ToolboxRecord setupId={setup.id} />
+          </Suspense>
           <h2 className="mt-16">Checks failed, open or waived</h2>
           {notPassed.length === 0 ? (
             <p>None: all {checks.length} passed.</p>

@@ -32,7 +32,7 @@ it('tries another freewheel with every number of spacers and washers, the fittin
 });
 
 it('is offered only where a motor sits beside cogs', () => {
-  renderInApp(<DriveSideTrial facts={{ ...facts, kit: { ...facts.kit!, motorKind: 'mid' } }} />);
+  renderInApp(<DriveSideTrial facts={{ ...facts, kit: { ...facts.kit, motorKind: 'mid' } }} />);
   expect(screen.queryByRole('button')).toBeNull();
 });
 
