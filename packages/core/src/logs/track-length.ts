@@ -56,9 +56,10 @@ export function trackLength(
   const windowS = windowFor(t, stepNoise);
   const moving = hasClock ? movingSteps(t, x, y, windowS) : new Uint8Array(used.length).fill(1);
 
+  const cut = cutCorners(x, y, moving, stepNoise);
   const cumulativeM = new Float64Array(timeS.length);
   const isMoving = new Uint8Array(timeS.length);
-  let [total, ridingNoise, standingM, stops] = [0, 0, 0, 0];
+  let [total, ridingNoise, standingM, stops, cutM] = [0, 0, 0, 0, 0];
   let at = 0;
   for (let j = 0; j < used.length; j++) {
     const k = used[j]!;
@@ -68,7 +69,8 @@ export function trackLength(
       const seen = haversineM(latitude[from]!, longitude[from]!, latitude[k]!, longitude[k]!);
       if (moving[j]) {
         const way = Math.sqrt(Math.max(0, seen * seen - stepNoise * stepNoise));
-        total += way;
+        total += way + cut[j]!;
+        cutM += cut[j]!;
         ridingNoise += seen - way;
         isMoving[k] = 1;
       } else {
@@ -82,7 +84,7 @@ export function trackLength(
     cumulativeM,
     isMoving,
     noiseM: ridingNoise + standingM,
-    noiseUncertaintyM: Math.hypot(NOISE_SHARE_UNCERTAIN * ridingNoise, stops * STOP_EDGE_M),
+    noiseUncertaintyM: Math.hypot(NOISE_SHARE_UNCERTAIN * ridingNoise, stops * STOP_EDGE_M, CUT_UNCERTAIN * cutM),
     stops,
     windowS,
     samples: used.length,
@@ -104,6 +106,42 @@ function noiseAcross(x: Float64Array, y: Float64Array): number {
   }
   if (across.length < 10) return 0;
   return Math.min(MOST_STEP_NOISE_M, (MAD_TO_SD * median(across)!) / Math.sqrt(THIRD_TO_STEP));
+}
+
+/** Of what chords cut off, so much is not known. */
+const CUT_UNCERTAIN = 0.6;
+/** Turns below so many standard deviations of their noise are none. */
+const TURN_SURE = 3;
+/** Sharper than this between three positions, it is a turning back, not a corner. */
+const SHARPEST = 2.4;
+
+/**
+ * What the straight line between two positions cuts off the way, m, for each step. The directions before and after a step tell how far the
+ * road turns within it: a corner (the road straight before and after) has the two sides of the triangle, a bend that goes on has its arc.
+ */
+function cutCorners(x: Float64Array, y: Float64Array, moving: Uint8Array, stepNoise: number): Float64Array {
+  const n = x.length;
+  const cut = new Float64Array(n);
+  /** Change of direction at a position, between the step that ends and the one that begins there; 0 at a stop. */
+  const turn = (k: number): number => {
+    if (k < 1 || k + 1 >= n || !moving[k] || !moving[k + 1]) return 0;
+    const [ax, ay, bx, by] = [x[k]! - x[k - 1]!, y[k]! - y[k - 1]!, x[k + 1]! - x[k]!, y[k + 1]! - y[k]!];
+    return Math.atan2(ax * by - ay * bx, ax * bx + ay * by);
+  };
+  for (let k = 2; k + 1 < n; k++) {
+    if (!moving[k]) continue;
+    const length = Math.hypot(x[k]! - x[k - 1]!, y[k]! - y[k - 1]!);
+    const [into, out] = [turn(k - 1), turn(k)];
+    const turned = into + out;
+    if (into * out <= 0 || Math.abs(turned) > SHARPEST) continue;
+    if (Math.abs(turned) < (TURN_SURE * Math.sqrt(6) * stepNoise) / Math.max(1, length)) continue;
+    const arc = (length * (turned / 2) ** 2) / 24;
+    const corner = length * ((Math.sin(into) + Math.sin(out)) / Math.sin(turned) - 1);
+    const goesOn = [turn(k - 2), turn(k + 1)].reduce((sum, t) => sum + (t * turned > 0 ? Math.abs(t) : 0), 0);
+    const isCorner = Math.max(0, 1 - (2 * goesOn) / Math.abs(turned));
+    cut[k] = arc + isCorner * Math.max(0, corner - arc);
+  }
+  return cut;
 }
 
 function windowFor(t: Float64Array, stepNoise: number): number {
