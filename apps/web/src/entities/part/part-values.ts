@@ -62,7 +62,6 @@ function readField({ kind }: PartField, value: unknown): unknown {
     case 'whole':
     case 'choice':
     case 'flag':
-    // A help holds nothing.
     case 'blocks':
       return value ?? null;
   }
