@@ -36,13 +36,14 @@ const TABS = [
   'parts',
   'checks',
   'fitting',
-  'box',
   'settings',
   'stand',
   'clearance',
   'history',
   'figures',
   'experience',
+  // Last, so that the keys of the others stay what they were.
+  'box',
 ] as const;
 type Tab = (typeof TABS)[number];
 /** What a bike before conversion has none of. */
