@@ -60,7 +60,9 @@ export const cleaningReportSchema = z.strictObject({
   /** Absent in logs cleaned before it was looked for. */
   clockSteps: z.array(z.strictObject({ atS: z.number(), backS: z.number() })).optional(),
   isHeld: z.boolean().optional(),
+  isJoined: z.boolean().optional(),
   isTurned: z.boolean().optional(),
+  isSignUnclear: z.boolean().optional(),
   creepSamples: z.int().optional(),
   unreadable: z.array(
     z.strictObject({ channel: z.union([channelNameSchema, z.literal('time')]), count: z.int(), firstLine: z.int() }),

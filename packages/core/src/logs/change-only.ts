@@ -8,6 +8,8 @@ const MOST_SEEN = 0.1;
 const MIN_LONG = 0.08;
 /** While the bike moves something changes sooner than this; a longer step is a gap. */
 const LONGEST_HOLD_S = 20;
+/** A bike that stands for longer may have been switched off, and its logger with it. */
+const LONGEST_STAND_S = 600;
 const SLOWEST_MPS = 0.6;
 /** Held values are laid out at this spacing, s, or at the log's own where that is longer. */
 const LAID_OUT_S = 1;
@@ -45,12 +47,12 @@ function shortStep(timeS: Float64Array): number {
 
 /**
  * The same log with each row held until the one before the next: what did not change was as before. A bike that moves and shows
- * nothing for twenty seconds has a gap, which stays.
+ * nothing for twenty seconds has a gap, which stays, as has one that stands for ten minutes.
  */
 export function holdLast(
   timeS: Float64Array,
   channels: ChannelColumns,
-): { timeS: Float64Array; channels: ChannelColumns; heldRows: number } {
+): { timeS: Float64Array; channels: ChannelColumns } {
   const step = shortStep(timeS);
   const spacing = Math.max(step, LAID_OUT_S);
   const times: number[] = [];
@@ -60,7 +62,8 @@ export function holdLast(
     from.push(k);
     const until = (timeS[k + 1] ?? timeS[k]!) - step;
     const isMoving = (channels.speed?.[k] ?? 0) > SLOWEST_MPS;
-    if (until - timeS[k]! < 0.5 * step || (isMoving && until - timeS[k]! > LONGEST_HOLD_S)) continue;
+    if (until - timeS[k]! < 0.5 * step || until - timeS[k]! > (isMoving ? LONGEST_HOLD_S : LONGEST_STAND_S)) continue;
+    // Enough rows, or a log of years: what is left stays a gap.
     if (times.length + (until - timeS[k]!) / spacing > MOST_ROWS) continue;
     for (let t = timeS[k]! + spacing; t < until - 0.5 * step; t += spacing) {
       times.push(t);
@@ -74,5 +77,5 @@ export function holdLast(
     const column = channels[name];
     if (column) held[name] = Float64Array.from(from, (k) => column[k]!);
   }
-  return { timeS: Float64Array.from(times), channels: held, heldRows: times.length - timeS.length };
+  return { timeS: Float64Array.from(times), channels: held };
 }

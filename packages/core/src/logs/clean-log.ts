@@ -1,8 +1,9 @@
 import { median } from '../numeric/index.js';
 import { CHANNEL_NAMES, type ChannelColumns, type ChannelName } from './channels.js';
 import { isChangeOnly, holdLast } from './change-only.js';
+import { joinElectrical } from './join-electrical.js';
 import { undoForwardJumps } from './clock-set-forward.js';
-import { dischargeSign } from './current-sign.js';
+import { dischargeSign, type SignFinding } from './current-sign.js';
 import { repairClock, type ClockStep } from './repair-clock.js';
 import { restCreep } from './standing-creep.js';
 import { longestIncreasing } from './increasing-subsequence.js';
@@ -30,8 +31,12 @@ export interface CleaningReport {
   readonly clockSteps?: readonly ClockStep[];
   /** Rows came only when a value changed; each was held until the next. */
   readonly isHeld?: boolean;
+  /** Voltage and current stood in rows of their own; each was held until its next. */
+  readonly isJoined?: boolean;
   /** Discharge was counted negative; current and power were turned. */
   readonly isTurned?: boolean;
+  /** Current or power is below zero nearly throughout, and nothing tells whether that is discharge. */
+  readonly isSignUnclear?: boolean;
   /** Samples of a speed by satellite that never rests, set to zero while the bike stood. */
   readonly creepSamples?: number;
   readonly unreadable: readonly UnreadableCells[];
@@ -98,8 +103,9 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
       timeS = held.timeS;
       Object.assign(channels, held.channels);
     }
+    const isJoined = raw.hasClock && joinElectrical(timeS, channels);
     const creepSamples = raw.hasClock ? restCreep(timeS, channels) : 0;
-    const isTurned = turnSigns(timeS, channels, raw.signsSaid ?? []);
+    const sign = turnSigns(timeS, channels, raw.signsSaid ?? []);
     const steps = Float64Array.from({ length: timeS.length - 1 }, (_, k) => timeS[k + 1]! - timeS[k]!);
     const medianStepS = median(steps)!;
     const gapLimitS = Math.max(3, 5 * medianStepS);
@@ -134,7 +140,9 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
         droppedTimes: raw.timeS.length - kept.length,
         clockSteps: [...clock.steps.map(({ atS, backS }) => ({ atS: atS - originS, backS })), ...forward],
         ...(isHeld && { isHeld }),
-        ...(isTurned && { isTurned }),
+        ...(isJoined && { isJoined }),
+        ...(sign === 'negative' && { isTurned: true }),
+        ...(sign === 'unclear' && { isSignUnclear: true }),
         ...(creepSamples > 0 && { creepSamples }),
         unreadable: raw.unreadable,
         raggedRecords: raw.raggedRecords,
@@ -156,36 +164,21 @@ function daysAdded(forward: readonly ClockStep[]): number {
   return forward.reduce((sum, { backS }) => (-backS > 86_400 ? sum - backS : sum), 0);
 }
 
-/** Turns current and power where they count discharge negative. Answers whether it did. Fails: `mapping-needed` where it cannot be told. */
-function turnSigns(timeS: Float64Array, channels: ChannelColumns, said: readonly string[]): boolean {
+/** Turns current and power where they count discharge negative. Answers what was found; what is unclear stays as it is. */
+function turnSigns(timeS: Float64Array, channels: ChannelColumns, said: readonly string[]): SignFinding {
   const { voltage, current, power } = channels;
-  if ((!current && !power) || said.includes('current') || (!current && said.includes('power'))) return false;
+  if ((!current && !power) || said.includes('current') || (!current && said.includes('power'))) return 'positive';
   const found = dischargeSign(timeS, channels);
-  if (found === 'unclear')
-    throw new LogProblemError({
-      code: 'mapping-needed',
-      message:
-        'Is discharge counted negative in this log? The current is below zero nearly throughout, and its voltage does not tell. Choose the sign of the column.',
-      questions: [
-        {
-          kind: 'sign',
-          columns: [],
-          text: 'Does discharge stand as a positive or as a negative number?',
-          choices: ['1', '-1'],
-          blocking: true,
-        },
-      ],
-    });
   const turn = (column: Float64Array | undefined): void => column?.forEach((value, k) => (column[k] = -value));
-  const isNegative = found === 'negative';
-  if (isNegative) turn(current);
+  // A power alone never tells by itself: there is no voltage beside it.
+  if (found === 'negative') turn(current);
   // A power of its own follows volts times amps, whichever way it was counted.
   if (power && voltage && current && !said.includes('power')) {
     let together = 0;
     for (let k = 0; k < power.length; k++) together += power[k]! * voltage[k]! * current[k]! || 0;
     if (together < 0) turn(power);
   }
-  return isNegative;
+  return found;
 }
 
 /** Median of the steps that go forward. */

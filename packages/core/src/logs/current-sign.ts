@@ -9,6 +9,11 @@ const LONGEST_STEP_S = 15;
 /** A column this far below zero on the whole counts discharge negative, or is a long way down hill: asked where the voltage does not tell. */
 const MOSTLY_BELOW = 3;
 
+/** A sensor's offset and noise about zero are no discharge: below this in its larger samples nothing hangs on the sign. */
+const LEAST_A = 1.5;
+const LEAST_W = 60;
+const LARGE_QUANTILE = 0.05;
+
 export type SignFinding = 'positive' | 'negative' | 'unclear';
 
 /**
@@ -28,11 +33,17 @@ export function dischargeSign(
     else if (value < 0) below -= value;
   }
   // On the whole a ride takes from the pack.
-  if (below <= above) return 'positive';
+  if (below <= above || !isDischarge(column, current ? LEAST_A : LEAST_W)) return 'positive';
   const slope = voltage && current && slopeOfChanges(timeS, voltage, current);
   if (slope && Math.abs(slope.t) > SURE_T && Math.abs(slope.ohm) > LEAST_OHM && Math.abs(slope.ohm) < MOST_OHM)
     return slope.ohm < 0 ? 'positive' : 'negative';
   return below > MOSTLY_BELOW * above ? 'unclear' : 'positive';
+}
+
+/** Whether the lowest twentieth of a column is a load, and no offset. */
+function isDischarge(column: Float64Array, least: number): boolean {
+  const known = column.filter((value) => !Number.isNaN(value)).sort();
+  return (known[Math.floor(LARGE_QUANTILE * known.length)] ?? 0) < -least;
 }
 
 /** Least squares of ΔV on ΔI between neighbouring samples, by the larger changes: where the current stands, noise only flattens it. */

@@ -34,8 +34,6 @@ const HEADER_VOCABULARY: Record<HeaderMeaning, readonly string[]> = {
     'tempo trascorso',
     'ora',
     'tijd',
-    'time ms',
-    'time s',
     'timer',
     'zeitpunkt',
     'horodatage',
@@ -449,7 +447,6 @@ const HEADER_VOCABULARY: Record<HeaderMeaning, readonly string[]> = {
     'estado de carga',
     'stato di carica',
     'accu niveau',
-    'batt',
     'battery pct',
     'soc pct',
   ],
@@ -568,7 +565,7 @@ export function readHeader(header: string): HeaderReading {
     return withUnit(meaning, unit, unit ? undefined : bracketed.unit);
   }
   const whole = findMeaning(text);
-  if (whole) return withUnit(whole, whole === 'time' ? unitOfTimeWord(text) : undefined);
+  if (whole) return withUnit(whole, unitInWords(text));
   const trailing = splitTrailingWord(text);
   if (trailing) {
     const unit = parseUnit(trailing.unit);
@@ -612,10 +609,27 @@ function withUnit(meaning: HeaderMeaning | undefined, unit: UnitName | undefined
   return { ...(meaning && { meaning }), ...(unit && { unit }), ...(unknownUnit && { unknownUnit }) };
 }
 
-/** `seconds` and `millis` name channel and unit at once. */
-function unitOfTimeWord(text: string): UnitName | undefined {
-  const word = text.toLowerCase();
-  return ['seconds', 'secs', 'milliseconds', 'millis'].includes(word) ? parseUnit(word) : undefined;
+/** Words that name a channel and its unit at once: without them `mAh` would be read as the usual Ah. */
+const SPEAKING_WORDS: ReadonlySet<string> = new Set([
+  'seconds',
+  'secs',
+  'milliseconds',
+  'millis',
+  'wh',
+  'kwh',
+  'ah',
+  'mah',
+  'rpm',
+  'volts',
+  'amps',
+  'watts',
+]);
+function unitInWords(text: string): UnitName | undefined {
+  const word = text
+    .toLowerCase()
+    .split(/[\s_.\-:]+/)
+    .find((one) => SPEAKING_WORDS.has(one));
+  return word === undefined ? undefined : parseUnit(word);
 }
 
 function findMeaning(text: string): HeaderMeaning | undefined {

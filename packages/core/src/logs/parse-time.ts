@@ -9,6 +9,8 @@ import { parseNumber } from './parse-number.js';
 export type TimeFormat = 'number' | 'clock' | 'clock-hm' | 'iso' | 'dmy' | 'mdy' | 'epoch-s' | 'epoch-ms';
 
 const CLOCK = /^(\d{1,3}):([0-5]?\d)(?::([0-5]?\d(?:[.,]\d+)?))?(?:\s*([ap])\.?m\.?)?$/i;
+/** `10.15.30`, as some languages write a time of day. */
+const DOTTED_CLOCK = /^([01]?\d|2[0-3])\.([0-5]\d)\.([0-5]\d)$/;
 const ISO =
   /^(\d{4})[-/](\d{2})[-/](\d{2})(?:[T ]\s?(\d{1,2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?\s*(?:([ap])\.?m\.?)?\s*(Z|[+-]\d{2}:?\d{2})?)?$/i;
 const DIGITS =
@@ -25,7 +27,10 @@ function hourOf(hour: number, half: string | undefined): number {
 /** Seconds since midnight or start of `h:mm:ss(.s)`; `m:ss` is taken as minutes and seconds, `h:mm PM` is not. NaN if it is neither. */
 export function parseClock(cell: string): number {
   const text = cell.trim();
-  const match = text.length <= LOG_LIMITS.cellCharacters ? CLOCK.exec(text) : null;
+  if (text.length > LOG_LIMITS.cellCharacters) return NaN;
+  const dotted = DOTTED_CLOCK.exec(text);
+  if (dotted) return +dotted[1]! * HOUR_S + +dotted[2]! * 60 + +dotted[3]!;
+  const match = CLOCK.exec(text);
   if (!match) return NaN;
   const [first, second] = [+match[1]!, +match[2]!];
   if (match[3] === undefined)
@@ -65,6 +70,13 @@ export function findDateOrder(cells: readonly string[]): DateOrder | undefined {
 }
 export function isDigitsDate(cell: string): boolean {
   return !Number.isNaN(parseDigitsDate(cell, 'dmy')) || !Number.isNaN(parseDigitsDate(cell, 'mdy'));
+}
+/** A column of `10.15.30` that goes on from row to row is a time of day: days of a ride stay the same. */
+export function isDottedClock(cells: readonly string[]): boolean {
+  const filled = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
+  return (
+    filled.length > 0 && filled.every((cell) => DOTTED_CLOCK.test(cell)) && new Set(filled).size > filled.length / 4
+  );
 }
 /** A day without a time of day. */
 export function isDayAlone(cell: string): boolean {

@@ -144,7 +144,12 @@ export function readLog(bytes: Uint8Array, mapping?: LogMapping): LogOutcome<Raw
     const { text } = open(bytes);
     if (isXml(text)) return readGpx(text);
     const dialect = findCsvDialect(text);
-    return readCsv(text, dialect, mapping ? checkMapping(mapping, dialect) : resolveMapping(dialect));
+    if (mapping) return readCsv(text, dialect, checkMapping(mapping, dialect));
+    const settled = resolveMapping(dialect);
+    const raw = readCsv(text, dialect, settled);
+    const questions = signQuestion(settled, raw);
+    if (questions.length > 0) throw needsMapping(questions);
+    return raw;
   });
 }
 
@@ -164,16 +169,19 @@ function isXml(text: string): boolean {
 function resolveMapping(dialect: CsvDialect): LogMapping {
   const { mapping, questions } = recogniseColumns(dialect);
   const blocking = questions.filter((question) => question.blocking);
-  if (blocking.length > 0)
-    throw new LogProblemError({
-      code: 'mapping-needed',
-      message: `Something in the table must be settled first: ${blocking.map(({ text }) => text).join(' ')}`,
-      questions: blocking,
-    });
+  if (blocking.length > 0) throw needsMapping(blocking);
   // Doubtful columns that no figure needs are left out rather than guessed.
   const doubtful = new Set(questions.flatMap(({ columns }) => columns));
   const columns = mapping.columns.map((column, k) => (doubtful.has(k) ? { ...column, channel: null } : column));
   return { ...mapping, columns };
+}
+
+function needsMapping(questions: readonly MappingQuestion[]): LogProblemError {
+  return new LogProblemError({
+    code: 'mapping-needed',
+    message: `Something in the table must be settled first: ${questions.map(({ text }) => text).join(' ')}`,
+    questions,
+  });
 }
 
 function checkMapping(mapping: LogMapping, dialect: CsvDialect): LogMapping {

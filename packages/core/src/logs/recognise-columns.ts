@@ -5,7 +5,7 @@ import { readHeader } from './header-vocabulary.js';
 import type { MappingQuestion } from './log-problem.js';
 import type { ColumnMapping, LogMapping } from './mapping.js';
 import { parseNumber } from './parse-number.js';
-import { findDateOrder, findTimeFormat, isDayAlone, parseDigitsDate } from './parse-time.js';
+import { findDateOrder, findTimeFormat, isDayAlone, isDottedClock, parseDigitsDate } from './parse-time.js';
 
 export interface Recognition {
   readonly mapping: LogMapping;
@@ -47,7 +47,9 @@ export function recogniseColumns(dialect: CsvDialect): Recognition {
       });
       return { header, channel: null };
     }
-    return recogniseChannel(header, index, meaning, cells, { unit, unknownUnit }, decimal, questions);
+    // A charge in per cent is what is left, not what was used.
+    const channel = meaning === 'chargeCounter' && unit === '%' ? 'stateOfCharge' : meaning;
+    return recogniseChannel(header, index, channel, cells, { unit, unknownUnit }, decimal, questions);
   });
   askAboutDuplicates(columns, questions);
   askAboutThousandths(dialect, columns, questions);
@@ -63,6 +65,7 @@ function recogniseTime(
   decimal: '.' | ',',
   questions: MappingQuestion[],
 ): ColumnMapping {
+  if (isDottedClock(cells)) return { header, channel: 'time', timeFormat: 'clock' };
   // A column of days alone tells the day, not the time of day, whatever it is called.
   if (cells.some((cell) => cell.trim() !== '') && cells.every((cell) => cell.trim() === '' || isDayAlone(cell)))
     return { header, channel: 'date' };
@@ -112,7 +115,9 @@ function recogniseChannel(
   if (!isUnclear && definition.impliedUnit) return { header, channel, unit: definition.impliedUnit };
   if (!isUnclear && definition.dimension === 'fraction') {
     const values = cells.map((cell) => parseNumber(cell, decimal));
-    if (values.some((value) => value > 1.5)) return { header, channel, unit: '%' };
+    // A gauge shows whole per cents; 51.4 under "battery" is as likely its volts.
+    const isGauge = channel !== 'stateOfCharge' || values.every((value) => Number.isNaN(value) || value % 1 === 0);
+    if (isGauge && values.some((value) => value > 1.5)) return { header, channel, unit: '%' };
   }
   questions.push({
     kind: 'unit',

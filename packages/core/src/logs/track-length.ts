@@ -56,7 +56,8 @@ export function trackLength(
   const windowS = windowFor(t, stepNoise);
   const moving = hasClock ? movingSteps(t, x, y, windowS) : new Uint8Array(used.length).fill(1);
 
-  const cut = cutCorners(x, y, moving, stepNoise);
+  // A line without times was drawn, not recorded: its corners are where they are.
+  const cut = hasClock ? cutCorners(x, y, moving, stepNoise) : new Float64Array(used.length);
   const cumulativeM = new Float64Array(timeS.length);
   const isMoving = new Uint8Array(timeS.length);
   let [total, ridingNoise, standingM, stops, cutM] = [0, 0, 0, 0, 0];

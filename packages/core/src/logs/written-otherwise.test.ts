@@ -129,6 +129,32 @@ describe('what a table does not say', () => {
   });
 });
 
+describe('words that name a unit with the channel', () => {
+  it.each([
+    ['time_ms', 'time', 'ms'],
+    ['time s', 'time', 's'],
+    ['mAh', 'chargeCounter', 'mAh'],
+    ['Ah used', 'chargeCounter', 'Ah'],
+    ['kWh', 'energyCounter', 'kWh'],
+    ['charge (%)', 'stateOfCharge', '%'],
+  ])('%s', (header, channel, unit) => {
+    const time = channel === 'time' ? header : 'time (s)';
+    const other = channel === 'time' ? 'speed (km/h)' : header;
+    const outcome = inspectLog(table(`${time},${other}`, 20, (k) => `${k},${k}`));
+    const columns = outcome.ok ? outcome.value.mapping.columns : [];
+    expect(columns.find((column) => column.header === header)).toMatchObject({ channel, unit });
+  });
+  it('volts under “battery” are no per cents', () => {
+    const asked = questionsOf(table('time (s),battery,current (A)', 30, (k) => `${k},51.${k % 10},3`));
+    expect(asked).toMatchObject([{ kind: 'unit', columns: [1], blocking: false }]);
+    expect(questionsOf(table('time (s),battery,current (A)', 30, (k) => `${k},${90 - k},3`))).toEqual([]);
+  });
+  it('a time of day with points is no date', () => {
+    const read = raw(table('time,speed (km/h)', 90, (k) => `10.${two(5 + Math.floor(k / 60))}.${two(k % 60)},20`));
+    expect(read.timeS.at(-1)).toBe(89);
+  });
+});
+
 describe('a track', () => {
   const point = (k: number, extension: string): string =>
     `<trkpt lat="${40 + k / 1e4}" lon="5"><ele>10</ele><time>2026-03-04T10:00:${two(k)}Z</time><extensions>${extension}</extensions></trkpt>`;
@@ -160,12 +186,11 @@ describe('the sign of the current', () => {
     expect(dischargeSign(timeS, { voltage: volts(-1), current: amps(-1) })).toBe('negative');
   });
   it('is unclear where nothing tells, and asked, and turned where it was said', () => {
-    expect(dischargeSign(timeS, { power: amps(-1) })).toBe('unclear');
-    expect(dischargeSign(timeS, { power: amps(1) })).toBe('positive');
+    expect(dischargeSign(timeS, { power: amps(-20) })).toBe('unclear');
+    expect(dischargeSign(timeS, { power: amps(20) })).toBe('positive');
     const file = table('time (s),speed (km/h),battery power (W)', 200, (k) => `${k},20,${-20 * load(k)}`);
     expect(questionsOf(file).map(({ kind }) => kind)).toEqual(['sign']);
-    const unsaid = cleanLog(raw(file));
-    expect(unsaid).toMatchObject({ ok: false, problem: { code: 'mapping-needed' } });
+    expect(readLog(file)).toMatchObject({ ok: false, problem: { code: 'mapping-needed' } });
     const inspected = inspectLog(file);
     if (!inspected.ok) throw new Error();
     const { mapping } = inspected.value;
@@ -175,6 +200,15 @@ describe('the sign of the current', () => {
     });
     const cleaned = said.ok ? cleanLog(said.value) : said;
     expect(cleaned.ok && Math.max(...cleaned.value.channels.power!)).toBe(200);
+  });
+  it('is not asked of a sensor that is a little off zero, nor where a mapping was given', () => {
+    const idle = table('time (s),speed (km/h),voltage (V),current (A)', 60, (k) => `${k},20,53,-0.1`);
+    expect(questionsOf(idle)).toEqual([]);
+    const file = table('time (s),battery power (W)', 60, (k) => `${k},${-200 - k}`);
+    const inspected = inspectLog(file);
+    const given = readLog(file, inspected.ok ? inspected.value.mapping : undefined);
+    const cleaned = given.ok ? cleanLog(given.value) : given;
+    expect(cleaned).toMatchObject({ ok: true, value: { report: { isSignUnclear: true } } });
   });
   it('of a pack that was charged stays as it is', () => {
     // Down a long hill: the current is negative, and the voltage rises with it.

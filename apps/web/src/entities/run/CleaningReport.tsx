@@ -20,6 +20,8 @@ export function cleaningSentences(report: CleaningReportDto): string[] {
         : `clock set back by ${plain(backS, 3)} s at ${formatClock(atS)}: later times moved on`,
     );
   if (report.isTurned) sentences.push('discharge was counted negative: current and power turned');
+  if (report.isSignUnclear) sentences.push('current below zero nearly throughout, taken as charging');
+  if (report.isJoined) sentences.push('voltage and current in rows of their own: each held until its next');
   if (report.isHeld) sentences.push('rows only where a value changed: each held until the next');
   if (report.creepSamples)
     sentences.push(`${count(report.creepSamples, 'sample', 'samples')} of a speed that never rests set to zero`);

@@ -26,6 +26,13 @@ export function logFlags({ report, hasClock }: CleanLog): FigureWarning[] {
       'discharge-negative',
       'Discharge is counted negative in this log: its voltage falls as the current goes further below zero. The sign was turned. If that is wrong, say so at the column.',
     );
+  if (report.isSignUnclear)
+    add(
+      'discharge-sign-unclear',
+      'Current or power is below zero nearly throughout, and the voltage does not tell whether that is discharge: it is taken as charging. If it is discharge, say so at the column.',
+    );
+  if (report.isJoined)
+    add('rows-of-their-own', 'Voltage and current stand in rows of their own: each was held until its next value.');
   if (report.isHeld)
     add('rows-on-change', 'The log has a row only when a value changed: each value was held until the next row.');
   for (const { channel, startS, endS } of report.stuck.slice(0, 5))

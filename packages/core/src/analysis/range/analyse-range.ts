@@ -67,8 +67,10 @@ function addEnergy(
   figures: Figure[],
   warn: Warn,
 ): void {
+  const charge = chargeFigure(log, instrument);
   const measured = measureEnergy(log, instrument);
   if ('missing' in measured) {
+    if (charge) figures.push(charge);
     warn('no-energy', measured.missing);
     return;
   }
@@ -76,7 +78,6 @@ function addEnergy(
   warnOfGaps(energy, log, warn);
   warnOfCounter(energy, log, warn);
   figures.push(...energyFigures(energy));
-  const charge = chargeFigure(log, instrument);
   if (charge) figures.push(charge);
   if (!distance || !(distance.distanceM > 0)) return;
   const distanceKm = distance.distanceM / 1000;

@@ -18,12 +18,12 @@ const MOST_REST = 0.04;
 const USUAL_TIME_S = 12;
 const LONGEST_TIME_S = 25;
 /** Below this share of the pass's own power the drive is off. */
-const DRIVEN_SHARE = 0.1;
+const DRIVEN_SHARE = 0.05;
 const DRIVEN_THROTTLE = 0.5;
 
-/** For each sample whether the drive was on, by throttle or else by power (W); all on where neither was logged. */
+/** For each sample whether the bike was driven, by throttle or pedals or else by power (W); always where none was logged. */
 export function drivenSamples(
-  { throttle }: Pick<ChannelColumns, 'throttle'>,
+  { throttle, cadence }: Pick<ChannelColumns, 'cadence' | 'throttle'>,
   powerW: Float64Array | undefined,
   from: number,
   to: number,
@@ -39,7 +39,8 @@ export function drivenSamples(
   }
   if (!powerW) return () => true;
   const most = highest(powerW);
-  return (k) => !(powerW[k]! < DRIVEN_SHARE * most);
+  // At the end of help the motor gives next to nothing, and the rider pedals on.
+  return (k) => cadence?.[k]! > 0 || !(powerW[k]! < DRIVEN_SHARE * most);
 }
 
 /** How fast a bike's speed nears its end, s: mass over the slope of its resistance; a drive that weakens with speed only shortens it. */
