@@ -66,3 +66,27 @@ export function meanOfSpan(
     count: kept.length,
   };
 }
+
+/** Straight line through points, with the standard error of its slope widened for residuals that hang together; undefined without spread in x. */
+export function fitLine(
+  x: ArrayLike<number>,
+  y: ArrayLike<number>,
+): { readonly slope: number; readonly error: number } | undefined {
+  const n = x.length;
+  if (n < 3) return undefined;
+  let [meanX, meanY] = [0, 0];
+  for (let k = 0; k < n; k++) {
+    meanX += x[k]! / n;
+    meanY += y[k]! / n;
+  }
+  let [sxx, sxy] = [0, 0];
+  for (let k = 0; k < n; k++) {
+    sxx += (x[k]! - meanX) ** 2;
+    sxy += (x[k]! - meanX) * (y[k]! - meanY);
+  }
+  if (!(sxx > 0)) return undefined;
+  const slope = sxy / sxx;
+  const residuals = Float64Array.from({ length: n }, (_, k) => y[k]! - meanY - slope * (x[k]! - meanX));
+  const variance = residuals.reduce((sum, r) => sum + r * r, 0) / Math.max(1, n - 2);
+  return { slope, error: Math.sqrt(variance / sxx) * correlationInflation(residuals) };
+}

@@ -63,7 +63,7 @@ export function measureLevel(
       { source: WINDOW_SCATTER, standardUncertainty: mean.standardError * 3.6 },
       { source: STILL_SETTLING, standardUncertainty: speedSettling * 3.6 },
       wheelCircumference(instrument, kmh),
-      ...grade(3.6 * (road?.speedMps ?? 0)),
+      ...grade(3.6 * road.speedMps),
     ],
     formula: 'mean speed of the steady window',
     substituted: say`${qty(kmh, 'km/h')} over ${num(span.toS - span.fromS)} s`,
@@ -71,8 +71,7 @@ export function measureLevel(
     ...span,
   });
   const watts = powerW && meanOfSpan(powerW.subarray(from, to + 1));
-  if (!powerW || !watts)
-    return { level, ...span, steadySpeed, meanPower: null, consumption: null, grade: road?.grade ?? 0 };
+  if (!powerW || !watts) return { level, ...span, steadySpeed, meanPower: null, consumption: null, grade: road.grade };
   const powerSettling = settling(timeS, powerW, from, to);
   const volts = meanVoltage(log, from, to);
   const gains = (value: number): Contribution[] => [
@@ -93,7 +92,7 @@ export function measureLevel(
       { source: WINDOW_SCATTER, standardUncertainty: watts.standardError },
       { source: STILL_SETTLING, standardUncertainty: powerSettling },
       ...gains(watts.mean),
-      ...grade(road?.powerW ?? 0),
+      ...grade(road.powerW),
     ],
     formula: 'mean of V·I in the steady window',
     substituted: `${num(watts.mean)} W`,
@@ -118,14 +117,14 @@ export function measureLevel(
       },
       ...gains(perKm),
       wheelCircumference(instrument, perKm),
-      ...grade((road?.powerW ?? 0) / 3.6 / mean.mean),
+      ...grade(road.powerW / 3.6 / mean.mean),
     ],
     formula: 'mean power ÷ mean speed of the steady window',
     substituted: say`${num(watts.mean)} W ÷ ${qty(kmh, 'km/h')} = ${qty(perKm, 'Wh/km')}`,
     inputs: ['voltage', 'current', 'speed'],
     ...span,
   });
-  return { level, ...span, steadySpeed, meanPower, consumption, grade: road?.grade ?? 0 };
+  return { level, ...span, steadySpeed, meanPower, consumption, grade: road.grade };
 }
 
 /** What a value may still change by: the last third of the window against all of it. */

@@ -23,6 +23,7 @@ const FIRST_S = 5;
 /** Free, a bike slows ever less; this much more than at the start, as a share and beside it in m/s², are brakes or another slope. */
 const BRAKES_SHARE = 1.3;
 const BRAKES_MPS2 = 0.1;
+const BRAKE_GUARD_S = 0.7;
 
 /** Samples of the spans of a log in which the bike rolls free. */
 export function findCoasts({ timeS, channels, report }: CleanLog): CoastSamples[] {
@@ -70,10 +71,9 @@ function beforeBrakes(timeS: Float64Array, speed: Float64Array, from: number, to
   const noise = (estimateNoise(values) * Math.sqrt(12 / perLine)) / lineS;
   const most = BRAKES_SHARE * Math.max(0, median(first) ?? Infinity) + BRAKES_MPS2 + 3 * noise;
   const braked = kept.findIndex((k, at) => timeS[k]! - startS > FIRST_S && -slope[at]! > most);
-  if (braked < 0) return to;
-  // The line sees the brakes half of its length ahead.
-  const endS = timeS[kept[braked]!]! - lineS / 2;
-  let end = kept[braked]!;
+  // The line sees the brakes half of its length ahead, and at the end of a coast not at all: a tenth of a second of them would pass for rolling.
+  const endS = (braked < 0 ? timeS[to]! : timeS[kept[braked]!]! - lineS / 2) - BRAKE_GUARD_S;
+  let end = braked < 0 ? to : kept[braked]!;
   while (end > from && timeS[end]! > endS) end--;
   return end;
 }

@@ -1,5 +1,5 @@
 import type { ChannelColumns } from '../../logs/index.js';
-import { correlationInflation } from '../uneven-scatter.js';
+import { fitLine } from '../uneven-scatter.js';
 import { airDensityOf, type TestContext } from '../test-context.js';
 
 /** Whether a speed had settled: what it would still have gained, in m/s, at the most. */
@@ -74,8 +74,8 @@ export function settling(
   if (x.length < MIN_SAMPLES) return { isSettled: false, restMps: 0 };
   // A rise that bends over is steeper at its beginning: the later half tells the end of it.
   const half = x.findIndex((t) => t >= x[0]! / 2);
-  const late = slopeOf(x.slice(half), y.slice(half));
-  const whole = slopeOf(x, y);
+  const late = fitLine(x.slice(half), y.slice(half));
+  const whole = fitLine(x, y);
   const tells = late && late.error < whole!.error * 3 ? late : whole!;
   const isRising = whole!.slope > SURE * whole!.error && tells.slope > 0;
   const rest = isRising ? Math.max(0, tells.slope) * timeConstantS : 0;
@@ -83,21 +83,4 @@ export function settling(
   // Only so far as the error lets it be told; a settled speed wavers both ways.
   const surely = isRising ? Math.max(0, tells.slope - SURE * tells.error) * timeConstantS : 0;
   return { isSettled: surely < MOST_REST * speedMps, restMps: rest };
-}
-
-function slopeOf(x: readonly number[], y: readonly number[]): { slope: number; error: number } | undefined {
-  const n = x.length;
-  if (n < 3) return undefined;
-  const meanX = x.reduce((sum, v) => sum + v, 0) / n;
-  const meanY = y.reduce((sum, v) => sum + v, 0) / n;
-  let [sxx, sxy] = [0, 0];
-  x.forEach((v, k) => {
-    sxx += (v - meanX) ** 2;
-    sxy += (v - meanX) * (y[k]! - meanY);
-  });
-  if (!(sxx > 0)) return undefined;
-  const slope = sxy / sxx;
-  const residuals = y.map((v, k) => v - meanY - slope * (x[k]! - meanX));
-  const variance = residuals.reduce((sum, r) => sum + r * r, 0) / Math.max(1, n - 2);
-  return { slope, error: Math.sqrt(variance / sxx) * correlationInflation(residuals) };
 }

@@ -1,0 +1,62 @@
+import { logOfColumns } from '../../testing/test-logs.js';
+import { plainLogger, seededRandom } from '../../testing/plain-ride.js';
+import { analyseCoasts } from './analyse-coasts.js';
+
+const STRIPS = 16;
+
+/** Six coasts there and back by small steps, each ended by a hard brake just above walking pace; wind in gusts where asked. */
+function coasts(random: () => number, noise: () => number, gustMps: number) {
+  const between = (low: number, high: number): number => low + (high - low) * random();
+  const truth = { cda: between(0.4, 0.7), crr: between(0.005, 0.012), wind: between(-1.5, 1.5) };
+  const [massKg, slope, step] = [between(85, 125), between(-0.002, 0.002), 0.02];
+  const [speed, amps]: [number[], number[]] = [[], []];
+  let gust = 0;
+  for (let coast = 0; coast < 6; coast++) {
+    const direction = coast % 2 === 0 ? 1 : -1;
+    let v = 0;
+    const go = (force: number, current: number): void => {
+      const air = v + direction * truth.wind + gust;
+      const drag = 0.6 * truth.cda * air * Math.abs(air);
+      const resistance = v > 0 ? drag + massKg * 9.80665 * (truth.crr + direction * slope) : 0;
+      v = Math.max(0, v + ((force - resistance) / (1.02 * massKg)) * step);
+      gust = gust * Math.exp(-step / 4) + gustMps * Math.sqrt(1 - Math.exp((-2 * step) / 4)) * noise();
+      speed.push(v);
+      amps.push(current);
+    };
+    while (v < 8.5) go(150, 8);
+    while (v > 2) go(0, 0.05);
+    while (v > 0) go(-250, 0.05);
+    for (let k = 0; k < 400; k++) go(0, 0.05);
+  }
+  return { truth, massKg, speed, amps, step };
+}
+
+it.each([
+  [1, 0],
+  [10, 0],
+  [1, 0.5],
+  [10, 0.5],
+])('%d samples a second, gusts of %d m/s: drag, rolling and wind hold the truth', (hz, gustMps) => {
+  const random = seededRandom(10 * hz + 100 * gustMps);
+  const held = { cda: 0, crr: 0, wind: 0 };
+  for (let n = 0; n < STRIPS; n++) {
+    const logger = plainLogger(random);
+    const { truth, massKg, speed, amps, step } = coasts(random, logger.noise, gustMps);
+    const at = (values: readonly number[], t: number): number => values[Math.round(t / step)] ?? 0;
+    const log = logOfColumns(Math.floor(speed.length * step) - 1, hz, {
+      'speed (km/h)': (t) => Math.max(0, 3.6 * logger.speed * at(speed, t) + 0.08 * logger.noise()),
+      'voltage (V)': () => 52,
+      'current (A)': (t) => at(amps, t) + 0.03 * logger.noise(),
+    });
+    const directions = [1, -1, 1, -1, 1, -1] as const;
+    const context = { totalMassKg: massKg, airDensity: 1.2, rotatingMassFactor: 1.02, directions };
+    const { figures } = analyseCoasts(log, context, () => undefined);
+    for (const key of ['cda', 'crr', 'wind'] as const) {
+      const [low, high] = figures.find((one) => one.key === key)!.interval95;
+      if (low <= truth[key] && truth[key] <= high) held[key]++;
+    }
+  }
+  if (process.env['EBRIX_COVERAGE']) console.info(hz, gustMps, held);
+  for (const [key, count] of Object.entries(held))
+    expect({ key, isHeld: count >= 0.87 * STRIPS || count }).toEqual({ key, isHeld: true });
+});
