@@ -115,7 +115,10 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
       contributions: [
         {
           source: 'scatter about the fitted coasts',
-          standardUncertainty: Math.sqrt(fit.covariance[k]![k]!) * inflation,
+          standardUncertainty: Math.max(
+            Math.sqrt(fit.covariance[k]![k]!) * inflation,
+            Math.sqrt(fit.betweenCoasts?.[k]?.[k] ?? 0),
+          ),
           degreesOfFreedom,
         },
         ...systematic,
@@ -160,8 +163,13 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
   ];
   if (isBothWays)
     figures.push(
-      figure('slope', 'Slope in the first direction, rise over distance', '1', []),
-      figure('wind', 'Head wind in the first direction', 'm/s', []),
+      figure('slope', 'Slope in the first direction, rise over distance', '1', strip(unevenCrr)),
+      figure(
+        'wind',
+        'Head wind in the first direction',
+        'm/s',
+        strip((totalMassKg * STANDARD_GRAVITY_MPS2 * unevenCrr) / (density * cda * uneven.meanSpeedMps)),
+      ),
     );
   return { coasts: shown, charts: [chartOf(columns, fit.residuals)], figures };
 }

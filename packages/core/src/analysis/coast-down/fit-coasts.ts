@@ -19,6 +19,8 @@ export interface CoastFit {
   /** Of the free parameters, in their order; row-major. */
   readonly free: readonly CoastParameter[];
   readonly covariance: readonly (readonly number[])[];
+  /** The same with whole coasts as the units: what gusts do to one coast they do to all of its samples. Undefined with too few coasts. */
+  readonly betweenCoasts: readonly (readonly number[])[] | undefined;
   readonly residuals: readonly number[];
   readonly samples: number;
 }
@@ -77,9 +79,41 @@ export function fitCoasts(
     values,
     free,
     covariance: free.map((_, i) => free.map((__, j) => variance * inverse[i]![j]!)),
+    betweenCoasts: covarianceBetween(coasts, jacobian, current, inverse, free.length),
     residuals: current,
     samples: current.length,
   };
+}
+
+/**
+ * Sandwich covariance over coasts: H⁻¹·(Σ sᵢsᵢᵀ)·H⁻¹·n/(n − p), sᵢ the gradient of a coast (Liang & Zeger 1986, with the small-sample factor).
+ * A coast's own start speed takes nothing of it: at the minimum its residuals are at right angles to that.
+ */
+function covarianceBetween(
+  coasts: readonly Coast[],
+  columns: readonly Column[],
+  residuals: readonly number[],
+  inverse: readonly (readonly number[])[],
+  freeCount: number,
+): number[][] | undefined {
+  const n = coasts.length;
+  if (n <= freeCount) return undefined;
+  const middle = Array.from({ length: freeCount }, () => new Array<number>(freeCount).fill(0));
+  let from = 0;
+  for (const { timeS } of coasts) {
+    const to = from + timeS.length;
+    const gradient = columns.slice(0, freeCount).map(({ values }) => {
+      let sum = 0;
+      for (let k = from; k < to; k++) sum += values[k]! * residuals[k]!;
+      return sum;
+    });
+    gradient.forEach((a, i) => gradient.forEach((b, j) => (middle[i]![j]! += a * b)));
+    from = to;
+  }
+  const times = (a: readonly (readonly number[])[], b: readonly (readonly number[])[]): number[][] =>
+    a.map((row) => b[0]!.map((_, j) => row.reduce((sum, value, k) => sum + value * b[k]![j]!, 0)));
+  const h = inverse.slice(0, freeCount).map((row) => row.slice(0, freeCount));
+  return times(times(h, middle), h).map((row) => row.map((value) => (value * n) / (n - freeCount)));
 }
 
 function acceleration(
