@@ -40,7 +40,7 @@ export function drivenSamples(
   if (!powerW) return () => true;
   const most = highest(powerW);
   // At the end of help the motor gives next to nothing, and the rider pedals on.
-  return (k) => cadence?.[k]! > 0 || !(powerW[k]! < DRIVEN_SHARE * most);
+  return (k) => (cadence?.[k] ?? 0) > 0 || !(powerW[k]! < DRIVEN_SHARE * most);
 }
 
 /** How fast a bike's speed nears its end, s: mass over the slope of its resistance; a drive that weakens with speed only shortens it. */
