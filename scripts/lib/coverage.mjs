@@ -20,7 +20,7 @@ const RECORD_HZ = 50;
  * logged by a logger whose gains lie anywhere within their stated limits.
  */
 export async function coverageOf(kind, rides, loggerName = '10 Hz', seed = 1) {
-  const { seededRandom } = await import('@ebrix/core/numeric');
+  const { median, seededRandom } = await import('@ebrix/core/numeric');
   const { rideTest, thinTrace, writeRideCsv } = await import('@ebrix/core/ride-model');
   const { cleanLog, readLog } = await import('@ebrix/core/logs');
   const { analyseTest, DEFAULT_INSTRUMENT } = await import('@ebrix/core/analysis');
@@ -78,7 +78,7 @@ export async function coverageOf(kind, rides, loggerName = '10 Hz', seed = 1) {
     };
     const { figures, warnings } = analyseTest(kind, log.value, context);
     for (const [key, truth] of Object.entries(ride.truth)) {
-      const seen = keys.get(key) ?? { held: 0, given: 0, error: 0, width: 0 };
+      const seen = keys.get(key) ?? { held: 0, given: 0, error: 0, width: 0, z: [] };
       keys.set(key, seen);
       const figure = figures.find((one) => one.key === key);
       if (!figure) {
@@ -89,6 +89,7 @@ export async function coverageOf(kind, rides, loggerName = '10 Hz', seed = 1) {
       seen.given++;
       if (lower <= truth && truth <= upper) seen.held++;
       seen.error += (figure.value - truth) / figure.standardUncertainty;
+      seen.z.push(Math.abs(figure.value - truth) / figure.standardUncertainty);
       seen.width += (upper - lower) / 2 / Math.abs(truth || 1);
       if (process.env.COVERAGE_TRACE && !(lower <= truth && truth <= upper))
         console.log(kind, key, truth, figure.value, figure.standardUncertainty);
@@ -98,10 +99,12 @@ export async function coverageOf(kind, rides, loggerName = '10 Hz', seed = 1) {
     kind,
     loggerName,
     rides,
-    keys: [...keys].map(([key, { held, given, error, width }]) => ({
+    keys: [...keys].map(([key, { held, given, error, width, z }]) => ({
       key,
       given,
       held: given > 0 ? held / given : null,
+      // 0.67 where errors are normal and as large as stated.
+      medianZ: median(z) ?? null,
       meanError: given > 0 ? error / given : null,
       halfWidth: given > 0 ? width / given : null,
     })),

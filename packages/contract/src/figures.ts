@@ -31,6 +31,7 @@ export const derivationSchema = z.strictObject({
       standardUncertainty: z.number(),
       degreesOfFreedom: z.number().optional(),
       isSystematic: z.boolean().optional(),
+      isRectangular: z.boolean().optional(),
       effect: z.number().optional(),
       share: z.number(),
     }),

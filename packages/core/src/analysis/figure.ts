@@ -9,9 +9,11 @@ export interface Contribution {
   readonly degreesOfFreedom?: number;
   /**
    * Shared by all runs made with the same instrument: more runs do not shrink it, and it cancels in a ratio. Known by its
-   * limits, between which all is equally likely.
+   * limits, between which all is equally likely, unless `isRectangular` says otherwise.
    */
   readonly isSystematic?: boolean;
+  /** Known by its limits, between which all is equally likely: so is what is systematic and has no degrees of freedom. */
+  readonly isRectangular?: boolean;
   /**
    * Of a correction by something that is known of the bike: how the value moves, with its sign, when that is one standard
    * uncertainty larger. Runs of one bike move together, and more runs do not shrink it.
@@ -87,7 +89,7 @@ export interface FigureParts {
 
 /**
  * A measured value from its contributions: root sum of squares; the 95 % interval by `coverageFactor`, with Welch–Satterthwaite
- * degrees of freedom and the largest systematic limit taken as what it is, a rectangle.
+ * degrees of freedom and the largest stated limit taken as what it is, a rectangle.
  * Source: JCGM 100:2008 (GUM), 5.1.2, G.4.1, G.2.2.
  */
 export function makeFigure(parts: FigureParts): Figure {
@@ -104,7 +106,9 @@ export function makeFigure(parts: FigureParts): Figure {
   );
   const largestLimit = parts.contributions.reduce(
     (most, c) =>
-      c.isSystematic && c.degreesOfFreedom === undefined ? Math.max(most, c.standardUncertainty ** 2) : most,
+      (c.isRectangular ?? c.isSystematic) && c.degreesOfFreedom === undefined
+        ? Math.max(most, c.standardUncertainty ** 2)
+        : most,
     0,
   );
   // Beyond 1e6 degrees of freedom the t quantile is the normal one to six digits.

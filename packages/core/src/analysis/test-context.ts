@@ -5,6 +5,12 @@ import type { GivenSpan } from './findings.js';
 import type { ManualReadings } from './manual/manual-readings.js';
 import type { InstrumentErrors } from './instrument.js';
 
+/** Bars before and after a ride, and what one bar is, as shares of all. */
+export interface GaugeKnowledge {
+  readonly startShare: number;
+  readonly endShare: number;
+  readonly stepShare: number;
+}
 /** What is known about a run beside its log; every field optional. */
 export interface TestContext {
   readonly airTemperatureC?: number;
@@ -27,7 +33,7 @@ export interface TestContext {
   readonly emptied?: boolean;
   /** Meant to start part-way through a charge. */
   readonly isPartWay?: boolean;
-  readonly gauge?: { readonly startShare: number; readonly endShare: number; readonly stepShare: number };
+  readonly gauge?: GaugeKnowledge;
   /** 1 or −1 of each pass or coast in order, where position cannot tell. */
   readonly directions?: readonly (1 | -1)[];
   /** Nobody wrote down how it was ridden: the log may propose it. */

@@ -1,3 +1,4 @@
+import { Coverage, ridesOf } from '../../testing/coverage.js';
 import { plainLogger } from '../../testing/plain-ride.js';
 import { seededRandom } from '../../numeric/index.js';
 import { logOfColumns } from '../../testing/test-logs.js';
@@ -26,9 +27,9 @@ it.each([
   [30, 20, 0.1],
 ])('steps of %d s, rests of %d s, one sample every %d s: the resistance has its time', (loadS, restS, stepS) => {
   const random = seededRandom(1000 * loadS + restS + 100 * stepS);
-  const held = new Map<string, number>();
-  const given = new Map<string, number>();
-  for (let n = 0; n < PACKS; n++) {
+  const coverage = new Coverage();
+  const packs = ridesOf(PACKS);
+  for (let n = 0; n < packs; n++) {
     const { r0, slow, after, restV, fall } = pack(random);
     const logger = plainLogger(random);
     const seconds = Math.min(900, 14 * (loadS + restS));
@@ -56,20 +57,11 @@ it.each([
     });
     const { figures } = analyseBattery(log, {}, () => undefined);
     const truth = { internalResistance0: r0, internalResistance1s: after(1), internalResistance10s: after(10) };
-    for (const [key, value] of Object.entries(truth)) {
-      const figure = figures.find((one) => one.key === key);
-      if (!figure) continue;
-      given.set(key, (given.get(key) ?? 0) + 1);
-      const [low, high] = figure.interval95;
-      if (low <= value && value <= high) held.set(key, (held.get(key) ?? 0) + 1);
-    }
+    coverage.see(figures, truth);
   }
-  const shares = Object.fromEntries([...given].map(([key, count]) => [key, (held.get(key) ?? 0) / count]));
-  if (process.env['EBRIX_COVERAGE']) console.info(loadS, restS, stepS, shares);
-  expect(given.get('internalResistance0')).toBe(PACKS);
-  expect(given.get('internalResistance1s')).toBe(PACKS);
+  expect(coverage.of('internalResistance0').given).toBe(packs);
+  expect(coverage.of('internalResistance1s').given).toBe(packs);
   // Ten seconds are not told by steps of two.
-  expect(given.get('internalResistance10s') ?? 0).toBe(loadS < 8 ? 0 : PACKS);
-  for (const [key, share] of Object.entries(shares))
-    expect({ key, isHeld: share >= 0.9 || share }).toEqual({ key, isHeld: true });
+  expect(coverage.of('internalResistance10s').given).toBe(loadS < 8 ? 0 : packs);
+  coverage.expectHeld(`steps of ${loadS} s, rests of ${restS} s, ${1 / stepS} Hz`);
 });

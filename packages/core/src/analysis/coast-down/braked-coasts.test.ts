@@ -1,3 +1,4 @@
+import { Coverage, ridesOf } from '../../testing/coverage.js';
 import { logOfColumns } from '../../testing/test-logs.js';
 import { plainLogger, seededRandom } from '../../testing/plain-ride.js';
 import { analyseCoasts } from './analyse-coasts.js';
@@ -38,8 +39,8 @@ it.each([
   [10, 0.5],
 ])('%d samples a second, gusts of %d m/s: drag, rolling and wind hold the truth', (hz, gustMps) => {
   const random = seededRandom(10 * hz + 100 * gustMps);
-  const held = { cda: 0, crr: 0, wind: 0 };
-  for (let n = 0; n < STRIPS; n++) {
+  const coverage = new Coverage();
+  for (let n = 0; n < ridesOf(STRIPS); n++) {
     const logger = plainLogger(random);
     const { truth, massKg, speed, amps, step } = coasts(random, logger.noise, gustMps);
     const at = (values: readonly number[], t: number): number => values[Math.round(t / step)] ?? 0;
@@ -51,12 +52,8 @@ it.each([
     const directions = [1, -1, 1, -1, 1, -1] as const;
     const context = { totalMassKg: massKg, airDensity: 1.2, rotatingMassFactor: 1.02, directions };
     const { figures } = analyseCoasts(log, context, () => undefined);
-    for (const key of ['cda', 'crr', 'wind'] as const) {
-      const [low, high] = figures.find((one) => one.key === key)!.interval95;
-      if (low <= truth[key] && truth[key] <= high) held[key]++;
-    }
+    coverage.see(figures, truth);
   }
-  if (process.env['EBRIX_COVERAGE']) console.info(hz, gustMps, held);
-  for (const [key, count] of Object.entries(held))
-    expect({ key, isHeld: count >= 0.87 * STRIPS || count }).toEqual({ key, isHeld: true });
+  for (const key of ['cda', 'crr', 'wind']) expect(coverage.of(key).given).toBe(ridesOf(STRIPS));
+  coverage.expectHeld(`coasts, gusts of ${gustMps} m/s, ${hz} Hz`, 0.87);
 });

@@ -1,3 +1,4 @@
+import { Coverage, ridesOf } from '../../testing/coverage.js';
 import { logOfColumns } from '../../testing/test-logs.js';
 import { plainLogger, seededRandom } from '../../testing/plain-ride.js';
 import { analyseHeating } from './analyse-heating.js';
@@ -37,8 +38,9 @@ it.each([
   ['a motor that riding cools', 0.4],
 ])('the settled rise and the cooling hold the truth: %s', (name, windShare) => {
   const random = seededRandom(name.length);
-  const held: Record<string, number> = { riseAtLoad: 0, timeConstant: 0, coolingHalfLife: 0, headroom: 0 };
-  for (let n = 0; n < MOTORS; n++) {
+  const coverage = new Coverage();
+  const motors = ridesOf(MOTORS);
+  for (let n = 0; n < motors; n++) {
     const { celsius, step, rideS, amps, airC, truth, seconds } = motor(random, windShare);
     const logger = plainLogger(random);
     const log = logOfColumns(Math.floor(seconds), 1, {
@@ -49,15 +51,11 @@ it.each([
     });
     const codes: string[] = [];
     const { figures } = analyseHeating(log, { ambientC: airC, temperatureLimitC: 120 }, (code) => codes.push(code));
-    const all = { ...truth, headroom: 120 - airC - truth.riseAtLoad };
-    for (const [key, value] of Object.entries(all)) {
-      const figure = figures.find((one) => one.key === key);
-      if (figure && figure.interval95[0] <= value && value <= figure.interval95[1]) held[key]!++;
-    }
+    coverage.see(figures, { ...truth, headroom: 120 - airC - truth.riseAtLoad });
   }
-  if (process.env['EBRIX_COVERAGE']) console.info(name, held);
-  for (const [key, count] of Object.entries(held))
-    expect({ key, isHeld: count >= 0.9 * MOTORS || count }).toEqual({ key, isHeld: true });
+  for (const key of ['riseAtLoad', 'timeConstant', 'coolingHalfLife', 'headroom'])
+    expect([key, coverage.of(key).given]).toEqual([key, motors]);
+  coverage.expectHeld(name);
 });
 
 it('a load whose copper warms faster than the motor sheds has no settled rise, and no headroom', () => {

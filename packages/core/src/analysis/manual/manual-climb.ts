@@ -11,7 +11,7 @@ import {
 } from '../figure.js';
 import type { TestContext } from '../test-context.js';
 import { manualEnergy } from './manual-energy.js';
-import { courseLength, ratio, thumb } from './manual-parts.js';
+import { courseLength, ratio, stepOfWatch, thumb } from './manual-parts.js';
 import type { ManualPass, ManualReadings } from './manual-readings.js';
 
 const DEFAULT_GAIN_LIMIT_M = 2;
@@ -27,7 +27,6 @@ export function addManualClimb(
 ): void {
   const { durationS, durationStepS = 1 } = manualReadings;
   const [timed] = passes;
-  const watched = Math.hypot(thumb(1).standardUncertainty, fromResolution(durationStepS));
   const pass =
     timed ??
     (durationS !== undefined && durationS > 0 ? { seconds: durationS, startS: 0, endS: durationS } : undefined);
@@ -43,7 +42,7 @@ export function addManualClimb(
     value: pass.seconds,
     unit: 's',
     n: 1,
-    contributions: [timed ? thumb(1) : { source: 'reading of the watch', standardUncertainty: watched }],
+    contributions: [thumb(1), ...(timed ? [] : [stepOfWatch(durationStepS)])],
     formula: 'finish − start',
     substituted: `${num(pass.seconds)} s`,
     inputs: ['stopwatch'],
@@ -64,7 +63,13 @@ export function addManualClimb(
     value: gainM,
     unit: 'm',
     n: 1,
-    contributions: [systematic('profile of the course', gainUncertaintyM)],
+    // A profile that was measured errs by its readings; one that nobody measured lies anywhere within its limit.
+    contributions: [
+      {
+        ...systematic('profile of the course', gainUncertaintyM),
+        isRectangular: context.course?.gainUncertaintyM === undefined,
+      },
+    ],
     formula: 'altitude at the finish − altitude at the start',
     substituted: say`${qty(gainM, 'm')}`,
     inputs: ['course profile'],

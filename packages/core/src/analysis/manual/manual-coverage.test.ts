@@ -1,3 +1,4 @@
+import { Coverage, ridesOf } from '../../testing/coverage.js';
 import { openCircuitVoltage } from '../../battery/index.js';
 import { seededRandom, standardNormal } from '../../numeric/index.js';
 import { manualFigures, MOTOR_TOUCHES, type ManualReadings, type MotorTouch, type TestContext } from '../index.js';
@@ -14,31 +15,22 @@ interface Simulated {
   readonly context: TestContext;
   readonly truth: Readonly<Record<string, number>>;
 }
-/** Of the rides whose figure came out, the share whose interval holds the truth. */
-function coverage(kind: TestKind, simulate: () => Simulated): ReadonlyMap<string, number> {
-  const held = new Map<string, [number, number]>();
-  for (let k = 0; k < RIDES; k++) {
+/** What these readings give, set against what was drawn; each figure named has to come out now and then. */
+function tried(what: string, kind: TestKind, simulate: () => Simulated, keys: readonly string[]): void {
+  const coverage = new Coverage();
+  for (let k = 0; k < ridesOf(RIDES); k++) {
     const { readings, context, truth } = simulate();
-    const figures = manualFigures(kind, readings, context, () => undefined);
-    for (const [key, value] of Object.entries(truth)) {
-      const figure = figures.find((one) => one.key === key);
-      if (!figure) continue;
-      const [hits, of] = held.get(key) ?? [0, 0];
-      const isHeld = figure.interval95[0] <= value && value <= figure.interval95[1];
-      held.set(key, [hits + (isHeld ? 1 : 0), of + 1]);
-    }
+    coverage.see(
+      manualFigures(kind, readings, context, () => undefined),
+      truth,
+    );
   }
-  return new Map([...held].map(([key, [hits, of]]) => [key, hits / of]));
-}
-function expectCovered(shares: ReadonlyMap<string, number>, keys: readonly string[]): void {
-  for (const key of keys) {
-    expect([key, shares.get(key)]).toEqual([key, expect.any(Number)]);
-    expect([key, shares.get(key)! >= 0.9 && shares.get(key)! <= 1]).toEqual([key, true]);
-  }
+  for (const key of keys) expect([key, coverage.of(key).given > 0]).toEqual([key, true]);
+  coverage.expectHeld(`by hand: ${what}`);
 }
 
 /** A ride with a pack whose label is out by a little, a wheel set wrong by a little, and bars that are not equal. */
-function range(read: 'bars' | 'bars-out' | 'socket' | 'volts'): Simulated {
+function range(read: 'bars' | 'bars-looked-at' | 'bars-out' | 'socket' | 'volts'): Simulated {
   const series = 10;
   const usableWh = 360 * between(0.87, 0.99);
   const distance = between(6, 30);
@@ -51,11 +43,21 @@ function range(read: 'bars' | 'bars-out' | 'socket' | 'volts'): Simulated {
   const barsAt = (charge: number): number => edges.filter((edge) => charge > edge).length;
   const km = distance * (1 + between(-0.015, 0.015));
   const seconds = (3600 * distance) / between(17, 26);
-  const rest = (charge: number): number => toStep(series * openCircuitVoltage('li-ion-nmc', charge), 0.1);
+  // This cell's curve bows away from the typical one in the middle.
+  const bow = between(-0.07, 0.07);
+  const rest = (charge: number): number =>
+    toStep(series * openCircuitVoltage('li-ion-nmc', charge + 4 * bow * charge * (1 - charge)), 0.1);
   const barsOut = edges
     .map((edge, k) => ({ left: k, at: ((1 - edge) / used) * distance }))
     .filter(({ at }) => at > 0 && at < distance)
     .map(({ left, at }) => ({ left, km: toStep(at + between(0, 0.3), 0.1) }));
+  // A quick first part and a slow one after it, or the other way round: looks at the gauge have a time, and no place.
+  const [turn, pace] = [between(0.2, 0.8), between(0.8, 1.2)];
+  const timeShare = (way: number): number =>
+    (Math.min(way, turn) / pace + Math.max(0, way - turn)) / (turn / pace + 1 - turn);
+  const gaugeSeen = Array.from({ length: 5 }, () => random())
+    .sort()
+    .map((way) => ({ elapsedS: Math.round(timeShare(way) * seconds), bars: barsAt(1 - used * way) }));
   return {
     readings: {
       tripDistanceKm: toStep(km, 0.1),
@@ -65,6 +67,7 @@ function range(read: 'bars' | 'bars-out' | 'socket' | 'volts'): Simulated {
       ...(read === 'volts' && { restVoltageStartV: rest(1), restVoltageEndV: rest(1 - used) }),
       ...(read === 'socket' && { wallEnergyWh: toStep(energyOut / between(0.8, 0.92), 10), wallStepWh: 10 }),
       ...(read === 'bars-out' && { barsOut }),
+      ...(read === 'bars-looked-at' && { gaugeSeen }),
     },
     context: {
       pack: { chemistry: 'li-ion-nmc', capacityAh: 10, nominalVoltageV: 36 },
@@ -83,127 +86,155 @@ function range(read: 'bars' | 'bars-out' | 'socket' | 'volts'): Simulated {
 }
 
 describe('figures by hand hold the truth', () => {
-  it.each(['bars', 'bars-out', 'socket', 'volts'] as const)('of a ride: %s', (read) =>
-    expectCovered(
-      coverage('range', () => range(read)),
-      ['distance', 'netConsumption', 'energyOut', 'movingTime', 'meanMovingSpeed'],
-    ),
+  it.each(['bars', 'bars-out', 'bars-looked-at', 'socket', 'volts'] as const)('of a ride: %s', (read) =>
+    tried(`ride, ${read}`, 'range', () => range(read), [
+      'distance',
+      'netConsumption',
+      'energyOut',
+      'movingTime',
+      'meanMovingSpeed',
+    ]),
   );
 
   it('of a climb by watch and display', () => {
-    const shares = coverage('hill-climb', () => {
-      const lengthM = between(400, 1500);
-      const gain = lengthM * between(0.04, 0.1);
-      const speed = between(8, 22);
-      const climbTime = (3.6 * lengthM) / speed;
-      const minSpeed = speed * between(0.6, 0.9);
-      return {
-        readings: {
-          durationS: toStep(climbTime + between(-0.3, 0.3) + between(-0.3, 0.3), 1),
-          durationStepS: 1,
-          lowestSpeedKmh: toStep(minSpeed * (1 + between(-0.015, 0.015)), 0.1),
-          displayStepKmh: 0.1,
-        },
-        context: {
-          course: {
-            lengthM: lengthM * (1 + between(-0.005, 0.005)),
-            startM: 0,
-            finishM: lengthM * (1 + between(-0.005, 0.005)),
-            isWhole: true,
-            isLoop: false,
-            gainM: gain + standardNormal(random),
-            gainUncertaintyM: 1,
+    tried(
+      'climb',
+      'hill-climb',
+      () => {
+        const lengthM = between(400, 1500);
+        const gain = lengthM * between(0.04, 0.1);
+        const speed = between(8, 22);
+        const climbTime = (3.6 * lengthM) / speed;
+        const minSpeed = speed * between(0.6, 0.9);
+        return {
+          readings: {
+            durationS: toStep(climbTime + between(-0.3, 0.3) + between(-0.3, 0.3), 1),
+            durationStepS: 1,
+            lowestSpeedKmh: toStep(minSpeed * (1 + between(-0.015, 0.015)), 0.1),
+            displayStepKmh: 0.1,
           },
-        },
-        truth: { climbTime, meanSpeed: speed, minSpeed, verticalSpeed: (3600 * gain) / climbTime },
-      };
-    });
-    expectCovered(shares, ['climbTime', 'meanSpeed', 'minSpeed', 'verticalSpeed']);
+          context: {
+            course: {
+              lengthM: lengthM * (1 + between(-0.005, 0.005)),
+              startM: 0,
+              finishM: lengthM * (1 + between(-0.005, 0.005)),
+              isWhole: true,
+              isLoop: false,
+              gainM: gain + standardNormal(random),
+              gainUncertaintyM: 1,
+            },
+          },
+          truth: { climbTime, meanSpeed: speed, minSpeed, verticalSpeed: (3600 * gain) / climbTime },
+        };
+      },
+      ['climbTime', 'meanSpeed', 'minSpeed', 'verticalSpeed'],
+    );
   });
 
   it('of top speed by the display, both ways and one way', () => {
-    const shares = coverage('top-speed', () => {
-      const still = between(20, 45);
-      const wheel = 1 + between(-0.015, 0.015);
-      const wind = between(-2, 2);
-      const shown = (speed: number): number => toStep(wheel * speed * (1 + between(-0.02, 0.02)), 0.1);
-      return {
-        readings: {
-          highestSpeedKmh: shown(still + wind),
-          highestSpeedBackKmh: shown(still - wind),
-          displayStepKmh: 0.1,
-        },
-        context: {},
-        truth: { twoWayTopSpeed: still },
-      };
-    });
-    expectCovered(shares, ['twoWayTopSpeed']);
+    tried(
+      'top speed, both ways',
+      'top-speed',
+      () => {
+        const still = between(20, 45);
+        const wheel = 1 + between(-0.015, 0.015);
+        const wind = between(-2, 2);
+        const shown = (speed: number): number => toStep(wheel * speed * (1 + between(-0.02, 0.02)), 0.1);
+        return {
+          readings: {
+            highestSpeedKmh: shown(still + wind),
+            highestSpeedBackKmh: shown(still - wind),
+            displayStepKmh: 0.1,
+          },
+          context: {},
+          truth: { twoWayTopSpeed: still },
+        };
+      },
+      ['twoWayTopSpeed'],
+    );
   });
 
   it('of help as it is felt', () => {
-    const shares = coverage('assist-response', () => {
-      const latency = between(0.3, 2);
-      const late = between(-0.2, 0.2);
-      const felt = (): number =>
-        Math.max(0, latency * (1 + 0.1 * standardNormal(random)) + late + between(-0.3, 0.3) + between(-0.3, 0.3));
-      return { readings: { helpAfterS: [felt(), felt(), felt(), felt(), felt()] }, context: {}, truth: { latency } };
-    });
-    expectCovered(shares, ['latency']);
+    tried(
+      'help felt',
+      'assist-response',
+      () => {
+        const latency = between(0.3, 2);
+        const late = between(-0.2, 0.2);
+        const felt = (): number =>
+          Math.max(0, latency * (1 + 0.1 * standardNormal(random)) + late + between(-0.3, 0.3) + between(-0.3, 0.3));
+        return { readings: { helpAfterS: [felt(), felt(), felt(), felt(), felt()] }, context: {}, truth: { latency } };
+      },
+      ['latency'],
+    );
   });
 
   it('of heat by hand', () => {
-    const shares = coverage('heating', () => {
-      const housingTemperature = between(15, 80);
-      // Hands differ by some degrees about where one word ends.
-      const felt = housingTemperature + between(-3, 3);
-      const motorTouch: MotorTouch =
-        felt < 29 ? 'cool' : felt < 42 ? 'warm' : felt < 54 ? 'can-be-held' : 'cannot-be-held';
-      return { readings: { motorTouch }, context: { airTemperatureC: 12 }, truth: { housingTemperature } };
-    });
-    expectCovered(shares, ['housingTemperature']);
+    tried(
+      'motor felt',
+      'heating',
+      () => {
+        const housingTemperature = between(15, 80);
+        // Hands differ by some degrees about where one word ends.
+        const felt = housingTemperature + between(-3, 3);
+        const motorTouch: MotorTouch =
+          felt < 29 ? 'cool' : felt < 42 ? 'warm' : felt < 54 ? 'can-be-held' : 'cannot-be-held';
+        return { readings: { motorTouch }, context: { airTemperatureC: 12 }, truth: { housingTemperature } };
+      },
+      ['housingTemperature'],
+    );
     expect(Object.keys(MOTOR_TOUCHES)).toHaveLength(4);
   });
 });
 
 describe('readings by level and by the crank hold the truth', () => {
   it('of speed, watts and consumption at each level', () => {
-    const shares = coverage('assist-levels', () => {
-      const wheel = 1 + between(-0.015, 0.015);
-      const meter = 1 + between(-0.08, 0.08);
-      const levels = [1, 2, 3].map((level) => ({ level, kmh: between(12, 28), watts: between(60, 400) }));
-      return {
-        readings: {
-          levelTable: levels.map(({ level, kmh, watts }) => ({
-            level,
-            speedKmh: toStep(kmh * wheel + between(-0.5, 0.5), 0.1),
-            powerW: toStep(watts * meter * (1 + between(-0.1, 0.1)), 1),
-          })),
-        },
-        context: {},
-        truth: Object.fromEntries(
-          levels.flatMap(({ level, kmh, watts }) => [
-            [`steadySpeedLevel${level}`, kmh],
-            [`meanPowerLevel${level}`, watts],
-            [`consumptionLevel${level}`, watts / kmh],
-          ]),
-        ),
-      };
-    });
-    expectCovered(shares, ['steadySpeedLevel1', 'meanPowerLevel2', 'consumptionLevel3']);
+    tried(
+      'levels',
+      'assist-levels',
+      () => {
+        const wheel = 1 + between(-0.015, 0.015);
+        const meter = 1 + between(-0.08, 0.08);
+        const levels = [1, 2, 3].map((level) => ({ level, kmh: between(12, 28), watts: between(60, 400) }));
+        return {
+          readings: {
+            levelTable: levels.map(({ level, kmh, watts }) => ({
+              level,
+              speedKmh: toStep(kmh * wheel + between(-0.5, 0.5), 0.1),
+              powerW: toStep(watts * meter * (1 + between(-0.1, 0.1)), 1),
+            })),
+          },
+          context: {},
+          truth: Object.fromEntries(
+            levels.flatMap(({ level, kmh, watts }) => [
+              [`steadySpeedLevel${level}`, kmh],
+              [`meanPowerLevel${level}`, watts],
+              [`consumptionLevel${level}`, watts / kmh],
+            ]),
+          ),
+        };
+      },
+      ['steadySpeedLevel1', 'meanPowerLevel2', 'consumptionLevel3'],
+    );
   });
 
   it('of the crank’s turn until help, counted in quarters', () => {
-    const shares = coverage('assist-response', () => {
-      const truth = between(60, 300);
-      const starts = Array.from({ length: 5 }, () => truth + 15 * standardNormal(random));
-      return {
-        // Seen as the quarter that was just passed, or the one after it.
-        readings: { helpAfterQuarterTurns: starts.map((degrees) => Math.max(0, Math.round(degrees / 90))) },
-        context: {},
-        truth: { crankTurn: truth },
-      };
-    });
-    expectCovered(shares, ['crankTurn']);
+    tried(
+      'quarter turns',
+      'assist-response',
+      () => {
+        const truth = between(60, 300);
+        const counts = between(0, 1);
+        const starts = Array.from({ length: 5 }, () => truth + 15 * standardNormal(random));
+        return {
+          // One rider counts the quarter that was just passed, another the one after it.
+          readings: { helpAfterQuarterTurns: starts.map((degrees) => Math.max(0, Math.floor(degrees / 90 + counts))) },
+          context: {},
+          truth: { crankTurn: truth },
+        };
+      },
+      ['crankTurn'],
+    );
   });
 });
 
@@ -222,4 +253,20 @@ it('a level that was changed on the way is said, but not where levels are the te
   };
   expect(codes('range')).toContain('level-changed');
   expect(codes('assist-levels')).not.toContain('level-changed');
+});
+
+it('looks at the gauge on the way narrow the energy, and those that saw nothing go out leave it', () => {
+  const energy = (gaugeSeen: ManualReadings['gaugeSeen']): number => {
+    const readings = { tripDistanceKm: 30, durationS: 5400, ...(gaugeSeen && { gaugeSeen }) };
+    const context: TestContext = {
+      pack: { chemistry: 'li-ion-nmc', measuredEnergyWh: 480, measuredEnergyUncertaintyWh: 10 },
+      gauge: { startShare: 1, endShare: 0.2, stepShare: 0.2 },
+    };
+    const figures = manualFigures('range', readings, context, () => undefined);
+    return figures.find(({ key }) => key === 'energyOut')!.standardUncertainty;
+  };
+  const plain = energy(undefined);
+  expect(energy([{ elapsedS: 2700, bars: 5 }])).toBe(plain);
+  const looks = [200, 300, 5100, 5200].map((elapsedS, k) => ({ elapsedS, bars: [5, 4, 2, 1][k]! }));
+  expect(energy(looks)).toBeLessThan(0.95 * plain);
 });

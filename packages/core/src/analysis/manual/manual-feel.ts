@@ -68,14 +68,18 @@ export function addFeltTimes(manualReadings: ManualReadings, figures: Figure[], 
     warn('no-felt-time', 'No time until help, run-on or brake cut-off was noted. Time or count several starts.');
 }
 
-/** Nobody sees the crank closer than half a quarter of a turn. */
-const TURN_LIMIT = 0.5;
+const QUARTER_DEG = 90;
+/** One rider counts the quarter that was passed, another the one that was begun. */
+const COUNTED_LIMIT_DEG = 0.5 * QUARTER_DEG;
 
 /** Turn of the crank until help, counted in quarter turns over several starts. Units: degrees. */
 function addCrankTurns({ helpAfterQuarterTurns: turns = [] }: ManualReadings, figures: Figure[]): boolean {
   if (turns.length === 0) return false;
-  const value = 90 * mean(turns);
-  const variance = turns.reduce((sum, t) => sum + (90 * t - value) ** 2, 0) / Math.max(1, turns.length - 1);
+  const value = QUARTER_DEG * mean(turns);
+  const variance = turns.reduce((sum, t) => sum + (QUARTER_DEG * t - value) ** 2, 0) / Math.max(1, turns.length - 1);
+  const scatterDeg = Math.sqrt(variance / turns.length);
+  // Starts that are all alike fall into the same quarter each time: more of them do not tell where in it.
+  const quarterDeg = fromResolution(QUARTER_DEG);
   figures.push(
     makeFigure({
       key: 'crankTurn',
@@ -84,14 +88,12 @@ function addCrankTurns({ helpAfterQuarterTurns: turns = [] }: ManualReadings, fi
       unit: 'deg',
       n: turns.length,
       contributions: [
-        systematic('seen in quarter turns', fromLimit(90 * TURN_LIMIT)),
-        turns.length > 1
-          ? {
-              source: 'scatter of the starts',
-              standardUncertainty: Math.sqrt(variance / turns.length),
-              degreesOfFreedom: turns.length - 1,
-            }
-          : { source: 'one start only', standardUncertainty: fromLimit(90) },
+        systematic('which quarter is counted', fromLimit(COUNTED_LIMIT_DEG)),
+        turns.length === 1
+          ? { source: 'one start only', standardUncertainty: fromLimit(QUARTER_DEG) }
+          : scatterDeg > quarterDeg
+            ? { source: 'scatter of the starts', standardUncertainty: scatterDeg, degreesOfFreedom: turns.length - 1 }
+            : { source: 'seen in quarter turns', standardUncertainty: quarterDeg },
       ],
       formula: 'mean of the quarter turns counted × 90°',
       substituted: `${num(mean(turns))} × 90° over ${turns.length}`,

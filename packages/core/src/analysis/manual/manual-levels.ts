@@ -1,16 +1,8 @@
 import { say } from '../../units/index.js';
 import { systematic } from '../contributions.js';
-import {
-  derivationNumber as num,
-  derivationQuantity as qty,
-  fromLimit,
-  fromResolution,
-  makeFigure,
-  type Figure,
-  type Warn,
-} from '../figure.js';
+import { derivationQuantity as qty, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
 import { DISPLAY_POWER_LIMIT, displayStepOf } from './display-power.js';
-import { wheelSizeInDisplay } from './manual-parts.js';
+import { ratio, wheelSizeInDisplay } from './manual-parts.js';
 import type { ManualReadings } from './manual-readings.js';
 
 /** One look at a display that wavers: speed by this much, power by this share, either way. */
@@ -34,23 +26,8 @@ export function addLevelTable(manualReadings: ManualReadings, figures: Figure[],
     if (speed) figures.push(speed);
     if (power) figures.push(power);
     if (!speed || !power || !(speed.value > 0)) continue;
-    const perKm = power.value / speed.value;
-    figures.push(
-      makeFigure({
-        key: `consumptionLevel${level}`,
-        label: `Consumption, level ${level}`,
-        value: perKm,
-        unit: 'Wh/km',
-        n: 1,
-        contributions: [
-          systematic('watts of the display', power.standardUncertainty / speed.value),
-          systematic('speed of the display', (perKm * speed.standardUncertainty) / speed.value),
-        ],
-        formula: 'watts ÷ speed, as shown',
-        substituted: say`${num(power.value)} W ÷ ${qty(speed.value, 'km/h')} = ${qty(perKm, 'Wh/km')}`,
-        inputs: ['display'],
-      }),
-    );
+    const [key, label] = [`consumptionLevel${level}`, `Consumption, level ${level}`];
+    figures.push(ratio(key, label, power, speed, 'Wh/km', 'watts ÷ speed, as shown'));
   }
 }
 
@@ -63,7 +40,7 @@ function speedAt(level: number, kmh: number, { displayStepKmh = DEFAULT_SPEED_ST
     n: 1,
     contributions: [
       wheelSizeInDisplay(kmh),
-      { source: 'one look at a speed that wavers', standardUncertainty: fromLimit(WAVERS_KMH) },
+      { source: 'one look at a speed that wavers', standardUncertainty: fromLimit(WAVERS_KMH), isRectangular: true },
       { source: 'step of the display', standardUncertainty: fromResolution(displayStepKmh) },
     ],
     formula: 'as shown while it was steady',
@@ -81,7 +58,11 @@ function powerAt(level: number, watts: number): Figure {
     n: 1,
     contributions: [
       systematic('what the display goes by', fromLimit(DISPLAY_POWER_LIMIT * watts)),
-      { source: 'one look at a power that wavers', standardUncertainty: fromLimit(WAVERS_SHARE * watts) },
+      {
+        source: 'one look at a power that wavers',
+        standardUncertainty: fromLimit(WAVERS_SHARE * watts),
+        isRectangular: true,
+      },
       { source: 'step of the display', standardUncertainty: fromResolution(displayStepOf(watts)) },
     ],
     formula: 'as shown while it was steady',

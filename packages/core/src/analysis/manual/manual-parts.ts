@@ -1,6 +1,7 @@
 import { say } from '../../units/index.js';
 import {
   fromLimit,
+  fromResolution,
   makeFigure,
   derivationNumber as num,
   derivationQuantity as qty,
@@ -8,6 +9,15 @@ import {
   type Figure,
 } from '../figure.js';
 import { systematic } from '../contributions.js';
+
+/** A figure of energy before it has its name. */
+export type EnergyByHand = Pick<
+  Parameters<typeof makeFigure>[0],
+  'contributions' | 'formula' | 'inputs' | 'substituted' | 'value'
+>;
+/** Less than any meter shows: nothing was measured. */
+export const MIN_ENERGY_WH = 0.1;
+export const MIN_SHARE = 0.001;
 
 /** A thumb on a stopwatch at a gate is early or late by up to this. */
 export const THUMB_LIMIT_S = 0.3;
@@ -19,6 +29,11 @@ const COURSE_LENGTH_LIMIT = 0.005;
 /** Two presses, start and finish: each early or late on its own. */
 export function thumb(passes: number): Contribution {
   return { source: 'reaction on the stopwatch', standardUncertainty: Math.sqrt(2 * passes) * fromLimit(THUMB_LIMIT_S) };
+}
+
+/** Of a time that was read off and not stopped. */
+export function stepOfWatch(stepS: number): Contribution {
+  return { source: 'step of the watch', standardUncertainty: fromResolution(stepS), isRectangular: true };
 }
 
 /** Of a distance or a speed that the display shows. */

@@ -12,7 +12,7 @@ import {
 import { addRangeFigures } from '../range/range-figures.js';
 import type { TestContext } from '../test-context.js';
 import { manualEnergy } from './manual-energy.js';
-import { courseLength, ratio, scaled, thumb, wheelSizeInDisplay } from './manual-parts.js';
+import { courseLength, ratio, scaled, stepOfWatch, thumb, wheelSizeInDisplay } from './manual-parts.js';
 import type { ManualPass, ManualReadings } from './manual-readings.js';
 
 const DEFAULT_TRIP_STEP_KM = 0.1;
@@ -46,7 +46,7 @@ export function addManualRide(
         value: seconds,
         unit: 's',
         n: timed.count,
-        contributions: [timed.contribution],
+        contributions: timed.contributions,
         formula: 'finish − start, all passes',
         substituted: `${num(seconds)} s`,
         inputs: ['stopwatch'],
@@ -67,16 +67,15 @@ export function addManualRide(
 interface Timed {
   readonly seconds: number;
   readonly count: number;
-  readonly contribution: Contribution;
+  readonly contributions: readonly Contribution[];
 }
 
 /** Passes between gates, else the time of the whole ride as it was noted. */
 function timeOf(passes: readonly ManualPass[], { durationS, durationStepS = 1 }: ManualReadings): Timed | undefined {
   const seconds = passes.reduce((sum, pass) => sum + pass.seconds, 0);
-  if (seconds > 0) return { seconds, count: passes.length, contribution: thumb(passes.length) };
+  if (seconds > 0) return { seconds, count: passes.length, contributions: [thumb(passes.length)] };
   if (durationS === undefined || !(durationS > 0)) return undefined;
-  const standardUncertainty = Math.hypot(thumb(1).standardUncertainty, fromResolution(durationStepS));
-  return { seconds: durationS, count: 1, contribution: { source: 'reading of the watch', standardUncertainty } };
+  return { seconds: durationS, count: 1, contributions: [thumb(1), stepOfWatch(durationStepS)] };
 }
 
 /** Mean speed as the display shows it, else distance over time. */
@@ -104,7 +103,7 @@ function manualSpeed(
       inputs: ['display'],
     });
   if (distance && timed) {
-    const { seconds, contribution } = timed;
+    const { seconds, contributions } = timed;
     const value = (distance.value * 3600) / seconds;
     return makeFigure({
       key: 'meanMovingSpeed',
@@ -114,7 +113,7 @@ function manualSpeed(
       n: timed.count,
       contributions: [
         ...scaled(distance, value / distance.value),
-        { ...contribution, standardUncertainty: (contribution.standardUncertainty * value) / seconds },
+        ...contributions.map((one) => ({ ...one, standardUncertainty: (one.standardUncertainty * value) / seconds })),
       ],
       formula: 'distance ÷ time',
       substituted: say`${qty(distance.value, 'km')} ÷ ${num(seconds)} s = ${qty(value, 'km/h')}`,

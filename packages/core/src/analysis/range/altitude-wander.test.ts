@@ -1,3 +1,4 @@
+import { Coverage, ridesOf } from '../../testing/coverage.js';
 import { cleanLog, readLog } from '../../logs/index.js';
 import { plainRide, rowsOf, seededRandom, wander } from '../../testing/plain-ride.js';
 import { analyseRange } from './analyse-range.js';
@@ -44,8 +45,8 @@ const ROADS: Readonly<Record<string, (way: number) => number>> = {
 };
 it.each(Object.keys(ROADS))('climbed metres by the altitude of a phone hold the truth: %s', (name) => {
   const random = seededRandom(name.length * 31);
-  let held = 0;
-  for (let n = 0; n < RIDES; n++) {
+  const coverage = new Coverage();
+  for (let n = 0; n < ridesOf(RIDES); n++) {
     const ride = plainRide(random);
     const rows = rowsOf(ride, 1);
     const off = wander(random, rows.length, 1, 1.5 + 1.5 * random(), 45 + 60 * random());
@@ -64,9 +65,8 @@ it.each(Object.keys(ROADS))('climbed metres by the altitude of a phone hold the 
     const raw = readLog(new TextEncoder().encode(csv));
     const log = raw.ok ? cleanLog(raw.value) : raw;
     if (!log.ok) throw new Error(log.problem.message);
-    const figure = analyseRange(log.value).figures.find(({ key }) => key === 'climbed')!;
-    if (figure.interval95[0] <= climbed && climbed <= figure.interval95[1]) held++;
+    coverage.see(analyseRange(log.value).figures, { climbed });
   }
-  if (process.env['EBRIX_COVERAGE']) console.info(name, held / RIDES);
-  expect(held / RIDES).toBeGreaterThanOrEqual(0.9);
+  expect(coverage.of('climbed').given).toBe(ridesOf(RIDES));
+  coverage.expectHeld(`climbed by phone, ${name}`);
 });

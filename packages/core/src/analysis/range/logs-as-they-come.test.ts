@@ -1,3 +1,4 @@
+import { Coverage, ridesOf } from '../../testing/coverage.js';
 import type { Random } from '../../numeric/index.js';
 import { cleanLog, readLog } from '../../logs/index.js';
 import {
@@ -163,27 +164,17 @@ const KINDS: Readonly<Record<string, Write>> = {
 describe('logs as they come', () => {
   it.each(Object.keys(KINDS))('hold the truth of the ride: %s', (kind) => {
     const random = seededRandom(kind.length * 7919 + 3);
-    const held: Record<string, number> = {};
-    const given: Record<string, number> = {};
-    for (let n = 0; n < RIDES; n++) {
+    const coverage = new Coverage();
+    for (let n = 0; n < ridesOf(RIDES); n++) {
       const ride = plainRide(random);
       const { csv, truth } = KINDS[kind]!(ride, plainLogger(random), random);
       const raw = readLog(new TextEncoder().encode(csv));
       const log = raw.ok ? cleanLog(raw.value) : raw;
       if (!log.ok) throw new Error(`${kind}: ${log.problem.message}`);
-      const { figures } = analyseRange(log.value);
-      for (const [key, value] of Object.entries(truth)) {
-        const figure = figures.find((one) => one.key === key);
-        if (!figure) continue;
-        given[key] = (given[key] ?? 0) + 1;
-        const [low, high] = figure.interval95;
-        if (low <= value && value <= high) held[key] = (held[key] ?? 0) + 1;
-      }
+      coverage.see(analyseRange(log.value).figures, truth);
     }
-    expect(Object.keys(given).sort()).toEqual(['distance', 'energyOut', 'movingTime', 'netConsumption']);
-    const shares = Object.fromEntries(Object.keys(given).map((key) => [key, (held[key] ?? 0) / given[key]!]));
-    if (process.env['EBRIX_COVERAGE']) console.info(kind, shares);
-    for (const [key, share] of Object.entries(shares))
-      expect({ key, isHeld: share >= 0.9 || share }).toEqual({ key, isHeld: true });
+    for (const key of ['distance', 'energyOut', 'movingTime', 'netConsumption'])
+      expect([key, coverage.of(key).given > 0]).toEqual([key, true]);
+    coverage.expectHeld(kind);
   });
 });

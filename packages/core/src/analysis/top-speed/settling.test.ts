@@ -1,3 +1,4 @@
+import { Coverage, ridesOf } from '../../testing/coverage.js';
 import { logOfColumns } from '../../testing/test-logs.js';
 import { plainLogger, seededRandom } from '../../testing/plain-ride.js';
 import type { TestContext } from '../test-context.js';
@@ -43,8 +44,10 @@ it.each([
   [70, 1],
 ])('passes pushed for %d s at %d samples a second: the settled speed, or none', (pushS, hz) => {
   const random = seededRandom(100 * pushS + hz);
-  let [given, held, wrong, said] = [0, 0, 0, 0];
-  for (let n = 0; n < RIDES; n++) {
+  const coverage = new Coverage();
+  const rides = ridesOf(RIDES);
+  let said = 0;
+  for (let n = 0; n < rides; n++) {
     const { speed, watts, step, context, twoWay } = passes(random, pushS);
     const logger = plainLogger(random);
     const at = (values: readonly number[], t: number): number => values[Math.round(t / step)] ?? 0;
@@ -55,17 +58,12 @@ it.each([
     });
     const codes: string[] = [];
     const { figures } = analyseTopSpeed(log, context, (code) => codes.push(code));
-    const figure = figures.find(({ key }) => key === 'twoWayTopSpeed');
     if (codes.includes('speed-not-settled') || codes.includes('no-pass')) said++;
-    if (!figure) continue;
-    given++;
-    const [low, high] = figure.interval95;
-    if (low <= twoWay && twoWay <= high) held++;
-    else wrong++;
+    coverage.see(figures, { twoWayTopSpeed: twoWay });
   }
-  if (process.env['EBRIX_COVERAGE']) console.info(pushS, hz, { given, held, wrong, said });
   // Never quietly wrong: where a figure is given it holds, where none is, it says why.
-  expect(wrong).toBeLessThanOrEqual(Math.ceil(0.1 * given));
-  if (pushS < 20) expect(said).toBeGreaterThanOrEqual(RIDES - given);
-  else expect(given).toBe(RIDES);
+  coverage.expectHeld(`pushed for ${pushS} s, ${hz} Hz`);
+  const { given } = coverage.of('twoWayTopSpeed');
+  if (pushS < 20) expect(said).toBeGreaterThanOrEqual(rides - given);
+  else expect(given).toBe(rides);
 });
