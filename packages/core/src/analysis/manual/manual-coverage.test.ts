@@ -38,8 +38,9 @@ function range(read: 'bars' | 'bars-looked-at' | 'bars-out' | 'socket' | 'volts'
   const used = Math.min(0.85, (whPerKm * distance) / usableWh);
   const energyOut = used * usableWh;
   const bars = 5;
-  // Where each bar goes out: evenly, and out by up to a tenth of the charge.
-  const edges = Array.from({ length: bars }, (_, k) => Math.max(0.02, (k + 0.5) / bars + between(-0.1, 0.1))).sort();
+  // Where each bar goes out: at its own end or half-way through it, as the maker will have it, and out by up to a tenth of the charge.
+  const within = between(0, 0.5);
+  const edges = Array.from({ length: bars }, (_, k) => Math.max(0.02, (k + within) / bars + between(-0.1, 0.1))).sort();
   const barsAt = (charge: number): number => edges.filter((edge) => charge > edge).length;
   const km = distance * (1 + between(-0.015, 0.015));
   const seconds = (3600 * distance) / between(17, 26);
