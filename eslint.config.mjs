@@ -52,7 +52,7 @@ export default ts.config(
   },
   {
     files: ['packages/core/src/**/*.ts'],
-    ignores: ['**/*.test.ts'],
+    ignores: ['**/*.test.ts', '**/testing/**'],
     rules: {
       'no-restricted-imports': [
         'error',

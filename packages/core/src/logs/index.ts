@@ -21,7 +21,7 @@ export {
   type LogProblemCode,
   type MappingQuestion,
 } from './log-problem.js';
-export { parseUnit } from './header-vocabulary.js';
+export { parseUnit } from './unit-spellings.js';
 export { headerSignature, type ColumnMapping, type LogMapping } from './mapping.js';
 export { parseNumber, type DecimalMark } from './parse-number.js';
 export { type RawLog, type UnreadableCells } from './raw-log.js';

@@ -1,7 +1,7 @@
 import { UNITS, type UnitName } from '../units/index.js';
 import { CHANNELS, channelDefinition, type ChannelName } from './channels.js';
 import type { CsvDialect } from './csv-dialect.js';
-import { readHeader } from './header-vocabulary.js';
+import { readHeader } from './read-header.js';
 import type { MappingQuestion } from './log-problem.js';
 import type { ColumnMapping, LogMapping } from './mapping.js';
 import { parseNumber } from './parse-number.js';

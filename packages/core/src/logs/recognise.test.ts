@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { inspectLog, parseNumber, readLog, type LogMapping, type MappingQuestion } from './index.js';
-import { readHeader } from './header-vocabulary.js';
+import { readHeader } from './read-header.js';
 import { parseClock, parseIso } from './parse-time.js';
 
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);

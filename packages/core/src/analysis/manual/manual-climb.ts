@@ -4,7 +4,6 @@ import {
   derivationQuantity as qty,
   derivationNumber as num,
   fromLimit,
-  fromResolution,
   makeFigure,
   type Figure,
   type Warn,
