@@ -1,6 +1,6 @@
 import { packsToTry, type FittingRecord } from '@ebrix/core/bench';
 import { Button, Form, Input, Select } from 'antd';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useState } from 'react';
 import {
   fittingRecordSchema,
   storedFittingRecordSchema,
@@ -13,7 +13,9 @@ import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js'
 import { Problem, QueryView } from '../../shared/ui/QueryView.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useGetFittingQuery, useGetFittingRecordQuery, useSaveFittingRecordMutation } from './api.js';
-import { BoxSays, ClockSays, DrillSays } from './RecordSays.js';
+import { CoolingSection } from './CoolingSection.js';
+import { Lines, Section } from './RecordLines.js';
+import { BoxSays, ClockSays } from './RecordSays.js';
 import {
   BOX_CHOICES,
   DIFFICULTY_CHOICES,
@@ -71,7 +73,6 @@ function RecordForm({ setup, stored, fitting }: FormProps) {
     draft.keep();
     setSaved(false);
   };
-  const cooling = Form.useWatch('cooling', { form, preserve: true });
   const toTry = packsToTry(packs, record);
   return (
     <Form
@@ -234,50 +235,7 @@ function RecordForm({ setup, stored, fitting }: FormProps) {
           </Form.Item>
         </Section>
       )}
-      <Section title="Cooling fluid in the motor">
-        {cooling ? (
-          <>
-            <p className="problem mb-12" role="note">
-              Battery away, swarf caught with grease on the drill. A hole in the cover may end the warranty, and a drill
-              that goes too deep ends the motor. What the maker of motor and fluid says goes first.
-            </p>
-            <div className="field-grid">
-              <Form.Item name={['cooling', 'fluid']} label="Fluid">
-                <Input maxLength={120} />
-              </Form.Item>
-              <Form.Item name={['cooling', 'doseMl']} label="Dose, ml" rules={[readableNumber]}>
-                <QuantityInput unit="level" />
-              </Form.Item>
-              <Form.Item name={['cooling', 'coverMm']} label="Cover thickness" rules={[readableNumber]}>
-                <QuantityInput unit="mm" />
-              </Form.Item>
-              <Form.Item name={['cooling', 'drillStopMm']} label="Drill stop set to" rules={[readableNumber]}>
-                <QuantityInput unit="mm" />
-              </Form.Item>
-              <Form.Item name={['cooling', 'sealedWith']} label="Sealed with">
-                <Input maxLength={120} />
-              </Form.Item>
-            </div>
-            <DrillSays cooling={record.cooling} />
-            <Button onClick={() => form.setFieldValue('cooling', null)}>No fluid after all</Button>
-          </>
-        ) : (
-          <Button
-            onClick={() => {
-              const fluid = addOns.find(({ kind }) => kind === 'cooling-fluid');
-              form.setFieldValue('cooling', {
-                fluid: fluid?.name ?? '',
-                doseMl: fluid?.doseMl ?? null,
-                coverMm: null,
-                drillStopMm: null,
-                sealedWith: '',
-              });
-            }}
-          >
-            Fluid goes in
-          </Button>
-        )}
-      </Section>
+      <CoolingSection addOns={addOns} record={record} />
       <Section title="Error codes seen">
         <Lines
           name="errors"
@@ -324,72 +282,6 @@ function RecordForm({ setup, stored, fitting }: FormProps) {
         {isSaved && <span role="status">Saved.</span>}
       </div>
     </Form>
-  );
-}
-
-function Section({
-  title,
-  say,
-  children,
-}: {
-  readonly title: string;
-  readonly say?: string;
-  readonly children: ReactNode;
-}) {
-  return (
-    <section aria-label={title} className="section">
-      <h2 className="mb-8">{title}</h2>
-      {say && <p className="quiet mb-12">{say}</p>}
-      {children}
-    </section>
-  );
-}
-
-interface Cell {
-  readonly name: string;
-  readonly label: string;
-  readonly choices?: readonly { readonly value: string | boolean; readonly label: string }[];
-  readonly unit?: 'V';
-}
-interface LinesProps {
-  readonly name: keyof FittingRecord;
-  readonly label: string;
-  readonly cells: readonly Cell[];
-  readonly first: object;
-  readonly add: string;
-  readonly more?: ReactNode;
-}
-/** Rows of a few fields, one below the other; labels stand over the first row only. */
-function Lines({ name, label, cells, first, add, more }: LinesProps) {
-  return (
-    <Form.List name={name}>
-      {(items, list) => (
-        <div role="group" aria-label={label}>
-          {items.map(({ key, name: at }, k) => (
-            <div key={key} className={`line-item of-${cells.length}${k > 0 ? ' follows' : ''}`}>
-              {cells.map(({ name: field, label: words, choices, unit }) => (
-                <Form.Item key={field} name={[at, field]} label={words} rules={unit ? [readableNumber] : []}>
-                  {choices ? (
-                    <Select options={[...choices]} aria-label={`${words} ${k + 1}`} />
-                  ) : unit ? (
-                    <QuantityInput unit={unit} />
-                  ) : (
-                    <Input maxLength={400} />
-                  )}
-                </Form.Item>
-              ))}
-              <Button onClick={() => list.remove(at)} aria-label={`Remove line ${k + 1} of ${label}`}>
-                Remove
-              </Button>
-            </div>
-          ))}
-          <div className="actions">
-            <Button onClick={() => list.add(first)}>{add}</Button>
-            {more}
-          </div>
-        </div>
-      )}
-    </Form.List>
   );
 }
 

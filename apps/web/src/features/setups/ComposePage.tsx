@@ -1,23 +1,22 @@
 import { checkSetup, countChecks } from '@ebrix/core/bench';
-import { Button, Checkbox, Form, Input, Select } from 'antd';
+import { Button, Checkbox, Form, Input } from 'antd';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { setupDetailSchema, type Part, type PartKind, type SetupDetail, type SetupSettings } from '@ebrix/contract';
+import { setupDetailSchema, type SetupDetail } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { QueryView, StaleNotice, Problem } from '../../shared/ui/QueryView.js';
 import { ConflictChoice, storedMeanwhile } from '../../shared/ui/ConflictChoice.js';
 import { Page } from '../../shared/ui/Page.js';
-import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
-import { FieldInput, PartForm, useListPartsQuery } from '../../entities/part/index.js';
+import { FieldInput } from '../../entities/part/index.js';
 import { useAddRevisionMutation, useAddSetupMutation, useGetSetupQuery } from '../../entities/setup/index.js';
+import { AssistLevels } from './AssistLevels.js';
 import { CheckList, countLabel } from './CheckList.js';
 import { liveFacts, readSetup, revisionDifferences, toComposeValues, type ComposeValues } from './compose-values.js';
-import { fillLevels, levelGroupProblem, type LevelGroup } from './level-groups.js';
 import { FrameDrawing } from './FrameDrawing.js';
+import { PartSelect, useStock, type Stock } from './PartSelect.js';
 import { RollUpStrip } from './RollUpView.js';
 import { FIT_FIELDS, LOAD_FIELDS, SETTING_FIELDS, type SetupField } from './setup-fields.js';
-import { NO_KIT, NO_KIT_ID } from './facts.js';
 
 /** Puts a setup together from parts, with its sums and checks beside it while one chooses. */
 export default function ComposePage() {
@@ -40,21 +39,6 @@ function Revise({ id, stock }: { readonly id: string; readonly stock: Stock }) {
     <Page title="Setup" crumb={<Link to="/bench/setups">Bench</Link>}>
       <QueryView query={query}>{() => null}</QueryView>
     </Page>
-  );
-}
-
-/** Parts by kind, as far as they are loaded. */
-type Stock = { readonly [K in PartKind]?: readonly Part[] | undefined };
-function useStock(): Stock {
-  const bikes = useListPartsQuery('bikes').data;
-  const kits = useListPartsQuery('kits').data;
-  const packs = useListPartsQuery('packs').data;
-  const chargers = useListPartsQuery('chargers').data;
-  const addOns = useListPartsQuery('add-ons').data;
-  const limits = useListPartsQuery('limits').data;
-  return useMemo(
-    () => ({ bikes, kits, packs, chargers, 'add-ons': addOns, limits }),
-    [bikes, kits, packs, chargers, addOns, limits],
   );
 }
 
@@ -158,7 +142,7 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
                 {facts?.kit !== null && (
                   <>
                     <Fields title="Settings" fields={SETTING_FIELDS} facts={facts} />
-                    <Levels />
+                    <AssistLevels />
                     <Form.Item name={['settings', 'note']} label="Other settings">
                       <Input.TextArea rows={2} />
                     </Form.Item>
@@ -271,164 +255,5 @@ function Fields({
         ))}
       </div>
     </section>
-  );
-}
-
-function Levels() {
-  return (
-    <Form.List name={['settings', 'levels']}>
-      {(items, { add, remove }) => (
-        <section aria-label="Assist levels" className="mb-14">
-          {items.map(({ key, name }) => (
-            <div key={key} className="level-item">
-              <Form.Item name={[name, 'name']} label="Level">
-                <Input />
-              </Form.Item>
-              <Form.Item name={[name, 'speedCapKmh']} label="Up to" rules={[readableNumber]}>
-                <QuantityInput unit="km/h" />
-              </Form.Item>
-              <Form.Item name={[name, 'pedalShare']} label="Pedal share" rules={[readableNumber]}>
-                <QuantityInput unit="1" shownAs="%" />
-              </Form.Item>
-              <Form.Item name={[name, 'throttleShare']} label="Throttle share" rules={[readableNumber]}>
-                <QuantityInput unit="1" shownAs="%" />
-              </Form.Item>
-              <Button onClick={() => remove(name)} aria-label={`Remove level ${name + 1}`}>
-                Remove
-              </Button>
-            </div>
-          ))}
-          <div className="actions">
-            <Button onClick={() => add({ name: String(items.length + 1) })}>Add an assist level</Button>
-            <FillLevels />
-          </div>
-        </section>
-      )}
-    </Form.List>
-  );
-}
-
-/** Displays with nine levels are set in groups: one line for levels 1 to 3, the next for 4 to 6. */
-function FillLevels() {
-  const form = Form.useFormInstance<ComposeValues>();
-  const [isOpen, setOpen] = useState(false);
-  const [group, setGroup] = useState<LevelGroup>({
-    from: 1,
-    to: 3,
-    speedCapKmh: null,
-    pedalShare: null,
-    throttleShare: null,
-  });
-  const problem = levelGroupProblem(group);
-  if (!isOpen) return <Button onClick={() => setOpen(true)}>Fill several levels alike</Button>;
-  return (
-    <fieldset className="price group-fill mt-12">
-      <legend className="quiet">Levels alike</legend>
-      {(
-        [
-          ['from', 'From level', 'level', undefined],
-          ['to', 'To level', 'level', undefined],
-          ['speedCapKmh', 'All up to', 'km/h', undefined],
-          ['pedalShare', 'All with a pedal share of', '1', '%'],
-          ['throttleShare', 'All with a throttle share of', '1', '%'],
-        ] as const
-      ).map(([name, label, unit, shownAs]) => (
-        <label key={name} className="stacked">
-          {label}
-          <QuantityInput
-            unit={unit}
-            {...(shownAs && { shownAs })}
-            value={group[name]}
-            onChange={(value) => setGroup({ ...group, [name]: value })}
-          />
-        </label>
-      ))}
-      {problem && (
-        <p role="alert" className="problem whole-row">
-          {problem}
-        </p>
-      )}
-      <div className="actions whole-row mt-10">
-        <Button
-          disabled={problem !== undefined}
-          onClick={() => {
-            const levels = (form.getFieldValue(['settings', 'levels']) ?? []) as SetupSettings['levels'];
-            form.setFieldValue(['settings', 'levels'], fillLevels(levels, group));
-            setGroup({ ...group, from: group.to! + 1, to: 2 * group.to! - group.from! + 1 });
-          }}
-        >
-          {problem ? 'Fill them' : `Fill levels ${group.from} to ${group.to}`}
-        </Button>
-        <Button onClick={() => setOpen(false)}>Close</Button>
-      </div>
-    </fieldset>
-  );
-}
-
-interface SelectProps {
-  readonly form: ReturnType<typeof Form.useForm<ComposeValues>>[0];
-  readonly kind: PartKind;
-  readonly name: 'addOnIds' | 'bikeId' | 'chargerId' | 'kitId' | 'limitsId' | 'packIds';
-  readonly label: string;
-  readonly stock: Stock;
-  readonly isMultiple?: boolean;
-  readonly extra?: string;
-}
-
-/** Choice of parts; a part can be added or opened on the spot. */
-function PartSelect({ form, kind, name, label, stock, isMultiple = false, extra }: SelectProps) {
-  const [edited, setEdited] = useState<Part | 'new'>();
-  const parts = stock[kind] ?? [];
-  const chosen: string | string[] | null | undefined = Form.useWatch(name, form);
-  const ids = Array.isArray(chosen) ? chosen : chosen ? [chosen] : [];
-  const chosenParts = parts.filter(({ id }) => ids.includes(id));
-  return (
-    <>
-      <Form.Item
-        name={name}
-        label={label}
-        extra={
-          <span className="actions">
-            {chosenParts.map((part) => (
-              <button
-                key={part.id}
-                type="button"
-                className="text-button"
-                aria-label={`Open ${part.name}`}
-                onClick={() => setEdited(part)}
-              >
-                {isMultiple ? `Open ${part.name}` : 'Open it'}
-              </button>
-            ))}
-            <button type="button" className="text-button" onClick={() => setEdited('new')}>
-              Add a new one
-            </button>
-            {extra && <span>{extra}</span>}
-          </span>
-        }
-      >
-        <Select
-          {...(isMultiple ? { mode: 'multiple' as const } : { allowClear: kind !== 'bikes' && kind !== 'kits' })}
-          showSearch={{ optionFilterProp: 'label' }}
-          options={[
-            ...parts
-              .filter(({ archivedAt, id }) => archivedAt === null || ids.includes(id))
-              .map((part) => ({ value: part.id, label: part.name })),
-            ...(kind === 'kits' ? [{ value: NO_KIT_ID, label: NO_KIT }] : []),
-          ]}
-          notFoundContent="None yet: add one below."
-        />
-      </Form.Item>
-      {edited && (
-        <PartForm
-          kind={kind}
-          part={edited === 'new' ? undefined : edited}
-          onDone={(saved) => {
-            setEdited(undefined);
-            if (saved && edited === 'new') form.setFieldValue(name, isMultiple ? [...ids, saved.id] : saved.id);
-          }}
-        />
-      )}
-    </>
   );
 }
