@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { CHEMISTRIES, openCircuitVoltage, type Chemistry } from './index.js';
+import { CHEMISTRIES, energyShareAt, openCircuitVoltage, type Chemistry } from './index.js';
 
 const chemistries = Object.keys(CHEMISTRIES) as Chemistry[];
 const charge = fc.double({ min: 0, max: 1, noNaN: true });
@@ -18,6 +18,20 @@ describe.each(chemistries)('open-circuit voltage of a %s cell', (chemistry) => {
       const step = openCircuitVoltage(chemistry, (k + 1) / 1000) - openCircuitVoltage(chemistry, k / 1000);
       expect(Math.abs(step)).toBeLessThan(0.02);
     }
+  });
+
+  it('carries energy in the mean of its volts: the upper half of the charge holds the greater half of it', () => {
+    expect([energyShareAt(chemistry, 0), energyShareAt(chemistry, 1)]).toEqual([0, 1]);
+    expect(energyShareAt(chemistry, 0.5)).toBeLessThan(0.5);
+    expect(energyShareAt(chemistry, 0.5)).toBeGreaterThan(0.45);
+    // By small steps of its own.
+    let [below, whole] = [0, 0];
+    for (let k = 0; k < 10_000; k++) {
+      const volts = openCircuitVoltage(chemistry, (k + 0.5) / 10_000);
+      whole += volts;
+      if (k < 3700) below += volts;
+    }
+    expect(energyShareAt(chemistry, 0.37)).toBeCloseTo(below / whole, 6);
   });
 
   it('is held at empty and full beyond them', () => {

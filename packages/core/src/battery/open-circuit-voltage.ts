@@ -31,3 +31,20 @@ export function chargeAtRest(chemistry: Chemistry, cellV: number): number {
   }
   return (low + high) / 2;
 }
+
+/**
+ * Share of a cell's energy that is left at a state of charge, 0…1: ∫ V dq from empty, over the whole. More than the charge's own share
+ * is used up in the upper half, where the volts are higher.
+ */
+export function energyShareAt(chemistry: Chemistry, stateOfCharge: number): number {
+  const curve = CURVES[chemistry];
+  const s = Math.min(1, Math.max(0, stateOfCharge));
+  let [below, whole] = [0, 0];
+  for (let k = 1; k < STATES.length; k++) {
+    const [from, to] = [STATES[k - 1]!, STATES[k]!];
+    const upTo = Math.min(s, to);
+    if (upTo > from) below += ((curve[k - 1]! + openCircuitVoltage(chemistry, upTo)) / 2) * (upTo - from);
+    whole += ((curve[k - 1]! + curve[k]!) / 2) * (to - from);
+  }
+  return below / whole;
+}

@@ -1,4 +1,4 @@
-import { chargeAtRest, CHEMISTRIES, type UsableEnergy } from '../../battery/index.js';
+import { chargeAtRest, CHEMISTRIES, energyShareAt, type UsableEnergy } from '../../battery/index.js';
 import { derivationNumber as num, fromLimit, fromResolution, type Warn } from '../figure.js';
 import type { TestContext } from '../test-context.js';
 import { MIN_SHARE, type EnergyByHand } from './manual-parts.js';
@@ -22,7 +22,7 @@ export function energyByVolts(
     warn('no-capacity', "The pack's capacity and voltage are not known: rest voltages cannot be turned into energy.");
     return undefined;
   }
-  const share = (volts: number): number => chargeAtRest(chemistry, volts / cells);
+  const share = (volts: number): number => energyShareAt(chemistry, chargeAtRest(chemistry, volts / cells));
   const used = share(startV) - share(endV);
   if (used <= MIN_SHARE) {
     warn(
@@ -37,7 +37,7 @@ export function energyByVolts(
   const value = used * usable.energyWh;
   return {
     value,
-    formula: 'share used by the rest voltages (typical curve) × usable energy',
+    formula: 'share of the energy used by the rest voltages (typical curve) × usable energy',
     substituted: `(${num(share(startV))} − ${num(share(endV))}) × ${num(usable.energyWh)} Wh = ${num(value)} Wh`,
     inputs: ['rest voltages', usable.source],
     contributions: [

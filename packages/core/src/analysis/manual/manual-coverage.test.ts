@@ -188,6 +188,38 @@ describe('figures by hand hold the truth', () => {
   });
 });
 
+describe('a motor that cools, by a thermometer held to it', () => {
+  it.each([
+    ['hot', 25, 50],
+    ['a little warm', 8, 20],
+  ] as const)('has its half-life held: %s', (how, leastK, mostK) => {
+    tried(
+      `cooling, ${how}`,
+      'heating',
+      () => {
+        const [airC, riseK, halfLifeS] = [between(0, 28), between(leastK, mostK), between(400, 1500)];
+        const count = Math.floor(between(4, 9));
+        const times = Array.from({ length: count }, (_, k) => k * between(200, 320));
+        const shownAirC = Math.round(airC + between(-1, 1));
+        return {
+          readings: {
+            temperatures: times
+              .sort((a, b) => a - b)
+              .map((elapsedS) => ({
+                place: 'motor' as const,
+                elapsedS,
+                valueC: toStep(airC + riseK * 2 ** (-elapsedS / halfLifeS) + between(-3, 3), 0.1),
+              })),
+          },
+          context: { airTemperatureC: shownAirC },
+          truth: { coolingHalfLife: halfLifeS },
+        };
+      },
+      ['coolingHalfLife'],
+    );
+  });
+});
+
 describe('readings by level and by the crank hold the truth', () => {
   it('of speed, watts and consumption at each level', () => {
     tried(

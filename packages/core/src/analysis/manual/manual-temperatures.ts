@@ -1,19 +1,21 @@
 import { derivationNumber as num, fromLimit, makeFigure, type Figure, type Warn } from '../figure.js';
 import type { TestContext } from '../test-context.js';
+import { coolingBySpots } from './cooling-by-spots.js';
 import type { ManualReadings } from './manual-readings.js';
 
 /** An infrared thermometer or a probe held to a hub: the surface, not the winding, and never twice on the same spot. */
 const SPOT_LIMIT_C = 3;
 const AIR_LIMIT_C = 1;
 const MIN_COOLING_READINGS = 3;
-const MIN_ABOVE_AIR_K = 3;
 /** Nobody reads a thermometer three times within a second. */
 const MIN_COOLING_S = 1;
+/** A half-life that may as well be half or twice as long is no answer. */
+const MAX_RELATIVE_UNCERTAINTY = 0.4;
 
 /**
  * Rise of the motor from spot readings, and how fast it cools: `motorTemperatureRise` K, `coolingHalfLife` s.
- * Method: rise is hottest − first reading; half-life from the line through ln(T − T_air) over time after the hottest
- *         reading, with the readings' own limits carried through the weights. At least three readings while cooling.
+ * Method: rise is hottest − first reading; half-life from the readings after the hottest (`coolingBySpots`). At least three
+ *         readings while cooling.
  */
 export function addTemperatureFigures(
   manualReadings: ManualReadings,
@@ -56,38 +58,23 @@ export function addTemperatureFigures(
   else if (motor.length === 1)
     warn('one-temperature', 'One reading of the motor only: no rise. Read it before the ride and at the stops.');
   if (airC === undefined) return;
-  const cooling = motor.filter(
-    ({ elapsedS, valueC }) => elapsedS >= hottest.elapsedS && valueC - airC >= MIN_ABOVE_AIR_K,
-  );
+  const cooling = motor.filter(({ elapsedS }) => elapsedS >= hottest.elapsedS);
   if (cooling.length < MIN_COOLING_READINGS) return;
-  // ln(T − Ta): a reading's error weighs the more, the nearer it is to the air.
-  let sw = 0;
-  let swx = 0;
-  let swy = 0;
-  const points = cooling.map(({ elapsedS, valueC }) => {
-    const rise = valueC - airC;
-    const weight = (rise / Math.hypot(fromLimit(SPOT_LIMIT_C), fromLimit(AIR_LIMIT_C))) ** 2;
-    const point = { x: elapsedS - hottest.elapsedS, y: Math.log(rise), weight };
-    sw += weight;
-    swx += weight * point.x;
-    swy += weight * point.y;
-    return point;
-  });
-  const meanX = swx / sw;
-  const meanY = swy / sw;
-  const sxx = points.reduce((sum, { x, weight }) => sum + weight * (x - meanX) ** 2, 0);
-  const sxy = points.reduce((sum, { x, y, weight }) => sum + weight * (x - meanX) * (y - meanY), 0);
-  const slope = sxy / sxx;
-  const slopeUncertainty = 1 / Math.sqrt(sxx);
-  const lastsS = cooling.at(-1)!.elapsedS - cooling[0]!.elapsedS;
-  if (lastsS < MIN_COOLING_S || !(slope < 0) || slopeUncertainty > Math.abs(slope)) {
+  const lastsS = cooling.at(-1)!.elapsedS - hottest.elapsedS;
+  const found = coolingBySpots(
+    cooling.map(({ elapsedS, valueC }) => ({ elapsedS: elapsedS - hottest.elapsedS, valueC })),
+    airC,
+    fromLimit(SPOT_LIMIT_C),
+    fromLimit(AIR_LIMIT_C),
+  );
+  if (!found || lastsS < MIN_COOLING_S || found.standardUncertaintyS > MAX_RELATIVE_UNCERTAINTY * found.halfLifeS) {
     warn(
       'cooling-unclear',
-      'The readings while cooling lie too close together for a half-life: read over a longer time.',
+      'The readings while cooling lie too close together, or too near the air, for a half-life: read over a longer time, from hotter on.',
     );
     return;
   }
-  const value = Math.LN2 / -slope;
+  const value = found.halfLifeS;
   figures.push(
     makeFigure({
       key: 'coolingHalfLife',
@@ -95,9 +82,9 @@ export function addTemperatureFigures(
       value,
       unit: 's',
       n: cooling.length,
-      contributions: [{ source: 'spot readings', standardUncertainty: (value * slopeUncertainty) / Math.abs(slope) }],
-      formula: 'ln 2 ÷ fall of ln(T − T_air) per second',
-      substituted: `0.6931 ÷ ${num(-slope)} = ${num(value)} s`,
+      contributions: [{ source: 'spot readings and air', standardUncertainty: found.standardUncertaintyS }],
+      formula: 'h of T = T_air + A · 2^(−t ÷ h), fitted to the readings from the hottest on',
+      substituted: `${cooling.length} readings over ${num(lastsS)} s, air ${num(airC)} °C: ${num(value)} s`,
       inputs: ['spot temperatures'],
       fromS: cooling[0]!.elapsedS,
       toS: cooling.at(-1)!.elapsedS,

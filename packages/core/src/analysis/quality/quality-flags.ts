@@ -10,6 +10,7 @@ import {
   type Figure,
   type FigureWarning,
 } from '../figure.js';
+import { clippedAt } from '../../signal/index.js';
 import { findStops } from '../findings.js';
 import { climbsFarFromCourse } from './course-flags.js';
 import { FULL_SHARE, restingVoltage } from '../began-full.js';
@@ -32,10 +33,6 @@ const LOW_START = 0.35;
 const REST_A = 0.5;
 const MIN_REST_S = 20;
 const RESTED_V_PER_MIN = 0.05;
-const CLIPPED_SHARE = 0.02;
-const CLIPPED_RUN = 5;
-/** A channel with fewer values than this is a switch or a coarse scale: its highest is no end of it. */
-const MIN_DISTINCT = 50;
 /** Slowest sampling at which the events of a kind can be placed, s. */
 const SLOWEST_STEP_S: Partial<Record<TestKind, number>> = {
   'top-speed': 1.05,
@@ -191,36 +188,12 @@ function flagSensors(kind: TestKind, { channels, report, hasClock }: CleanLog, f
     );
   for (const name of CLIPPING) {
     const values = channels[name];
-    if (values && isClipped(values))
+    if (values && clippedAt(values) !== undefined)
       flag(
         'sensor-clipped',
         `${channelDefinition(name).label} stays at its highest reading again and again: the sensor may have been at its end.`,
       );
   }
-}
-
-/** The highest reading is met exactly, in runs, while the rest wavers: a sensor at the end of its range. */
-function isClipped(values: Float64Array): boolean {
-  let most = -Infinity;
-  let known = 0;
-  const distinct = new Set<number>();
-  for (let k = 0; k < values.length; k++) {
-    const value = values[k]!;
-    if (Number.isNaN(value)) continue;
-    known++;
-    if (distinct.size < MIN_DISTINCT) distinct.add(value);
-    if (value > most) most = value;
-  }
-  if (known < 100 || distinct.size < MIN_DISTINCT || !(most > 0)) return false;
-  let met = 0;
-  let run = 0;
-  let longest = 0;
-  for (let k = 0; k < values.length; k++) {
-    run = values[k] === most ? run + 1 : 0;
-    if (run > 0) met++;
-    longest = Math.max(longest, run);
-  }
-  return met > CLIPPED_SHARE * known && longest >= CLIPPED_RUN;
 }
 
 /** Wind along a course that does not come back stays in its figures. */

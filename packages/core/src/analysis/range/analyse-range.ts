@@ -5,7 +5,14 @@ import { DEFAULT_INSTRUMENT, type InstrumentErrors } from '../instrument.js';
 import { logFlags } from '../quality/log-flags.js';
 import type { TestContext } from '../test-context.js';
 import { climbedFigure, distanceContributions, distanceFigure } from './distance-figures.js';
-import { chargeFigure, consumptionFigures, energyFigures, warnOfCounter, warnOfGaps } from './energy-figures.js';
+import {
+  chargeFigure,
+  consumptionFigures,
+  energyFigures,
+  warnOfClip,
+  warnOfCounter,
+  warnOfGaps,
+} from './energy-figures.js';
 import { measureEnergy } from './measure-energy.js';
 import { addMotionFigures } from './motion-figures.js';
 import { addRangeFigures } from './range-figures.js';
@@ -77,6 +84,7 @@ function addEnergy(
   const { energy } = measured;
   warnOfGaps(energy, log, warn);
   warnOfCounter(energy, log, warn);
+  warnOfClip(energy, warn);
   figures.push(...energyFigures(energy));
   if (charge) figures.push(charge);
   if (!distance || !(distance.distanceM > 0)) return;

@@ -12,7 +12,15 @@ import {
 } from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
-import { ACROSS_GAPS, LOAD_STEPS, stepsBetweenSamples, withoutStuck, type RideEnergy } from './measure-energy.js';
+import { beyondClip } from './beyond-clip.js';
+import {
+  ACROSS_GAPS,
+  beyondSensor,
+  LOAD_STEPS,
+  stepsBetweenSamples,
+  withoutStuck,
+  type RideEnergy,
+} from './measure-energy.js';
 import { gapJudge } from './gap-share.js';
 import { integrateOverRide } from './ride-integrals.js';
 import { standingMean } from './standing-mean.js';
@@ -120,7 +128,8 @@ export function consumptionFigures(
 /** `chargeUsed`, Ah; undefined where no current was logged. */
 export function chargeFigure({ timeS, channels, report }: CleanLog, instrument: InstrumentErrors): Figure | undefined {
   if (!channels.current) return channels.chargeCounter && countedCharge(channels.chargeCounter, instrument);
-  const current = withoutStuck(timeS, channels.current, report, 'current');
+  const beyond = beyondClip(timeS, channels);
+  const current = withoutStuck(timeS, beyond?.current ?? channels.current, report, 'current', beyond);
   const charge = integrateOverRide(timeS, current, report.gapLimitS, {
     judge: gapJudge({ timeS, channels }),
     ...standingMean(timeS, current, channels, DEFAULT_IDLE_A),
@@ -139,6 +148,7 @@ export function chargeFigure({ timeS, channels, report }: CleanLog, instrument: 
         source: LOAD_STEPS,
         standardUncertainty: stepsBetweenSamples(timeS, channels.current, report.gapLimitS) / 3600,
       },
+      ...(beyond ? [beyondSensor(beyond, Math.abs(usedAh))] : []),
       ...(charge.gaps.length > 0
         ? [{ source: ACROSS_GAPS, standardUncertainty: charge.uncertaintyAcrossGaps / 3600 }]
         : []),
@@ -168,6 +178,15 @@ function countedCharge(column: Float64Array, instrument: InstrumentErrors): Figu
     substituted: `${num(usedAh)} Ah`,
     inputs: ['chargeCounter'],
   });
+}
+
+/** A sensor at its end that the voltage shows to have hidden something. */
+export function warnOfClip({ beyondSensorShare }: RideEnergy, warn: Warn): void {
+  if (beyondSensorShare > 0)
+    warn(
+      'current-beyond-sensor',
+      `The current stays at the highest that its sensor shows while the voltage sags further: ${num(100 * Number(beyondSensorShare.toPrecision(2)))} % of the charge is added by that sag. A sensor with a wider range would measure it.`,
+    );
 }
 
 /** A counter and the integral of the same ride, where they are farther apart than both together may be off. */

@@ -3,6 +3,7 @@ import { JOULES_PER_WATT_HOUR } from '../../units/index.js';
 import { currentGain, systematic, voltageGain } from '../contributions.js';
 import { fromLimit, type Contribution } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
+import { beyondClip, type BeyondClip } from './beyond-clip.js';
 import { regeneratedEnergy } from './regeneration.js';
 import { readCounter } from './counters.js';
 import { gapJudge } from './gap-share.js';
@@ -23,6 +24,8 @@ export interface RideEnergy {
   readonly outWh: number;
   readonly samples: number;
   readonly inputs: readonly string[];
+  /** Share of the charge that the current sensor did not show and the voltage's sag did. */
+  readonly beyondSensorShare: number;
   readonly gaps: {
     readonly count: number;
     /** Of which it is not known whether they were ridden. */
@@ -39,9 +42,11 @@ export interface RideEnergy {
 
 /** Undefined where voltage and current, or power, were never logged at the same moments; `missing` then says what lacks. */
 export function measureEnergy(
-  { timeS, channels, report }: CleanLog,
+  { timeS, channels: asLogged, report }: CleanLog,
   instrument: InstrumentErrors,
 ): { readonly energy: RideEnergy } | { readonly missing: string } {
+  const beyond = beyondClip(timeS, asLogged);
+  const channels = beyond ? { ...asLogged, current: beyond.current } : asLogged;
   const power = electricalPower(channels);
   if (!power) {
     const counted = channels.energyCounter && countedEnergy(channels.energyCounter, instrument);
@@ -54,7 +59,7 @@ export function measureEnergy(
     return { missing: `The log has ${missing}: energy and consumption cannot be given.` };
   }
   const { hasCurrent } = power;
-  const powerW = withoutStuck(timeS, power.powerW, report, hasCurrent ? 'current' : 'power');
+  const powerW = withoutStuck(timeS, power.powerW, report, hasCurrent ? 'current' : 'power', beyond);
   const judge = gapJudge({ timeS, channels });
   const idle = standingMean(timeS, powerW, channels, DEFAULT_IDLE_W);
   const net = integrateOverRide(timeS, powerW, report.gapLimitS, { judge, ...idle });
@@ -85,6 +90,7 @@ export function measureEnergy(
       outWh: netWh + regeneratedWh,
       samples: net.samples,
       inputs: hasCurrent ? ['voltage', 'current'] : ['power'],
+      beyondSensorShare: hasCurrent ? (beyond?.addedShare ?? 0) : 0,
       gaps: {
         count: net.gaps.length,
         undecidedS: net.undecidedS,
@@ -98,11 +104,13 @@ export function measureEnergy(
         ...(edgeWh > 0 ? [{ source: BRAKE_EDGES, standardUncertainty: edgeWh }] : []),
         { source: LOAD_STEPS, standardUncertainty: stepsWh },
         ...(net.gaps.length > 0 ? [{ source: ACROSS_GAPS, standardUncertainty: uncertaintyWh }] : []),
+        ...(beyond && hasCurrent ? [beyondSensor(beyond, energyWh)] : []),
       ],
       regeneratedContributions: [
         ...gains(regeneratedWh),
         ...offset(fromLimit(instrument.currentOffsetA) * regeneration.voltHours),
         { source: BRAKE_EDGES, standardUncertainty: edgeWh },
+        { source: 'noise of the readings', standardUncertainty: regeneration.noiseUncertaintyJ / JOULES_PER_WATT_HOUR },
         // None seen is not none: so much could lie within noise and offset of the sensor.
         ...(regeneratedWh === 0
           ? [
@@ -120,15 +128,22 @@ export function measureEnergy(
   };
 }
 
+/** What a current sensor at its end leaves open of a sum over the ride. */
+export function beyondSensor({ uncertaintyShare }: BeyondClip, sum: number): Contribution {
+  return { source: 'what the current sensor at its end did not show', standardUncertainty: uncertaintyShare * sum };
+}
+
 /** A column without the spans in which its sensor stood still: what it showed there is no measurement. */
 export function withoutStuck(
   timeS: Float64Array,
   values: Float64Array,
   { stuck }: Pick<CleanLog['report'], 'stuck'>,
   channel: 'current' | 'power',
+  beyond?: BeyondClip,
 ): Float64Array {
   const spans = stuck.filter((one) => one.channel === channel);
-  if (spans.length === 0) return values;
+  // A sensor that stood at its end while the voltage sagged further was at work, and what it hid is known.
+  if (spans.length === 0 || (beyond && beyond.addedShare > 0)) return values;
   return values.map((value, k) =>
     spans.some(({ startS, endS }) => timeS[k]! >= startS && timeS[k]! <= endS) ? NaN : value,
   );
@@ -155,6 +170,7 @@ function countedEnergy(column: Float64Array, instrument: InstrumentErrors): Ride
     outWh: isNetCounter ? read.rises / JOULES_PER_WATT_HOUR : read.net / JOULES_PER_WATT_HOUR,
     samples: read.samples,
     inputs: ['energyCounter'],
+    beyondSensorShare: 0,
     gaps: { count: 0, seconds: 0, undecidedS: 0, wh: 0, uncertaintyWh: 0 },
     contributionsOf: parts,
     regeneratedContributions: isNetCounter ? parts(fedBackWh) : undefined,

@@ -11,6 +11,8 @@ export interface Regeneration {
   readonly netCorrectionJ: number;
   /** Standard uncertainty from not knowing where between two samples a pulse began or ended, J. */
   readonly edgeUncertaintyJ: number;
+  /** Standard uncertainty from the noise of the readings that were summed, and of those that might as well have been, J. */
+  readonly noiseUncertaintyJ: number;
   /** ∫ V dt over the pulses, V·h: what an offset of the current makes of them. */
   readonly voltHours: number;
   /** The most that could lie within the noise about zero while the battery is idle, J. */
@@ -29,14 +31,17 @@ export interface Regeneration {
 export function regeneratedEnergy(
   timeS: Float64Array,
   powerW: Float64Array,
-  { current, speed, voltage }: Pick<ChannelColumns, 'current' | 'speed' | 'voltage'>,
+  { current, speed, throttle, voltage }: Pick<ChannelColumns, 'current' | 'speed' | 'throttle' | 'voltage'>,
   gapLimitS: number,
 ): Regeneration {
   const signal = current ?? powerW;
-  const threshold = -REGENERATION_NOISE_MULTIPLE * estimateNoise(signal);
+  const noise = noiseAtRest(signal, { speed, throttle });
+  const threshold = -REGENERATION_NOISE_MULTIPLE * noise;
+  const isFedBack = fedBackTest(timeS, signal, noise);
   let energyJ = 0;
   let netCorrectionJ = 0;
   let edgeVariance = 0;
+  let noiseVariance = 0;
   let voltSeconds = 0;
   let [hiddenJ, idleVoltSeconds] = [0, 0];
   let last = -1;
@@ -48,13 +53,15 @@ export function regeneratedEnergy(
     if (from < 0) continue;
     const a = powerW[from]!;
     const step = timeS[k]! - timeS[from]!;
-    const isBefore = signal[from]! < threshold;
-    const isAfter = signal[k]! < threshold;
+    const isBefore = isFedBack(from);
+    const isAfter = isFedBack(k);
     if (step <= gapLimitS && Math.abs(signal[k]!) <= -threshold) {
       hiddenJ -= threshold * (current ? voltage?.[k] || 0 : 1) * step;
       idleVoltSeconds += (voltage?.[k] || 0) * step;
     }
     if (step > gapLimitS || !(isBefore || isAfter)) continue;
+    noiseVariance +=
+      (noise * (current ? voltage?.[k] || 0 : 1) * step) ** 2 * (isBefore && isAfter ? 1 : UNSURE_SAMPLES);
     voltSeconds += (voltage?.[k] || 0) * step * (isBefore && isAfter ? 1 : 0.5);
     if (isBefore && isAfter) {
       energyJ -= ((a + b) / 2) * step;
@@ -72,10 +79,64 @@ export function regeneratedEnergy(
     energyJ,
     netCorrectionJ,
     edgeUncertaintyJ: Math.sqrt(edgeVariance),
+    noiseUncertaintyJ: Math.sqrt(noiseVariance),
     voltHours: voltSeconds / 3600,
     hiddenJ,
     idleVoltHours: idleVoltSeconds / 3600,
   };
+}
+
+/** Samples at an edge that noise may put on either side of it. */
+const UNSURE_SAMPLES = 4;
+/** Braking lasts longer than this; its mean over so long stands out where single readings do not. */
+const SMOOTHED_S = 0.8;
+
+/**
+ * Whether a sample was fed back: below zero beyond the noise by itself, or in the mean of its neighbours. In that mean readings
+ * that the noise lifted above zero count too, else only the lower half of the noise would be summed.
+ */
+function fedBackTest(timeS: Float64Array, signal: Float64Array, noise: number): (k: number) => boolean {
+  const least = -REGENERATION_NOISE_MULTIPLE * noise;
+  const step = (timeS.at(-1)! - timeS[0]!) / Math.max(1, timeS.length - 1);
+  const half = Math.floor(SMOOTHED_S / step / 2);
+  if (half < 1 || noise === 0) return (k) => signal[k]! < least;
+  const meanFrom = (from: number, count: number): number => {
+    let sum = 0;
+    for (let j = from; j < from + count; j++) sum += signal[j] ?? NaN;
+    return sum / count;
+  };
+  return (k) => {
+    const value = signal[k]!;
+    if (value < least) return true;
+    if (!(value < -least)) return false;
+    // Before it, about it, after it: at the end of a pulse one of them lies wholly within.
+    return [-2 * half, -half, 0].some((shift) => meanFrom(k + shift, 2 * half + 1) < least / Math.sqrt(2 * half + 1));
+  };
+}
+
+/** Readings that tell a noise. */
+const MIN_AT_REST = 50;
+const THROTTLE_RESTS = 0.02;
+const STANDING_MPS = 0.1;
+
+/**
+ * Noise of the sensor itself: where the throttle rests or the bike stands the load's own wavering is not in it. The least of what is
+ * there; of the whole signal where neither is seen for long.
+ */
+function noiseAtRest(
+  signal: Float64Array,
+  { speed, throttle }: { [name in 'speed' | 'throttle']: Float64Array | undefined },
+): number {
+  const where = (rests: (k: number) => boolean): number => {
+    let count = 0;
+    const kept = signal.map((value, k) => (rests(k) ? (count++, value) : NaN));
+    return count < MIN_AT_REST ? Infinity : estimateNoise(kept);
+  };
+  return Math.min(
+    throttle ? where((k) => throttle[k]! < THROTTLE_RESTS) : Infinity,
+    speed ? where((k) => speed[k]! < STANDING_MPS) : Infinity,
+    estimateNoise(signal),
+  );
 }
 
 /** Standard uncertainty of an edge, as a share of the step: anywhere in it (1/√12), or found from the speed. */
