@@ -16,6 +16,7 @@ import { windScatter } from './choose-heat-fit.js';
 import { fitHeat, type HeatFit, type HeatModel } from './heat-model.js';
 import type { HeatScatter } from './heat-scatter.js';
 import { peakOf } from './heat-points.js';
+import { creepOf } from './load-creep.js';
 
 const SENSOR_LIMIT_K = 1;
 /** A motor has more nodes than the readings show: what that leaves open of its time constant, as a share. */
@@ -70,7 +71,7 @@ export function heatFigures(fitted: FittedHeat, warn: Warn): Figure[] {
     ];
     return makeFigure({ ...common, value, contributions, ...words });
   };
-  const bare = meanLoadsOf(fit);
+  const bare = meanLoadsOf(fit, airC);
   const settledK = bare && settledHot(model, bare, airC);
   const meanLoads = bare ? loadsAt(bare, airC + (settledK ?? 0)) : [];
   const { windShare = 0 } = readings;
@@ -166,12 +167,24 @@ export function heatFigures(fitted: FittedHeat, warn: Warn): Figure[] {
     return figures;
   }
   const hot = (at: HeatModel): number => settledHot(at, bare, airC) ?? NaN;
+  const creepK = Math.abs((settledHot(model, creptMore(bare), airC) ?? Infinity) - settledK);
+  if (!Number.isFinite(creepK)) {
+    warn(
+      'rise-without-end',
+      'At this load the copper may warm faster than the motor sheds it: the rise may have no end, and there is no headroom. Less load, or cool it.',
+    );
+    return figures;
+  }
+  const creeping: Contribution[] = [
+    { source: 'more watts for the same pull once warmer', standardUncertainty: creepK },
+  ];
   figures.push(
     put(hot, {
+      also: creeping,
       key: 'riseAtLoad',
       label: 'Settled rise at this load',
       unit: 'K',
-      formula: 'R · L(T): rise per second of the load × time constant, the copper as warm as it then is',
+      formula: 'R · L(T): rise per second of the load × time constant, copper and load as they are once that warm',
       substituted: `${num(settledK)} K at the mean load of the log`,
     }),
   );
@@ -182,14 +195,17 @@ export function heatFigures(fitted: FittedHeat, warn: Warn): Figure[] {
     );
     return figures;
   }
-  figures.push(...limitFigures(fitted, bare, put, warn));
+  figures.push(...limitFigures(fitted, bare, creeping, put, warn));
   return figures;
 }
+
+const CLOSE_TO_LIMIT = 'The motor settles so close to its limit that the time to it cannot be worked out.';
 
 /** Headroom to the limit, the time to it, and the load that stays below it. */
 function limitFigures(
   { fit: { model, readings }, scatter, airC, watts, limitC }: FittedHeat,
   bare: BareLoads,
+  creeping: readonly Contribution[],
   put: (of: (at: HeatModel) => number, words: Words) => Figure,
   warn: Warn,
 ): Figure[] {
@@ -200,6 +216,7 @@ function limitFigures(
   const allowed = allowedK(model);
   const figures = [
     put((at) => allowedK(at) - hot(at), {
+      also: creeping,
       key: 'headroom',
       label: 'Headroom to the limit at this load',
       unit: 'K',
@@ -207,31 +224,31 @@ function limitFigures(
       substituted: `${num(limitC)} °C − ${num(limitC - allowed)} °C − ${num(settledK)} K`,
     }),
   ];
-  // Most of the way to the limit is spent near it; once there, the copper is as warm as the limit.
-  const onTheWay = loadsAt(bare, airC + (2 / 3) * (limitC - airC));
+  // At the limit the copper is as warm as the limit.
   const atLimit = loadsAt(bare, limitC);
-  const unsureK = scatter.errorOf((at) => allowedK(at) - hot(at));
+  const unsureK = Math.hypot(
+    scatter.errorOf((at) => allowedK(at) - hot(at)),
+    ...creeping.map(({ standardUncertainty }) => standardUncertainty),
+  );
   if (!(allowed > unsureK)) {
     warn('limit-below-air', 'The limit lies no higher than the air: no load can be held below it.');
     return figures;
   }
   if (!(settledK > allowed))
     warn('limit-not-reached', 'At this load the motor settles below its limit: no time to the limit.');
-  else if (settledK - allowed < unsureK)
-    warn('limit-not-reached', 'The motor settles so close to its limit that the time to it cannot be worked out.');
-  else
-    figures.push(
-      put((at) => timeToRise(allowedK(at), at, onTheWay), {
-        key: 'timeToLimit',
-        label: 'Time to the limit at this load, from the air',
-        unit: 's',
-        formula:
-          model.timeConstantsS.length === 1
-            ? '−τ · ln(1 − allowed rise ÷ settled rise)'
-            : 'when both nodes together reach the limit',
-        substituted: `${num(timeToRise(allowed, model, onTheWay))} s`,
-      }),
-    );
+  else if (settledK - allowed < unsureK) warn('limit-not-reached', CLOSE_TO_LIMIT);
+  else {
+    const time = put((at) => timeToRise(allowedK(at), at, bare, airC), {
+      key: 'timeToLimit',
+      label: 'Time to the limit at this load, from the air',
+      unit: 's',
+      formula: 'until the nodes together have risen to the limit, copper and load as they are on the way',
+      substituted: `${num(timeToRise(allowed, model, bare, airC))} s`,
+    });
+    // A motor that might as well settle below its limit has no such time.
+    if (Number.isFinite(time.standardUncertainty)) figures.push(time);
+    else warn('limit-not-reached', CLOSE_TO_LIMIT);
+  }
   const meanWatts = meanAt(watts, loadedPoints(readings.loads.at(-1)!.values));
   if (meanWatts > 0)
     figures.push(
@@ -246,12 +263,27 @@ function limitFigures(
   return figures;
 }
 
-/** Mean of each load from the first to the last of the riding, stops within it too; undefined where there was none. */
-function meanLoadsOf({ readings: { loads } }: HeatFit): BareLoads | undefined {
+/** Mean of each load from the first to the last of the riding, stops within it too, and how it creeps; undefined where there was none. */
+function meanLoadsOf({ readings: { loads, riseK } }: HeatFit, airC: number): MeanLoads | undefined {
   const main = loads.at(-1);
   if (!main) return undefined;
   const points = loadedPoints(main.values);
-  return { values: loads.map(({ bare }) => meanAt(bare, points)), isCopper: loads.map(({ isCopper }) => isCopper) };
+  const ridden = points.filter((k) => main.values[k]! > LOADED_SHARE * meanAt(main.values, points));
+  const creeps = loads.map((load) => creepOf(load, riseK, ridden));
+  return {
+    values: loads.map(({ bare }) => meanAt(bare, points)),
+    isCopper: loads.map(({ isCopper }) => isCopper),
+    meanC: airC + meanAt(riseK, ridden),
+    creepPerK: creeps.map(({ perK }) => perK),
+    creepErrors: creeps.map(({ standardErrorPerK }) => standardErrorPerK),
+  };
+}
+interface MeanLoads extends BareLoads {
+  readonly creepErrors: readonly number[];
+}
+/** The loads creep together, since one motor warms: all by one standard error more. */
+function creptMore(bare: MeanLoads): MeanLoads {
+  return { ...bare, creepPerK: bare.creepPerK.map((perK, j) => perK + bare.creepErrors[j]!) };
 }
 function loadedPoints(load: readonly number[]): number[] {
   const most = load.reduce((a, b) => Math.max(a, b), 0);
