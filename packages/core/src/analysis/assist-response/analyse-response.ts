@@ -1,5 +1,5 @@
 import type { ChannelName, CleanLog } from '../../logs/index.js';
-import { firstAtOrAfter, median } from '../../numeric/index.js';
+import { firstAtOrAfter, median, scaledMedianAbsoluteDeviation } from '../../numeric/index.js';
 import { derivationNumber as num, fromLimit, fromResolution, makeFigure } from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
@@ -22,6 +22,8 @@ const SLOWEST_STEP_S = 0.1;
 const THROTTLE_ON = 0.05;
 /** A crank sensor has magnets, a current sensor a filter: neither tells at once. */
 const SENSOR_DELAY_S = 0.02;
+/** A speed that is crept up to is reached at no certain time. */
+const SLOWEST_PACE_MPS2 = 0.01;
 /** Where a log does not tell the pace at an edge. */
 const USUAL_RPM = 60;
 const USUAL_MPS = 8;
@@ -85,6 +87,7 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
     );
   const edges = Math.SQRT2 * fromResolution(medianStepS);
   const figures: Figure[] = [];
+  const differing: string[] = [];
   const put = (
     key: keyof ResponseEvent,
     label: string,
@@ -102,9 +105,10 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
     });
     if (values.length === 0) return;
     const value = median(values)!;
-    const mean = values.reduce((sum, one) => sum + one, 0) / values.length;
-    const variance = values.reduce((sum, one) => sum + (one - mean) ** 2, 0) / Math.max(1, values.length - 1);
-    const scatter = values.length > 1 ? MEDIAN_FACTOR * Math.sqrt(variance) : 0;
+    const scatter = MEDIAN_FACTOR * spreadOf(values);
+    const others = values.filter((one) => Math.abs(one - value) > OTHERWISE * Math.max(own, scatter));
+    if (others.length > 0)
+      differing.push(`${label.toLowerCase()} ${others.map(num).join(', ')} beside ${num(value)} ${unit}`);
     figures.push(
       makeFigure({
         key,
@@ -138,6 +142,7 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
     perSecond = 1,
     beside = 0,
     isFromPedals = false,
+    also: readonly Contribution[] = [],
   ): void => {
     const own = perSecond * edges + beside;
     const pedals: Contribution[] =
@@ -158,6 +163,7 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
         isSystematic: true,
       },
       ...pedals,
+      ...also,
     ];
     put(key, label, unit, formula, own, contributions, isFromPedals ? perSecond * late.seconds : 0);
   };
@@ -194,8 +200,16 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
   putEdges('overrun', 'Run-on after pedalling stops', 's', 'power below 5 % − last pedalling', 1, 0, true);
   putEdges('overrunM', 'Run-on distance', 'm', 'run-on × speed', metresPerS || USUAL_MPS, 0, true);
   putEdges('brakeCutoff', 'Brake cut-off', 's', 'power below 5 % − brake pulled');
-  putEdges('time0to20', 'From 0 to 20 km/h', 's', 'speed reaches 20 km/h − first pedalling', 1, 0.05);
-  putEdges('time0to25', 'From 0 to 25 km/h', 's', 'speed reaches 25 km/h − first pedalling', 1, 0.05);
+  const instrument = { ...DEFAULT_INSTRUMENT, ...context.instrument };
+  for (const [key, paceKey, kmh] of [
+    ['time0to20', 'paceAt20', 20],
+    ['time0to25', 'paceAt25', 25],
+  ] as const) {
+    // A wheel that shows too much is at a speed too early, the more so the slower it is reached.
+    const pace = median(events.flatMap((event) => (event[paceKey]! > SLOWEST_PACE_MPS2 ? event[paceKey]! : [])));
+    const wheel = pace === undefined ? [] : [wheelCircumference(instrument, kmh / 3.6 / pace)];
+    putEdges(key, `From 0 to ${kmh} km/h`, 's', `speed reaches ${kmh} km/h − first pedalling`, 1, 0.05, false, wheel);
+  }
   const lineErrors = events.flatMap(({ accelerationError }) => accelerationError ?? []);
   const hardest = median(events.flatMap(({ peakAcceleration }) => peakAcceleration ?? [])) ?? 0;
   const lineError = median(lineErrors) ?? 0;
@@ -206,8 +220,13 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
       standardUncertainty: fromLimit(2 * lineError),
       isSystematic: true,
     },
-    wheelCircumference({ ...DEFAULT_INSTRUMENT, ...context.instrument }, hardest),
+    wheelCircumference(instrument, hardest),
   ]);
+  if (differing.length > 0)
+    warn(
+      'starts-differ',
+      `Some starts were unlike the others: ${differing.join('; ')}. Each figure is the middle of all; starts on another slope or at another effort belong in a test of their own.`,
+    );
   if (speed) {
     const ends = assistEnds(log, power, isOn, pulses, context, warn);
     if (ends) figures.push(ends);
@@ -289,3 +308,16 @@ function cadenceDelay({ sensorDelayS }: TestContext, seenS: number | undefined):
 
 /** Standard error of a median of normal values, in standard errors of their mean. */
 const MEDIAN_FACTOR = 1.2533;
+/** With so many starts a few that were otherwise are told from the rest. */
+const MANY = 5;
+/** So many standard deviations from the middle, a start was otherwise. */
+const OTHERWISE = 5;
+
+/** Standard deviation of the starts: with many of them by the median deviation, so that a few on another slope do not count as scatter. */
+function spreadOf(values: readonly number[]): number {
+  const n = values.length;
+  if (n < 2) return 0;
+  if (n >= MANY) return scaledMedianAbsoluteDeviation(values)! * (n / (n - 0.8));
+  const mean = values.reduce((sum, one) => sum + one, 0) / n;
+  return Math.sqrt(values.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (n - 1));
+}

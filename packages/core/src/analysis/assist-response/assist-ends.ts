@@ -141,7 +141,7 @@ export function assistEnds(
         standardUncertainty: curvature > 0 ? Math.sqrt(variance / curvature) : best.width,
       },
       // The true fading is not exactly logistic.
-      { source: 'shape of the fading', standardUncertainty: fromLimit(0.5 * best.width) },
+      { source: 'shape of the fading', standardUncertainty: fromLimit(0.5 * best.width), isRectangular: true },
       wheelCircumference(instrument, best.half),
     ],
     formula: 'v½ of P = plateau ÷ (1 + exp((v − v½) ÷ s))',

@@ -2,6 +2,7 @@ import type { CleanLog } from '../../logs/index.js';
 import { estimateNoise, estimateResolution, fitLocalLines } from '../../signal/index.js';
 import { fromResolution } from '../figure.js';
 import { firstAtOrAfter } from '../../numeric/index.js';
+import { fitLine } from '../uneven-scatter.js';
 import { plateauOf } from './assist-ends.js';
 
 /** One start under assistance and how it ended; null where the log does not show it. */
@@ -20,6 +21,9 @@ export interface ResponseEvent {
   readonly brakeCutoff: number | null;
   readonly time0to20: number | null;
   readonly time0to25: number | null;
+  /** m/s² there: how much earlier a wheel that shows too much is at that speed. */
+  readonly paceAt20: number | null;
+  readonly paceAt25: number | null;
   /** m/s², the greatest over one second of the start, and the standard error of that line's slope. */
   readonly peakAcceleration: number | null;
   readonly accelerationError: number | null;
@@ -31,6 +35,9 @@ const OFF_SHARE = 0.05;
 const PLATEAU_WITHIN_S = 6;
 const STANDING_MPS = 0.5;
 const SPEED_LINE_S = 0.3;
+const PACE_S = 0.5;
+/** A speed that falls back later than this has been reached all the same. */
+const CROSSING_S = 1;
 const GIVE_UP_S = 3;
 const QUIET_BEFORE_S = 1;
 const MIN_ACTIVE_S = 1;
@@ -75,6 +82,7 @@ export function readStart(log: CleanLog, power: Float64Array, { from, to }: Puls
     : undefined;
   const goneS = goneAt === undefined ? null : timeS[goneAt]! - timeS[endIndex]!;
   const rise = helpAt === undefined ? null : riseTime(timeS, power, from, to, base, plateau);
+  const [to20, to25] = [20, 25].map((kmh) => (speed ? timeTo(timeS, speed, from, to, kmh / 3.6) : null));
   const hardest = speed ? hardestSecond(timeS, speed, from, to) : null;
   return {
     startS,
@@ -87,8 +95,10 @@ export function readStart(log: CleanLog, power: Float64Array, { from, to }: Puls
     overrunM:
       isBraked || goneS === null || !speed ? null : goneS * (speed[Math.min(endIndex, speed.length - 1)] ?? NaN),
     brakeCutoff: isBraked ? goneS : null,
-    time0to20: speed ? timeTo(timeS, speed, from, to, 20 / 3.6) : null,
-    time0to25: speed ? timeTo(timeS, speed, from, to, 25 / 3.6) : null,
+    time0to20: to20?.seconds ?? null,
+    time0to25: to25?.seconds ?? null,
+    paceAt20: to20?.paceMps2 ?? null,
+    paceAt25: to25?.paceMps2 ?? null,
     peakAcceleration: hardest?.slope ?? null,
     accelerationError: hardest?.error ?? null,
     endsBy: isBraked ? 'brake' : isLast ? 'end of the log' : 'pedalling stops',
@@ -197,7 +207,13 @@ function crankDegrees(timeS: Float64Array, cadence: Float64Array, from: number, 
 }
 
 /** Time from the start of pedalling, at a standstill, until a speed is reached; null where it is not. */
-function timeTo(timeS: Float64Array, speed: Float64Array, from: number, to: number, wanted: number): number | null {
+function timeTo(
+  timeS: Float64Array,
+  speed: Float64Array,
+  from: number,
+  to: number,
+  wanted: number,
+): { seconds: number; paceMps2: number } | null {
   if (!(speed[from]! < STANDING_MPS)) return null;
   const kept = Array.from({ length: Math.min(speed.length, to + 1) - from }, (_, k) => from + k).filter(
     (k) => !Number.isNaN(speed[k]!),
@@ -207,8 +223,27 @@ function timeTo(timeS: Float64Array, speed: Float64Array, from: number, to: numb
     kept.map((k) => speed[k]!),
     SPEED_LINE_S,
   );
-  const at = level.findIndex((value) => value >= wanted);
-  return at < 0 ? null : timeS[kept[at]!]! - timeS[from]!;
+  const first = level.findIndex((value) => value >= wanted);
+  if (first < 0) return null;
+  // Noise crosses a slowly rising line early and again: between the first time above and the last time below lies the crossing.
+  let last = first;
+  for (let k = first; k < level.length && timeS[kept[k]!]! - timeS[kept[first]!]! < CROSSING_S; k++)
+    if (level[k]! < wanted) last = k + 1;
+  const above = Math.min(last, kept.length - 1);
+  const seconds = (timeS[kept[first]!]! + timeS[kept[above]!]!) / 2 - timeS[from]!;
+  return { seconds, paceMps2: paceAt(timeS, speed, from, timeS[from]! + seconds) };
+}
+
+/** Slope of the speed over a second about a time, m/s². */
+function paceAt(timeS: Float64Array, speed: Float64Array, from: number, atS: number): number {
+  const x: number[] = [];
+  const y: number[] = [];
+  for (let k = from; k < speed.length && timeS[k]! <= atS + PACE_S; k++)
+    if (timeS[k]! >= atS - PACE_S && !Number.isNaN(speed[k]!)) {
+      x.push(timeS[k]!);
+      y.push(speed[k]!);
+    }
+  return fitLine(x, y)?.slope ?? NaN;
 }
 
 /** The steepest line through one second of the speed, m/s²; null where the start is shorter. */

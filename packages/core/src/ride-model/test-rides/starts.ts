@@ -8,6 +8,10 @@ import type { Ridden, TestDay } from './test-ride.js';
 
 const STARTS = 6;
 const PEDALLED_S = 14.6;
+const LEVEL_STARTS = [
+  { fromS: 3.21, toS: 38 },
+  { fromS: 57.83, toS: 95 },
+] as const;
 /** Up this slope the help settles at a steady power below its speed limit. */
 const START_GRADE = 0.07;
 
@@ -42,19 +46,24 @@ export function rideStarts(model: RideModel, day: TestDay): Ridden {
     timeLimitS: 110,
     script: [
       { ...BRAKES, fromS: 0 },
-      { ...PEDALS, fromS: 3.21, level: 3, levelShare: 0.7, riderW: 420 },
-      { ...BRAKES, fromS: 38 },
-      { ...PEDALS, fromS: 57.83, level: 3, levelShare: 0.7, riderW: 420 },
-      { ...BRAKES, fromS: 95 },
+      ...LEVEL_STARTS.flatMap(({ fromS, toS }) => [
+        { ...PEDALS, fromS, level: 3, levelShare: 0.7, riderW: 420 },
+        { ...BRAKES, fromS: toS },
+      ]),
     ],
   }).trace;
   const trace = joinTraces([uphill, level]);
   const { timeS } = trace;
   const power = trace.voltageV.map((v, k) => v * trace.currentA[k]!);
-  const edges = starts.map((start) => {
+  const levelFromS = timeS[uphill.timeS.length]! - level.timeS[0]!;
+  const all = [
+    ...starts.map((start) => ({ start, pedalledS: PEDALLED_S })),
+    ...LEVEL_STARTS.map(({ fromS, toS }) => ({ start: levelFromS + fromS, pedalledS: toS - fromS })),
+  ];
+  const edges = all.map(({ start, pedalledS }) => {
     const from = indexAt(timeS, start);
     const to = indexAt(timeS, start + 6);
-    const last = indexAt(timeS, start + PEDALLED_S);
+    const last = indexAt(timeS, start + pedalledS);
     const few = Math.max(1, Math.round(0.3 / (timeS[1]! - timeS[0]!)));
     let plateau = 0;
     for (let k = from + few; k <= to; k++) plateau = Math.max(plateau, meanOf(power.subarray(k - few, k)));
@@ -72,7 +81,8 @@ export function rideStarts(model: RideModel, day: TestDay): Ridden {
     };
     const second = Math.round(1 / (timeS[1]! - timeS[0]!));
     let hardest = 0;
-    for (let k = from; k + second < last; k++) hardest = Math.max(hardest, speedMps[k + second]! - speedMps[k]!);
+    for (let k = from; k + second < last; k++)
+      hardest = Math.max(hardest, slopeOf(timeS.subarray(k, k + second + 1), speedMps.subarray(k, k + second + 1)));
     return {
       latency,
       rise: cross(0.9) - cross(0.1),
@@ -100,6 +110,17 @@ export function rideStarts(model: RideModel, day: TestDay): Ridden {
       assistEnds: 3.6 * halfPowerSpeed(level, controller.speedLimitMps - controller.taperMps),
     },
   };
+}
+
+/** Slope of the least-squares line. */
+function slopeOf(x: Float64Array, y: Float64Array): number {
+  const [meanX, meanY] = [meanOf(x), meanOf(y)];
+  let [sxx, sxy] = [0, 0];
+  x.forEach((value, k) => {
+    sxx += (value - meanX) ** 2;
+    sxy += (value - meanX) * (y[k]! - meanY);
+  });
+  return sxy / sxx;
 }
 
 /** Where the noiseless power falls to half of what it was when help began to fade. */
