@@ -161,15 +161,18 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
       ...strip(unevenCrr),
     ]),
   ];
+  const { slope, wind } = fit.values;
   if (isBothWays)
     figures.push(
-      figure('slope', 'Slope in the first direction, rise over distance', '1', strip(unevenCrr)),
-      figure(
-        'wind',
-        'Head wind in the first direction',
-        'm/s',
-        strip((totalMassKg * STANDARD_GRAVITY_MPS2 * unevenCrr) / (density * cda * uneven.meanSpeedMps)),
-      ),
+      figure('slope', 'Slope in the first direction, rise over distance', '1', [
+        share('rotating mass', INERTIA_LIMIT, slope),
+        share('wheel circumference', instrument.distanceGain, slope),
+        ...strip(unevenCrr),
+      ]),
+      figure('wind', 'Head wind in the first direction', 'm/s', [
+        share('wheel circumference', instrument.distanceGain, wind),
+        ...strip((totalMassKg * STANDARD_GRAVITY_MPS2 * unevenCrr) / (density * cda * uneven.meanSpeedMps)),
+      ]),
     );
   return { coasts: shown, charts: [chartOf(columns, fit.residuals)], figures };
 }

@@ -10,8 +10,8 @@ export interface Unevenness {
 }
 
 const BINS = 12;
-/** So many standard errors of a bin's mean, and the pattern is no noise. */
-const SURE = 3;
+/** The extremes of a dozen means lie so many standard errors apart by chance. */
+const CHANCE_SPAN = 3.3;
 /** The fit bends to a pattern: what is left of it in the residuals is less than what is there. */
 const TAKEN_UP = 2;
 
@@ -53,10 +53,9 @@ export function stripUnevenness(coasts: readonly Coast[], residuals: readonly nu
     const errors = means.map((m, k) =>
       Math.sqrt(Math.max(0, squares[k]! / Math.max(1, count[k]!) - m ** 2) / Math.max(1, count[k]!)),
     );
-    const noise = (SURE * Math.hypot(...errors)) / Math.sqrt(BINS);
+    const noise = (CHANCE_SPAN * Math.hypot(...errors)) / Math.sqrt(BINS);
     const span = Math.max(...means) - Math.min(...means);
-    // Two extremes of a dozen means lie some standard errors apart by chance.
-    heightM = Math.max(heightM, span - 2 * noise);
+    heightM = Math.max(heightM, Math.sqrt(Math.max(0, span ** 2 - noise ** 2)));
   }
   return {
     heightM: TAKEN_UP * Math.max(0, heightM),
