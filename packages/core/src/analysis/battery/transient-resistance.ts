@@ -27,6 +27,8 @@ const LEAST_SAMPLES = 2;
 const MOST_STEPS = 3;
 /** Times beyond so many steps are not told. */
 const BEYOND_STEPS = 1.2;
+/** Steps that differ by less than this share have the same lags. */
+const SAME_STEP = 1e-6;
 /** U₀, R₀, and the open-circuit voltage's bend over the charge. */
 const FIXED = 5;
 
@@ -52,6 +54,8 @@ export function fitTransients(
   const width = FIXED + tried.length;
   const columns = Array.from({ length: width }, () => new Float64Array(n));
   const lagged = new Float64Array(tried.length);
+  const [kept, part] = [new Float64Array(tried.length), new Float64Array(tried.length)];
+  let keptStep = -1;
   let chargeAh = 0;
   const wholeAh = Math.max(1e-9, chargeDrawn(timeS, current, used));
   for (let j = 0; j < used.length; j++) {
@@ -62,13 +66,17 @@ export function fitTransients(
       const i0 = current[before]!;
       const step = timeS[k]! - timeS[before]!;
       chargeAh += (((i0 + i1) / 2) * step) / 3600;
-      tried.forEach((tau, m) => {
-        const a = step / tau;
-        const e = Math.exp(-a);
-        const part = (1 - e) / a;
-        // Exact for a current that runs straight between the samples.
-        lagged[m] = lagged[m]! * e + i0 * (part - e) + i1 * (1 - part);
-      });
+      // Steps of most logs are alike but for the last digit of their clock.
+      if (Math.abs(step - keptStep) > SAME_STEP * step) {
+        keptStep = step;
+        tried.forEach((tau, m) => {
+          kept[m] = Math.exp(-step / tau);
+          part[m] = ((1 - kept[m]!) * tau) / step;
+        });
+      }
+      // Exact for a current that runs straight between the samples.
+      for (let m = 0; m < tried.length; m++)
+        lagged[m] = lagged[m]! * kept[m]! + i0 * (part[m]! - kept[m]!) + i1 * (1 - part[m]!);
     } else lagged.fill(i1);
     if (j % every !== 0) continue;
     const row = j / every;
