@@ -56,12 +56,14 @@ export function ColumnMapping({ inspection, mapping, onChange }: Props) {
                 />
               </td>
               <td>
-                <UnitSelect
-                  column={column}
-                  isDateOpen={isDateQuestion(inspection, k)}
-                  onChange={(to) => change(k, { ...column, ...to })}
-                />
-                <SignSelect column={column} onChange={(to) => change(k, to)} />
+                <span className="actions">
+                  <UnitSelect
+                    column={column}
+                    isDateOpen={isDateQuestion(inspection, k)}
+                    onChange={(to) => change(k, { ...column, ...to })}
+                  />
+                  <SignSelect column={column} onChange={(to) => change(k, to)} />
+                </span>
               </td>
             </tr>
           ))}

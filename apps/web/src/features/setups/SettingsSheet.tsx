@@ -3,7 +3,7 @@ import type { SetupDetail } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { partValueText } from '../../entities/part/index.js';
-import { SETTING_FIELDS } from './setup-fields.js';
+import { SETTING_FIELDS, type SetupField } from './setup-fields.js';
 
 /** What was programmed, so that it can be programmed again. */
 export function SettingsSheet({
@@ -15,19 +15,20 @@ export function SettingsSheet({
 }) {
   const system = useUnits();
   const { settings, parts } = setup.revisions[0]!;
+  const all = settings as unknown as Record<string, unknown>;
+  const isNoted = ({ name }: SetupField): boolean => all[name] !== null && all[name] !== undefined && all[name] !== '';
+  const open = SETTING_FIELDS.filter((field) => !isNoted(field));
   const share = (value: number | null): string => (value === null ? '–' : `${plain(value * 100, 3)} %`);
   return (
     <div className="max-w-760 grid gap-14">
       <table className="rows">
         <tbody>
-          {SETTING_FIELDS.map((field) => (
+          {SETTING_FIELDS.filter(isNoted).map((field) => (
             <tr key={field.name}>
               <th scope="row" className="pair">
                 {field.label}
               </th>
-              <td className="number">
-                {partValueText(field, (settings as unknown as Record<string, unknown>)[field.name], system)}
-              </td>
+              <td className="number">{partValueText(field, all[field.name], system)}</td>
             </tr>
           ))}
           <tr>
@@ -38,6 +39,9 @@ export function SettingsSheet({
           </tr>
         </tbody>
       </table>
+      {open.length > 0 && (
+        <p className="quiet">Not noted: {open.map(({ label }) => label.toLowerCase()).join(', ')}.</p>
+      )}
       {settings.levels.length > 0 && (
         <table className="rows">
           <thead>

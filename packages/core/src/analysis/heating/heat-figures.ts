@@ -19,6 +19,7 @@ import { peakOf } from './heat-points.js';
 import { creepOf } from './load-creep.js';
 
 const SENSOR_LIMIT_K = 1;
+const CREEPING = 'more watts for the same pull once warmer';
 /** A motor has more nodes than the readings show: what that leaves open of its time constant, as a share. */
 const FORM_LIMIT = 0.02;
 const LOSS_LIMIT = 0.05;
@@ -175,9 +176,7 @@ export function heatFigures(fitted: FittedHeat, warn: Warn): Figure[] {
     );
     return figures;
   }
-  const creeping: Contribution[] = [
-    { source: 'more watts for the same pull once warmer', standardUncertainty: creepK },
-  ];
+  const creeping: Contribution[] = [{ source: CREEPING, standardUncertainty: creepK }];
   figures.push(
     put(hot, {
       also: creeping,
@@ -204,7 +203,7 @@ const CLOSE_TO_LIMIT = 'The motor settles so close to its limit that the time to
 /** Headroom to the limit, the time to it, and the load that stays below it. */
 function limitFigures(
   { fit: { model, readings }, scatter, airC, watts, limitC }: FittedHeat,
-  bare: BareLoads,
+  bare: MeanLoads,
   creeping: readonly Contribution[],
   put: (of: (at: HeatModel) => number, words: Words) => Figure,
   warn: Warn,
@@ -250,6 +249,7 @@ function limitFigures(
     else warn('limit-not-reached', CLOSE_TO_LIMIT);
   }
   const meanWatts = meanAt(watts, loadedPoints(readings.loads.at(-1)!.values));
+  const wattsBy = (loads: readonly number[]): number => meanWatts * shareOfLoad(allowed, model, readings, loads);
   if (meanWatts > 0)
     figures.push(
       put((at) => meanWatts * shareOfLoad(allowedK(at), at, readings, atLimit), {
@@ -258,6 +258,12 @@ function limitFigures(
         unit: 'W',
         formula: 'mean load × the share of it whose settled rise is the allowed one',
         substituted: `${num(meanWatts)} W × ${num(shareOfLoad(allowed, model, readings, atLimit))}`,
+        also: [
+          {
+            source: CREEPING,
+            standardUncertainty: Math.abs(wattsBy(loadsAt(creptMore(bare), limitC)) - wattsBy(atLimit)),
+          },
+        ],
       }),
     );
   return figures;
