@@ -11,23 +11,23 @@ const MIN_READINGS = 100;
 /** The reading at which a sensor seems to be at its end: met exactly, in runs, while the rest wavers. Undefined where it is not so. */
 export function clippedAt(values: Float64Array, { share, run: leastRun } = PLAIN_SIGNS): number | undefined {
   let most = -Infinity;
-  let known = 0;
-  const distinct = new Set<number>();
+  let [known, met] = [0, 0];
   for (let k = 0; k < values.length; k++) {
     const value = values[k]!;
     if (Number.isNaN(value)) continue;
     known++;
-    if (distinct.size < MIN_DISTINCT) distinct.add(value);
-    if (value > most) most = value;
+    if (value > most) [most, met] = [value, 1];
+    else if (value === most) met++;
   }
-  if (known < MIN_READINGS || distinct.size < MIN_DISTINCT || !(most > 0)) return undefined;
-  let met = 0;
+  if (known < MIN_READINGS || !(most > 0) || met <= share * known) return undefined;
+  const distinct = new Set<number>();
   let run = 0;
   let longest = 0;
   for (let k = 0; k < values.length; k++) {
-    run = values[k] === most ? run + 1 : 0;
-    if (run > 0) met++;
+    const value = values[k]!;
+    run = value === most ? run + 1 : 0;
     longest = Math.max(longest, run);
+    if (distinct.size < MIN_DISTINCT && !Number.isNaN(value)) distinct.add(value);
   }
-  return met > share * known && longest >= leastRun ? most : undefined;
+  return distinct.size >= MIN_DISTINCT && longest >= leastRun ? most : undefined;
 }

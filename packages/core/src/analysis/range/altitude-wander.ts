@@ -14,14 +14,14 @@ const SWALLOWED_S = 20;
  * with the lag (a road's own slope grows with its square, noise of single readings not at all). Satellites and air pressure wander so.
  * Shapes: equal lengths, times in s increasing, NaN where missing. 0 where nothing tells.
  */
-export function altitudeWander(timeS: Float64Array, altitudeM: Float64Array): number {
+export function altitudeWander(allS: Float64Array, allM: Float64Array): number {
+  const [timeS, altitudeM] = thinned(allS, allM);
   const rows: { lag: number; square: number }[] = [];
   for (const lag of LAGS_S) {
     let [sum, count, to] = [0, 0, 0];
     let seconds = 0;
     for (let k = 0; k < timeS.length; k++) {
-      if (Number.isNaN(altitudeM[k]!)) continue;
-      while (to < timeS.length && (timeS[to]! - timeS[k]! < lag - 1e-6 || Number.isNaN(altitudeM[to]!))) to++;
+      while (to < timeS.length && timeS[to]! - timeS[k]! < lag - 1e-6) to++;
       if (to >= timeS.length) break;
       const step = timeS[to]! - timeS[k]!;
       if (step > 1.5 * lag) continue;
@@ -45,6 +45,20 @@ export function altitudeWander(timeS: Float64Array, altitudeM: Float64Array): nu
   }
   const fit = solveSymmetric(normal, right);
   return Math.max(0, fit?.[1] ?? 0);
+}
+
+/** More readings a second than this tell no more of lags of a second and longer. */
+const THINNED_S = 0.24;
+/** Times and altitudes that are known, no closer together than need be. */
+function thinned(timeS: Float64Array, altitudeM: Float64Array): [Float64Array, Float64Array] {
+  const kept: number[] = [];
+  let lastS = -Infinity;
+  for (let k = 0; k < timeS.length; k++) {
+    if (Number.isNaN(altitudeM[k]!) || timeS[k]! - lastS < THINNED_S) continue;
+    kept.push(k);
+    lastS = timeS[k]!;
+  }
+  return [Float64Array.from(kept, (k) => timeS[k]!), Float64Array.from(kept, (k) => altitudeM[k]!)];
 }
 
 /** Hysteresis under which a wander of this rate mostly disappears, m, and the climbing that it still makes in a time, m. */

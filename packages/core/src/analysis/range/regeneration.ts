@@ -100,17 +100,30 @@ function fedBackTest(timeS: Float64Array, signal: Float64Array, noise: number): 
   const step = (timeS.at(-1)! - timeS[0]!) / Math.max(1, timeS.length - 1);
   const half = Math.floor(SMOOTHED_S / step / 2);
   if (half < 1 || noise === 0) return (k) => signal[k]! < least;
-  const meanFrom = (from: number, count: number): number => {
-    let sum = 0;
-    for (let j = from; j < from + count; j++) sum += signal[j] ?? NaN;
-    return sum / count;
-  };
+  // Sums up to each sample: a mean is a difference. A window with a sample missing tells nothing.
+  const sums = new Float64Array(signal.length + 1);
+  const missing = new Uint32Array(signal.length + 1);
+  for (let k = 0; k < signal.length; k++) {
+    const isMissing = Number.isNaN(signal[k]!);
+    sums[k + 1] = sums[k]! + (isMissing ? 0 : signal[k]!);
+    missing[k + 1] = missing[k]! + (isMissing ? 1 : 0);
+  }
+  const meanFrom = (from: number, count: number): number =>
+    from < 0 || from + count > signal.length || missing[from + count] !== missing[from]
+      ? NaN
+      : (sums[from + count]! - sums[from]!) / count;
+  const window = 2 * half + 1;
+  const leastMean = least / Math.sqrt(window);
   return (k) => {
     const value = signal[k]!;
     if (value < least) return true;
     if (!(value < -least)) return false;
     // Before it, about it, after it: at the end of a pulse one of them lies wholly within.
-    return [-2 * half, -half, 0].some((shift) => meanFrom(k + shift, 2 * half + 1) < least / Math.sqrt(2 * half + 1));
+    return (
+      meanFrom(k - half, window) < leastMean ||
+      meanFrom(k, window) < leastMean ||
+      meanFrom(k - 2 * half, window) < leastMean
+    );
   };
 }
 

@@ -99,8 +99,8 @@ function countingStep(distance: Float64Array): number {
     } else if (step === 0 && steps.length > 0) held++;
   }
   if (steps.length < 8 || waiting < WAITING_SHARE * (waiting + steps.length)) return 0;
-  steps.sort((a, b) => a - b);
-  const at = (share: number): number => steps[Math.floor(share * (steps.length - 1))]!;
+  const sorted = Float64Array.from(steps).sort();
+  const at = (share: number): number => sorted[Math.floor(share * (sorted.length - 1))]!;
   return at(0.9) < EVEN * at(0.1) ? at(0.5) : 0;
 }
 

@@ -51,13 +51,16 @@ export function steadiest(
     kept.map((k) => speed[k]!),
     SLOPE_WINDOW_S,
   );
+  const isEven = (j: number, limit: number): boolean => Math.abs(slope[j]!) < limit * STEADY_MPS2 && isDriven(kept[j]!);
+  // How many samples up to each were uneven, so that a window is judged without going through it again.
+  const unevenBefore = new Uint32Array(kept.length + 1);
+  for (let j = 0; j < kept.length; j++) unevenBefore[j + 1] = unevenBefore[j]! + (isEven(j, 1.5) ? 0 : 1);
   /** Neither rising nor falling at any point of it, and driven throughout. */
-  const isSteady = (start: number, end: number): boolean => {
-    for (let j = start; j <= end; j++)
-      if (Math.abs(slope[j]!) >= STEADY_MPS2 * (j === start || j === end ? 2 : 1.5) || !isDriven(kept[j]!))
-        return false;
-    return Math.abs(slope[(start + end) >> 1]!) < STEADY_MPS2;
-  };
+  const isSteady = (start: number, end: number): boolean =>
+    Math.abs(slope[(start + end) >> 1]!) < STEADY_MPS2 &&
+    unevenBefore[Math.max(start + 1, end)] === unevenBefore[start + 1] &&
+    isEven(start, 2) &&
+    isEven(end, 2);
   let best: { first: number; last: number } | undefined;
   const means: number[] = [];
   let highest = -Infinity;
