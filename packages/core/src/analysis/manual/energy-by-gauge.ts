@@ -131,7 +131,7 @@ function learnedLevel({ learned }: TestContext, shown: number, isEdge: boolean):
 }
 
 /** Bars before and after, as this pack's own gauge was seen to mean them. */
-function byLearnedBars(context: TestContext, usableWh: number): EnergyByHand | undefined {
+export function byLearnedBars(context: TestContext, usableWh: number): EnergyByHand | undefined {
   const { gauge } = context;
   if (!gauge || gauge.startShare - gauge.endShare <= MIN_SHARE) return undefined;
   const end = learnedLevel(context, gauge.endShare, false);

@@ -25,7 +25,7 @@ interface Kind {
 }
 /** Share of 300 rides whose energy lies in its interval, and how wide the intervals are, as a share of the pack. */
 function tried({ reads, isVoltsRead, metered }: Kind) {
-  let [held, of, width] = [0, 0, 0];
+  let [held, ranges, rangesOf, of, width] = [0, 0, 0, 0, 0];
   while (of < 300) {
     const usableWh = between(300, 700);
     const label = usableWh * (1 + between(-0.07, 0.07));
@@ -69,16 +69,23 @@ function tried({ reads, isVoltsRead, metered }: Kind) {
       manualReadings,
       learned: { gauge: learnGauge(readings, { stepShare: 1 / BARS, usableWh: label }) },
     };
-    const energy = manualFigures('range', manualReadings, context, () => undefined).find(
-      ({ key }) => key === 'energyOut',
-    );
+    const figures = manualFigures('range', manualReadings, context, () => undefined);
+    const energy = figures.find(({ key }) => key === 'energyOut');
     if (!energy?.derivation.inputs.includes('metered rides')) continue;
     of++;
     const truth = used * usableWh;
     if (energy.interval95[0] <= truth && truth <= energy.interval95[1]) held++;
+    const range = figures.find(
+      ({ key, derivation }) => key === 'rangeByGauge' && derivation.inputs.includes('metered rides'),
+    );
+    const goes = (distanceKm * usableWh) / truth;
+    if (range) {
+      rangesOf++;
+      if (range.interval95[0] <= goes && goes <= range.interval95[1]) ranges++;
+    }
     width += (energy.interval95[1] - energy.interval95[0]) / 2 / usableWh;
   }
-  return { held: held / of, width: width / of };
+  return { held: held / of, ranges: rangesOf > 50 ? ranges / rangesOf : 1, width: width / of };
 }
 
 describe('a ride by hand that is read by what was learned', () => {
@@ -89,8 +96,9 @@ describe('a ride by hand that is read by what was learned', () => {
     { reads: 'bars-out', isVoltsRead: true, metered: 4 },
     { reads: 'bars-out', isVoltsRead: false, metered: 4 },
   ])('holds its energy 90 to 100 times in 100: %p', (kind) => {
-    const { held } = tried(kind);
-    expect([kind, held >= 0.9]).toEqual([kind, true]);
+    const { held, ranges } = tried(kind);
+    // Of some 200 ranges, 90 in 100 within what chance leaves.
+    expect([kind, held >= 0.9 || held, ranges >= 0.87 || ranges]).toEqual([kind, true, true]);
   });
 
   it('is narrower where the volts showed a full pack, and where bars were seen to go out', () => {

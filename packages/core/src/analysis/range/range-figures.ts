@@ -1,8 +1,10 @@
 import { say } from '../../units/index.js';
-import { usableEnergy } from '../../battery/index.js';
+import { usableEnergy, type UsableEnergy } from '../../battery/index.js';
 import type { CleanLog } from '../../logs/index.js';
 import { derivationQuantity as qty, derivationNumber as num, fromLimit, makeFigure } from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
+import { byLearnedBars } from '../manual/energy-by-gauge.js';
+import type { EnergyByHand } from '../manual/manual-parts.js';
 import type { TestContext } from '../test-context.js';
 
 const DEFAULT_RESERVE = 0.2;
@@ -107,16 +109,23 @@ export function addRangeFigures(
       say`Stopped before the pack was empty: as a ride to empty it only says "more than ${qty(distanceKm, 'km')}".`,
     );
 
-  addGaugeRange(distanceKm, channels.stateOfCharge, context, figures, warn);
+  addGaugeRange(distanceKm, channels.stateOfCharge, usable, context, figures, warn);
 }
 
 function addGaugeRange(
   distanceKm: number,
   stateOfCharge: Float64Array | undefined,
-  { gauge }: TestContext,
+  usable: UsableEnergy | undefined,
+  context: TestContext,
   figures: Figure[],
   warn: Warn,
 ): void {
+  const seen = usable && byLearnedBars(context, usable.energyWh);
+  if (seen) {
+    figures.push(learnedGaugeRange(distanceKm, usable, seen));
+    return;
+  }
+  const { gauge } = context;
   const logged = stateOfCharge?.filter((value) => !Number.isNaN(value));
   const start = gauge?.startShare ?? logged?.[0];
   const end = gauge?.endShare ?? logged?.at(-1);
@@ -147,6 +156,32 @@ function addGaugeRange(
       inputs: ['distance', 'gauge'],
     }),
   );
+}
+
+/** As this pack's own gauge was seen to mean its bars: no equal shares are taken. */
+function learnedGaugeRange(distanceKm: number, usable: UsableEnergy, seen: EnergyByHand): Figure {
+  const range = (distanceKm * usable.energyWh) / seen.value;
+  return makeFigure({
+    key: 'rangeByGauge',
+    label: 'Range by the gauge',
+    value: range,
+    unit: 'km',
+    n: 2,
+    contributions: [
+      ...seen.contributions.map((part) => ({
+        ...part,
+        standardUncertainty: (part.standardUncertainty * range) / seen.value,
+      })),
+      {
+        source: `usable energy (${usable.source})`,
+        standardUncertainty: (range * usable.standardUncertaintyWh) / usable.energyWh,
+        isSystematic: true,
+      },
+    ],
+    formula: 'distance × usable energy ÷ what this gauge was seen to mean',
+    substituted: say`${qty(distanceKm, 'km')} × ${num(usable.energyWh)} Wh ÷ ${num(seen.value)} Wh = ${qty(range, 'km')}`,
+    inputs: ['distance', ...seen.inputs, usable.source],
+  });
 }
 
 function mean(values: Float64Array | undefined): number | undefined {
