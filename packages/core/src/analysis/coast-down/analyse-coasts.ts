@@ -7,9 +7,11 @@ import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { airDensityOf, type TestContext } from '../test-context.js';
 import { correlationInflation } from '../uneven-scatter.js';
 import { findCoasts, MIN_COAST_S } from './find-coasts.js';
+import { MOST_ROLLING, oddCoasts } from './odd-coasts.js';
 import { stripUnevenness } from './strip-unevenness.js';
 import { STANDARD_GRAVITY_MPS2 } from '../../units/index.js';
 import { fitCoasts, type Coast, type CoastParameter } from './fit-coasts.js';
+import { chartOf } from './coast-charts.js';
 
 export interface CoastSpan {
   readonly direction: 1 | -1;
@@ -82,15 +84,8 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
       'not-separable',
       'Coasts in one direction only: slope ends up in the rolling resistance and wind in the drag. Both are taken as 0. Coast both ways.',
     );
-  const fit = fitCoasts(
-    columns,
-    {
-      totalMassKg,
-      airDensity: density,
-      rotatingMassFactor: context.rotatingMassFactor ?? DEFAULT_ROTATING_MASS_FACTOR,
-    },
-    free,
-  );
+  const rotatingMassFactor = context.rotatingMassFactor ?? DEFAULT_ROTATING_MASS_FACTOR;
+  const fit = fitCoasts(columns, { totalMassKg, airDensity: density, rotatingMassFactor }, free);
   if (!fit || !(fit.values.cda > 0)) {
     warn('not-separable', 'Drag and rolling cannot be separated on these coasts: start faster and coast longer.');
     return refused;
@@ -147,6 +142,16 @@ export function analyseCoasts(log: CleanLog, context: TestContext, warn: Warn): 
       'strip-uneven',
       `The coasts waver with their place on the strip as if it had humps of ${num(Number((100 * uneven.heightM).toPrecision(2)))} cm (or as gusts do): drag and rolling are less certain for it. A level, even strip and still air tell more.`,
     );
+  if (crr > MOST_ROLLING)
+    warn(
+      'brake-drags',
+      `A rolling resistance of ${num(Number(crr.toPrecision(2)))} is more than tyres have: a brake or a bearing drags, or the motor does. Turn both wheels by hand and listen.`,
+    );
+  for (const { index, moreCrr } of oddCoasts(columns, fit.residuals, crr, rotatingMassFactor))
+    warn(
+      'coast-differs',
+      `Coast ${index + 1} slowed down ${moreCrr > 0 ? 'more' : 'less'} than the others do, as if it rolled with ${num(Number(Math.abs(moreCrr).toPrecision(2)))} ${moreCrr > 0 ? 'more' : 'less'}: a brake that touched, a gust, or a bend. Look at it in the chart, and take it out if you know why.`,
+    );
   const figures = [
     figure('cda', 'Drag area', 'm²', [
       share('mass', MASS_LIMIT, cda),
@@ -185,43 +190,6 @@ export function coastSpans(coasts: readonly CoastSpan[]): Span[] {
     direction,
     label: `Coast ${k + 1}, ${direction === 1 ? 'there' : 'back'}`,
   }));
-}
-
-const DRAWN_POINTS = 120;
-
-/** All coasts from their start, with the curves that were fitted to them. */
-function chartOf(columns: readonly Coast[], residuals: readonly number[] | undefined): Chart {
-  let passed = 0;
-  return {
-    key: 'coasts',
-    title: residuals ? 'Coasts with the fitted curves' : 'Coasts',
-    x: { label: 'Time from the start of the coast', unit: 's' },
-    y: { label: 'Speed', unit: 'km/h' },
-    series: columns.flatMap(({ direction, timeS, speedMps }, coast) => {
-      const every = Math.max(1, Math.ceil(timeS.length / DRAWN_POINTS));
-      const kept = timeS.flatMap((_, k) => (k % every === 0 ? [k] : []));
-      const label = `Coast ${coast + 1}, ${direction === 1 ? 'there' : 'back'}`;
-      const x = kept.map((k) => Number((timeS[k]! - timeS[0]!).toPrecision(6)));
-      const at = (k: number, off = 0): number => Number((3.6 * (speedMps[k]! + off)).toPrecision(6));
-      const start = passed;
-      passed += timeS.length;
-      return [
-        { label, drawAs: 'points' as const, x, y: kept.map((k) => at(k)) },
-        ...(residuals
-          ? [
-              {
-                label: `${label}, fitted`,
-                isFit: true,
-                drawAs: 'line' as const,
-                x,
-                y: kept.map((k) => at(k, residuals[start + k])),
-              },
-            ]
-          : []),
-      ];
-    }),
-    lines: [],
-  };
 }
 
 function correlationText(fit: NonNullable<ReturnType<typeof fitCoasts>>, k: number): string {

@@ -57,3 +57,42 @@ it.each([
   for (const key of ['cda', 'crr', 'wind']) expect(coverage.of(key).given).toBe(ridesOf(STRIPS));
   coverage.expectHeld(`coasts, gusts of ${gustMps} m/s, ${hz} Hz`, 0.87);
 });
+
+/** Coasts of a bike whose brake drags by a force in some of them. */
+function dragging(forceN: number, inCoasts: readonly number[]) {
+  const random = seededRandom(31);
+  const noise = plainLogger(random).noise;
+  const [massKg, step] = [100, 0.02];
+  const speed: number[] = [];
+  for (let coast = 0; coast < 6; coast++) {
+    let v = 8.5;
+    for (let k = 0; k < 300; k++) speed.push((8.5 * k) / 300);
+    while (v > 2) {
+      const extra = inCoasts.includes(coast) ? forceN : 0;
+      v -= ((0.6 * 0.55 * v * v + massKg * 9.80665 * 0.008 + extra) / (1.02 * massKg)) * step;
+      speed.push(v);
+    }
+    for (let k = 0; k < 400; k++) speed.push(0);
+  }
+  const log = logOfColumns(Math.floor(speed.length * step) - 1, 10, {
+    'speed (km/h)': (t) => Math.max(0, 3.6 * speed[Math.round(t / step)]! + 0.05 * noise()),
+    'voltage (V)': () => 52,
+    'current (A)': (t) => (speed[Math.round(t / step) + 1]! > speed[Math.round(t / step)]! ? 8 : 0),
+  });
+  const said: string[] = [];
+  const directions = [1, -1, 1, -1, 1, -1] as const;
+  analyseCoasts(
+    log,
+    { totalMassKg: massKg, airDensity: 1.2, rotatingMassFactor: 1.02, directions },
+    (code, message) => {
+      if (code === 'brake-drags' || code === 'coast-differs')
+        said.push(`${code}: ${typeof message === 'string' ? message.slice(0, 7) : ''}`);
+    },
+  );
+  return said;
+}
+it('a brake that drags is said: in all coasts by a rolling resistance no tyre has, in one by that coast', () => {
+  expect(dragging(0, [])).toEqual([]);
+  expect(dragging(14, [0, 1, 2, 3, 4, 5])).toEqual(['brake-drags: A rolli']);
+  expect(dragging(5, [3])).toEqual(['coast-differs: Coast 4']);
+});
