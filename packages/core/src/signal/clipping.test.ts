@@ -10,6 +10,10 @@ it('a sensor at its end meets its highest reading again and again, in runs', () 
   expect(clippedAt(wave(12))).toBe(12);
   expect(clippedAt(wave(20))).toBeUndefined();
 });
+it('readings that are missing part no run', () => {
+  const holes = wave(12).map((value, k) => (k % 2 === 0 ? value : NaN));
+  expect(clippedAt(holes)).toBe(12);
+});
 it('few signs are enough where more is looked at', () => {
   expect(clippedAt(wave(14.13))).toBeUndefined();
   expect(clippedAt(wave(14.13), { share: 0.003, run: 2 })).toBe(14.13);

@@ -25,9 +25,10 @@ export function clippedAt(values: Float64Array, { share, run: leastRun } = PLAIN
   let longest = 0;
   for (let k = 0; k < values.length; k++) {
     const value = values[k]!;
+    if (Number.isNaN(value)) continue;
     run = value === most ? run + 1 : 0;
     longest = Math.max(longest, run);
-    if (distinct.size < MIN_DISTINCT && !Number.isNaN(value)) distinct.add(value);
+    if (distinct.size < MIN_DISTINCT) distinct.add(value);
   }
   return distinct.size >= MIN_DISTINCT && longest >= leastRun ? most : undefined;
 }

@@ -1,5 +1,5 @@
 import type { ChannelColumns } from '../../logs/index.js';
-import { clippedAt } from '../../signal/index.js';
+import { clippedAt, estimateResolution } from '../../signal/index.js';
 import { fitLinearModel } from '../../statistics/index.js';
 import { correlationInflation } from '../uneven-scatter.js';
 
@@ -22,15 +22,22 @@ const ROUNDS = 6;
 const FORM_LIMIT = 0.2;
 /** The same of the current at the end, where next to nothing is hidden. */
 const FLOOR_SHARE = 0.01;
-/** Where no voltage tells, the sensor may have hidden this share of what it showed at its end. */
-const BLIND_LIMIT = 0.3;
+/** Where no voltage tells: the tail of the strong loads is looked at from this share of the end on. */
+const TAIL_FROM = 0.7;
+/** Nobody fits a sensor that hides more than this share of its own end on the average. */
+const MOST_HIDDEN = 0.5;
+/** What the tail tells is added; the limit reaches from nothing to twice of it, and a little further. */
+const BLIND_LIMIT = 1.1;
+/** Volts at the end that take fewer values than this are told no closer than their step. */
+const FEW_VALUES = 4;
 /** A resistance known no better than this tells nothing. */
 const MAX_RELATIVE_ERROR = 0.3;
 
 /**
  * What a current sensor at the end of its range did not show, by the pack's own sag: V = U₀ − s·q − R₀·I − Σ Rᵢ·Iᵢ is fitted to the
  * samples below the end, the hidden current solved at those on it, and both repeated until they agree.
- * Shapes: equal lengths; s, V, A. Undefined where no reading sits at the end.
+ * Shapes: equal lengths; s, V, A. Undefined where no reading sits at the end. Where the voltage does not
+ * tell, what the tail of the strong loads tells is added, uncertain by all of it.
  * Method: linear least squares of an equivalent circuit with fixed lags; the residuals' correlation widens the error.
  */
 export function beyondClip(
@@ -41,11 +48,7 @@ export function beyondClip(
   if (!current || end === undefined) return undefined;
   const clippedCharge = chargeOf(timeS, current, (k) => current[k] === end);
   const charge = chargeOf(timeS, current, (k) => current[k]! > 0);
-  const blind: BeyondClip = {
-    current,
-    addedShare: 0,
-    uncertaintyShare: (BLIND_LIMIT * clippedCharge) / charge / Math.sqrt(3),
-  };
+  const blind = withoutVoltage(current, end, clippedCharge, charge);
   if (!voltage) return blind;
   let hidden = current;
   let error = Infinity;
@@ -69,11 +72,21 @@ export function beyondClip(
     if (!(ohm > 0) || ohmError > MAX_RELATIVE_ERROR * ohm) return blind;
     // Of the mean over all samples at the end: the scatter of the fit's level, in volts, over the resistance.
     error = (Math.sqrt(residualVariance / kept.length) * inflation) / ohm;
-    hidden = current.map((amps, k) => {
-      if (amps !== end || Number.isNaN(voltage[k]!)) return amps;
+    const stepA = stepAtEnd(current, voltage, end) / ohm;
+    if (stepA > MAX_STEP_SHARE * end) return blind;
+    error = Math.hypot(error, stepA / Math.sqrt(12));
+    let [solved, count] = [0, 0];
+    const beyond = current.map((amps, k) => {
+      if (amps !== end || Number.isNaN(voltage[k]!)) return NaN;
       const beside = rows[k]!.reduce((sum, x, i) => sum + (i === 1 ? 0 : x * coefficients[i]!), 0);
-      return (beside - voltage[k]!) / ohm;
+      const value = (beside - voltage[k]!) / ohm;
+      solved += value;
+      count++;
+      return value;
     });
+    // Where the voltage is missing as well, as at the others.
+    const usual = count > 0 ? solved / count : end;
+    hidden = current.map((amps, k) => (amps !== end ? amps : Number.isNaN(beyond[k]!) ? usual : beyond[k]!));
   }
   const clippedS = clippedCharge / end;
   const added = chargeOf(timeS, hidden, (k) => current[k] === end) - clippedCharge;
@@ -82,6 +95,37 @@ export function beyondClip(
   if (added < Math.max(2 * error * clippedS, FLOOR_SHARE * clippedCharge))
     return { current, addedShare: 0, uncertaintyShare: Math.hypot(uncertainty, Math.max(0, added)) / charge };
   return { current: hidden, addedShare: added / (charge + added), uncertaintyShare: uncertainty / (charge + added) };
+}
+
+/** Of the end: what a step of the voltage must not be worth in current. */
+const MAX_STEP_SHARE = 0.5;
+/** Step of the volts where the sensor is at its end, V; none where they take many values. */
+function stepAtEnd(current: Float64Array, voltage: Float64Array, end: number): number {
+  const values = new Set<number>();
+  for (let k = 0; k < current.length && values.size < FEW_VALUES; k++)
+    if (current[k] === end && !Number.isNaN(voltage[k]!)) values.add(voltage[k]!);
+  return values.size < FEW_VALUES ? estimateResolution(voltage) : 0;
+}
+
+/**
+ * What may be hidden as far as the current alone tells: the mean excess of an exponential tail, of which the part beyond the end is censored,
+ * Σ(min(I, end) − u) ÷ count of those between u and the end. A controller at its limit looks the same, so that none may be hidden as well.
+ */
+function withoutVoltage(current: Float64Array, end: number, clippedCharge: number, charge: number): BeyondClip {
+  const u = TAIL_FROM * end;
+  let [sum, seen] = [0, 0];
+  for (const amps of current) {
+    if (!(amps > u)) continue;
+    sum += Math.min(amps, end) - u;
+    if (amps < end) seen++;
+  }
+  const hiddenA = Math.min(MOST_HIDDEN * end, sum / Math.max(1, seen));
+  const added = (clippedCharge * hiddenA) / end;
+  return {
+    current: current.map((amps) => (amps === end ? amps + hiddenA : amps)),
+    addedShare: added / (charge + added),
+    uncertaintyShare: (BLIND_LIMIT * added) / Math.sqrt(3) / (charge + added),
+  };
 }
 
 /** ∫ I dt over the samples named, A·s; each stands for the time to the next. */

@@ -86,6 +86,30 @@ it('a controller that holds its limit hides nothing', () => {
   }
 });
 
+it.each([0.5, 0.7])(
+  'where the voltage does not tell, the interval reaches from nothing to what may be hidden: %d',
+  (share) => {
+    const random = seededRandom(19 * share);
+    const coverage = new Coverage();
+    for (let n = 0; n < ridesOf(RIDES); n++) {
+      const ride = plainRide(random);
+      const logger = plainLogger(random);
+      const end = share * Math.max(...ride.amps);
+      const at = (values: readonly number[], t: number): number => values[Math.round(t / ride.stepS)] ?? NaN;
+      const lastS = Math.floor(ride.timeS.at(-1)!);
+      const log = logOfColumns(lastS, 2, {
+        'speed (km/h)': (t) => 3.6 * at(ride.speedMps, t),
+        // A pack read to two volts.
+        'voltage (V)': (t) => 2 * Math.round(at(ride.volts, t) / 2),
+        'current (A)': (t) => Math.min(end, logger.amps * at(ride.amps, t) + 0.05 * logger.noise()),
+      });
+      const chargeUsed = ride.amps.slice(0, lastS / ride.stepS).reduce((sum, a) => sum + (a * ride.stepS) / 3600, 0);
+      coverage.see(analyseRange(log).figures, { chargeUsed });
+    }
+    coverage.expectHeld(`current cut off at ${share}, volts in steps of two`);
+  },
+);
+
 it('without a voltage to tell, a power meter at its end only widens nothing it does not know', () => {
   const log = logOfColumns(900, 2, {
     'speed (km/h)': () => 20,

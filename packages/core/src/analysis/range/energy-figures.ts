@@ -185,7 +185,7 @@ export function warnOfClip({ beyondSensorShare }: RideEnergy, warn: Warn): void 
   if (beyondSensorShare > 0)
     warn(
       'current-beyond-sensor',
-      `The current stays at the highest that its sensor shows while the voltage sags further: ${num(100 * Number(beyondSensorShare.toPrecision(2)))} % of the charge is added by that sag. A sensor with a wider range would measure it.`,
+      `The current stays again and again at the highest that its sensor shows: ${num(100 * Number(beyondSensorShare.toPrecision(2)))} % of the charge is added, by how far the voltage sags there, or where that does not tell, by the tail of the strong loads. A sensor with a wider range would measure it.`,
     );
 }
 
