@@ -4,7 +4,7 @@ import { median } from '../numeric/index.js';
 
 /** Path of a file for the counts of a whole table (`npm run bench`); the tests by themselves are content with fewer rides. */
 const TABLE = process.env['EBRIX_COVERAGE'];
-const RIDES_OF_TABLE = Number(process.env["EBRIX_COVERAGE_RIDES"] ?? 400);
+const RIDES_OF_TABLE = Number(process.env['EBRIX_COVERAGE_RIDES'] ?? 400);
 
 /** As many rides as a test is content with, or as a whole table asks. */
 export function ridesOf(usual: number): number {
