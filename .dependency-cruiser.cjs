@@ -74,7 +74,7 @@ module.exports = {
       name: 'core-no-node',
       severity: 'error',
       comment: 'The core is free of I/O.',
-      from: { path: '^packages/core/src', pathNot: '\\.test\\.ts$' },
+      from: { path: '^packages/core/src', pathNot: '(\\.test\\.ts$|/testing/)' },
       to: { dependencyTypes: ['core'] },
     },
     ...coreLevels(),

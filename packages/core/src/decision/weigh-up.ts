@@ -1,0 +1,174 @@
+import { seededRandom, standardNormal, type Random } from '../numeric/index.js';
+import { worthOf, type ValueFunction } from './value-function.js';
+
+/** One thing that counts for a use, and how much. */
+export interface Criterion {
+  readonly key: string;
+  readonly label: string;
+  /** 0 or more; only their shares count. */
+  readonly weight: number;
+  readonly worth: ValueFunction;
+}
+/** A bound that a setup has to keep, or it is out. */
+export interface MustHave {
+  readonly key: string;
+  readonly label: string;
+  readonly atLeast?: number;
+  readonly atMost?: number;
+}
+/** What is known of one setup in one key: a figure of its runs, a price, a mass, a rating. */
+export interface Standing {
+  readonly value: number;
+  /** 0 for what is known. */
+  readonly standardUncertainty: number;
+  /** Of it, what an instrument shared by all setups makes: it moves them together. */
+  readonly sharedUncertainty?: number;
+  readonly degreesOfFreedom?: number;
+  /** Runs or outings behind it. */
+  readonly n?: number;
+}
+export interface Candidate {
+  readonly name: string;
+  readonly standings: Readonly<Record<string, Standing>>;
+}
+export interface Use {
+  readonly criteria: readonly Criterion[];
+  readonly mustHaves: readonly MustHave[];
+}
+
+export interface WeighedSetup {
+  readonly name: string;
+  /** Shares of the draws: in which it was the best of those that kept every bound, and in which it kept every bound. */
+  readonly isBest: number;
+  readonly meetsAll: number;
+  /** Bounds it broke, the most often broken first. */
+  readonly breaks: readonly { readonly key: string; readonly label: string; readonly share: number }[];
+  /** Weighted worth, 0…1: mean and 95 % of the draws. */
+  readonly worth: { readonly mean: number; readonly low: number; readonly high: number };
+  /** Mean worth of each criterion, before its weight. */
+  readonly parts: Readonly<Record<string, number>>;
+}
+export interface WeighedUp {
+  /** Best first. */
+  readonly setups: readonly WeighedSetup[];
+  /** Not weighed, since something that counts is not known of them. */
+  readonly leftOut: readonly { readonly name: string; readonly missing: readonly string[] }[];
+  /** Share of the draws in which no setup kept every bound. */
+  readonly noneMeets: number;
+}
+
+const DRAWS = 4000;
+const LOW = 0.025;
+
+/**
+ * Weighs setups up for one use by sampling: in each draw every standing is drawn from its uncertainty (t where it rests on few runs, the
+ * shared part once for all setups), bounds are kept or broken, and the weighted mean of the worths decides.
+ *
+ * Shapes: one standing a setup and key; setups without one that counts are left out by name.
+ * Method: additive value model with Monte Carlo propagation (Keeney & Raiffa 1976, ch. 3; JCGM 101:2008). Draws by a stated seed.
+ */
+export function weighUp(use: Use, candidates: readonly Candidate[], seed: number, draws = DRAWS): WeighedUp {
+  const keys = keysOf(use);
+  const missingOf = ({ standings }: Candidate): string[] => keys.filter((key) => standings[key] === undefined);
+  const known = candidates.filter((one) => missingOf(one).length === 0);
+  const random = seededRandom(seed);
+  // Where nothing has a weight all are worth the same, nothing.
+  const wholeWeight = use.criteria.reduce((sum, { weight }) => sum + weight, 0) || 1;
+  const tallies = known.map(() => ({
+    best: 0,
+    meets: 0,
+    broken: use.mustHaves.map(() => 0),
+    worths: new Float64Array(draws),
+    parts: use.criteria.map(() => 0),
+  }));
+  let none = 0;
+  for (let draw = 0; draw < draws; draw++) {
+    const drawn = drawStandings(keys, known, random);
+    let best = -1;
+    known.forEach((_, s) => {
+      const tally = tallies[s]!;
+      const values = drawn[s]!;
+      let keepsAll = true;
+      use.mustHaves.forEach(({ key, atLeast = -Infinity, atMost = Infinity }, m) => {
+        if (values[key]! >= atLeast && values[key]! <= atMost) return;
+        tally.broken[m]!++;
+        keepsAll = false;
+      });
+      let worth = 0;
+      use.criteria.forEach(({ key, weight, worth: of }, c) => {
+        const part = worthOf(of, values[key]!);
+        tally.parts[c]! += part;
+        worth += (weight * part) / wholeWeight;
+      });
+      tally.worths[draw] = worth;
+      if (!keepsAll) return;
+      tally.meets++;
+      if (best < 0 || worth > tallies[best]!.worths[draw]!) best = s;
+    });
+    if (best < 0) none++;
+    else tallies[best]!.best++;
+  }
+  const setups = known.map(({ name }, s): WeighedSetup => {
+    const { best, meets, broken, worths, parts } = tallies[s]!;
+    const sorted = worths.toSorted();
+    const at = (share: number): number => sorted[Math.round(share * (draws - 1))]!;
+    return {
+      name,
+      isBest: best / draws,
+      meetsAll: meets / draws,
+      breaks: use.mustHaves
+        .map(({ key, label }, m) => ({ key, label, share: broken[m]! / draws }))
+        .filter(({ share }) => share > 0)
+        .sort((a, b) => b.share - a.share),
+      worth: { mean: worths.reduce((sum, one) => sum + one, 0) / draws, low: at(LOW), high: at(1 - LOW) },
+      parts: Object.fromEntries(use.criteria.map(({ key }, c) => [key, parts[c]! / draws])),
+    };
+  });
+  return {
+    setups: setups.sort((a, b) => b.isBest - a.isBest || b.worth.mean - a.worth.mean),
+    leftOut: candidates.flatMap((one) => {
+      const missing = missingOf(one);
+      return missing.length > 0 ? [{ name: one.name, missing }] : [];
+    }),
+    noneMeets: none / draws,
+  };
+}
+
+/** All keys that count, each once. */
+export function keysOf({ criteria, mustHaves }: Use): string[] {
+  return [
+    ...new Set([
+      ...criteria.filter(({ weight }) => weight > 0).map(({ key }) => key),
+      ...mustHaves.map(({ key }) => key),
+    ]),
+  ];
+}
+
+function drawStandings(
+  keys: readonly string[],
+  candidates: readonly Candidate[],
+  random: Random,
+): Record<string, number>[] {
+  const drawn = candidates.map((): Record<string, number> => ({}));
+  for (const key of keys) {
+    const together = standardNormal(random);
+    candidates.forEach(({ standings }, s) => {
+      const { value, standardUncertainty, sharedUncertainty = 0, degreesOfFreedom = Infinity } = standings[key]!;
+      const own = Math.sqrt(Math.max(0, standardUncertainty ** 2 - sharedUncertainty ** 2));
+      drawn[s]![key] = value + sharedUncertainty * together + own * studentDraw(random, degreesOfFreedom);
+    });
+  }
+  return drawn;
+}
+
+/** More degrees of freedom than this are none to speak of. */
+const MANY = 60;
+/** A draw of Student's t: a normal over the root of a mean of squares of normals. */
+function studentDraw(random: Random, degreesOfFreedom: number): number {
+  const z = standardNormal(random);
+  const count = Math.max(1, Math.round(degreesOfFreedom));
+  if (!(count <= MANY)) return z;
+  let squares = 0;
+  for (let k = 0; k < count; k++) squares += standardNormal(random) ** 2;
+  return z / Math.sqrt(squares / count);
+}
