@@ -7,7 +7,7 @@ const LEVELS = [
   ['statistics', 'signal'],
   ['physics', 'battery', 'logs'],
   ['analysis'],
-  ['bench', 'compare', 'courses', 'logger', 'ride-model'],
+  ['bench', 'compare', 'costs', 'courses', 'decision', 'logger', 'ride-model'],
   ['planning', 'ride'],
 ];
 function coreLevels() {
