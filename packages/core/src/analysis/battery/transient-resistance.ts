@@ -71,7 +71,7 @@ export function fitTransients(
         keptStep = step;
         tried.forEach((tau, m) => {
           kept[m] = Math.exp(-step / tau);
-          part[m] = ((1 - kept[m]!) * tau) / step;
+          part[m] = ((1 - kept[m]) * tau) / step;
         });
       }
       // Exact for a current that runs straight between the samples.
