@@ -3,4 +3,4 @@ export { findHampelOutliers, type HampelOptions } from './hampel-filter.js';
 export { fitLocalLines } from './local-linear-fit.js';
 export { estimateNoise, estimateResolution } from './sensor-noise.js';
 export { buildPyramid, PYRAMID_BINS, pyramidLevelFor, pyramidLevelOffset, VALUES_PER_BIN } from './pyramid.js';
-export { clippedAt } from './clipping.js';
+export { clippedAt, type ClipSigns } from './clipping.js';

@@ -30,6 +30,16 @@ describe('how a load creeps as the motor warms', () => {
         ).perK,
       ),
     ).toBeLessThan(1e-4));
+  it('is what is usual where a load falls or climbs as no copper makes it: a road that eased or steepened', () => {
+    for (const share of [-0.01, 0.01])
+      expect(
+        creepOf(
+          load('current', (k) => 144 * (1 + share * rise[k]!)),
+          rise,
+          points,
+        ).perK,
+      ).toBe(0.001);
+  });
   it('is what is usual where the riding changes more than the motor does, or warms it too little', () => {
     const random = seededRandom(4);
     const wild = creepOf(

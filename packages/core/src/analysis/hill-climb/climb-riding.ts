@@ -5,6 +5,7 @@ import { derivationQuantity as qty, derivationNumber as num, fromLimit } from '.
 import type { InstrumentErrors } from '../instrument.js';
 import { RIDER_POWER_LIMIT } from '../range/rider-figures.js';
 import { electricalPower, integrateOverRide } from '../range/ride-integrals.js';
+import { beyondSensor, withHidden } from '../range/sensor-at-end.js';
 import { meanOfSpan } from '../uneven-scatter.js';
 import type { Put } from './put-figure.js';
 import { currentGain, voltageGain, wheelCircumference } from '../contributions.js';
@@ -35,7 +36,8 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
       substituted: say`${qty(slowest.mean * 3.6, 'km/h')}`,
       inputs: ['speed'],
     });
-  const power = electricalPower(log.channels);
+  const { log: shown, beyond } = withHidden(log);
+  const power = electricalPower(shown.channels);
   const seconds = log.timeS.at(-1)! - log.timeS[0]!;
   const energyJ = power && integrateOverRide(log.timeS, power.powerW, log.report.gapLimitS).measured;
   if (energyJ !== undefined) {
@@ -53,6 +55,7 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
           standardUncertainty: fromLimit(instrument.currentOffsetA) * meanVolts(log.channels.voltage),
           isSystematic: true,
         },
+        ...beyondSensor(beyond, watts),
       ],
       formula: 'energy ÷ time',
       substituted: `${num(energyJ / JOULES_PER_WATT_HOUR)} Wh ÷ ${num(seconds)} s = ${num(watts)} W`,
@@ -60,7 +63,8 @@ export function addClimbRiding(log: CleanLog, put: Put, instrument: InstrumentEr
     });
   }
   const highest = current?.reduce((most, value) => (value > most ? value : most), -Infinity);
-  if (highest !== undefined && Number.isFinite(highest))
+  // At the end of its sensor's range the highest current is not known.
+  if (highest !== undefined && Number.isFinite(highest) && !(beyond && beyond.addedShare > 0))
     put({
       key: 'peakCurrent',
       label: 'Peak battery current',

@@ -1,19 +1,22 @@
-import type { ChannelColumns } from '../../logs/index.js';
-import { clippedAt, estimateResolution } from '../../signal/index.js';
+import { clippedAt, estimateResolution, type ClipSigns } from '../../signal/index.js';
 import { fitLinearModel } from '../../statistics/index.js';
 import { correlationInflation } from '../uneven-scatter.js';
 
-/** A current whose sensor was at its end, with what its voltage says it did not show. */
+/** A current (or power) whose sensor was at its end, with what it did not show put in. */
 export interface BeyondClip {
-  /** A, NaN where missing. */
-  readonly current: Float64Array;
-  /** Shares of the charge that was drawn: what was added, and its standard uncertainty. */
+  /** A or W, NaN where missing. */
+  readonly values: Float64Array;
+  /** The highest reading. */
+  readonly end: number;
+  /** Whether the voltage told what was hidden; else it is what the tail of the strong loads says, which may as well be nothing. */
+  readonly isTold: boolean;
+  /** Shares of the sum over the ride: what was added, and its standard uncertainty. */
   readonly addedShare: number;
   readonly uncertaintyShare: number;
 }
 
 /** The volts tell a sensor at its end from a controller at its limit: fewer signs are enough to look. */
-const FEWEST_SIGNS = { share: 0.003, run: 2 };
+export const FEWEST_SIGNS: ClipSigns = { share: 0.003, run: 2 };
 /** Lags through which a pack gives way slowly, s. */
 const LAGS_S = [4, 40] as const;
 const MAX_ROWS = 4000;
@@ -36,20 +39,15 @@ const MAX_RELATIVE_ERROR = 0.3;
 /**
  * What a current sensor at the end of its range did not show, by the pack's own sag: V = U₀ − s·q − R₀·I − Σ Rᵢ·Iᵢ is fitted to the
  * samples below the end, the hidden current solved at those on it, and both repeated until they agree.
- * Shapes: equal lengths; s, V, A. Undefined where no reading sits at the end. Where the voltage does not
- * tell, what the tail of the strong loads tells is added, uncertain by all of it.
+ * Shapes: equal lengths; s, V, A. Undefined where no reading sits at the end. Where the voltage does not tell, `beyondTail`.
  * Method: linear least squares of an equivalent circuit with fixed lags; the residuals' correlation widens the error.
  */
-export function beyondClip(
-  timeS: Float64Array,
-  { current, voltage }: Pick<ChannelColumns, 'current' | 'voltage'>,
-): BeyondClip | undefined {
-  const end = current && clippedAt(current, FEWEST_SIGNS);
-  if (!current || end === undefined) return undefined;
-  const clippedCharge = chargeOf(timeS, current, (k) => current[k] === end);
-  const charge = chargeOf(timeS, current, (k) => current[k]! > 0);
-  const blind = withoutVoltage(current, end, clippedCharge, charge);
-  if (!voltage) return blind;
+export function beyondClip(timeS: Float64Array, current: Float64Array, voltage: Float64Array): BeyondClip | undefined {
+  const end = clippedAt(current, FEWEST_SIGNS);
+  if (end === undefined) return undefined;
+  const clippedCharge = sumOver(timeS, current, (k) => current[k] === end);
+  const charge = sumOver(timeS, current, (k) => current[k]! > 0);
+  const blind = beyondTail(timeS, current, end);
   let hidden = current;
   let error = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
@@ -89,12 +87,24 @@ export function beyondClip(
     hidden = current.map((amps, k) => (amps !== end ? amps : Number.isNaN(beyond[k]!) ? usual : beyond[k]!));
   }
   const clippedS = clippedCharge / end;
-  const added = chargeOf(timeS, hidden, (k) => current[k] === end) - clippedCharge;
+  const added = sumOver(timeS, hidden, (k) => current[k] === end) - clippedCharge;
   const uncertainty = Math.hypot(error * clippedS, (FORM_LIMIT * Math.max(0, added)) / Math.sqrt(3));
   // A controller that holds its limit hides nothing: the volts say so, within what they can tell.
   if (added < Math.max(2 * error * clippedS, FLOOR_SHARE * clippedCharge))
-    return { current, addedShare: 0, uncertaintyShare: Math.hypot(uncertainty, Math.max(0, added)) / charge };
-  return { current: hidden, addedShare: added / (charge + added), uncertaintyShare: uncertainty / (charge + added) };
+    return {
+      values: current,
+      end,
+      isTold: false,
+      addedShare: 0,
+      uncertaintyShare: Math.hypot(uncertainty, Math.max(0, added)) / charge,
+    };
+  return {
+    values: hidden,
+    end,
+    isTold: true,
+    addedShare: added / (charge + added),
+    uncertaintyShare: uncertainty / (charge + added),
+  };
 }
 
 /** Of the end: what a step of the voltage must not be worth in current. */
@@ -108,38 +118,43 @@ function stepAtEnd(current: Float64Array, voltage: Float64Array, end: number): n
 }
 
 /**
- * What may be hidden as far as the current alone tells: the mean excess of an exponential tail, of which the part beyond the end is censored,
- * Σ(min(I, end) − u) ÷ count of those between u and the end. A controller at its limit looks the same, so that none may be hidden as well.
+ * What may be hidden as far as the readings alone tell: the mean excess of an exponential tail, of which the part beyond the end is censored,
+ * Σ(min(x, end) − u) ÷ count of those between u and the end. A controller at its limit looks the same, so that none may be hidden as well.
+ * Shapes: equal lengths; s, A or W; `end` is the highest reading.
  */
-function withoutVoltage(current: Float64Array, end: number, clippedCharge: number, charge: number): BeyondClip {
+export function beyondTail(timeS: Float64Array, values: Float64Array, end: number): BeyondClip {
+  const clipped = sumOver(timeS, values, (k) => values[k] === end);
+  const whole = sumOver(timeS, values, (k) => values[k]! > 0);
   const u = TAIL_FROM * end;
   let [sum, seen] = [0, 0];
-  for (const amps of current) {
-    if (!(amps > u)) continue;
-    sum += Math.min(amps, end) - u;
-    if (amps < end) seen++;
+  for (const value of values) {
+    if (!(value > u)) continue;
+    sum += Math.min(value, end) - u;
+    if (value < end) seen++;
   }
-  const hiddenA = Math.min(MOST_HIDDEN * end, sum / Math.max(1, seen));
-  const added = (clippedCharge * hiddenA) / end;
+  const hidden = Math.min(MOST_HIDDEN * end, sum / Math.max(1, seen));
+  const added = (clipped * hidden) / end;
   return {
-    current: current.map((amps) => (amps === end ? amps + hiddenA : amps)),
-    addedShare: added / (charge + added),
-    uncertaintyShare: (BLIND_LIMIT * added) / Math.sqrt(3) / (charge + added),
+    values: values.map((value) => (value === end ? value + hidden : value)),
+    end,
+    isTold: false,
+    addedShare: added / (whole + added),
+    uncertaintyShare: (BLIND_LIMIT * added) / Math.sqrt(3) / (whole + added),
   };
 }
 
-/** ∫ I dt over the samples named, A·s; each stands for the time to the next. */
-function chargeOf(timeS: Float64Array, current: Float64Array, counts: (k: number) => boolean): number {
+/** ∫ x dt over the samples named; each stands for the time to the next. */
+function sumOver(timeS: Float64Array, values: Float64Array, counts: (k: number) => boolean): number {
   let sum = 0;
-  for (let k = 0; k + 1 < current.length; k++)
-    if (counts(k) && !Number.isNaN(current[k]!)) sum += current[k]! * Math.min(5, timeS[k + 1]! - timeS[k]!);
+  for (let k = 0; k + 1 < values.length; k++)
+    if (counts(k) && !Number.isNaN(values[k]!)) sum += values[k]! * Math.min(5, timeS[k + 1]! - timeS[k]!);
   return sum;
 }
 
 /** 1, I, share of the charge, its square, and I through each lag, for every sample. */
 function rowsOf(timeS: Float64Array, current: Float64Array): number[][] {
   const lagged = LAGS_S.map(() => 0);
-  const whole = chargeOf(timeS, current, () => true) || 1;
+  const whole = sumOver(timeS, current, () => true) || 1;
   let [charge, last] = [0, 0];
   return Array.from(current, (value, k) => {
     const amps = Number.isNaN(value) ? last : value;

@@ -110,13 +110,36 @@ it.each([0.5, 0.7])(
   },
 );
 
-it('without a voltage to tell, a power meter at its end only widens nothing it does not know', () => {
-  const log = logOfColumns(900, 2, {
-    'speed (km/h)': () => 20,
-    'power (W)': (t) => Math.min(300, 200 + 200 * Math.sin(t / 11) + 17 * Math.sin(t / 1.7)),
-  });
-  const { figures } = analyseRange(log);
-  expect(figures.find(({ key }) => key === 'energyOut')).toBeDefined();
+it.each([
+  ['a meter that ends at 300 W', (watts: number) => Math.min(300, watts), (watts: number) => watts],
+  ['a drive that is held to 300 W', (watts: number) => Math.min(300, watts), (watts: number) => Math.min(300, watts)],
+])('without volts %s has its energy held', (_what, shown, flows) => {
+  const watts = (t: number): number => Math.max(5, 200 + 200 * Math.sin(t / 11) + 17 * Math.sin(t / 1.7));
+  const log = logOfColumns(900, 2, { 'speed (km/h)': () => 20, 'power (W)': (t) => shown(watts(t)) });
+  const { figures, warnings } = analyseRange(log);
+  let truth = 0;
+  for (let t = 0; t < 900; t += 0.05) truth += (flows(watts(t)) * 0.05) / 3600;
+  const [low, high] = figures.find(({ key }) => key === 'energyOut')!.interval95;
+  expect([low <= truth, truth <= high]).toEqual([true, true]);
+  expect(warnings.map(({ code }) => code)).toContain('current-beyond-sensor');
+});
+
+it('a sensor stuck at its highest reading still counts for nothing, whether volts tell or not', () => {
+  for (const isVoltCoarse of [false, true]) {
+    const noise = plainLogger(seededRandom(5)).noise;
+    const amps = (t: number): number => 6 + 4 * Math.sin(t / 9);
+    const log = logOfColumns(1200, 2, {
+      'speed (km/h)': (t) => 20 + Math.sin(t / 7),
+      'voltage (V)': (t) => (isVoltCoarse ? 48 : 50 - 0.1 * amps(t) + 0.01 * noise()),
+      // It stands at 15 A for three minutes while the ride goes on as before.
+      'current (A)': (t) => (t > 600 && t < 780 ? 15 : amps(t) + 0.02 * noise()),
+    });
+    const charge = analyseRange(log).figures.find(({ key }) => key === 'chargeUsed')!;
+    const truth = (6 * 1200) / 3600;
+    expect([isVoltCoarse, Math.abs(charge.value / truth - 1) < 0.06]).toEqual([isVoltCoarse, true]);
+    const [low, high] = charge.interval95;
+    expect([isVoltCoarse, low < truth && truth < high]).toEqual([isVoltCoarse, true]);
+  }
 });
 
 /** Braking that feeds back now and then, seen through a current sensor with a noise of its own. */

@@ -12,15 +12,9 @@ import {
 } from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
-import { beyondClip } from './beyond-clip.js';
-import {
-  ACROSS_GAPS,
-  beyondSensor,
-  LOAD_STEPS,
-  stepsBetweenSamples,
-  withoutStuck,
-  type RideEnergy,
-} from './measure-energy.js';
+import { beyondSensor, withHidden } from './sensor-at-end.js';
+import { withoutStuck } from './stuck-sensor.js';
+import { ACROSS_GAPS, LOAD_STEPS, stepsBetweenSamples, type RideEnergy } from './measure-energy.js';
 import { gapJudge } from './gap-share.js';
 import { integrateOverRide } from './ride-integrals.js';
 import { standingMean } from './standing-mean.js';
@@ -126,10 +120,11 @@ export function consumptionFigures(
 }
 
 /** `chargeUsed`, Ah; undefined where no current was logged. */
-export function chargeFigure({ timeS, channels, report }: CleanLog, instrument: InstrumentErrors): Figure | undefined {
+export function chargeFigure(asLogged: CleanLog, instrument: InstrumentErrors): Figure | undefined {
+  const { log, beyond } = withHidden(asLogged);
+  const { timeS, channels, report } = log;
   if (!channels.current) return channels.chargeCounter && countedCharge(channels.chargeCounter, instrument);
-  const beyond = beyondClip(timeS, channels);
-  const current = withoutStuck(timeS, beyond?.current ?? channels.current, report, 'current', beyond);
+  const current = withoutStuck(timeS, channels.current, report, 'current');
   const charge = integrateOverRide(timeS, current, report.gapLimitS, {
     judge: gapJudge({ timeS, channels }),
     ...standingMean(timeS, current, channels, DEFAULT_IDLE_A),
@@ -148,7 +143,7 @@ export function chargeFigure({ timeS, channels, report }: CleanLog, instrument: 
         source: LOAD_STEPS,
         standardUncertainty: stepsBetweenSamples(timeS, channels.current, report.gapLimitS) / 3600,
       },
-      ...(beyond ? [beyondSensor(beyond, Math.abs(usedAh))] : []),
+      ...beyondSensor(beyond, usedAh),
       ...(charge.gaps.length > 0
         ? [{ source: ACROSS_GAPS, standardUncertainty: charge.uncertaintyAcrossGaps / 3600 }]
         : []),

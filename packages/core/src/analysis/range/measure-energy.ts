@@ -3,7 +3,8 @@ import { JOULES_PER_WATT_HOUR } from '../../units/index.js';
 import { currentGain, systematic, voltageGain } from '../contributions.js';
 import { fromLimit, type Contribution } from '../figure.js';
 import type { InstrumentErrors } from '../instrument.js';
-import { beyondClip, type BeyondClip } from './beyond-clip.js';
+import { beyondSensor, withHidden } from './sensor-at-end.js';
+import { withoutStuck } from './stuck-sensor.js';
 import { regeneratedEnergy } from './regeneration.js';
 import { readCounter } from './counters.js';
 import { gapJudge } from './gap-share.js';
@@ -42,11 +43,11 @@ export interface RideEnergy {
 
 /** Undefined where voltage and current, or power, were never logged at the same moments; `missing` then says what lacks. */
 export function measureEnergy(
-  { timeS, channels: asLogged, report }: CleanLog,
+  asLogged: CleanLog,
   instrument: InstrumentErrors,
 ): { readonly energy: RideEnergy } | { readonly missing: string } {
-  const beyond = beyondClip(timeS, asLogged);
-  const channels = beyond ? { ...asLogged, current: beyond.current } : asLogged;
+  const { log, beyond } = withHidden(asLogged);
+  const { timeS, channels, report } = log;
   const power = electricalPower(channels);
   if (!power) {
     const counted = channels.energyCounter && countedEnergy(channels.energyCounter, instrument);
@@ -59,7 +60,7 @@ export function measureEnergy(
     return { missing: `The log has ${missing}: energy and consumption cannot be given.` };
   }
   const { hasCurrent } = power;
-  const powerW = withoutStuck(timeS, power.powerW, report, hasCurrent ? 'current' : 'power', beyond);
+  const powerW = withoutStuck(timeS, power.powerW, report, hasCurrent ? 'current' : 'power');
   const judge = gapJudge({ timeS, channels });
   const idle = standingMean(timeS, powerW, channels, DEFAULT_IDLE_W);
   const net = integrateOverRide(timeS, powerW, report.gapLimitS, { judge, ...idle });
@@ -90,7 +91,7 @@ export function measureEnergy(
       outWh: netWh + regeneratedWh,
       samples: net.samples,
       inputs: hasCurrent ? ['voltage', 'current'] : ['power'],
-      beyondSensorShare: hasCurrent ? (beyond?.addedShare ?? 0) : 0,
+      beyondSensorShare: beyond?.addedShare ?? 0,
       gaps: {
         count: net.gaps.length,
         undecidedS: net.undecidedS,
@@ -104,7 +105,7 @@ export function measureEnergy(
         ...(edgeWh > 0 ? [{ source: BRAKE_EDGES, standardUncertainty: edgeWh }] : []),
         { source: LOAD_STEPS, standardUncertainty: stepsWh },
         ...(net.gaps.length > 0 ? [{ source: ACROSS_GAPS, standardUncertainty: uncertaintyWh }] : []),
-        ...(beyond && hasCurrent ? [beyondSensor(beyond, energyWh)] : []),
+        ...beyondSensor(beyond, energyWh),
       ],
       regeneratedContributions: [
         ...gains(regeneratedWh),
@@ -126,27 +127,6 @@ export function measureEnergy(
       ],
     },
   };
-}
-
-/** What a current sensor at its end leaves open of a sum over the ride. */
-export function beyondSensor({ uncertaintyShare }: BeyondClip, sum: number): Contribution {
-  return { source: 'what the current sensor at its end did not show', standardUncertainty: uncertaintyShare * sum };
-}
-
-/** A column without the spans in which its sensor stood still: what it showed there is no measurement. */
-export function withoutStuck(
-  timeS: Float64Array,
-  values: Float64Array,
-  { stuck }: Pick<CleanLog['report'], 'stuck'>,
-  channel: 'current' | 'power',
-  beyond?: BeyondClip,
-): Float64Array {
-  const spans = stuck.filter((one) => one.channel === channel);
-  // A sensor that stood at its end while the voltage sagged further was at work, and what it hid is known.
-  if (spans.length === 0 || (beyond && beyond.addedShare > 0)) return values;
-  return values.map((value, k) =>
-    spans.some(({ startS, endS }) => timeS[k]! >= startS && timeS[k]! <= endS) ? NaN : value,
-  );
 }
 
 /** Energy by a running counter, for logs that have nothing else; what it counts back was fed back. */
