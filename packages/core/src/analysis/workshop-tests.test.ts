@@ -108,6 +108,14 @@ describe('cut-back by heat', () => {
       ),
     ).toContain('cut-back');
   });
+  it('is not the display that wavers while the bike stands and cools', () => {
+    const standing = log(
+      (t) => (t < 900 ? 400 : 5 - 2 * Math.floor((t - 900) / 150)),
+      (t) => (t < 900 ? 100 : 0),
+    );
+    expect(figures('heating', standing, context).has('cutBackTime')).toBe(false);
+    expect(warnings('heating', standing, context)).not.toContain('cut-back');
+  });
   it('is not a rider who asks for less, nor a motor switched off', () => {
     const eased = (t: number): number => (t < 900 ? 100 : 70);
     expect(

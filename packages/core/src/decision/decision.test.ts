@@ -143,6 +143,13 @@ describe('setups weighed up', () => {
 });
 
 describe('what would turn the order', () => {
+  it('a weight of nothing may be moved too, where the figure is known of all', () => {
+    const none = use([CRITERIA[0]!, { ...CRITERIA[1]!, weight: 0 }]);
+    const [, price] = weightRanges(none, weighUp(none, SETUPS, 1, 20));
+    expect(price).toMatchObject({ key: 'price', weight: 0, high: 1.5, highBy: 'hub' });
+    const bare = [...SETUPS, candidate('bare', { consumption: known(11) })];
+    expect(weightRanges(none, weighUp(none, bare, 1, 20)).map(({ key }) => key)).toEqual(['consumption']);
+  });
   it('by hand: the mid motor leads until the price weighs 1.5, or the consumption 2', () => {
     // Ahead of the hub by 0.25 · w and behind by 0.5 · p: even at p = w ÷ 2.
     const ranges = weightRanges(use(CRITERIA), weighUp(use(CRITERIA), SETUPS, 1, 20));

@@ -45,7 +45,7 @@ export interface WeighedSetup {
   readonly breaks: readonly { readonly key: string; readonly label: string; readonly share: number }[];
   /** Weighted worth, 0…1: mean and 95 % of the draws. */
   readonly worth: { readonly mean: number; readonly low: number; readonly high: number };
-  /** Mean worth of each criterion, before its weight. */
+  /** Mean worth of each criterion that is known of all, before its weight. */
   readonly parts: Readonly<Record<string, number>>;
 }
 export interface WeighedUp {
@@ -71,6 +71,13 @@ export function weighUp(use: Use, candidates: readonly Candidate[], seed: number
   const keys = keysOf(use);
   const missingOf = ({ standings }: Candidate): string[] => keys.filter((key) => standings[key] === undefined);
   const known = candidates.filter((one) => missingOf(one).length === 0);
+  // What has no weight is looked at all the same where it is known of all: its weight may yet be moved.
+  const drawnKeys = [
+    ...keys,
+    ...use.criteria
+      .map(({ key }) => key)
+      .filter((key) => !keys.includes(key) && known.every(({ standings }) => standings[key] !== undefined)),
+  ];
   const random = seededRandom(seed);
   // Where nothing has a weight all are worth the same, nothing.
   const wholeWeight = use.criteria.reduce((sum, { weight }) => sum + weight, 0) || 1;
@@ -83,7 +90,7 @@ export function weighUp(use: Use, candidates: readonly Candidate[], seed: number
   }));
   let none = 0;
   for (let draw = 0; draw < draws; draw++) {
-    const drawn = drawStandings(keys, known, random);
+    const drawn = drawStandings(drawnKeys, known, random);
     let best = -1;
     known.forEach((_, s) => {
       const tally = tallies[s]!;
@@ -96,7 +103,8 @@ export function weighUp(use: Use, candidates: readonly Candidate[], seed: number
       });
       let worth = 0;
       use.criteria.forEach(({ key, weight, worth: of }, c) => {
-        const part = worthOf(of, values[key]!);
+        if (values[key] === undefined) return;
+        const part = worthOf(of, values[key]);
         tally.parts[c]! += part;
         worth += (weight * part) / wholeWeight;
       });
@@ -121,7 +129,9 @@ export function weighUp(use: Use, candidates: readonly Candidate[], seed: number
         .filter(({ share }) => share > 0)
         .sort((a, b) => b.share - a.share),
       worth: { mean: worths.reduce((sum, one) => sum + one, 0) / draws, low: at(LOW), high: at(1 - LOW) },
-      parts: Object.fromEntries(use.criteria.map(({ key }, c) => [key, parts[c]! / draws])),
+      parts: Object.fromEntries(
+        use.criteria.flatMap(({ key }, c) => (drawnKeys.includes(key) ? [[key, parts[c]! / draws]] : [])),
+      ),
     };
   });
   return {

@@ -18,11 +18,12 @@ export interface WeightRange {
 export function weightRanges({ criteria }: Use, { setups }: WeighedUp): WeightRange[] {
   const byMean = setups.toSorted((a, b) => b.worth.mean - a.worth.mean);
   const [leader, ...others] = byMean;
-  return criteria.map(({ key, label, weight }) => {
+  const weighed = criteria.filter(({ key }) => leader?.parts[key] !== undefined);
+  return weighed.map(({ key, label, weight }) => {
     let range: WeightRange = { key, label, weight, low: 0, lowBy: null, high: Infinity, highBy: null };
     for (const other of others) {
       const ahead = (of: string): number => leader!.parts[of]! - other.parts[of]!;
-      const rest = criteria.reduce((sum, one) => sum + (one.key === key ? 0 : one.weight * ahead(one.key)), 0);
+      const rest = weighed.reduce((sum, one) => sum + (one.key === key ? 0 : one.weight * ahead(one.key)), 0);
       const own = ahead(key);
       const turns = -rest / own;
       if (own > 0 && turns > range.low) range = { ...range, low: turns, lowBy: other.name };

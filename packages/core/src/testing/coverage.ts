@@ -2,7 +2,7 @@ import { appendFileSync } from 'node:fs';
 import type { Figure } from '../analysis/index.js';
 import { median } from '../numeric/index.js';
 
-/** Path of a file for the counts of a whole table (`npm run bench`); the tests by themselves are content with fewer rides. */
+/** Path of a file for the counts of a whole table (`npm run bench`), and how many rides it takes; the tests by themselves are content with fewer. */
 const TABLE = process.env['EBRIX_COVERAGE'];
 const RIDES_OF_TABLE = Number(process.env['EBRIX_COVERAGE_RIDES'] ?? 400);
 

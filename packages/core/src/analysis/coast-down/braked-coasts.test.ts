@@ -1,3 +1,4 @@
+import { coastedLog, inTurns } from '../../testing/coasted-log.js';
 import { Coverage, ridesOf } from '../../testing/coverage.js';
 import { logOfColumns } from '../../testing/test-logs.js';
 import { plainLogger, seededRandom } from '../../testing/plain-ride.js';
@@ -42,17 +43,9 @@ it.each([
   const coverage = new Coverage();
   for (let n = 0; n < ridesOf(STRIPS); n++) {
     const logger = plainLogger(random);
-    const { truth, massKg, speed, amps, step } = coasts(random, logger.noise, gustMps);
-    const at = (values: readonly number[], t: number): number => values[Math.round(t / step)] ?? 0;
-    const log = logOfColumns(Math.floor(speed.length * step) - 1, hz, {
-      'speed (km/h)': (t) => Math.max(0, 3.6 * logger.speed * at(speed, t) + 0.08 * logger.noise()),
-      'voltage (V)': () => 52,
-      'current (A)': (t) => at(amps, t) + 0.03 * logger.noise(),
-    });
-    const directions = [1, -1, 1, -1, 1, -1] as const;
-    const context = { totalMassKg: massKg, airDensity: 1.2, rotatingMassFactor: 1.02, directions };
-    const { figures } = analyseCoasts(log, context, () => undefined);
-    coverage.see(figures, truth);
+    const { truth, massKg, ...motion } = coasts(random, logger.noise, gustMps);
+    const log = coastedLog(motion, logger, hz);
+    coverage.see(analyseCoasts(log, inTurns(massKg), () => undefined).figures, truth);
   }
   for (const key of ['cda', 'crr', 'wind']) expect(coverage.of(key).given).toBe(ridesOf(STRIPS));
   coverage.expectHeld(`coasts, gusts of ${gustMps} m/s, ${hz} Hz`, 0.87);

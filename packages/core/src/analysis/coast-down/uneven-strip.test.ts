@@ -1,5 +1,5 @@
+import { coastedLog, inTurns } from '../../testing/coasted-log.js';
 import { Coverage, ridesOf } from '../../testing/coverage.js';
-import { logOfColumns } from '../../testing/test-logs.js';
 import { plainLogger, seededRandom } from '../../testing/plain-ride.js';
 import { analyseCoasts } from './analyse-coasts.js';
 
@@ -54,16 +54,9 @@ it.each([
   const coverage = new Coverage();
   for (let n = 0; n < ridesOf(STRIPS); n++) {
     const logger = plainLogger(random);
-    const { truth, massKg, speed, amps, step } = strip(random, heightM);
-    const at = (values: readonly number[], t: number): number => values[Math.round(t / step)] ?? 0;
-    const log = logOfColumns(Math.floor(speed.length * step) - 1, hz, {
-      'speed (km/h)': (t) => Math.max(0, 3.6 * logger.speed * at(speed, t) + 0.08 * logger.noise()),
-      'voltage (V)': () => 52,
-      'current (A)': (t) => at(amps, t) + 0.03 * logger.noise(),
-    });
-    const directions = [1, -1, 1, -1, 1, -1] as const;
-    const context = { totalMassKg: massKg, airDensity: 1.2, rotatingMassFactor: 1.02, directions };
-    coverage.see(analyseCoasts(log, context, () => undefined).figures, truth);
+    const { truth, massKg, ...motion } = strip(random, heightM);
+    const log = coastedLog(motion, logger, hz);
+    coverage.see(analyseCoasts(log, inTurns(massKg), () => undefined).figures, truth);
   }
   // A strip on which the bike comes to stand in a hollow tells nothing, and is refused.
   for (const key of ['cda', 'crr', 'wind']) expect(coverage.of(key).given).toBeGreaterThan(0.8 * ridesOf(STRIPS));

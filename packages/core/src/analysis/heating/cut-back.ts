@@ -21,6 +21,8 @@ const SAME_DEMAND = 0.05;
 const SENSOR_LIMIT_K = 1;
 /** Power below this share was switched off, not cut back. */
 const OFF_SHARE = 0.1;
+/** What wavers below this share of the strongest load is a display, or a bike that stands: nothing is there to cut back. */
+const LOADED_SHARE = 0.2;
 
 interface Block {
   readonly fromS: number;
@@ -42,13 +44,18 @@ export function findCutBack(log: CleanLog, warn: Warn): Figure[] {
   if (!power || !motorTemperature || !demand) return [];
   const blocks = blocksOf(log, power, motorTemperature, demand, assistLevel);
   const hottest = blocks.reduce((most, { temperatureC }) => Math.max(most, temperatureC), -Infinity);
-  const loadStart = blocks.find(({ powerW }) => powerW > 0.5 * Math.max(...blocks.map((block) => block.powerW)));
+  const strongest = blocks.reduce((most, { powerW }) => (powerW > most ? powerW : most), 0);
+  const loadStart = blocks.find(({ powerW }) => powerW > 0.5 * strongest);
   for (let k = 8; k < blocks.length; k++) {
     const block = blocks[k]!;
     const before = blocks.slice(k - 8, k);
     const mean = (of: (one: Block) => number): number => before.reduce((sum, one) => sum + of(one), 0) / before.length;
     const [powerBefore, demandBefore] = [mean(({ powerW }) => powerW), mean(({ demand }) => demand)];
-    if (!(powerBefore > 0) || block.powerW > (1 - MIN_FALL) * powerBefore || block.powerW < OFF_SHARE * powerBefore)
+    if (
+      !(powerBefore > LOADED_SHARE * strongest) ||
+      block.powerW > (1 - MIN_FALL) * powerBefore ||
+      block.powerW < OFF_SHARE * powerBefore
+    )
       continue;
     if (Math.abs(block.demand - demandBefore) > SAME_DEMAND * Math.abs(demandBefore)) continue;
     if (block.temperatureC < hottest - WITHIN_K) continue;
