@@ -7,8 +7,8 @@ const LEVELS = [
   ['statistics', 'signal'],
   ['physics', 'battery', 'logs'],
   ['analysis'],
-  ['bench', 'compare', 'costs', 'courses', 'decision', 'logger', 'ride-model'],
-  ['planning', 'ride'],
+  ['bench', 'compare', 'costs', 'courses', 'logger', 'ride-model'],
+  ['decision', 'planning', 'ride'],
 ];
 function coreLevels() {
   return LEVELS.slice(0, -1).map((folders, level) => ({

@@ -6,6 +6,7 @@ import { RequestGuard } from './common/request-guard.js';
 import { ComputeModule } from './compute/compute.module.js';
 import { CourseModule } from './courses/course.module.js';
 import { DatabaseModule } from './database/database.module.js';
+import { DecideModule } from './decide/decide.module.js';
 import { DemoModule } from './demo/demo.module.js';
 import { ExperienceModule } from './experience/experience.module.js';
 import { FittingModule } from './fitting/fitting.module.js';
@@ -73,6 +74,7 @@ export class AppModule {
         JobWorkerModule,
         RunModule,
         TrialModule,
+        DecideModule,
         PlanModule,
         LoggingModule,
         RideModule,

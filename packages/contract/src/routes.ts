@@ -2,6 +2,7 @@ import { metaRoutes } from './routes/meta-routes.js';
 import { benchRoutes } from './routes/bench-routes.js';
 import { importRoutes } from './routes/import-routes.js';
 import { runRoutes } from './routes/run-routes.js';
+import { decideRoutes } from './routes/decide-routes.js';
 import { trialRoutes } from './routes/trial-routes.js';
 export type { Download, Method, Route } from './routes/route.js';
 
@@ -12,5 +13,6 @@ export const ROUTES = {
   ...importRoutes,
   ...runRoutes,
   ...trialRoutes,
+  ...decideRoutes,
 } as const;
 export type RouteName = keyof typeof ROUTES;

@@ -8,6 +8,7 @@ import {
   type TableColumns,
   type TableComparison,
 } from '@ebrix/core/compare';
+import { weighForUse, type Candidate, type Use, type WeighedForUse } from '@ebrix/core/decision';
 import { CoreError } from '@ebrix/core/errors';
 import {
   catchLogProblem,
@@ -132,6 +133,9 @@ export const TASKS = {
 
   readTrack: ({ bytes, fileName }: { bytes: Uint8Array; fileName: string }): LogOutcome<Track> =>
     catchLogProblem(() => trackOf(unpack(bytes), fileName)),
+
+  weighUp: ({ use, candidates, seed }: { use: Use; candidates: readonly Candidate[]; seed?: number }): WeighedForUse =>
+    weighForUse(use, candidates, seed),
 
   /** One for each trial; fewer than two setups are nothing to compare. */
   compareAll: (inputs: readonly ComparisonInput[]): readonly Outcome<Comparison>[] =>

@@ -11,6 +11,7 @@ import * as wayOfRiding from './migrations/0009-way-of-riding.js';
 import * as beforeConversion from './migrations/0010-before-conversion.js';
 import * as deletedRuns from './migrations/0011-deleted-runs.js';
 import * as fittingRecord from './migrations/0012-fitting-record.js';
+import * as decide from './migrations/0013-decide.js';
 
 interface Migration {
   readonly name: string;
@@ -34,6 +35,7 @@ const MIGRATIONS: readonly Migration[] = [
   beforeConversion,
   deletedRuns,
   fittingRecord,
+  decide,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

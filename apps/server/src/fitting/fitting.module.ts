@@ -11,6 +11,6 @@ import { FittingService } from './fitting.service.js';
   imports: [SetupModule],
   controllers: [FittingController, FittingRecordController],
   providers: [FittingService, FittingRepository, FittingRecordRepository, Clock],
-  exports: [FittingService],
+  exports: [FittingService, FittingRecordRepository],
 })
 export class FittingModule {}

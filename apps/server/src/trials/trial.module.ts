@@ -12,6 +12,6 @@ import { VerdictService } from './verdict.service.js';
   imports: [RunModule, SetupModule],
   controllers: [TrialController],
   providers: [ComparisonMemory, TrialService, TrialRepository, TrialRunRepository, VerdictService],
-  exports: [TrialService],
+  exports: [TrialService, TrialRunRepository],
 })
 export class TrialModule {}

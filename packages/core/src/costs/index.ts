@@ -8,3 +8,4 @@ export {
 } from './purchases.js';
 export { runningCosts, type CostPart, type RunningCosts, type RunningFacts, type Uncertain } from './running-costs.js';
 export { payback, type Payback, type Way } from './payback.js';
+export { paybackWords } from './payback-words.js';

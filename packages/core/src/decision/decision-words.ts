@@ -25,12 +25,17 @@ export function decisionWords(
   const parts = [`${leader.name} in ${inHundred(leader.isBest)} of 100${reason ? `, mainly for ${reason}` : ''}`];
   const [bound] = leader.breaks;
   if (bound && bound.share > OFTEN)
-    parts.push(`it misses its bound on ${bound.label.toLowerCase()} in ${inHundred(bound.share)} of 100`);
+    parts.push(`it misses its bound on ${inSentence(bound.label)} in ${inHundred(bound.share)} of 100`);
   const [next] = measuring;
-  const label = next && use.criteria.find(({ key }) => key === next.key)?.label.toLowerCase();
+  const label = next && use.criteria.find(({ key }) => key === next.key)?.label;
   if (leader.isBest < SETTLED && next && label && next.gain > WORTH_A_RUN)
-    parts.push(`one more run for ${label} with ${next.name} would tell most`);
+    parts.push(`one more run for ${inSentence(label)} with ${next.name} would tell most`);
   return `${parts.join('; ')}.`;
+}
+
+/** A label within a sentence; names further on in it keep their capitals. */
+function inSentence(label: string): string {
+  return label.charAt(0).toLowerCase() + label.slice(1);
 }
 
 function inHundred(share: number): string {
@@ -43,7 +48,7 @@ function mainReason({ criteria }: Use, leader: WeighedSetup, other: WeighedSetup
   const ahead = criteria
     .map(({ key, label, weight }) => ({ label, by: weight * (leader.parts[key]! - other.parts[key]!) }))
     .sort((a, b) => b.by - a.by)[0];
-  return ahead && ahead.by > 0 ? ahead.label.toLowerCase() : undefined;
+  return ahead && ahead.by > 0 ? inSentence(ahead.label) : undefined;
 }
 
 function mostBroken(setups: readonly WeighedSetup[]): string {
@@ -51,5 +56,5 @@ function mostBroken(setups: readonly WeighedSetup[]): string {
   for (const { breaks } of setups)
     for (const { label, share } of breaks) shares.set(label, (shares.get(label) ?? 0) + share);
   const [most] = [...shares].sort((a, b) => b[1] - a[1]);
-  return most ? `; most often broken: ${most[0].toLowerCase()}` : '';
+  return most ? `; most often broken: ${inSentence(most[0])}` : '';
 }

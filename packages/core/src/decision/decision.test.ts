@@ -228,3 +228,15 @@ describe('the outcome in words', () => {
   it('says that nothing can be weighed yet', () =>
     expect(said(CRITERIA, [candidate('bare', {})])).toContain('Nothing can be weighed yet'));
 });
+
+describe('draws on few runs', () => {
+  it.each([1, 2, 3.5, 8])('follow Student’s t with %d degrees of freedom', (degreesOfFreedom) => {
+    // A worth that steps at the 97.5 % point of t tells in how many draws it was passed.
+    const at = { 1: 12.706, 2: 4.303, 3.5: 2.941, 8: 2.306 }[degreesOfFreedom]!;
+    const use = { criteria: [], mustHaves: [{ key: 'x', label: 'X', atMost: at }] };
+    const standing = { value: 0, standardUncertainty: 1, degreesOfFreedom };
+    const { setups } = weighUp(use, [{ name: 'A', standings: { x: standing } }], 3, 40_000);
+    expect(setups[0]!.meetsAll).toBeGreaterThan(0.972);
+    expect(setups[0]!.meetsAll).toBeLessThan(0.978);
+  });
+});

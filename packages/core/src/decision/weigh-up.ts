@@ -176,9 +176,21 @@ const MANY = 60;
 /** A draw of Student's t: a normal over the root of a mean of squares of normals. */
 function studentDraw(random: Random, degreesOfFreedom: number): number {
   const z = standardNormal(random);
-  const count = Math.max(1, Math.round(degreesOfFreedom));
-  if (!(count <= MANY)) return z;
-  let squares = 0;
-  for (let k = 0; k < count; k++) squares += standardNormal(random) ** 2;
-  return z / Math.sqrt(squares / count);
+  if (!(degreesOfFreedom <= MANY)) return z;
+  return z / Math.sqrt(chiSquareDraw(random, Math.max(1, degreesOfFreedom)) / Math.max(1, degreesOfFreedom));
+}
+
+/** Twice a draw of the gamma distribution of half the degrees of freedom (Marsaglia & Tsang 2000); below two by one normal more. */
+function chiSquareDraw(random: Random, degreesOfFreedom: number): number {
+  if (degreesOfFreedom < 2) {
+    const shape = degreesOfFreedom / 2;
+    return chiSquareDraw(random, degreesOfFreedom + 2) * random() ** (1 / shape);
+  }
+  const d = degreesOfFreedom / 2 - 1 / 3;
+  const c = 1 / Math.sqrt(9 * d);
+  for (;;) {
+    const z = standardNormal(random);
+    const v = (1 + c * z) ** 3;
+    if (v > 0 && Math.log(1 - random()) < z ** 2 / 2 + d - d * v + d * Math.log(v)) return 2 * d * v;
+  }
 }

@@ -12,4 +12,5 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0010-before-conversion': '16dd9e379a133f1473cf6e365965dcdb214ae71a58ac3ec2c47185e41d491459',
   '0011-deleted-runs': 'bbb7584809f60311c216ffe84fc06dcc4608b833566db636d1b0b9dd1155a21e',
   '0012-fitting-record': 'f81124590f4e1e41117f9e034bb9ce5a87692bc0753fcf2214bcfb88e4fa565c',
+  '0013-decide': '56927f42ae3171691863ca31194c103dfb77a055796dace30de4a3cb214687af',
 };

@@ -1,0 +1,68 @@
+import { archiveInputSchema } from '../common.js';
+import {
+  quickWeighUpSchema,
+  useChangeSchema,
+  useInputSchema,
+  useSchema,
+  weighedSchema,
+  weighUpRequestSchema,
+  weighUpSchema,
+} from '../decide.js';
+import { moneyBookPutSchema, purchasesPutSchema, setupCostsSchema, storedMoneyBookSchema } from '../money.js';
+import type { Route } from './route.js';
+
+/** Uses, weighing up, and money. */
+export const decideRoutes = {
+  listUses: { method: 'get', path: 'uses', summary: 'All uses that setups are weighed for', answer: useSchema.array() },
+  getUse: { method: 'get', path: 'uses/{id}', summary: 'One use', answer: useSchema },
+  addUse: { method: 'post', path: 'uses', summary: 'Add a use', body: useInputSchema, answer: useSchema },
+  changeUse: { method: 'put', path: 'uses/{id}', summary: 'Change a use', body: useChangeSchema, answer: useSchema },
+  archiveUse: {
+    method: 'put',
+    path: 'uses/{id}/archive',
+    summary: 'Archive or restore a use',
+    body: archiveInputSchema,
+    answer: useSchema,
+  },
+  deleteUse: { method: 'delete', path: 'uses/{id}', summary: 'Delete a use', answer: null },
+  weighUp: {
+    method: 'post',
+    path: 'weigh-up',
+    summary: 'How setups stand for a use: chances of being best, bounds broken, what would turn it',
+    body: weighUpRequestSchema,
+    answer: weighUpSchema,
+  },
+  quickWeighUp: {
+    method: 'post',
+    path: 'quick-look/weigh-up',
+    summary: 'The same on numbers of one’s own; nothing is stored',
+    body: quickWeighUpSchema,
+    answer: weighedSchema,
+  },
+  getMoneyBook: {
+    method: 'get',
+    path: 'money',
+    summary: 'Currency, rates, electricity, wear and alternatives, for all setups',
+    answer: storedMoneyBookSchema,
+  },
+  saveMoneyBook: {
+    method: 'put',
+    path: 'money',
+    summary: 'Store them',
+    body: moneyBookPutSchema,
+    answer: storedMoneyBookSchema,
+  },
+  costsOfSetup: {
+    method: 'get',
+    path: 'setups/{id}/costs',
+    summary: 'What a setup costs: purchases, 100 km, and from when it has paid',
+    answer: setupCostsSchema,
+  },
+  savePurchases: {
+    method: 'put',
+    path: 'setups/{id}/purchases',
+    summary: 'Store the purchase list of a setup',
+    body: purchasesPutSchema,
+    answer: setupCostsSchema,
+  },
+} as const satisfies Record<string, Route>;
