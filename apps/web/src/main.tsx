@@ -4,6 +4,7 @@ import '@fontsource/b612/700.css';
 import './app/theme.css';
 import './app/shell.css';
 import './app/bench.css';
+import './app/decide.css';
 import './app/plan.css';
 import './app/console.css';
 import './app/measures.css';

@@ -200,7 +200,7 @@ function linesOfParts(facts: SetupFacts): PurchaseLineDto[] {
       ...line,
       what,
       kind: 'part',
-      price,
+      price: { amount: price.amount, currency: price.currency },
       isOfBike: part === 'bike',
     })),
     ...missing.map((what): PurchaseLineDto => ({ ...line, what, kind: 'part', price: null, isOfBike: false })),

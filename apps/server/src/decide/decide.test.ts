@@ -1,3 +1,4 @@
+import { setupCostsSchema, weighUpSchema } from '@ebrix/contract';
 import type { SetupCosts, SetupDetail, StoredMoneyBook, UseDto, Weighed, WeighUp } from '@ebrix/contract';
 import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
@@ -27,12 +28,14 @@ const USE = {
   mustHaves: [{ key: 'netConsumption', atMost: 60 }],
 };
 const weighUp = async (use: object, setups: readonly SetupDetail[]): Promise<WeighUp> =>
-  (
-    await server.api
-      .post('/api/weigh-up')
-      .send({ use, revisionIds: setups.map(revisionOf) })
-      .expect(200)
-  ).body as WeighUp;
+  weighUpSchema.parse(
+    (
+      await server.api
+        .post('/api/weigh-up')
+        .send({ use, revisionIds: setups.map(revisionOf) })
+        .expect(200)
+    ).body,
+  );
 
 describe('uses', () => {
   it('are kept with what counts, changed by one window at a time, archived, and never two of one name', async () => {
@@ -165,7 +168,7 @@ describe('weighing up', () => {
 
 describe('money', () => {
   const costsOf = async ({ id }: SetupDetail): Promise<SetupCosts> =>
-    (await server.api.get(`/api/setups/${id}/costs`).expect(200)).body as SetupCosts;
+    setupCostsSchema.parse((await server.api.get(`/api/setups/${id}/costs`).expect(200)).body);
 
   it('begins with the parts, takes a list of one’s own, and says from when it has paid', async () => {
     const before = await costsOf(thrifty);

@@ -11,7 +11,9 @@ import { RunModule } from '../runs/run.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { StandModule } from '../stand/stand.module.js';
 import { TrialModule } from '../trials/trial.module.js';
+import { DecideModule } from '../decide/decide.module.js';
 import { DemoBenchService } from './demo-bench.service.js';
+import { DemoDecideService } from './demo-decide.service.js';
 import { DemoTrialsService } from './demo-trials.service.js';
 import { DemoService } from './demo.service.js';
 
@@ -29,8 +31,9 @@ import { DemoService } from './demo.service.js';
     TrialModule,
     NotebookModule,
     ExperienceModule,
+    DecideModule,
   ],
-  providers: [DemoService, DemoBenchService, DemoTrialsService],
+  providers: [DemoService, DemoBenchService, DemoTrialsService, DemoDecideService],
   exports: [DemoService],
 })
 export class DemoModule {}

@@ -10,6 +10,7 @@ import { OutingService } from '../outings/outing.service.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { LOGGERS, RIDERS } from './bench-parts.js';
 import { DemoBenchService } from './demo-bench.service.js';
+import { DemoDecideService } from './demo-decide.service.js';
 import { DemoTrialsService, type DemoIds } from './demo-trials.service.js';
 import {
   COURSES,
@@ -43,6 +44,7 @@ export class DemoService {
     private readonly imports: ImportService,
     private readonly runs: RunRepository,
     private readonly trials: DemoTrialsService,
+    private readonly decisions: DemoDecideService,
     private readonly pool: JobPool,
   ) {}
 
@@ -105,6 +107,7 @@ export class DemoService {
       this.progress = { done: k + 1, total: RIDES.length };
     }
     await this.trials.load(ids);
+    await this.decisions.load();
     await this.mark('loaded');
   }
 

@@ -60,6 +60,8 @@ export function makeRouter(store: Store) {
         { path: 'how/:kind', lazy: page(() => import('../features/how/HowToRidePage.js')) },
         { path: 'runs', lazy: page(() => import('../features/runs/RunsPage.js')) },
         { path: 'runs/:id', lazy: page(() => import('../features/runs/RunPage.js')) },
+        { path: 'decide', element: <Navigate to="/decide/uses" replace /> },
+        { path: 'decide/:tab/:id?', lazy: page(() => import('../features/decide/DecidePage.js')) },
         { path: 'notebook', lazy: page(() => import('../features/notebook/NotebookPage.js')) },
         { path: 'import', lazy: page(() => import('../features/imports/ImportPage.js')) },
         { path: 'quick-look', element: <Navigate to="/quick-look/log" replace /> },

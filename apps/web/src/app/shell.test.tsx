@@ -32,6 +32,7 @@ describe('the rail', () => {
       'Trials',
       'Ride',
       'Runs',
+      'Decide',
       'Quick look',
     ]);
     expect(screen.getByRole('link', { name: 'Bench' })).toHaveClass('here');

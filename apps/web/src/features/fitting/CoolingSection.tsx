@@ -2,7 +2,7 @@ import type { FittingRecord } from '@ebrix/core/bench';
 import { Button, Form, Input } from 'antd';
 import type { SetupDetail } from '@ebrix/contract';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
-import { Section } from './RecordLines.js';
+import { Section } from '../../shared/ui/Lines.js';
 import { DrillSays } from './RecordSays.js';
 
 interface CoolingProps {

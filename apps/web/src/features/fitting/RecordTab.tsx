@@ -14,7 +14,7 @@ import { Problem, QueryView } from '../../shared/ui/QueryView.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useGetFittingQuery, useGetFittingRecordQuery, useSaveFittingRecordMutation } from './api.js';
 import { CoolingSection } from './CoolingSection.js';
-import { Lines, Section } from './RecordLines.js';
+import { Lines, Section } from '../../shared/ui/Lines.js';
 import { BoxSays, ClockSays } from './RecordSays.js';
 import {
   BOX_CHOICES,

@@ -22,6 +22,8 @@ export const baseApi = createApi({
     'Reanalysis',
     'Trial',
     'Plan',
+    'Use',
+    'Money',
     'Ride',
     'Demo',
   ],

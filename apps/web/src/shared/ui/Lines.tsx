@@ -1,7 +1,7 @@
-import type { FittingRecord } from '@ebrix/core/bench';
+import type { UnitName } from '@ebrix/core/units';
 import { Button, Form, Input, Select } from 'antd';
 import type { ReactNode } from 'react';
-import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
+import { QuantityInput, readableNumber } from './QuantityInput.js';
 
 export function Section({
   title,
@@ -22,33 +22,44 @@ export function Section({
 }
 
 interface Cell {
-  readonly name: string;
+  readonly name: string | readonly (string | number)[];
   readonly label: string;
   readonly choices?: readonly { readonly value: string | boolean; readonly label: string }[];
-  readonly unit?: 'V';
+  readonly unit?: UnitName;
+  /** A day, as the calendar has it. */
+  readonly isDay?: boolean;
 }
 interface LinesProps {
-  readonly name: keyof FittingRecord;
+  readonly name: string | readonly (string | number)[];
   readonly label: string;
   readonly cells: readonly Cell[];
   readonly first: object;
   readonly add: string;
   readonly more?: ReactNode;
+  /** Widths of its own. */
+  readonly className?: string;
 }
 /** Rows of a few fields, one below the other; labels stand over the first row only. */
-export function Lines({ name, label, cells, first, add, more }: LinesProps) {
+export function Lines({ name, label, cells, first, add, more, className }: LinesProps) {
   return (
-    <Form.List name={name}>
+    <Form.List name={name as string | (string | number)[]}>
       {(items, list) => (
         <div role="group" aria-label={label}>
           {items.map(({ key, name: at }, k) => (
-            <div key={key} className={`line-item of-${cells.length}${k > 0 ? ' follows' : ''}`}>
-              {cells.map(({ name: field, label: words, choices, unit }) => (
-                <Form.Item key={field} name={[at, field]} label={words} rules={unit ? [readableNumber] : []}>
+            <div key={key} className={`line-item ${className ?? `of-${cells.length}`}${k > 0 ? ' follows' : ''}`}>
+              {cells.map(({ name: field, label: words, choices, unit, isDay }) => (
+                <Form.Item
+                  key={words}
+                  name={[at, ...[field].flat()]}
+                  label={words}
+                  rules={unit ? [readableNumber] : []}
+                >
                   {choices ? (
                     <Select options={[...choices]} aria-label={`${words} ${k + 1}`} />
                   ) : unit ? (
                     <QuantityInput unit={unit} />
+                  ) : isDay ? (
+                    <Input type="date" />
                   ) : (
                     <Input maxLength={400} />
                   )}

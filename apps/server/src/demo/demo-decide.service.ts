@@ -1,0 +1,65 @@
+import { Injectable } from '@nestjs/common';
+import { moneyBookSchema, purchaseLineSchema, useInputSchema } from '@ebrix/contract';
+import { CostService } from '../decide/cost.service.js';
+import { UseService } from '../decide/use.service.js';
+import { SetupService } from '../setups/setup.service.js';
+import { SETUPS } from './scenario.js';
+
+/** Two uses with different winners. */
+const USES = [
+  {
+    name: 'Bread round, level',
+    notes: 'Stops every 300 m, nothing steeper than a kerb.',
+    criteria: [
+      { key: 'netConsumption', weight: 3 },
+      { key: 'cost', weight: 4 },
+      { key: 'addedMass', weight: 2 },
+    ],
+    mustHaves: [{ key: 'rangeWithReserve', atLeast: 25 }],
+  },
+  {
+    name: 'Milk round over the hill',
+    notes: 'Two full churns up Chapel Hill, every morning.',
+    criteria: [
+      { key: 'climbTime', weight: 4 },
+      { key: 'energyPer100m', weight: 2 },
+      { key: 'cost', weight: 1 },
+    ],
+    mustHaves: [],
+  },
+];
+const ALTERNATIVES = [
+  { name: 'A ready-made bike', price: 2190, perHundredKm: [4, 7] },
+  { name: 'A second-hand moped', price: 650, perHundredKm: [9, 14] },
+];
+const EXTRAS = [
+  { what: 'Carriage', kind: 'shipping', price: { amount: 24.9, currency: 'EUR' } },
+  { what: 'Torque wrench', kind: 'tool', price: { amount: 61, currency: 'EUR' }, sharedBy: 3 },
+  { what: 'Cog puller', kind: 'tool', source: 'borrowed' },
+  { what: 'Grease and thread lock', kind: 'consumable', price: { amount: 9.4, currency: 'EUR' } },
+];
+
+/** What the demo decides by: uses, prices and a purchase list, through the doors a tester uses. */
+@Injectable()
+export class DemoDecideService {
+  constructor(
+    private readonly uses: UseService,
+    private readonly costs: CostService,
+    private readonly setups: SetupService,
+  ) {}
+
+  async load(): Promise<void> {
+    const known = await this.uses.list();
+    for (const use of USES)
+      if (!known.some(({ name }) => name === use.name)) await this.uses.add(useInputSchema.parse(use));
+    const { version, book } = await this.costs.book();
+    if (version === 0)
+      await this.costs.saveBook({ version, book: moneyBookSchema.parse({ ...book, alternatives: ALTERNATIVES }) });
+    const setup = (await this.setups.list()).find(({ name }) => name === SETUPS.corvane.name);
+    if (!setup) return;
+    const costs = await this.costs.of(setup.id);
+    if (costs.isOwn) return;
+    const lines = purchaseLineSchema.array().parse([...costs.lines, ...EXTRAS]);
+    await this.costs.savePurchases(setup.id, { version: costs.version, lines });
+  }
+}

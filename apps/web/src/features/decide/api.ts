@@ -1,0 +1,72 @@
+import {
+  ROUTES,
+  type MoneyBook,
+  type PurchaseLineDto,
+  type SetupCosts,
+  type StoredMoneyBook,
+  type UseDto,
+  type UseInput,
+  type WeighUp,
+  type WeighUpRequest,
+} from '@ebrix/contract';
+import { baseApi, type Versioned } from '../../shared/api/base-api.js';
+import { answerOf, requestTo } from '../../shared/api/route.js';
+
+export const decideApi = baseApi.injectEndpoints({
+  endpoints: (build) => ({
+    listUses: build.query<UseDto[], void>({
+      query: () => requestTo(ROUTES.listUses),
+      transformResponse: answerOf(ROUTES.listUses),
+      providesTags: ['Use'],
+    }),
+    saveUse: build.mutation<UseDto, { input: UseInput; stored?: Versioned }>({
+      query: ({ input, stored }) =>
+        stored
+          ? requestTo(ROUTES.changeUse, { params: { id: stored.id }, body: { ...input, version: stored.version } })
+          : requestTo(ROUTES.addUse, { body: input }),
+      transformResponse: answerOf(ROUTES.changeUse),
+      invalidatesTags: ['Use'],
+    }),
+    archiveUse: build.mutation<UseDto, { stored: Versioned; archived: boolean }>({
+      query: ({ stored, archived }) =>
+        requestTo(ROUTES.archiveUse, { params: { id: stored.id }, body: { version: stored.version, archived } }),
+      transformResponse: answerOf(ROUTES.archiveUse),
+      invalidatesTags: ['Use'],
+    }),
+    weighUp: build.query<WeighUp, WeighUpRequest>({
+      query: (body) => requestTo(ROUTES.weighUp, { body }),
+      transformResponse: answerOf(ROUTES.weighUp),
+      providesTags: ['Run', 'Setup', 'Rating', 'Fitting', 'FittingRecord', 'Money'],
+    }),
+    getMoneyBook: build.query<StoredMoneyBook, void>({
+      query: () => requestTo(ROUTES.getMoneyBook),
+      transformResponse: answerOf(ROUTES.getMoneyBook),
+      providesTags: ['Money'],
+    }),
+    saveMoneyBook: build.mutation<StoredMoneyBook, { version: number; book: MoneyBook }>({
+      query: (body) => requestTo(ROUTES.saveMoneyBook, { body }),
+      transformResponse: answerOf(ROUTES.saveMoneyBook),
+      invalidatesTags: ['Money'],
+    }),
+    costsOfSetup: build.query<SetupCosts, string>({
+      query: (setupId) => requestTo(ROUTES.costsOfSetup, { params: { id: setupId } }),
+      transformResponse: answerOf(ROUTES.costsOfSetup),
+      providesTags: ['Money', 'Run', 'Setup'],
+    }),
+    savePurchases: build.mutation<SetupCosts, { setupId: string; version: number; lines: readonly PurchaseLineDto[] }>({
+      query: ({ setupId, ...body }) => requestTo(ROUTES.savePurchases, { params: { id: setupId }, body }),
+      transformResponse: answerOf(ROUTES.savePurchases),
+      invalidatesTags: ['Money'],
+    }),
+  }),
+});
+export const {
+  useListUsesQuery,
+  useSaveUseMutation,
+  useArchiveUseMutation,
+  useWeighUpQuery,
+  useGetMoneyBookQuery,
+  useSaveMoneyBookMutation,
+  useCostsOfSetupQuery,
+  useSavePurchasesMutation,
+} = decideApi;
