@@ -6,6 +6,7 @@ import { RequestGuard } from './common/request-guard.js';
 import { ComputeModule } from './compute/compute.module.js';
 import { CourseModule } from './courses/course.module.js';
 import { DatabaseModule } from './database/database.module.js';
+import { DataPackageModule } from './data-package/data-package.module.js';
 import { DecideModule } from './decide/decide.module.js';
 import { DemoModule } from './demo/demo.module.js';
 import { ExperienceModule } from './experience/experience.module.js';
@@ -75,6 +76,7 @@ export class AppModule {
         RunModule,
         TrialModule,
         DecideModule,
+        DataPackageModule,
         PlanModule,
         LoggingModule,
         RideModule,

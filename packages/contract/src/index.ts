@@ -2,6 +2,7 @@ export * from './before-riding.js';
 export * from './common.js';
 export * from './comparison.js';
 export * from './courses.js';
+export * from './data-package.js';
 export * from './decide.js';
 export * from './experience.js';
 export * from './figures.js';

@@ -45,16 +45,20 @@ export class LogRepository {
       duration_s: ride.durationS,
       sample_count: ride.sampleCount,
     });
-    for (const channel of ride.channels)
+    await this.insertChannels(id, ride.channels, transaction);
+    return id;
+  }
+
+  async insertChannels(logId: string, channels: ReadRide['channels'], transaction: Knex): Promise<void> {
+    for (const channel of channels)
       await transaction('channel').insert({
-        log_id: id,
+        log_id: logId,
         name: channel.name,
         encoding: channel.encoding,
         sample_count: channel.sampleCount,
         samples: Buffer.from(channel.samples.buffer, channel.samples.byteOffset, channel.samples.byteLength),
         pyramid: Buffer.from(channel.pyramid.buffer, channel.pyramid.byteOffset, channel.pyramid.byteLength),
       });
-    return id;
   }
 
   /** Samples [from, to) of every channel. */
@@ -107,8 +111,11 @@ export class LogRepository {
     return row && decodeColumn(row.samples, row.encoding);
   }
 
-  async file(logId: string): Promise<{ fileName: string; bytes: Buffer; mapping: MappingDto | null } | undefined> {
-    const row = await this.database<{ file_name: string; bytes: Buffer; mapping: MappingDto | null }>('log')
+  async file(
+    logId: string,
+    database: Knex = this.database,
+  ): Promise<{ fileName: string; bytes: Buffer; mapping: MappingDto | null } | undefined> {
+    const row = await database<{ file_name: string; bytes: Buffer; mapping: MappingDto | null }>('log')
       .select('file_name', 'bytes', 'mapping')
       .where({ id: logId } as object)
       .first();

@@ -46,6 +46,7 @@ import { StripService } from './strip.service.js';
     LogRepository,
     RunContextService,
     RunAnalyser,
+    RunExportService,
     ReanalysisService,
   ],
 })

@@ -8,10 +8,11 @@ import {
   weighUpRequestSchema,
   weighUpSchema,
 } from '../decide.js';
+import { packageImportedSchema, packageLookSchema, packageQuerySchema, packageTakeSchema } from '../data-package.js';
 import { moneyBookPutSchema, purchasesPutSchema, setupCostsSchema, storedMoneyBookSchema } from '../money.js';
 import type { Route } from './route.js';
 
-/** Uses, weighing up, and money. */
+/** Uses, weighing up, money, and data packages. */
 export const decideRoutes = {
   listUses: { method: 'get', path: 'uses', summary: 'All uses that setups are weighed for', answer: useSchema.array() },
   getUse: { method: 'get', path: 'uses/{id}', summary: 'One use', answer: useSchema },
@@ -65,4 +66,26 @@ export const decideRoutes = {
     body: purchasesPutSchema,
     answer: setupCostsSchema,
   },
+  getPackage: {
+    method: 'get',
+    path: 'package',
+    summary: 'Everything, a trial or some runs as a data package (zip)',
+    query: packageQuerySchema,
+    answer: 'application/zip',
+  },
+  lookAtPackage: {
+    method: 'post',
+    path: 'package',
+    summary: 'Check a data package and say what it would bring; nothing is stored yet',
+    multipart: ['file'],
+    answer: packageLookSchema,
+  },
+  takePackageIn: {
+    method: 'post',
+    path: 'package/{id}/import',
+    summary: 'Take a data package in: all or nothing',
+    body: packageTakeSchema,
+    answer: packageImportedSchema,
+  },
+  dropPackage: { method: 'delete', path: 'package/{id}', summary: 'Forget a data package', answer: null },
 } as const satisfies Record<string, Route>;

@@ -84,7 +84,7 @@ export function SetupShape({ letter, x, y, size, isHollow = false }: ShapeProps)
 export function SetupMark({ letter, label }: { readonly letter: Letter; readonly label?: string }) {
   return (
     <span className="inline-flex items-center gap-6 nowrap">
-      <svg width={16} height={16} aria-hidden="true">
+      <svg width={16} height={16} className="shrink-0" aria-hidden="true">
         <SetupShape letter={letter} x={8} y={8} size={12} />
       </svg>
       <strong>{letter}</strong>

@@ -1,0 +1,67 @@
+import { Controller, Delete, Get, HttpCode, Post, Res, UploadedFile, UseInterceptors } from '@nestjs/common';
+import { FileInterceptor } from '@nestjs/platform-express';
+import type { Response } from 'express';
+import { diskStorage } from 'multer';
+import { tmpdir } from 'node:os';
+import type { z } from 'zod';
+import { packageQuerySchema, packageTakeSchema, type PackageImported, type PackageLook } from '@ebrix/contract';
+import { DomainError } from '../common/domain-error.js';
+import { Id, ValidBody, ValidQuery } from '../common/params.js';
+import { ExportService } from './export.service.js';
+import { ImportPackageService } from './import-package.service.js';
+
+const UPLOAD = {
+  storage: diskStorage({ destination: tmpdir() }),
+  limits: { fileSize: 20 * 1024 ** 3, files: 1, fields: 4, parts: 6 },
+};
+
+@Controller('package')
+export class DataPackageController {
+  constructor(
+    private readonly exports: ExportService,
+    private readonly imports: ImportPackageService,
+  ) {}
+
+  @Get()
+  async send(
+    @ValidQuery(packageQuerySchema) { trial, runs, channels }: z.output<typeof packageQuerySchema>,
+    @Res() response: Response,
+  ): Promise<void> {
+    const write = await this.exports.prepare({
+      ...(trial !== undefined && { trialId: trial }),
+      ...(runs !== undefined && { runIds: runs }),
+      withChannels: channels === 'csv',
+    });
+    response
+      .setHeader('Content-Type', 'application/zip')
+      .setHeader('Content-Disposition', 'attachment; filename="ebrix-data.zip"');
+    try {
+      await write(response);
+    } catch (error) {
+      // A client that leaves has ended it; a fault midway must not look like a whole file.
+      if ((error as { code?: string }).code !== 'ERR_STREAM_PREMATURE_CLOSE') response.destroy(error as Error);
+    }
+  }
+
+  @Post()
+  @UseInterceptors(FileInterceptor('file', UPLOAD))
+  look(@UploadedFile() file: Express.Multer.File | undefined): Promise<PackageLook> {
+    if (!file) throw new DomainError('no-file', 'No file came with the request. Send it in the field "file".');
+    return this.imports.look(file.path);
+  }
+
+  @Post(':id/import')
+  @HttpCode(200)
+  takeIn(
+    @Id() id: string,
+    @ValidBody(packageTakeSchema) { take }: z.output<typeof packageTakeSchema>,
+  ): Promise<PackageImported> {
+    return this.imports.takeIn(id, take);
+  }
+
+  @Delete(':id')
+  @HttpCode(204)
+  drop(@Id() id: string): Promise<void> {
+    return this.imports.drop(id);
+  }
+}
