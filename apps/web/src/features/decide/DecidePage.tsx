@@ -1,14 +1,16 @@
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
+import { HandOverTab } from './HandOverTab.js';
 import { MoneyTab } from './MoneyTab.js';
 import { UsesTab } from './UsesTab.js';
 
-const TABS = ['uses', 'money'] as const;
+const TABS = ['uses', 'money', 'data'] as const;
 type Tab = (typeof TABS)[number];
 const WORDS: Readonly<Record<Tab, readonly [name: string, says: string]>> = {
   uses: ['Which one for which use', 'what has to be kept, what counts'],
   money: ['Money', 'purchases, 100 km, when it has paid'],
+  data: ['Hand over', 'data out, and in again'],
 };
 
 /** From verdict to decision: uses and money. */
@@ -37,6 +39,7 @@ export default function DecidePage() {
         ))}
       </nav>
       {tab === 'uses' && <UsesTab id={id} />}
+      {tab === 'data' && <HandOverTab />}
       {tab === 'money' && <MoneyTab setupId={id} />}
     </Page>
   );

@@ -1,6 +1,8 @@
 import {
   ROUTES,
   type MoneyBook,
+  type PackageImported,
+  type PackageLook,
   type PurchaseLineDto,
   type SetupCosts,
   type StoredMoneyBook,
@@ -9,7 +11,7 @@ import {
   type WeighUp,
   type WeighUpRequest,
 } from '@ebrix/contract';
-import { baseApi, type Versioned } from '../../shared/api/base-api.js';
+import { baseApi, TAGS, type Versioned } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
 
 export const decideApi = baseApi.injectEndpoints({
@@ -58,6 +60,20 @@ export const decideApi = baseApi.injectEndpoints({
       transformResponse: answerOf(ROUTES.savePurchases),
       invalidatesTags: ['Money'],
     }),
+    lookAtPackage: build.mutation<PackageLook, File>({
+      query: (file) => requestTo(ROUTES.lookAtPackage, { form: { file } }),
+      transformResponse: answerOf(ROUTES.lookAtPackage),
+    }),
+    takePackageIn: build.mutation<PackageImported, { id: string; take: readonly { table: string; key: string }[] }>({
+      query: ({ id, take }) => requestTo(ROUTES.takePackageIn, { params: { id }, body: { take } }),
+      transformResponse: answerOf(ROUTES.takePackageIn),
+      // It may have brought anything.
+      invalidatesTags: [...TAGS],
+    }),
+    dropPackage: build.mutation<void, string>({
+      query: (id) => requestTo(ROUTES.dropPackage, { params: { id } }),
+      transformResponse: answerOf(ROUTES.dropPackage),
+    }),
   }),
 });
 export const {
@@ -69,4 +85,7 @@ export const {
   useSaveMoneyBookMutation,
   useCostsOfSetupQuery,
   useSavePurchasesMutation,
+  useLookAtPackageMutation,
+  useTakePackageInMutation,
+  useDropPackageMutation,
 } = decideApi;

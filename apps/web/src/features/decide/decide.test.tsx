@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import fc from 'fast-check';
 import { Route, Routes } from 'react-router';
 import { valueFunctionProblem } from '@ebrix/core/decision';
-import { moneyBookSchema, type SetupCosts, type UseDto, type WeighUp } from '@ebrix/contract';
+import { moneyBookSchema, type PackageLook, type SetupCosts, type UseDto, type WeighUp } from '@ebrix/contract';
 import { exampleSetups } from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
@@ -288,6 +288,63 @@ describe('what lies behind', () => {
           expect(to).toBeGreaterThan(from);
         },
       ),
+    );
+  });
+});
+
+describe('handing over', () => {
+  const look: PackageLook = {
+    id: ID,
+    made: '2026-04-01T08:00:00.000Z',
+    of: 'one trial',
+    version: '0.1.0',
+    tables: [
+      { name: 'run', added: 3, same: 1, different: 0 },
+      { name: 'setup', added: 0, same: 1, different: 1 },
+    ],
+    differences: [
+      {
+        table: 'setup',
+        key: '["x"]',
+        name: '<b>Corvane</b>',
+        columns: [{ column: 'notes', here: 'here', package: null }],
+      },
+    ],
+    moreDifferences: 0,
+  };
+  const file = new File(['zip'], 'data.zip');
+
+  it('shows what a package would bring, takes the side that is chosen, and says what went in', async () => {
+    const api = open(
+      {
+        'POST package': look,
+        [`POST package/${ID}/import`]: { added: 3, changed: 1, kept: 0, same: 2 },
+        trials: [],
+      },
+      '/decide/data',
+    );
+    await user().upload(await screen.findByLabelText('Choose a data package', { selector: 'input' }), file);
+    expect(await screen.findByText(/Of one trial, made on 2026-04-01/)).toBeInTheDocument();
+    expect(screen.getByText('<b>Corvane</b>')).toBeInTheDocument();
+    await user().click(screen.getByRole('radio', { name: 'Use the package’s' }));
+    await user().click(screen.getByRole('button', { name: 'Take it in' }));
+    expect(await screen.findByText('Taken in: 3 added, 1 changed, 0 kept as they were here.')).toBeInTheDocument();
+    expect(api.requests.find(({ path }) => path === `package/${ID}/import`)?.body).toEqual({
+      take: [{ table: 'setup', key: '["x"]' }],
+    });
+  });
+  it('says why a package is refused, and offers a trial of one’s own', async () => {
+    open(
+      { 'POST package': refusal(422, 'cannot-read', 'logs/a.csv is damaged. Nothing was stored.'), trials: [] },
+      '/decide/data',
+    );
+    expect(screen.getByRole('link', { name: 'Download the data package' })).toHaveAttribute('href', '/api/package');
+    await user().upload(await screen.findByLabelText('Choose a data package', { selector: 'input' }), file);
+    expect(await screen.findByText('logs/a.csv is damaged. Nothing was stored.')).toBeInTheDocument();
+    await user().click(screen.getByRole('checkbox', { name: /With the cleaned channels/ }));
+    expect(screen.getByRole('link', { name: 'Download the data package' })).toHaveAttribute(
+      'href',
+      '/api/package?channels=csv',
     );
   });
 });

@@ -2,31 +2,34 @@ import type { ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { apiErrorSchema } from '@ebrix/contract';
 
+/** What an answer may be about; a change of it makes the answer be asked for again. */
+export const TAGS = [
+  'Part',
+  'Setup',
+  'Fitting',
+  'FittingRecord',
+  'Stand',
+  'Rating',
+  'Photo',
+  'ThumbRule',
+  'Course',
+  'Outing',
+  'Import',
+  'Run',
+  'Reanalysis',
+  'Trial',
+  'Plan',
+  'Use',
+  'Money',
+  'Ride',
+  'Demo',
+] as const;
+
 /** Endpoints are added by the entities and features. Answers are checked against the contract (`answerOf`). */
 export const baseApi = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: new URL('/api', location.origin).href }),
-  tagTypes: [
-    'Part',
-    'Setup',
-    'Fitting',
-    'FittingRecord',
-    'Stand',
-    'Rating',
-    'Photo',
-    'ThumbRule',
-    'Course',
-    'Outing',
-    'Import',
-    'Run',
-    'Reanalysis',
-    'Trial',
-    'Plan',
-    'Use',
-    'Money',
-    'Ride',
-    'Demo',
-  ],
+  tagTypes: TAGS,
   refetchOnReconnect: true,
   endpoints: () => ({}),
 });
