@@ -20,6 +20,7 @@ import { OutingModule } from './outings/outing.module.js';
 import { PhotoModule } from './photos/photo.module.js';
 import { PlanModule } from './plans/plan.module.js';
 import { QuickLookModule } from './quick-look/quick-look.module.js';
+import { ReportModule } from './reports/report.module.js';
 import { RideModule } from './rides/ride.module.js';
 import { RunModule } from './runs/run.module.js';
 import { SetupModule } from './setups/setup.module.js';
@@ -76,6 +77,7 @@ export class AppModule {
         RunModule,
         TrialModule,
         DecideModule,
+        ReportModule,
         DataPackageModule,
         PlanModule,
         LoggingModule,

@@ -13,6 +13,7 @@ export * from './notebook.js';
 export * from './parts.js';
 export * from './plans.js';
 export * from './quick-look.js';
+export * from './reports.js';
 export * from './rides.js';
 export * from './riding.js';
 export * from './routes.js';

@@ -23,6 +23,7 @@ export const TABLE_WORDS: Readonly<Record<string, string>> = {
   purchase_list: 'What was bought for a setup.',
   money_book: 'Currency, rates, electricity, wear and alternatives, for all setups.',
   intended_use: 'Uses that setups are weighed for: bounds, criteria, weights, value functions.',
+  report: 'Reports as they were issued.',
   course: 'Courses with their tracks and timing gates.',
   outing: 'Occasions of riding with their weather.',
   logger_profile: 'How the columns of a kind of log are read.',

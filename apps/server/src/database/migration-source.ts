@@ -12,6 +12,7 @@ import * as beforeConversion from './migrations/0010-before-conversion.js';
 import * as deletedRuns from './migrations/0011-deleted-runs.js';
 import * as fittingRecord from './migrations/0012-fitting-record.js';
 import * as decide from './migrations/0013-decide.js';
+import * as report from './migrations/0014-report.js';
 
 interface Migration {
   readonly name: string;
@@ -36,6 +37,7 @@ const MIGRATIONS: readonly Migration[] = [
   deletedRuns,
   fittingRecord,
   decide,
+  report,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

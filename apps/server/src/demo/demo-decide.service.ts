@@ -1,8 +1,10 @@
 import { Injectable } from '@nestjs/common';
-import { moneyBookSchema, purchaseLineSchema, useInputSchema } from '@ebrix/contract';
+import { moneyBookSchema, purchaseLineSchema, reportSpecSchema, useInputSchema } from '@ebrix/contract';
 import { CostService } from '../decide/cost.service.js';
 import { UseService } from '../decide/use.service.js';
+import { ReportService } from '../reports/report.service.js';
 import { SetupService } from '../setups/setup.service.js';
+import { TrialService } from '../trials/trial.service.js';
 import { SETUPS } from './scenario.js';
 
 /** Two uses with different winners. */
@@ -39,6 +41,9 @@ const EXTRAS = [
   { what: 'Grease and thread lock', kind: 'consumable', price: { amount: 9.4, currency: 'EUR' } },
 ];
 
+/** The trial that the demo's report tells of. */
+const REPORTED = 'Which kit for the level round?';
+
 /** What the demo decides by: uses, prices and a purchase list, through the doors a tester uses. */
 @Injectable()
 export class DemoDecideService {
@@ -46,6 +51,8 @@ export class DemoDecideService {
     private readonly uses: UseService,
     private readonly costs: CostService,
     private readonly setups: SetupService,
+    private readonly trials: TrialService,
+    private readonly reports: ReportService,
   ) {}
 
   async load(): Promise<void> {
@@ -55,11 +62,39 @@ export class DemoDecideService {
     const { version, book } = await this.costs.book();
     if (version === 0)
       await this.costs.saveBook({ version, book: moneyBookSchema.parse({ ...book, alternatives: ALTERNATIVES }) });
+    await this.buy();
+    await this.report();
+  }
+
+  private async buy(): Promise<void> {
     const setup = (await this.setups.list()).find(({ name }) => name === SETUPS.corvane.name);
     if (!setup) return;
     const costs = await this.costs.of(setup.id);
     if (costs.isOwn) return;
     const lines = purchaseLineSchema.array().parse([...costs.lines, ...EXTRAS]);
     await this.costs.savePurchases(setup.id, { version: costs.version, lines });
+  }
+
+  private async report(): Promise<void> {
+    if ((await this.reports.list()).length > 0) return;
+    const trial = (await this.trials.list()).find(({ question }) => question === REPORTED);
+    if (!trial) return;
+    const useIds = (await this.uses.list()).map(({ id }) => id);
+    const sections = ['answer', 'setups', 'verdict', 'uses', 'limits', 'cautions'];
+    const spec = reportSpecSchema.parse({
+      trialId: trial.id,
+      title: 'Which kit for the bread round?',
+      form: 'short',
+      useIds,
+      parts: [
+        ...sections.slice(0, 1).map((section) => ({ kind: 'section', section })),
+        {
+          kind: 'text',
+          markdown: 'The rear hub does for the **level** round. Whoever takes the hill wants the mid motor.',
+        },
+        ...sections.slice(1).map((section) => ({ kind: 'section', section })),
+      ],
+    });
+    await this.reports.issue({ spec, by: 'Ottoline Vask', follows: null });
   }
 }

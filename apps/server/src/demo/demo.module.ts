@@ -7,6 +7,7 @@ import { ImportModule } from '../imports/import.module.js';
 import { NotebookModule } from '../notebook/notebook.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { PlanModule } from '../plans/plan.module.js';
+import { ReportModule } from '../reports/report.module.js';
 import { RunModule } from '../runs/run.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { StandModule } from '../stand/stand.module.js';
@@ -32,6 +33,7 @@ import { DemoService } from './demo.service.js';
     NotebookModule,
     ExperienceModule,
     DecideModule,
+    ReportModule,
   ],
   providers: [DemoService, DemoBenchService, DemoTrialsService, DemoDecideService],
   exports: [DemoService],

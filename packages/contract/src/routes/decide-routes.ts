@@ -10,9 +10,10 @@ import {
 } from '../decide.js';
 import { packageImportedSchema, packageLookSchema, packageQuerySchema, packageTakeSchema } from '../data-package.js';
 import { moneyBookPutSchema, purchasesPutSchema, setupCostsSchema, storedMoneyBookSchema } from '../money.js';
+import { reportIssueSchema, reportPreviewSchema, reportSchema, reportSpecSchema } from '../reports.js';
 import type { Route } from './route.js';
 
-/** Uses, weighing up, money, and data packages. */
+/** Uses, weighing up, money, reports and data packages. */
 export const decideRoutes = {
   listUses: { method: 'get', path: 'uses', summary: 'All uses that setups are weighed for', answer: useSchema.array() },
   getUse: { method: 'get', path: 'uses/{id}', summary: 'One use', answer: useSchema },
@@ -65,6 +66,27 @@ export const decideRoutes = {
     summary: 'Store the purchase list of a setup',
     body: purchasesPutSchema,
     answer: setupCostsSchema,
+  },
+  listReports: { method: 'get', path: 'reports', summary: 'Issued reports', answer: reportSchema.array() },
+  issueReport: {
+    method: 'post',
+    path: 'reports',
+    summary: 'Issue a report: frozen with number, day and fingerprint',
+    body: reportIssueSchema,
+    answer: reportSchema,
+  },
+  previewReport: {
+    method: 'post',
+    path: 'reports/preview',
+    summary: 'A report as it would be issued now',
+    body: reportSpecSchema,
+    answer: reportPreviewSchema,
+  },
+  getReportHtml: {
+    method: 'get',
+    path: 'reports/{id}/html',
+    summary: 'An issued report as one HTML file',
+    answer: 'text/html',
   },
   getPackage: {
     method: 'get',

@@ -3,13 +3,15 @@ import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { HandOverTab } from './HandOverTab.js';
 import { MoneyTab } from './MoneyTab.js';
+import { ReportsTab } from './ReportsTab.js';
 import { UsesTab } from './UsesTab.js';
 
-const TABS = ['uses', 'money', 'data'] as const;
+const TABS = ['uses', 'money', 'reports', 'data'] as const;
 type Tab = (typeof TABS)[number];
 const WORDS: Readonly<Record<Tab, readonly [name: string, says: string]>> = {
   uses: ['Which one for which use', 'what has to be kept, what counts'],
   money: ['Money', 'purchases, 100 km, when it has paid'],
+  reports: ['Reports', 'for a customer, and for a doubter'],
   data: ['Hand over', 'data out, and in again'],
 };
 
@@ -39,6 +41,7 @@ export default function DecidePage() {
         ))}
       </nav>
       {tab === 'uses' && <UsesTab id={id} />}
+      {tab === 'reports' && <ReportsTab id={id} />}
       {tab === 'data' && <HandOverTab />}
       {tab === 'money' && <MoneyTab setupId={id} />}
     </Page>

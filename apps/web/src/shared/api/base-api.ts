@@ -21,6 +21,7 @@ export const TAGS = [
   'Plan',
   'Use',
   'Money',
+  'Report',
   'Ride',
   'Demo',
 ] as const;

@@ -1,0 +1,193 @@
+import type { Report, ReportSpec, SetupDetail, Trial } from '@ebrix/contract';
+import { REPORT_SECTIONS, reportSchema } from '@ebrix/contract';
+import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
+import { makeRideCsv } from '../testing/make-ride.js';
+import { changesBetween, type Section } from './report-model.js';
+import { ownWords, renderReport } from './render-report.js';
+
+let server: TestApp;
+let bench: Bench;
+let trial: Trial;
+let thrifty: SetupDetail;
+beforeAll(async () => {
+  ({ server, bench } = await startTestBench());
+  thrifty = await bench.addSetup('Thrifty <b>hub</b>');
+  const thirsty = await bench.addSetup('Thirsty');
+  for (const [k, current] of [5.0, 5.1].entries()) await bench.addRun(makeRideCsv({ current, salt: k }), thrifty);
+  for (const [k, current] of [6.0, 6.1].entries()) await bench.addRun(makeRideCsv({ current, salt: 10 + k }), thirsty);
+  trial = (
+    await server.api
+      .post('/api/trials')
+      .send({
+        question: 'Which is thrifty?',
+        decidingFigure: 'netConsumption',
+        smallestDifference: { kind: 'relative', value: 0.05 },
+        courseId: bench.course.id,
+        revisionIds: [thrifty, thirsty].map(({ revisions }) => revisions[0]!.id),
+      })
+      .expect(201)
+  ).body as Trial;
+  await server.api
+    .post(`/api/setups/${thrifty.id}/ratings`)
+    .send({ revisionId: thrifty.revisions[0]!.id, rider: 'Bram Tellow', day: '2026-05-02', values: { noise: 4 } })
+    .expect(201);
+});
+afterAll(() => server.close());
+
+const spec = (change: Partial<ReportSpec> = {}): ReportSpec => ({
+  trialId: trial.id,
+  title: 'Thrifty or thirsty?',
+  form: 'full',
+  units: 'metric',
+  withNames: false,
+  useIds: [],
+  parts: REPORT_SECTIONS.map((section) => ({ kind: 'section', section })),
+  ...change,
+});
+const preview = async (of: ReportSpec): Promise<string> =>
+  ((await server.api.post('/api/reports/preview').send(of).expect(200)).body as { html: string }).html;
+const issue = async (of: ReportSpec, follows: string | null = null): Promise<Report> =>
+  reportSchema.parse(
+    (await server.api.post('/api/reports').send({ spec: of, by: 'Ottoline Vask', follows }).expect(201)).body,
+  );
+const htmlOf = async ({ id }: Report): Promise<string> =>
+  (await server.api.get(`/api/reports/${id}/html`).expect(200)).text;
+
+describe('a report', () => {
+  it('tells question, answer, setups, figures, waived checks and methods, in the order and units that were wanted', async () => {
+    const html = await preview(spec());
+    expect(html).toContain('Thrifty &lt;b&gt;hub&lt;/b&gt; uses 16 % less energy per km than Thirsty, and it matters.');
+    expect(html).not.toContain('<b>hub');
+    expect(html).toMatch(/4 runs on 1 outing/);
+    expect(html).toContain('For a test only. (Ottoline Vask)');
+    expect(html).toMatch(/<td>range<\/td><td>1\.\d<\/td>/);
+    expect(html).toMatch(/check your local rules/i);
+    expect(html.indexOf('id="answer"')).toBeLessThan(html.indexOf('id="runs"'));
+    const turned = await preview(
+      spec({
+        units: 'imperial',
+        parts: [
+          { kind: 'section', section: 'figures' },
+          { kind: 'section', section: 'answer' },
+        ],
+      }),
+    );
+    expect(turned.indexOf('id="figures"')).toBeLessThan(turned.indexOf('id="answer"'));
+    expect(turned).toMatch(/energy per mile/);
+    expect(turned).toMatch(/Wh\/mi/);
+    expect(turned).not.toContain('id="runs"');
+  });
+
+  it('is one file: no script, nothing from elsewhere, every table with its heading', async () => {
+    const html = await preview(
+      spec({
+        parts: [
+          ...spec().parts,
+          { kind: 'text', markdown: '![x](http://far.example/x.png) <script>alert(1)</script>' },
+        ],
+      }),
+    );
+    expect(html).not.toMatch(/<script|<link|<img[^>]+src="(?!data:)|@import|url\(/);
+    expect((html.match(/<table>/g) ?? []).length).toBe((html.match(/<caption>/g) ?? []).length);
+    expect(html.length).toBeLessThan(3_000_000);
+  });
+
+  it('leaves names of people out of the public one unless ticked', async () => {
+    expect(await preview(spec({ form: 'public' }))).not.toMatch(/Ottoline|Bram/);
+    expect(await preview(spec({ form: 'public', withNames: true }))).toMatch(/Bram Tellow/);
+    const issued = await issue(spec({ form: 'public', title: 'For all' }));
+    expect(await htmlOf(issued)).not.toMatch(/Ottoline|Bram/);
+  });
+
+  it('stays as it was issued; a later version keeps its number and lists what is told otherwise', async () => {
+    const first = await issue(spec());
+    expect(first).toMatchObject({ version: 1, changes: [] });
+    const before = await htmlOf(first);
+    await bench.addRun(makeRideCsv({ current: 5.05, salt: 30 }), thrifty);
+    expect(await htmlOf(first)).toBe(before);
+    const second = await issue(spec(), first.id);
+    expect(second).toMatchObject({ number: first.number, version: 2, follows: first.id });
+    expect(second.fingerprint).not.toBe(first.fingerprint);
+    expect(second.changes.some(({ now }) => now?.includes('5 runs on 1 outing'))).toBe(true);
+    expect(await htmlOf(second)).toContain('Changed since the version before');
+    const third = await issue(spec(), second.id);
+    expect(third).toMatchObject({ version: 3, fingerprint: second.fingerprint, changes: [] });
+    const list = (await server.api.get('/api/reports').expect(200)).body as Report[];
+    expect(list.filter(({ number }) => number === first.number).map(({ version }) => version)).toEqual([3, 2, 1]);
+  });
+
+  it('issued in two windows at once gets two numbers', async () => {
+    const both = await Promise.all([issue(spec({ title: 'One' })), issue(spec({ title: 'Two' }))]);
+    expect(new Set(both.map(({ number }) => number)).size).toBe(2);
+  });
+
+  it.each([
+    ['no section', { parts: [] }],
+    [
+      'a section twice',
+      {
+        parts: [
+          { kind: 'section', section: 'answer' },
+          { kind: 'section', section: 'answer' },
+        ],
+      },
+    ],
+    ['no title', { title: ' ' }],
+    ['an unknown form', { form: 'glossy' }],
+  ])('is refused with %s', async (_what, change) => {
+    await server.api
+      .post('/api/reports/preview')
+      .send({ ...spec(), ...change })
+      .expect(400);
+  });
+  it('of what is gone is refused, and nothing is stored', async () => {
+    const gone = '01890a5d-ac96-774b-bcce-b302099a8057';
+    await server.api
+      .post('/api/reports')
+      .send({ spec: spec({ trialId: gone }), by: 'Bram Tellow' })
+      .expect(404);
+    await server.api.post('/api/reports').send({ spec: spec(), by: 'Bram Tellow', follows: gone }).expect(404);
+    await server.api
+      .post('/api/reports')
+      .send({ spec: spec({ useIds: [gone] }), by: 'Bram Tellow' })
+      .expect(404);
+    await server.api.get(`/api/reports/${gone}/html`).expect(404);
+  });
+});
+
+describe('what lies behind', () => {
+  it('writes own words as Markdown, tags as text, and only links that lead to pages', () => {
+    expect(ownWords('**so** <i onload=x>')).toBe('<p><strong>so</strong> &lt;i onload=x&gt;</p>\n');
+    expect(ownWords('[a](javascript:alert(1)) [b](https://e.example)')).toMatch(
+      /\[a\].*<a href="https:\/\/e\.example">b<\/a>/,
+    );
+    expect(ownWords('[a](data:text/html,x)')).not.toContain('<a');
+  });
+  it('a title cannot leave the style sheet or the head', () => {
+    const head = { number: 'Report 1', day: '2026-04-01', by: '', fingerprint: 'f', changes: [] };
+    const html = renderReport({ ...head, title: '"; } body { display: none } </style><script>' }, []);
+    expect(html).not.toContain('<script>');
+    expect(html).not.toMatch(/content: ""; \}/);
+  });
+  it('finds lines that changed, came and went', () => {
+    const of = (rows: string[][]): Section[] => [
+      { key: 'money', title: 'Cost', blocks: [{ kind: 'table', caption: 'Cost', head: ['', ''], rows, numeric: [] }] },
+    ];
+    expect(
+      changesBetween(
+        of([
+          ['A', '1'],
+          ['B', '2'],
+        ]),
+        of([
+          ['A', '3'],
+          ['C', '4'],
+        ]),
+      ),
+    ).toEqual([
+      { where: 'Cost, A', before: '1', now: '3' },
+      { where: 'Cost, B', before: '2', now: null },
+      { where: 'Cost, C', before: null, now: '4' },
+    ]);
+  });
+});
