@@ -25,7 +25,7 @@ export class UseRepository {
     const rows = await this.database<UseRow>('intended_use')
       .where(id === undefined ? {} : { id })
       .orderByRaw('archived_at is not null, lower(name)');
-    return (rows).map((row) =>
+    return rows.map((row) =>
       useSchema.parse({
         id: row.id,
         name: row.name,

@@ -80,7 +80,7 @@ export class DemoDecideService {
     const trial = (await this.trials.list()).find(({ question }) => question === REPORTED);
     if (!trial) return;
     const useIds = (await this.uses.list()).map(({ id }) => id);
-    const sections = ['answer', 'setups', 'verdict', 'uses', 'limits', 'cautions'];
+    const sections = ['answer', 'setups', 'uses', 'limits', 'cautions'];
     const spec = reportSpecSchema.parse({
       trialId: trial.id,
       title: 'Which kit for the bread round?',

@@ -103,9 +103,19 @@ function answer(data: ReportData): Block[] {
   ];
 }
 
-function setupBlocks({ setups, system }: ReportData): Block[] {
+function setupBlocks({ setups, system, spec }: ReportData): Block[] {
   const row = (label: string, of: (setup: SetupOfReport) => string): string[] => [label, ...setups.map(of)];
   const sums = new Map(setups.map(({ revision, letter }) => [letter, rollUp(toFacts(revision))]));
+  const settingRows = (): string[][] => [
+    row('Difficulty, 1 to 5', ({ difficulty }) => (difficulty === null ? 'not rated' : String(difficulty))),
+    row('Assist level', ({ revision }) => revision.settings.assistLevel || '–'),
+    row('Speed limit set', ({ revision }) =>
+      revision.settings.speedLimitKmh === null ? '–' : writeQuantity(revision.settings.speedLimitKmh, 'km/h', system),
+    ),
+    row('Current limit set', ({ revision }) =>
+      revision.settings.currentLimitA === null ? '–' : writeQuantity(revision.settings.currentLimitA, 'A', system),
+    ),
+  ];
   return [
     {
       kind: 'table',
@@ -120,16 +130,7 @@ function setupBlocks({ setups, system }: ReportData): Block[] {
         row('Hours of fitting', ({ fittingHours }) =>
           fittingHours === null ? 'not timed' : `${fittingHours.toFixed(1)} h`,
         ),
-        row('Difficulty, 1 to 5', ({ difficulty }) => (difficulty === null ? 'not rated' : String(difficulty))),
-        row('Assist level', ({ revision }) => revision.settings.assistLevel || '–'),
-        row('Speed limit set', ({ revision }) =>
-          revision.settings.speedLimitKmh === null
-            ? '–'
-            : writeQuantity(revision.settings.speedLimitKmh, 'km/h', system),
-        ),
-        row('Current limit set', ({ revision }) =>
-          revision.settings.currentLimitA === null ? '–' : writeQuantity(revision.settings.currentLimitA, 'A', system),
-        ),
+        ...(spec.form === 'short' ? [] : settingRows()),
       ],
       numeric: [],
     },
@@ -189,7 +190,7 @@ function verdictBlocks(data: ReportData): Block[] {
           } as const,
         ]
       : []),
-    text(`Analysis: ${comparison.method.name}. ${comparison.method.reason}`),
+    ...(data.spec.form === 'short' ? [] : [text(`Analysis: ${comparison.method.name}. ${comparison.method.reason}`)]),
     ...(look
       ? [
           text(
@@ -204,8 +205,12 @@ function verdictBlocks(data: ReportData): Block[] {
   ];
 }
 
-function uses({ weighed }: ReportData): Block[] {
+function uses({ weighed, spec }: ReportData): Block[] {
   if (weighed.length === 0) return [text('No use was weighed.')];
+  if (spec.form === 'short')
+    return [
+      { kind: 'list', items: weighed.map(({ use, answer: { weighed: found } }) => `${use.name}: ${found.words}`) },
+    ];
   return weighed.flatMap(({ use, answer: { weighed: found, mustHaves } }): Block[] => [
     { kind: 'lead', text: `${use.name}: ${found.words}` },
     ...(use.notes === '' ? [] : [text(use.notes)]),

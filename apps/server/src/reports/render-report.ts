@@ -97,7 +97,8 @@ function tableHtml({ caption, head, rows, numeric }: Extract<Block, { kind: 'tab
 
 const WIDTH = 640;
 const ROW = 34;
-const LEFT = 8;
+const LEFT = 70;
+const RIGHT = 8;
 const SHAPES: Readonly<Record<string, string>> = {
   A: '#0b6e99',
   B: '#c2560a',
@@ -111,11 +112,11 @@ const SHAPES: Readonly<Record<string, string>> = {
 function stripsHtml({ caption, unit, strips }: Extract<Block, { kind: 'strips' }>): string {
   const ends = strips.flatMap(({ lower, upper, band }) => [lower, upper, 1.3 * band[0], 1.3 * band[1], 0]);
   const [low, high] = [Math.min(...ends), Math.max(...ends)];
-  const x = (value: number): number => LEFT + ((value - low) / (high - low || 1)) * (WIDTH - 2 * LEFT);
+  const x = (value: number): number => LEFT + ((value - low) / (high - low || 1)) * (WIDTH - LEFT - RIGHT);
   const height = strips.length * ROW + 20;
   const row = ({ band, lower, upper, estimate, letters }: Strip, k: number): string => {
     const y = k * ROW + ROW / 2;
-    return `<rect x="${num(x(band[0]))}" y="${k * ROW}" width="${num(x(band[1]) - x(band[0]))}" height="${ROW}" fill="#dde3df"/><line x1="${num(x(lower))}" x2="${num(x(upper))}" y1="${y}" y2="${y}" stroke="${SHAPES[letters[0]]!}" stroke-width="5"/><line x1="${num(x(estimate))}" x2="${num(x(estimate))}" y1="${y - 9}" y2="${y + 9}" stroke="#14211c" stroke-width="2.5"/>`;
+    return `<rect x="${num(x(band[0]))}" y="${k * ROW}" width="${num(x(band[1]) - x(band[0]))}" height="${ROW}" fill="#dde3df"/><line x1="${num(x(lower))}" x2="${num(x(upper))}" y1="${y}" y2="${y}" stroke="${SHAPES[letters[0]]!}" stroke-width="5"/><line x1="${num(x(estimate))}" x2="${num(x(estimate))}" y1="${y - 9}" y2="${y + 9}" stroke="#14211c" stroke-width="2.5"/><text x="0" y="${y + 4}">${letters[0]} less ${letters[1]}</text>`;
   };
   return `<figure class="strips"><svg viewBox="0 0 ${WIDTH} ${height}" role="img" aria-label="${escape(caption)}; its numbers stand in the table below">${strips.map(row).join('')}<line x1="${num(x(0))}" x2="${num(x(0))}" y1="0" y2="${strips.length * ROW}" stroke="#14211c"/><text x="${num(x(0))}" y="${height - 5}" text-anchor="middle">equal</text></svg></figure>${tableHtml(
     {

@@ -21,9 +21,12 @@ figure { margin: 0 0 .6rem; }
 footer { margin-top: 2rem; border-top: 1px solid #cbd3ce; padding-top: .5rem; }
 @page { margin: 18mm 16mm 16mm; font: 9pt sans-serif; @bottom-right { content: counter(page) " of " counter(pages); } }
 @media print {
-  body { max-width: none; padding: 0; font-size: 10.5pt; }
+  body { max-width: none; padding: 0; font-size: 9.5pt; line-height: 1.4; }
   h2, h3, caption { break-after: avoid; }
+  .lead { font-size: 11.5pt; }
   tr, figure, .caution, .strips { break-inside: avoid; }
+  tbody tr:first-child { break-before: avoid; }
+  h2 { margin-top: 1.1rem; }
   thead { display: table-header-group; }
   p { orphans: 3; widows: 3; }
 }

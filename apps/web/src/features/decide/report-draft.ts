@@ -27,7 +27,7 @@ export const FORM_NAMES: Readonly<Record<ReportForm, string>> = {
   full: 'Full: with all that a doubter checks',
   public: 'Public: full, without names',
 };
-const SHORT: readonly ReportSection[] = ['answer', 'setups', 'verdict', 'uses', 'limits', 'cautions'];
+const SHORT: readonly ReportSection[] = ['answer', 'setups', 'uses', 'limits', 'cautions'];
 
 /** Sections as a form usually ticks them; own texts stay where they are. */
 export function partsFor(form: ReportForm, before: readonly ListedPart[] = []): ListedPart[] {

@@ -96,7 +96,7 @@ it('without a trial or a name it is not sent, and says so', async () => {
 
 it('forms tick their sections, own words keep their place, and empty ones are left out', () => {
   const short = partsFor('short');
-  expect(toParts(short)).toHaveLength(6);
+  expect(toParts(short)).toHaveLength(5);
   const withWords = moved([...short, { id: 'own', kind: 'text', markdown: ' ' }], short.length, 0);
   expect(withWords[0]).toMatchObject({ id: 'own' });
   expect(toParts(partsFor('full', withWords))).toHaveLength(14);
