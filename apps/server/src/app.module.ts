@@ -9,6 +9,7 @@ import { DatabaseModule } from './database/database.module.js';
 import { DataPackageModule } from './data-package/data-package.module.js';
 import { DecideModule } from './decide/decide.module.js';
 import { DemoModule } from './demo/demo.module.js';
+import { ElsewhereModule } from './elsewhere/elsewhere.module.js';
 import { ExperienceModule } from './experience/experience.module.js';
 import { FittingModule } from './fitting/fitting.module.js';
 import { ImportModule } from './imports/import.module.js';
@@ -78,6 +79,7 @@ export class AppModule {
         TrialModule,
         DecideModule,
         ReportModule,
+        ElsewhereModule,
         DataPackageModule,
         PlanModule,
         LoggingModule,

@@ -4,6 +4,7 @@ export * from './comparison.js';
 export * from './courses.js';
 export * from './data-package.js';
 export * from './decide.js';
+export * from './elsewhere.js';
 export * from './experience.js';
 export * from './figures.js';
 export * from './fitting-record.js';

@@ -1,4 +1,5 @@
-import { memoryStorage } from 'multer';
+import { diskStorage, memoryStorage } from 'multer';
+import { tmpdir } from 'node:os';
 import { LOG_LIMITS, sanitiseFileName } from '@ebrix/core/logs';
 import { DomainError } from './domain-error.js';
 
@@ -11,6 +12,12 @@ export const UPLOAD_OPTIONS = {
 export const SMALL_FILE = {
   storage: memoryStorage(),
   limits: { fileSize: 2 * 1024 * 1024, files: 1, fields: 10, fieldSize: 64 * 1024, parts: 12 },
+};
+
+/** Data packages, which may be larger than memory: on the disk, until they are taken in or dropped. */
+export const PACKAGE_UPLOAD = {
+  storage: diskStorage({ destination: tmpdir() }),
+  limits: { fileSize: 20 * 1024 ** 3, files: 1, fields: 4, parts: 6 },
 };
 
 /** The text of a small upload. Fails: `no-file`; `cannot-read` for what is not UTF-8 text. */

@@ -1,19 +1,13 @@
 import { Controller, Delete, Get, HttpCode, Post, Res, UploadedFile, UseInterceptors } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import type { Response } from 'express';
-import { diskStorage } from 'multer';
-import { tmpdir } from 'node:os';
 import type { z } from 'zod';
 import { packageQuerySchema, packageTakeSchema, type PackageImported, type PackageLook } from '@ebrix/contract';
 import { DomainError } from '../common/domain-error.js';
 import { Id, ValidBody, ValidQuery } from '../common/params.js';
+import { PACKAGE_UPLOAD } from '../common/uploads.js';
 import { ExportService } from './export.service.js';
 import { ImportPackageService } from './import-package.service.js';
-
-const UPLOAD = {
-  storage: diskStorage({ destination: tmpdir() }),
-  limits: { fileSize: 20 * 1024 ** 3, files: 1, fields: 4, parts: 6 },
-};
 
 @Controller('package')
 export class DataPackageController {
@@ -44,7 +38,7 @@ export class DataPackageController {
   }
 
   @Post()
-  @UseInterceptors(FileInterceptor('file', UPLOAD))
+  @UseInterceptors(FileInterceptor('file', PACKAGE_UPLOAD))
   look(@UploadedFile() file: Express.Multer.File | undefined): Promise<PackageLook> {
     if (!file) throw new DomainError('no-file', 'No file came with the request. Send it in the field "file".');
     return this.imports.look(file.path);

@@ -69,10 +69,10 @@ export class DerivedTables {
         path: 'derived/verdicts.csv',
         name: 'verdicts',
         description:
-          'What the trials let one conclude: the pair that leads, its difference in the unit of the figure with a 95 % interval.',
+          'What the trials let one conclude, pair by pair: the difference of a less b in the unit of the figure and the ratio of a to b, with 95 % intervals.',
         fields: [
-          ...['trial', 'question', 'figure', 'unit', 'a', 'b', 'verdict'].map((name) => ({ name, type: 'string' })),
-          ...['difference', 'lower', 'upper'].map((name) => ({ name, type: 'number' })),
+          ...VERDICT_TEXTS.map((name) => ({ name, type: 'string' })),
+          ...VERDICT_NUMBERS.map((name) => ({ name, type: 'number' })),
           { name: 'sentence', type: 'string' },
         ],
         pieces: () => this.verdicts(selection, trialId),
@@ -132,30 +132,34 @@ export class DerivedTables {
   }
 
   private async *verdicts(selection: Selection, trialId: string | undefined): AsyncGenerator<string> {
-    yield exactLine([
-      'trial',
-      'question',
-      'figure',
-      'unit',
-      'a',
-      'b',
-      'verdict',
-      'difference',
-      'lower',
-      'upper',
-      'sentence',
-    ]);
-    for (const { id, question, decidingFigure, leading, headline } of await this.trials.list()) {
+    yield exactLine([...VERDICT_TEXTS, ...VERDICT_NUMBERS, 'sentence']);
+    for (const { id, question, decidingFigure, headline } of await this.trials.list()) {
       const isChosen =
         trialId === undefined ? selection === undefined || selection.get('trial')?.has(keyText([id])) : id === trialId;
       if (!isChosen) continue;
-      const { unit } = DECIDING_FIGURES[decidingFigure];
-      const difference = leading?.difference;
-      yield exactLine([
-        ...[id, question, decidingFigure, unit, leading?.a ?? '', leading?.b ?? '', leading?.verdict ?? 'none'],
-        ...(difference ? [difference.estimate, difference.lower, difference.upper].map(String) : ['', '', '']),
-        headline,
-      ]);
+      const trial = [id, question, decidingFigure, DECIDING_FIGURES[decidingFigure].unit];
+      // The comparison alone: handing data over is no look at a verdict.
+      const comparison = await this.trials.comparisonOf(id);
+      if (!comparison) {
+        yield exactLine([...trial, '', '', 'none', ...VERDICT_NUMBERS.map(() => ''), headline]);
+        continue;
+      }
+      const runsOf = new Map(comparison.setups.map(({ name, n }) => [name, n]));
+      for (const { a, b, verdict, difference, ratio, sentence } of comparison.pairs)
+        yield exactLine([
+          ...[...trial, a, b, verdict],
+          ...numbersOf(difference),
+          ...numbersOf(ratio),
+          String((runsOf.get(a) ?? 0) + (runsOf.get(b) ?? 0)),
+          sentence,
+        ]);
     }
   }
+}
+
+const VERDICT_TEXTS = ['trial', 'question', 'figure', 'unit', 'a', 'b', 'verdict'] as const;
+const VERDICT_NUMBERS = ['difference', 'lower', 'upper', 'ratio', 'ratio_lower', 'ratio_upper', 'runs'] as const;
+
+function numbersOf(found: { estimate: number; lower: number; upper: number } | undefined): string[] {
+  return found ? [found.estimate, found.lower, found.upper].map(String) : ['', '', ''];
 }

@@ -13,6 +13,7 @@ import * as deletedRuns from './migrations/0011-deleted-runs.js';
 import * as fittingRecord from './migrations/0012-fitting-record.js';
 import * as decide from './migrations/0013-decide.js';
 import * as report from './migrations/0014-report.js';
+import * as elsewhere from './migrations/0015-elsewhere.js';
 
 interface Migration {
   readonly name: string;
@@ -38,6 +39,7 @@ const MIGRATIONS: readonly Migration[] = [
   fittingRecord,
   decide,
   report,
+  elsewhere,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

@@ -1,7 +1,15 @@
 import { Injectable } from '@nestjs/common';
-import { moneyBookSchema, purchaseLineSchema, reportSpecSchema, useInputSchema } from '@ebrix/contract';
+import {
+  elsewhereInputSchema,
+  moneyBookSchema,
+  purchaseLineSchema,
+  reportSpecSchema,
+  useInputSchema,
+  type TrialListItem,
+} from '@ebrix/contract';
 import { CostService } from '../decide/cost.service.js';
 import { UseService } from '../decide/use.service.js';
+import { ElsewhereService } from '../elsewhere/elsewhere.service.js';
 import { ReportService } from '../reports/report.service.js';
 import { SetupService } from '../setups/setup.service.js';
 import { TrialService } from '../trials/trial.service.js';
@@ -34,6 +42,20 @@ const ALTERNATIVES = [
   { name: 'A ready-made bike', price: 2190, perHundredKm: [4, 7] },
   { name: 'A second-hand moped', price: 650, perHundredKm: [9, 14] },
 ];
+/** What a colleague two towns on found of the first two setups. */
+const ELSEWHERE = [
+  {
+    tester: 'Hazel Quill',
+    a: 'A',
+    b: 'B',
+    ratio: 0.93,
+    lower: 0.89,
+    upper: 0.972,
+    runs: 10,
+    note: 'gravel lane, rider of 92 kg',
+  },
+  { tester: 'Odo Fenn', a: 'A', b: 'B', ratio: 0.86, lower: 0.8, upper: 0.925, runs: 6, note: 'towpath' },
+];
 const EXTRAS = [
   { what: 'Carriage', kind: 'shipping', price: { amount: 24.9, currency: 'EUR' } },
   { what: 'Torque wrench', kind: 'tool', price: { amount: 61, currency: 'EUR' }, sharedBy: 3 },
@@ -53,6 +75,7 @@ export class DemoDecideService {
     private readonly setups: SetupService,
     private readonly trials: TrialService,
     private readonly reports: ReportService,
+    private readonly elsewhere: ElsewhereService,
   ) {}
 
   async load(): Promise<void> {
@@ -63,6 +86,7 @@ export class DemoDecideService {
     if (version === 0)
       await this.costs.saveBook({ version, book: moneyBookSchema.parse({ ...book, alternatives: ALTERNATIVES }) });
     await this.buy();
+    await this.addElsewhere();
     await this.report();
   }
 
@@ -75,9 +99,19 @@ export class DemoDecideService {
     await this.costs.savePurchases(setup.id, { version: costs.version, lines });
   }
 
+  private async addElsewhere(): Promise<void> {
+    const trial = await this.reportedTrial();
+    if (!trial || (await this.elsewhere.ofTrial(trial.id)).some(({ studies }) => studies.length > 0)) return;
+    for (const study of ELSEWHERE) await this.elsewhere.add(trial.id, elsewhereInputSchema.parse(study));
+  }
+
+  private async reportedTrial(): Promise<TrialListItem | undefined> {
+    return (await this.trials.list()).find(({ question }) => question === REPORTED);
+  }
+
   private async report(): Promise<void> {
     if ((await this.reports.list()).length > 0) return;
-    const trial = (await this.trials.list()).find(({ question }) => question === REPORTED);
+    const trial = await this.reportedTrial();
     if (!trial) return;
     const useIds = (await this.uses.list()).map(({ id }) => id);
     const sections = ['answer', 'setups', 'uses', 'limits', 'cautions'];

@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { BenchModule } from '../bench/bench.module.js';
 import { CourseModule } from '../courses/course.module.js';
+import { ElsewhereModule } from '../elsewhere/elsewhere.module.js';
 import { ExperienceModule } from '../experience/experience.module.js';
 import { FittingModule } from '../fitting/fitting.module.js';
 import { ImportModule } from '../imports/import.module.js';
@@ -34,6 +35,7 @@ import { DemoService } from './demo.service.js';
     ExperienceModule,
     DecideModule,
     ReportModule,
+    ElsewhereModule,
   ],
   providers: [DemoService, DemoBenchService, DemoTrialsService, DemoDecideService],
   exports: [DemoService],

@@ -68,6 +68,12 @@ export class TrialService {
     return this.verdicts.verdictOn(await this.stored(id), RESAMPLES);
   }
 
+  /** The comparison alone, for what is set beside it: it is no look at the verdict. Null while there is none. */
+  async comparisonOf(id: string): Promise<Verdict['comparison']> {
+    const trial = await this.stored(id);
+    return this.verdicts.comparisonOf(trial, await this.runsOfTrials([trial]));
+  }
+
   private async stored(id: string): Promise<StoredTrial> {
     const [trial] = await this.trials.list(id);
     if (!trial) throw notFound('This trial');

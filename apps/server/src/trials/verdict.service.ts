@@ -89,6 +89,19 @@ export class VerdictService {
     });
   }
 
+  /** What the runs of one trial say, without remembering that somebody looked. */
+  async comparisonOf(trial: StoredTrial, runs: readonly TrialRun[]): Promise<Verdict['comparison']> {
+    const figures = await this.figuresOf(runs, [trial.decidingFigure, SPEED]);
+    const withSpeed = runs.map((run) => withMeanSpeed(run, trial.decidingFigure, figures));
+    const prepared = prepareFigure(trial, trial.decidingFigure, withSpeed, figures);
+    if (prepared.sorted.open) return null;
+    const [look] = await this.looksOf([trial], [prepared]);
+    const [outcome] = await this.memory.compareAll([
+      inputOf(trial, prepared, { resamples: 0, isBrief: true, look: look! }),
+    ]);
+    return outcome?.ok ? outcome.value : null;
+  }
+
   async verdictOn(trial: StoredTrial, resamples: number): Promise<Verdict> {
     const runs = await this.trialRuns.runsOf(trial.setups.map(({ revisionId }) => revisionId));
     const keys = [trial.decidingFigure, ...trial.furtherFigures, SPEED, AT_REFERENCE];

@@ -9,6 +9,13 @@ import {
   weighUpSchema,
 } from '../decide.js';
 import { packageImportedSchema, packageLookSchema, packageQuerySchema, packageTakeSchema } from '../data-package.js';
+import {
+  elsewhereInputSchema,
+  elsewhereSchema,
+  foundElsewhereSchema,
+  metaAnalysisSchema,
+  quickMetaAnalysisSchema,
+} from '../elsewhere.js';
 import { moneyBookPutSchema, purchasesPutSchema, setupCostsSchema, storedMoneyBookSchema } from '../money.js';
 import { reportIssueSchema, reportPreviewSchema, reportSchema, reportSpecSchema } from '../reports.js';
 import type { Route } from './route.js';
@@ -66,6 +73,34 @@ export const decideRoutes = {
     summary: 'Store the purchase list of a setup',
     body: purchasesPutSchema,
     answer: setupCostsSchema,
+  },
+  getElsewhere: {
+    method: 'get',
+    path: 'trials/{id}/elsewhere',
+    summary: 'What other testers found of the pairs of a trial, beside its own answer',
+    answer: elsewhereSchema,
+  },
+  addElsewhere: {
+    method: 'post',
+    path: 'trials/{id}/elsewhere',
+    summary: 'Add what another tester found',
+    body: elsewhereInputSchema,
+    answer: elsewhereSchema,
+  },
+  deleteElsewhere: { method: 'delete', path: 'elsewhere/{id}', summary: 'Take it out again', answer: null },
+  readElsewhere: {
+    method: 'post',
+    path: 'elsewhere/package',
+    summary: 'What the data package of another tester says of its trials; nothing is stored',
+    multipart: ['file'],
+    answer: foundElsewhereSchema.array(),
+  },
+  quickMetaAnalysis: {
+    method: 'post',
+    path: 'quick-look/meta-analysis',
+    summary: 'Random-effects meta-analysis of studies; nothing is stored',
+    body: quickMetaAnalysisSchema,
+    answer: metaAnalysisSchema,
   },
   listReports: { method: 'get', path: 'reports', summary: 'Issued reports', answer: reportSchema.array() },
   issueReport: {

@@ -63,3 +63,4 @@ export {
   type NamedConfounding,
   type RunConditions,
 } from './trial/find-confounding.js';
+export { poolRatios, type PooledRatio, type RatioStudy } from './elsewhere.js';

@@ -46,3 +46,4 @@ export { powerOfTTest, runsForPower, type ComparisonDesign, type PowerQuestion }
 export { summarizeSample, type SampleSummary } from './sample-summary.js';
 export { studentizedRangeCdf, studentizedRangeQuantile } from './studentized-range.js';
 export { welchRatioInterval, welchTInterval, type MeanDifference } from './welch-t-interval.js';
+export { metaAnalysis, type MetaAnalysis, type Study } from './meta-analysis.js';

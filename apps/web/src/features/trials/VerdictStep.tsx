@@ -18,6 +18,7 @@ import {
 } from '../../entities/comparison/index.js';
 import { HowItFelt, useRatingsOfTrialQuery } from '../../entities/experience/index.js';
 import { useGetVerdictQuery } from '../../entities/trial/index.js';
+import { ElsewhereStudies } from './ElsewhereStudies.js';
 import { OpenQuestion } from './OpenQuestion.js';
 import { Apart, OtherAnswers } from './OtherAnswers.js';
 import { DesignChoice } from './DesignChoice.js';
@@ -85,6 +86,7 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
             axis={`${figure.label.toLowerCase()}, ${shown}${trial.course ? `, ${trial.course.name}` : ''}`}
           />
           <Apart verdict={verdict} />
+          <ElsewhereStudies trial={trial} />
           <HowItFelt sides={sidesOf(trial)} ratings={ratings ?? []} />
           {comparison && (
             <div className="mt-14">
