@@ -3,14 +3,14 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildChanged } from './lib/build.mjs';
 import { bin, runTogether } from './lib/command.mjs';
 import { ensureChromium } from './lib/debian.mjs';
+import { runPythonExample } from './lib/examples.mjs';
 import { installPackages } from './lib/install.mjs';
 import { startThrowawayPostgres } from './lib/postgres.mjs';
 import { refuse, root, runScript, say } from './lib/say.mjs';
-import { startServer } from './lib/server.mjs';
+import { startServer, waitForDemo } from './lib/server.mjs';
 
 const JEST_REPORT = `${root}/.cache/jest.json`;
 const E2E_REPORT = `${root}/.cache/e2e.json`;
-const DEMO_PATIENCE_MS = 1_200_000;
 const SOURCES = ['packages/core/src', 'packages/contract/src', 'apps/server/src', 'apps/web/src'];
 const NOT_RUN = { ok: true, passed: 0, failed: 0 };
 
@@ -39,7 +39,10 @@ await runScript(async () => {
     empty = runs('e2e') ? await startServer(cluster.createDatabase('empty'), { hasDemo: false }) : undefined;
     const checked = await checkSources();
     const unit = runs('unit') ? runJest(cluster) : NOT_RUN;
-    if (server) await waitForDemo(server.url);
+    if (server) {
+      await waitForDemo(server.url);
+      await runPythonExample(server.url);
+    }
     const browser = server ? runBrowser(server.url, empty.url) : NOT_RUN;
     const passed = unit.passed + browser.passed;
     const failed = unit.failed + browser.failed;
@@ -109,15 +112,4 @@ function runBrowser(url, emptyUrl) {
   if (expected + flaky === 0) refuse('No browser test ran.');
   if (skipped > 0) refuse(`${skipped} browser tests were skipped.`);
   return { ok: status === 0, passed: expected + flaky, failed: unexpected };
-}
-
-async function waitForDemo(url) {
-  const until = Date.now() + DEMO_PATIENCE_MS;
-  while (Date.now() < until) {
-    const { loading, problem } = await (await fetch(`${url}/api/demo`)).json();
-    if (problem) refuse(problem);
-    if (loading === null) return;
-    await new Promise((resolve) => setTimeout(resolve, 500));
-  }
-  refuse('The demo data was not loaded in time.');
 }

@@ -1,6 +1,8 @@
 import { fork } from 'node:child_process';
 import { freePort } from './postgres.mjs';
-import { root } from './say.mjs';
+import { refuse, root } from './say.mjs';
+
+const DEMO_PATIENCE_MS = 1_200_000;
 
 /** The built server on a free port and a database of its own, for tests and benchmarks. */
 export async function startServer(databaseUrl, { hasDemo }) {
@@ -29,4 +31,16 @@ export async function startServer(databaseUrl, { hasDemo }) {
       await ended;
     },
   };
+}
+
+/** Until the demo data is there. */
+export async function waitForDemo(url) {
+  const until = Date.now() + DEMO_PATIENCE_MS;
+  while (Date.now() < until) {
+    const { loading, problem } = await (await fetch(`${url}/api/demo`)).json();
+    if (problem) refuse(problem);
+    if (loading === null) return;
+    await new Promise((resolve) => setTimeout(resolve, 500));
+  }
+  refuse('The demo data was not loaded in time.');
 }

@@ -1,7 +1,9 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { DECIDING_FIGURES } from '@ebrix/core/compare';
+import type { TrialListItem } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
+import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { TrialService } from '../trials/trial.service.js';
 import { exactLine } from './package-writer.js';
 import { keyText, type Selection } from './selection.js';
@@ -37,6 +39,7 @@ export class DerivedTables {
   constructor(
     @Inject(KNEX) private readonly database: Knex,
     private readonly trials: TrialService,
+    private readonly figures: RunFigureRepository,
   ) {}
 
   async of(selection: Selection, trialId: string | undefined): Promise<DerivedTable[]> {
@@ -69,13 +72,26 @@ export class DerivedTables {
         path: 'derived/verdicts.csv',
         name: 'verdicts',
         description:
-          'What the trials let one conclude, pair by pair: the difference of a less b in the unit of the figure and the ratio of a to b, with 95 % intervals.',
+          'What the trials let one conclude, pair by pair: the difference of a less b in the unit of the figure and the ratio of a to b, with intervals that hold but for the level, and what instruments add to the standard error.',
         fields: [
           ...VERDICT_TEXTS.map((name) => ({ name, type: 'string' })),
           ...VERDICT_NUMBERS.map((name) => ({ name, type: 'number' })),
           { name: 'sentence', type: 'string' },
         ],
         pieces: () => this.verdicts(selection, trialId),
+      },
+      {
+        path: 'derived/trial_runs.csv',
+        name: 'trial-runs',
+        description:
+          'Runs of the trials with the figure that decides: which setup they are of, whether they count, and why not.',
+        fields: [
+          ...TRIAL_RUN_TEXTS.map((name) => ({ name, type: 'string' })),
+          { name: 'counts', type: 'boolean' },
+          { name: 'value', type: 'number' },
+          { name: 'standard_uncertainty', type: 'number' },
+        ],
+        pieces: () => this.trialRuns(selection, trialId),
       },
     ];
   }
@@ -131,24 +147,70 @@ export class DerivedTables {
     }
   }
 
+  private async *trialRuns(selection: Selection, trialId: string | undefined): AsyncGenerator<string> {
+    yield exactLine([...TRIAL_RUN_TEXTS, 'counts', 'value', 'standard_uncertainty']);
+    for (const { id, decidingFigure } of await this.chosenTrials(selection, trialId)) {
+      const runs = await this.trials.runsOf(id);
+      const figures = await this.figures.of(
+        runs.map(({ run }) => run.id),
+        decidingFigure,
+      );
+      for (const { letter, apart, run } of runs) {
+        const figure = figures.get(run.id);
+        const why = run.exclusion ? `left out: ${run.exclusion.reason}` : (apart ?? (figure ? '' : 'no such figure'));
+        yield exactLine([
+          ...[
+            id,
+            letter,
+            run.setup.name,
+            run.id,
+            run.outing.id,
+            decidingFigure,
+            DECIDING_FIGURES[decidingFigure].unit,
+            why,
+          ],
+          String(why === ''),
+          figure ? String(figure.value) : '',
+          figure ? String(figure.standardUncertainty) : '',
+        ]);
+      }
+    }
+  }
+
+  private async chosenTrials(selection: Selection, trialId: string | undefined): Promise<TrialListItem[]> {
+    return (await this.trials.list()).filter(({ id }) =>
+      trialId === undefined ? selection === undefined || selection.get('trial')?.has(keyText([id])) : id === trialId,
+    );
+  }
+
   private async *verdicts(selection: Selection, trialId: string | undefined): AsyncGenerator<string> {
     yield exactLine([...VERDICT_TEXTS, ...VERDICT_NUMBERS, 'sentence']);
-    for (const { id, question, decidingFigure, headline } of await this.trials.list()) {
-      const isChosen =
-        trialId === undefined ? selection === undefined || selection.get('trial')?.has(keyText([id])) : id === trialId;
-      if (!isChosen) continue;
+    for (const { id, question, decidingFigure, headline } of await this.chosenTrials(selection, trialId)) {
       const trial = [id, question, decidingFigure, DECIDING_FIGURES[decidingFigure].unit];
       // The comparison alone: handing data over is no look at a verdict.
-      const comparison = await this.trials.comparisonOf(id);
-      if (!comparison) {
-        yield exactLine([...trial, '', '', 'none', ...VERDICT_NUMBERS.map(() => ''), headline]);
+      const compared = await this.trials.comparisonOf(id);
+      if (!compared) {
+        yield exactLine([...trial, '', '', '', '', 'none', ...VERDICT_NUMBERS.map(() => ''), headline]);
         continue;
       }
+      const { comparison, level } = compared;
       const runsOf = new Map(comparison.setups.map(({ name, n }) => [name, n]));
-      for (const { a, b, verdict, difference, ratio, sentence } of comparison.pairs)
+      for (const {
+        a,
+        b,
+        verdict,
+        difference,
+        ratio,
+        sentence,
+        instrumentUncertainty,
+        correctionUncertainty,
+      } of comparison.pairs)
         yield exactLine([
-          ...[...trial, a, b, verdict],
+          ...[...trial, comparison.design, comparison.method.name, a, b, verdict],
           ...numbersOf(difference),
+          ...(difference ? [String(difference.standardError), String(difference.degreesOfFreedom)] : ['', '']),
+          String(level),
+          String(Math.hypot(instrumentUncertainty ?? 0, correctionUncertainty ?? 0)),
           ...numbersOf(ratio),
           String((runsOf.get(a) ?? 0) + (runsOf.get(b) ?? 0)),
           sentence,
@@ -157,8 +219,21 @@ export class DerivedTables {
   }
 }
 
-const VERDICT_TEXTS = ['trial', 'question', 'figure', 'unit', 'a', 'b', 'verdict'] as const;
-const VERDICT_NUMBERS = ['difference', 'lower', 'upper', 'ratio', 'ratio_lower', 'ratio_upper', 'runs'] as const;
+const VERDICT_TEXTS = ['trial', 'question', 'figure', 'unit', 'design', 'method', 'a', 'b', 'verdict'] as const;
+const TRIAL_RUN_TEXTS = ['trial', 'letter', 'setup', 'run', 'outing', 'figure', 'unit', 'why_not'] as const;
+const VERDICT_NUMBERS = [
+  'difference',
+  'lower',
+  'upper',
+  'standard_error',
+  'df',
+  'level',
+  'shared_uncertainty',
+  'ratio',
+  'ratio_lower',
+  'ratio_upper',
+  'runs',
+] as const;
 
 function numbersOf(found: { estimate: number; lower: number; upper: number } | undefined): string[] {
   return found ? [found.estimate, found.lower, found.upper].map(String) : ['', '', ''];

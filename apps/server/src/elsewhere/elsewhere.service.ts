@@ -26,7 +26,8 @@ export class ElsewhereService {
 
   async ofTrial(trialId: string): Promise<Elsewhere> {
     const trial = await this.trials.get(trialId);
-    const [stored, comparison] = await Promise.all([this.studies.ofTrial(trialId), this.trials.comparisonOf(trialId)]);
+    const [stored, compared] = await Promise.all([this.studies.ofTrial(trialId), this.trials.comparisonOf(trialId)]);
+    const comparison = compared?.comparison;
     const nameOf = (k: number): string => comparison?.setups[k]?.name ?? trial.setups[k]!.name;
     return pairsOf(trial.setups.length).map(([first, second]): Elsewhere[number] => {
       const [a, b] = [trial.setups[first]!, trial.setups[second]!];

@@ -8,7 +8,7 @@ import { RunRepository } from '../runs/run.repository.js';
 import { SetupService } from '../setups/setup.service.js';
 import { runsByRevision, TrialRunRepository, type TrialRun } from './trial-run.repository.js';
 import { TrialRepository, type StoredTrial } from './trial.repository.js';
-import { VerdictService } from './verdict.service.js';
+import { VerdictService, type PlainComparison } from './verdict.service.js';
 
 const RESAMPLES = 2000;
 
@@ -69,7 +69,7 @@ export class TrialService {
   }
 
   /** The comparison alone, for what is set beside it: it is no look at the verdict. Null while there is none. */
-  async comparisonOf(id: string): Promise<Verdict['comparison']> {
+  async comparisonOf(id: string): Promise<PlainComparison | null> {
     const trial = await this.stored(id);
     return this.verdicts.comparisonOf(trial, await this.runsOfTrials([trial]));
   }

@@ -54,6 +54,12 @@ export interface VerdictBrief {
   readonly verdictKinds: TrialListItem['verdictKinds'];
 }
 
+/** What a trial's runs say, and the share of false alarms that its intervals are made for: less than 0.05 before the last look. */
+export interface PlainComparison {
+  readonly comparison: NonNullable<Verdict['comparison']>;
+  readonly level: number;
+}
+
 @Injectable()
 export class VerdictService {
   constructor(
@@ -90,7 +96,7 @@ export class VerdictService {
   }
 
   /** What the runs of one trial say, without remembering that somebody looked. */
-  async comparisonOf(trial: StoredTrial, runs: readonly TrialRun[]): Promise<Verdict['comparison']> {
+  async comparisonOf(trial: StoredTrial, runs: readonly TrialRun[]): Promise<PlainComparison | null> {
     const figures = await this.figuresOf(runs, [trial.decidingFigure, SPEED]);
     const withSpeed = runs.map((run) => withMeanSpeed(run, trial.decidingFigure, figures));
     const prepared = prepareFigure(trial, trial.decidingFigure, withSpeed, figures);
@@ -99,7 +105,7 @@ export class VerdictService {
     const [outcome] = await this.memory.compareAll([
       inputOf(trial, prepared, { resamples: 0, isBrief: true, look: look! }),
     ]);
-    return outcome?.ok ? outcome.value : null;
+    return outcome?.ok ? { comparison: outcome.value, level: look!.level } : null;
   }
 
   async verdictOn(trial: StoredTrial, resamples: number): Promise<Verdict> {
