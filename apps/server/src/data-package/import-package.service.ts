@@ -12,7 +12,16 @@ import { readCell } from './cells.js';
 import { lastMigration } from './export.service.js';
 import { PackageReader, refuse } from './package-reader.js';
 import { keyText } from './selection.js';
-import { fileColumnOf, quoted, readCatalog, textOf, valueOf, type Column, type Table } from './table-catalog.js';
+import {
+  fileColumnOf,
+  isOneOf,
+  quoted,
+  readCatalog,
+  textOf,
+  valueOf,
+  type Column,
+  type Table,
+} from './table-catalog.js';
 import { tablePath } from './package-descriptor.js';
 import { OWN_SETTINGS } from './table-words.js';
 
@@ -181,11 +190,10 @@ export class ImportPackageService implements OnApplicationShutdown {
   ): Promise<Compared[]> {
     // Rows without a key of their own come with what they belong to.
     const by = table.key.length > 0 ? table.key : table.references.find(({ isOwned }) => isOwned)!.columns;
-    const places = batch.map(() => `(${by.map(() => '?').join(', ')})`).join(', ');
     const known = columns.filter(({ type }) => type !== 'file');
     const { rows } = await database.raw<{ rows: Row[] }>(
       `select ${known.map(textOf).join(', ')} from ${quoted(table.name)}
-       where (${by.map((column) => `${quoted(column)}::text`).join(', ')}) in (${places})`,
+       where ${isOneOf(table, by, batch.length)}`,
       batch.flatMap((row) => by.map((column) => row[column]!)),
     );
     const here = new Map(rows.map((row) => [keyText(by.map((column) => row[column])), row]));

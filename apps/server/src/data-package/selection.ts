@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { notFound } from '../common/domain-error.js';
-import { quoted, type Table } from './table-catalog.js';
+import { isOneOf, quoted, type Table } from './table-catalog.js';
 
 /** Keys of the rows that go into a package, by table; undefined: all of them. */
 export type Selection = ReadonlyMap<string, ReadonlySet<string>> | undefined;
@@ -76,7 +76,7 @@ async function addReferred(
 ): Promise<void> {
   const columns = [...new Set(table.references.flatMap(({ columns: own }) => own))];
   if (columns.length === 0) return;
-  for (const row of await rowsByKey(database, table.name, table.key, keys, columns))
+  for (const row of await rowsByKey(database, table, table.key, keys, columns))
     for (const { columns: own, table: target } of table.references)
       add(
         target,
@@ -93,7 +93,7 @@ async function addOwned(
   add: (name: string, key: unknown[]) => void,
 ): Promise<void> {
   const parents = keys.filter((key) => key.length === width);
-  for (const row of await rowsByKey(database, table.name, columns, parents, table.key))
+  for (const row of await rowsByKey(database, table, columns, parents, table.key))
     add(
       table.name,
       table.key.map((column) => row[column]),
@@ -103,7 +103,7 @@ async function addOwned(
 const BATCH = 500;
 async function rowsByKey(
   database: Knex,
-  table: string,
+  table: Table,
   by: readonly string[],
   keys: readonly unknown[][],
   wanted: readonly string[],
@@ -111,10 +111,8 @@ async function rowsByKey(
   const found: Record<string, unknown>[] = [];
   for (let from = 0; from < keys.length; from += BATCH) {
     const batch = keys.slice(from, from + BATCH);
-    const places = batch.map(() => `(${by.map(() => '?').join(', ')})`).join(', ');
     const { rows } = await database.raw<{ rows: Record<string, unknown>[] }>(
-      `select ${wanted.map(quoted).join(', ')} from ${quoted(table)}
-       where (${by.map((column) => `${quoted(column)}::text`).join(', ')}) in (${places})`,
+      `select ${wanted.map(quoted).join(', ')} from ${quoted(table.name)} where ${isOneOf(table, by, batch.length)}`,
       batch.flat().map(String),
     );
     found.push(...rows);

@@ -156,4 +156,11 @@ export function valueOf({ type }: Column): string {
   }
 }
 
+/** A condition that an index can serve: these columns are one of as many keys. Bindings: the keys' values, one after the other. */
+export function isOneOf(table: Table, by: readonly string[], keys: number): string {
+  const columns = by.map((name) => table.columns.find((column) => column.name === name)!);
+  const place = `(${columns.map(valueOf).join(', ')})`;
+  return `(${by.map(quoted).join(', ')}) in (${Array.from({ length: keys }, () => place).join(', ')})`;
+}
+
 export { quoted };
