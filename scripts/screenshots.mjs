@@ -1,4 +1,3 @@
-import { readFileSync } from 'node:fs';
 import { ensureChromium } from './lib/debian.mjs';
 import { installPackages } from './lib/install.mjs';
 import { root, runScript, say } from './lib/say.mjs';
@@ -30,11 +29,6 @@ await runScript(async () => {
     buffer: Buffer.from(ride.replace('speed (km/h)', 'speed').replace(/\n$/, '\n\n')),
   };
   const plain = { ...csv, buffer: Buffer.from(ride) };
-  const table = {
-    name: 'results.csv',
-    mimeType: 'text/csv',
-    buffer: readFileSync(`${root}/scripts/lib/example-results.csv`),
-  };
 
   const shoot = async (name, path, act) => {
     await page.goto(url + path);
@@ -95,6 +89,12 @@ await runScript(async () => {
     await page.getByLabel('Pack of Old front hub, V and Ah').fill('44 V 10 Ah');
   });
   await page.evaluate(() => sessionStorage.clear());
+  await shoot('decide', '/decide/uses', () => page.getByRole('link', { name: 'Milk round over the hill' }).click());
+  const [report] = await get('reports');
+  await shoot('report', `/decide/reports/${report.id}`, async () => {
+    await page.getByRole('button', { name: 'Preview' }).click();
+    await page.locator('iframe').waitFor();
+  });
   await shoot('runs', '/runs');
   await shoot('bench', '/bench/setups');
   const setups = await get('setups');
@@ -109,20 +109,11 @@ await runScript(async () => {
     page.getByRole('button', { name: /^5\. Brake disc/ }).click(),
   );
   await shoot('stand', `/bench/setups/${corvane}/stand`);
-  await shoot(
-    'side-by-side',
-    `/bench/compare?with=${['Corvane R2, 44', 'Dromel D5, 52', 'Quillon'].map(idOf).join(',')}`,
-  );
   await shoot('course', `/courses/${course.id}`);
   await shoot('plan', `/trials/${hillTrial.id}/plan`, () => page.locator('.recharts-line-curve').waitFor());
   await shoot('quick-look-log', '/quick-look/log', async () => {
     await page.locator('input[type=file]').setInputFiles([plain]);
     await page.locator('.figure-strip').waitFor();
-  });
-  await shoot('quick-look-table', '/quick-look/table', async () => {
-    await page.locator('input[type=file]').setInputFiles([table]);
-    await page.getByRole('button', { name: 'Compare' }).click();
-    await page.locator('.verdict-line').first().waitFor();
   });
   await shoot('import', '/import', async () => {
     await page.locator('input[type=file]').setInputFiles([csv]);
