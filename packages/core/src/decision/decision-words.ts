@@ -19,6 +19,8 @@ export function decisionWords(
 ): string {
   const [leader, ...others] = setups;
   if (!leader) return 'Nothing can be weighed yet: of every setup something that counts is not known.';
+  if (use.criteria.every(({ weight }) => weight === 0) && use.mustHaves.length === 0)
+    return 'Nothing has a weight yet: move one to see which setup leads.';
   if (noneMeets >= SETTLED || leader.isBest === 0) return `No setup keeps every bound${mostBroken(setups)}.`;
   const runnerUp = others.toSorted((a, b) => b.worth.mean - a.worth.mean)[0];
   const reason = runnerUp && mainReason(use, leader, runnerUp);

@@ -5,6 +5,7 @@ import {
   dominatedSetups,
   straightWorth,
   valueFunctionProblem,
+  weighForUse,
   weighUp,
   weightRanges,
   worthMeasuring,
@@ -238,5 +239,18 @@ describe('draws on few runs', () => {
     const { setups } = weighUp(use, [{ name: 'A', standings: { x: standing } }], 3, 40_000);
     expect(setups[0]!.meetsAll).toBeGreaterThan(0.972);
     expect(setups[0]!.meetsAll).toBeLessThan(0.978);
+  });
+});
+
+describe('setups that are worth the same', () => {
+  const worth = straightWorth(0, 10);
+  const alike = ['A', 'B', 'C'].map((name) => ({ name, standings: { x: { value: 5, standardUncertainty: 0 } } }));
+  it('share the draws, whatever their order', () => {
+    const use = { criteria: [{ key: 'x', label: 'X', weight: 1, worth }], mustHaves: [] };
+    for (const { isBest } of weighUp(use, alike, 1, 300).setups) expect(isBest).toBeCloseTo(1 / 3, 9);
+  });
+  it('since nothing has a weight are told so, and none is put first', () => {
+    const use = { criteria: [{ key: 'x', label: 'X', weight: 0, worth }], mustHaves: [] };
+    expect(weighForUse(use, alike).words).toBe('Nothing has a weight yet: move one to see which setup leads.');
   });
 });

@@ -91,7 +91,8 @@ export function weighUp(use: Use, candidates: readonly Candidate[], seed: number
   let none = 0;
   for (let draw = 0; draw < draws; draw++) {
     const drawn = drawStandings(drawnKeys, known, random);
-    let best = -1;
+    // Several where they are worth the same: then they share the draw.
+    let best: number[] = [];
     known.forEach((_, s) => {
       const tally = tallies[s]!;
       const values = drawn[s]!;
@@ -111,10 +112,12 @@ export function weighUp(use: Use, candidates: readonly Candidate[], seed: number
       tally.worths[draw] = worth;
       if (!keepsAll) return;
       tally.meets++;
-      if (best < 0 || worth > tallies[best]!.worths[draw]!) best = s;
+      const ahead = best.length === 0 ? Infinity : worth - tallies[best[0]!]!.worths[draw]!;
+      if (ahead > 0) best = [s];
+      else if (ahead === 0) best.push(s);
     });
-    if (best < 0) none++;
-    else tallies[best]!.best++;
+    if (best.length === 0) none++;
+    for (const s of best) tallies[s]!.best += 1 / best.length;
   }
   const setups = known.map(({ name }, s): WeighedSetup => {
     const { best, meets, broken, worths, parts } = tallies[s]!;
