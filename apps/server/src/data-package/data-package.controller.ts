@@ -8,12 +8,14 @@ import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { PACKAGE_UPLOAD } from '../common/uploads.js';
 import { ExportService } from './export.service.js';
 import { ImportPackageService } from './import-package.service.js';
+import { WorkbookService } from './workbook.service.js';
 
 @Controller('package')
 export class DataPackageController {
   constructor(
     private readonly exports: ExportService,
     private readonly imports: ImportPackageService,
+    private readonly workbooks: WorkbookService,
   ) {}
 
   @Get()
@@ -35,6 +37,15 @@ export class DataPackageController {
       // A client that leaves has ended it; a fault midway must not look like a whole file.
       if ((error as { code?: string }).code !== 'ERR_STREAM_PREMATURE_CLOSE') response.destroy(error as Error);
     }
+  }
+
+  /** Runs, figures and comparisons as one spreadsheet. */
+  @Get('workbook')
+  async workbook(@Res() response: Response): Promise<void> {
+    response
+      .setHeader('Content-Type', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet')
+      .setHeader('Content-Disposition', 'attachment; filename="ebrix-runs.xlsx"')
+      .send(await this.workbooks.workbook());
   }
 
   @Post()

@@ -247,6 +247,25 @@ describe('a data package', () => {
   });
 });
 
+it('for those who live in spreadsheets there is a workbook: typed cells, a row of units, and no formula', async () => {
+  const { body } = await from.api.get('/api/package/workbook').responseType('blob').expect(200);
+  const path = join(folder, 'runs.xlsx');
+  await writeFile(path, body as Buffer);
+  const entries = await entriesOf(await readFile(path));
+  const sheets = [...entries]
+    .filter(([name]) => /worksheets\/sheet\d\.xml$/.test(name))
+    .map(([, bytes]) => bytes.toString());
+  expect(sheets).toHaveLength(3);
+  for (const sheet of sheets) {
+    expect(sheet).not.toMatch(/<f[ >]/);
+    expect(sheet).toMatch(/<pane[^>]*ySplit="2"/);
+  }
+  const book = entries.get('xl/workbook.xml')!.toString();
+  expect(book).toMatch(/name="Runs".*name="Comparison".*name="Runs of trials"/s);
+  const texts = entries.get('xl/sharedStrings.xml')!.toString();
+  expect(texts).toContain('Wh/km');
+});
+
 describe('a hostile or damaged package is refused whole', () => {
   const refusedBecause = async (bytes: Buffer): Promise<string> => {
     const { body } = await from.api.post('/api/package').attach('file', bytes, 'data.zip').expect(422);

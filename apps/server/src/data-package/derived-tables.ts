@@ -5,7 +5,6 @@ import type { TrialListItem } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { TrialService } from '../trials/trial.service.js';
-import { exactLine } from './package-writer.js';
 import { keyText, type Selection } from './selection.js';
 
 export interface DerivedTable {
@@ -13,7 +12,8 @@ export interface DerivedTable {
   readonly name: string;
   readonly description: string;
   readonly fields: readonly { readonly name: string; readonly type: string; readonly unit?: string }[];
-  readonly pieces: () => AsyncGenerator<string>;
+  /** Cells as text, in the order of the fields; an empty one is not known. */
+  readonly rows: () => AsyncGenerator<string[]>;
 }
 interface RunRow {
   id: string;
@@ -62,7 +62,7 @@ export class DerivedTables {
             { name: `u_${key}`, type: 'number', unit },
           ]),
         ],
-        pieces: () =>
+        rows: () =>
           this.runs(
             selection,
             shown.map(({ key }) => key),
@@ -78,7 +78,7 @@ export class DerivedTables {
           ...VERDICT_NUMBERS.map((name) => ({ name, type: 'number' })),
           { name: 'sentence', type: 'string' },
         ],
-        pieces: () => this.verdicts(selection, trialId),
+        rows: () => this.verdicts(selection, trialId),
       },
       {
         path: 'derived/trial_runs.csv',
@@ -91,16 +91,12 @@ export class DerivedTables {
           { name: 'value', type: 'number' },
           { name: 'standard_uncertainty', type: 'number' },
         ],
-        pieces: () => this.trialRuns(selection, trialId),
+        rows: () => this.trialRuns(selection, trialId),
       },
     ];
   }
 
-  private async *runs(selection: Selection, keys: readonly string[]): AsyncGenerator<string> {
-    yield exactLine([
-      ...['run', 'test', 'setup', 'course', 'date', 'outing', 'revision', 'left_out'],
-      ...keys.flatMap((key) => [key, `u_${key}`]),
-    ]);
+  private async *runs(selection: Selection, keys: readonly string[]): AsyncGenerator<string[]> {
     const rows: RunRow[] = await this.database('run as r')
       .join('setup_revision as v', 'v.id', 'r.setup_revision_id')
       .join('setup as s', 's.id', 'v.setup_id')
@@ -131,24 +127,20 @@ export class DerivedTables {
           batch.map(({ id }) => id),
         );
       const of = new Map(figures.map((figure) => [`${figure.run_id} ${figure.key}`, figure]));
-      yield batch
-        .map((row) =>
-          exactLine([
-            ...[row.id, row.test_kind, row.setup, row.course, row.date, row.outing],
-            String(row.revision),
-            String(row.is_excluded),
-            ...keys.flatMap((key) => {
-              const figure = of.get(`${row.id} ${key}`);
-              return figure ? [String(figure.value), String(figure.standard_uncertainty)] : ['', ''];
-            }),
-          ]),
-        )
-        .join('');
+      for (const row of batch)
+        yield [
+          ...[row.id, row.test_kind, row.setup, row.course, row.date, row.outing],
+          String(row.revision),
+          String(row.is_excluded),
+          ...keys.flatMap((key) => {
+            const figure = of.get(`${row.id} ${key}`);
+            return figure ? [String(figure.value), String(figure.standard_uncertainty)] : ['', ''];
+          }),
+        ];
     }
   }
 
-  private async *trialRuns(selection: Selection, trialId: string | undefined): AsyncGenerator<string> {
-    yield exactLine([...TRIAL_RUN_TEXTS, 'counts', 'value', 'standard_uncertainty']);
+  private async *trialRuns(selection: Selection, trialId: string | undefined): AsyncGenerator<string[]> {
     for (const { id, decidingFigure } of await this.chosenTrials(selection, trialId)) {
       const runs = await this.trials.runsOf(id);
       const figures = await this.figures.of(
@@ -158,7 +150,7 @@ export class DerivedTables {
       for (const { letter, apart, run } of runs) {
         const figure = figures.get(run.id);
         const why = run.exclusion ? `left out: ${run.exclusion.reason}` : (apart ?? (figure ? '' : 'no such figure'));
-        yield exactLine([
+        yield [
           ...[
             id,
             letter,
@@ -172,7 +164,7 @@ export class DerivedTables {
           String(why === ''),
           figure ? String(figure.value) : '',
           figure ? String(figure.standardUncertainty) : '',
-        ]);
+        ];
       }
     }
   }
@@ -183,14 +175,13 @@ export class DerivedTables {
     );
   }
 
-  private async *verdicts(selection: Selection, trialId: string | undefined): AsyncGenerator<string> {
-    yield exactLine([...VERDICT_TEXTS, ...VERDICT_NUMBERS, 'sentence']);
+  private async *verdicts(selection: Selection, trialId: string | undefined): AsyncGenerator<string[]> {
     for (const { id, question, decidingFigure, headline } of await this.chosenTrials(selection, trialId)) {
       const trial = [id, question, decidingFigure, DECIDING_FIGURES[decidingFigure].unit];
       // The comparison alone: handing data over is no look at a verdict.
       const compared = await this.trials.comparisonOf(id);
       if (!compared) {
-        yield exactLine([...trial, '', '', '', '', 'none', ...VERDICT_NUMBERS.map(() => ''), headline]);
+        yield [...trial, '', '', '', '', 'none', ...VERDICT_NUMBERS.map(() => ''), headline];
         continue;
       }
       const { comparison, level } = compared;
@@ -205,7 +196,7 @@ export class DerivedTables {
         instrumentUncertainty,
         correctionUncertainty,
       } of comparison.pairs)
-        yield exactLine([
+        yield [
           ...[...trial, comparison.design, comparison.method.name, a, b, verdict],
           ...numbersOf(difference),
           ...(difference ? [String(difference.standardError), String(difference.degreesOfFreedom)] : ['', '']),
@@ -214,7 +205,7 @@ export class DerivedTables {
           ...numbersOf(ratio),
           String((runsOf.get(a) ?? 0) + (runsOf.get(b) ?? 0)),
           sentence,
-        ]);
+        ];
     }
   }
 }

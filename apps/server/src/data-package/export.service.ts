@@ -16,7 +16,7 @@ import {
   tablePath,
   tableResource,
 } from './package-descriptor.js';
-import { exactLine, PackageWriter } from './package-writer.js';
+import { csvOf, exactLine, PackageWriter } from './package-writer.js';
 import { keyText, selectRows, type Selection, type Wanted } from './selection.js';
 import { fileColumnOf, quoted, readCatalog, textOf, type Table } from './table-catalog.js';
 import { OWN_SETTINGS } from './table-words.js';
@@ -62,7 +62,13 @@ export class ExportService {
               }.bind(this),
             );
         const derived = await this.derived.of(selection, options.trialId);
-        for (const { path, pieces } of derived) writer.add(path, pieces);
+        for (const { path, fields, rows } of derived)
+          writer.add(path, () =>
+            csvOf(
+              fields.map(({ name }) => name),
+              rows(),
+            ),
+          );
         const readme = README_TEXT;
         writer.add(README, () => once(readme));
         // These two tell of all that was written before them.

@@ -71,3 +71,20 @@ function exactCell(text: string | null): string {
   if (text === null) return '';
   return /[",\r\n]/.test(text) || text !== text.trim() ? `"${text.replaceAll('"', '""')}"` : text;
 }
+
+const ROWS_PER_PIECE = 200;
+/** A table as CSV, some rows at a time. */
+export async function* csvOf(
+  names: readonly string[],
+  rows: AsyncIterable<readonly (string | null)[]>,
+): AsyncGenerator<string> {
+  yield exactLine(names);
+  let lines: string[] = [];
+  for await (const row of rows) {
+    lines.push(exactLine(row));
+    if (lines.length < ROWS_PER_PIECE) continue;
+    yield lines.join('');
+    lines = [];
+  }
+  yield lines.join('');
+}

@@ -130,6 +130,12 @@ export const decideRoutes = {
     query: packageQuerySchema,
     answer: 'application/zip',
   },
+  getWorkbook: {
+    method: 'get',
+    path: 'package/workbook',
+    summary: 'Runs, figures and comparisons as one spreadsheet (XLSX)',
+    answer: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+  },
   lookAtPackage: {
     method: 'post',
     path: 'package',

@@ -3,7 +3,13 @@ import type { z } from 'zod';
 export type Method = 'get' | 'post' | 'put' | 'delete';
 /** What an answer is when it is no JSON. */
 export type Download =
-  'application/zip' | 'text/csv' | 'text/html' | 'image/jpeg' | 'application/octet-stream' | 'text/event-stream';
+  | 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'
+  | 'application/zip'
+  | 'text/csv'
+  | 'text/html'
+  | 'image/jpeg'
+  | 'application/octet-stream'
+  | 'text/event-stream';
 
 /** One address of the API: the server's router, its description and the pages' requests are held against this table. */
 export interface Route {

@@ -61,6 +61,9 @@ function TakeAlong() {
       <p className="mt-8">
         <Button type="primary" disabled={!isReady} href={`/api/package${query === '' ? '' : `?${query}`}`} download>
           Download the data package
+        </Button>{' '}
+        <Button href="/api/package/workbook" download>
+          Runs and figures as XLSX
         </Button>
       </p>
     </section>
