@@ -1,6 +1,6 @@
 import { Button, Checkbox, Input, Radio, Select } from 'antd';
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import {
   REPORT_FORMS,
   reportIssueSchema,
@@ -21,11 +21,12 @@ import { ReportParts } from './ReportParts.js';
 /** Puts a report together: trial, form, sections in order with own words between, preview, issue. */
 export function ReportEditor({ follows }: { readonly follows: Report | undefined }) {
   const navigate = useNavigate();
+  const [params] = useSearchParams();
   const system = useUnits();
   const { success } = useNotices();
   const { data: trials = [] } = useListTrialsQuery();
   const { data: uses = [] } = useListUsesQuery();
-  const [trialId, setTrialId] = useState(follows?.spec.trialId);
+  const [trialId, setTrialId] = useState(follows?.spec.trialId ?? params.get('trial') ?? undefined);
   const [title, setTitle] = useState(follows?.title ?? '');
   const [form, setForm] = useState<ReportForm>(follows?.form ?? 'short');
   const [withNames, setWithNames] = useState(follows?.spec.withNames ?? false);

@@ -129,14 +129,14 @@ export default function NotebookPage() {
           label="Or open a file"
           name="A spreadsheet or text file with rides"
           isLoading={false}
-          accept=".xlsx,.csv,.tsv,.txt"
+          accept=".xlsx,.ods,.csv,.tsv,.txt"
           onFile={(file) => {
             setFileProblem('');
             readTableFile(file)
               .then(take)
               .catch((reason: unknown) =>
                 setFileProblem(
-                  `${file.name} could not be read: ${reason instanceof Error ? reason.message : 'it breaks off'}. Save it again as .xlsx or .csv.`,
+                  `${file.name} could not be read: ${reason instanceof Error ? reason.message : 'it breaks off'}. Save it again as .xlsx, .ods or .csv.`,
                 ),
               );
           }}

@@ -2,6 +2,10 @@ import { splitPasted } from '@ebrix/core/notebook';
 
 /** Rows of cells out of a spreadsheet or a text file. Fails: throws what the file's reader says. */
 export async function readTableFile(file: File): Promise<string[][]> {
+  if (/\.ods$/i.test(file.name)) {
+    const { readOds } = await import('./read-ods.js');
+    return readOds(new Uint8Array(await file.arrayBuffer()));
+  }
   if (!/\.xlsx$/i.test(file.name)) return splitPasted(await file.text());
   const { default: readXlsxFile } = await import('read-excel-file/browser');
   const sheets = await readXlsxFile(file);

@@ -79,6 +79,15 @@ export function VerdictAside({
           ))}
         </div>
       )}
+      <div>
+        <h2>From here</h2>
+        <p className="mt-6">
+          <Link to={`/decide/uses?with=${revisionsOf(trial)}`}>Which one for which use</Link>
+        </p>
+        <p className="mt-6">
+          <Link to={`/decide/reports/new?trial=${trial.id}`}>Write a report</Link>
+        </p>
+      </div>
       {trial.notes && (
         <div>
           <h2>Notes</h2>
@@ -87,6 +96,11 @@ export function VerdictAside({
       )}
     </aside>
   );
+}
+
+/** Each setup once, however many ways of riding it has in the trial. */
+function revisionsOf({ setups }: Trial): string {
+  return [...new Set(setups.map(({ revisionId }) => revisionId))].join(',');
 }
 
 /** Rounds that the next outing is to hold: as many as would settle it, and no more than an outing takes. */
