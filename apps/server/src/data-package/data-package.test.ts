@@ -266,6 +266,35 @@ it('for those who live in spreadsheets there is a workbook: typed cells, a row o
   expect(texts).toContain('Wh/km');
 });
 
+it('of an earlier version, in which a column was not there yet, goes in with what such a thing begins with', async () => {
+  const entries = await entriesOf(whole);
+  const descriptor = descriptorOf(entries);
+  const bikes = descriptor.resources.find(({ path }) => path === 'data/bike.csv')!;
+  const names = bikes.schema!.fields.map(({ name }) => name);
+  const at = names.indexOf('notes');
+  const without = (line: string): string =>
+    line
+      .split(',')
+      .filter((_, k) => k !== at)
+      .join(',');
+  const bytes = Buffer.from(entries.get(bikes.path)!.toString().split('\r\n').map(without).join('\r\n'));
+  bikes.schema!.fields.splice(at, 1);
+  Object.assign(bikes, { bytes: bytes.length, hash: `sha256:${sha256(bytes)}` });
+  entries
+    .set(bikes.path, bytes)
+    .set(
+      DESCRIPTOR,
+      Buffer.from(JSON.stringify({ ...descriptor, ebrix: { ...descriptor.ebrix, schema: '0001-first' } })),
+    );
+  const to = await startTestApp();
+  try {
+    await takeIn(to, (await lookAt(to, await zipOf(entries))).id);
+    expect(await verdictOf(to)).toEqual(await verdictOf(from));
+  } finally {
+    await to.close();
+  }
+});
+
 describe('a hostile or damaged package is refused whole', () => {
   const refusedBecause = async (bytes: Buffer): Promise<string> => {
     const { body } = await from.api.post('/api/package').attach('file', bytes, 'data.zip').expect(422);
