@@ -92,3 +92,5 @@ export function changesBetween(before: readonly Section[], now: readonly Section
     .map((where) => ({ where, before: old.get(where) ?? null, now: fresh.get(where) ?? null }))
     .filter((line) => line.before !== line.now);
 }
+
+export const text = (words: string): Block => ({ kind: 'text', text: words });
