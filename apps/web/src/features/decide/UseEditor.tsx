@@ -5,10 +5,11 @@ import { useInputSchema, useSchema, type UseDto } from '@ebrix/contract';
 import { useListCoursesQuery } from '../../entities/course/index.js';
 import { ConflictChoice, storedMeanwhile } from '../../shared/ui/ConflictChoice.js';
 import { Problem, QueryView } from '../../shared/ui/QueryView.js';
+import { useKeptState } from '../../shared/ui/use-kept-state.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { useArchiveUseMutation, useSaveUseMutation, useWeighUpQuery } from './api.js';
 import { Criteria } from './Criteria.js';
-import { askFor, draftOf, NEW_USE, weighHere, type DraftUse } from './live-use.js';
+import { askFor, draftOf, NEW_USE, readKeptUse, weighHere, type DraftUse, type KeptUse } from './live-use.js';
 import { MustHaves } from './MustHaves.js';
 import { Outcome } from './Outcome.js';
 import { Turns } from './Turns.js';
@@ -23,9 +24,13 @@ interface Props {
 export function UseEditor({ stored, revisionIds }: Props) {
   const navigate = useNavigate();
   const { success, failure } = useNotices();
+  const [{ version: began, draft }, setKept, letGo] = useKeptState<KeptUse>(
+    `use.${stored?.id ?? 'new'}`,
+    () => (stored ? { version: stored.version, draft: draftOf(stored) } : { version: 0, draft: NEW_USE }),
+    readKeptUse,
+  );
   // What this window began from: what comes in from elsewhere must not move it.
-  const [base, setBase] = useState(stored);
-  const [draft, setDraft] = useState<DraftUse>(stored ? draftOf(stored) : NEW_USE);
+  const [base, setBase] = useState(stored && { ...stored, version: began });
   const [problem, setProblem] = useState<string>();
   const [save, saving] = useSaveUseMutation();
   const [archive] = useArchiveUseMutation();
@@ -39,7 +44,7 @@ export function UseEditor({ stored, revisionIds }: Props) {
   const isChanged = JSON.stringify(draft) !== JSON.stringify(base ? draftOf(base) : NEW_USE);
   const meanwhile = useSchema.safeParse(storedMeanwhile(saving.error));
   const change = (part: Partial<DraftUse>): void => {
-    setDraft((now) => ({ ...now, ...part }));
+    setKept((now) => ({ ...now, draft: { ...now.draft, ...part } }));
     setProblem(undefined);
   };
   const store = async (version: number | undefined): Promise<void> => {
@@ -55,7 +60,7 @@ export function UseEditor({ stored, revisionIds }: Props) {
     if (!data) return;
     success('Saved.');
     setBase(data);
-    setDraft(draftOf(data));
+    letGo(base ? { version: data.version, draft: draftOf(data) } : { version: 0, draft: NEW_USE });
     if (!base) void navigate(`/decide/uses/${data.id}?with=${revisionIds.join(',')}`, { replace: true });
   };
   const differences = differencesOfUse(draft, meanwhile.data);
@@ -108,7 +113,7 @@ export function UseEditor({ stored, revisionIds }: Props) {
               onKeepMine={() => void store(meanwhile.data.version)}
               onTakeTheirs={() => {
                 setBase(meanwhile.data);
-                setDraft(draftOf(meanwhile.data));
+                letGo({ version: meanwhile.data.version, draft: draftOf(meanwhile.data) });
                 saving.reset();
               }}
             />

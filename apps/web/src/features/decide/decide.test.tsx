@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import fc from 'fast-check';
 import { Route, Routes } from 'react-router';
@@ -80,8 +80,8 @@ const answer: WeighUp = {
   weighed: { setups: [], leftOut: [], noneMeets: 0, ranges: [], dominated: [], measuring: [], words: '' },
   currency: 'EUR',
 };
-const open = (answers: Parameters<typeof fakeApi>[0], path = '/decide/uses') => {
-  sessionStorage.clear();
+const open = (answers: Parameters<typeof fakeApi>[0], path = '/decide/uses', isReload = false) => {
+  if (!isReload) sessionStorage.clear();
   const api = fakeApi({
     uses: [use],
     setups: [{ ...setup, revisions: [{ ...setup.revisions[0]!, runCount: 3 }] }],
@@ -147,6 +147,19 @@ describe('a use on the page', () => {
     expect(await screen.findByRole('slider', { name: 'Corner 1: worth 100 at 6.5 Wh/km' })).toBeInTheDocument();
     await user().click(screen.getByRole('button', { name: 'Back to the usual curve' }));
     expect(await screen.findByRole('slider', { name: 'Corner 1: worth 100 at 4 Wh/km' })).toBeInTheDocument();
+  });
+
+  it('keeps what was typed through a reload, with the version it began from', async () => {
+    open({});
+    await user().type(await screen.findByLabelText('Notes'), 'half');
+    cleanup();
+    const api = open({ uses: [{ ...use, version: 4 }], [`PUT uses/${ID}`]: { ...use, version: 5 } }, undefined, true);
+    expect(await screen.findByLabelText('Notes')).toHaveValue('half');
+    await user().click(screen.getByRole('button', { name: 'Save' }));
+    await waitFor(() =>
+      expect(api.requests.find(({ method }) => method === 'PUT')?.body).toMatchObject({ version: 3, notes: 'half' }),
+    );
+    await waitFor(() => expect(sessionStorage.getItem(`draft.use.${ID}`)).toBeNull());
   });
 
   it('without a name is not sent, and without rides there is nothing to weigh', async () => {

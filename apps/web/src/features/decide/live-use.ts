@@ -1,6 +1,7 @@
+import { z } from 'zod';
 import { convertUnit, convertUnitDifference, displayUnit, isUnitName, type UnitSystem } from '@ebrix/core/units';
 import { isFigureCriterion, weighForUse, type CriterionKey, type WeighedForUse } from '@ebrix/core/decision';
-import type { UseDto, UseInput, WeighUp, WeighUpRequest } from '@ebrix/contract';
+import { useInputSchema, type UseDto, type UseInput, type WeighUp, type WeighUpRequest } from '@ebrix/contract';
 import { decimalsFor, formatQuantity, plain, unitText } from '../../shared/format/format-quantity.js';
 
 export type DraftUse = UseInput;
@@ -21,6 +22,20 @@ export const NEW_USE: DraftUse = {
 
 export function draftOf({ name, notes, criteria, mustHaves }: UseDto): DraftUse {
   return { name, notes, criteria, mustHaves };
+}
+
+/** A draft with the version it began from: another window may have saved meanwhile, and that has to be seen. */
+export interface KeptUse {
+  readonly version: number;
+  readonly draft: DraftUse;
+}
+const keptSchema = z.strictObject({
+  version: z.int(),
+  // A name may still be missing.
+  draft: z.strictObject({ ...useInputSchema.shape, name: z.string() }),
+});
+export function readKeptUse(stored: unknown): KeptUse | undefined {
+  return keptSchema.safeParse(stored).data;
 }
 
 /** What the server is asked: which standings are needed. Weights, corners and bounds are worked in here, so that they can move. */
