@@ -13,9 +13,10 @@ import { useListTrialsQuery } from '../../entities/trial/index.js';
 import { useUnits } from '../../shared/preferences/index.js';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { rememberedName, rememberName } from '../../shared/ui/remembered-name.js';
+import { useKeptState } from '../../shared/ui/use-kept-state.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { useIssueReportMutation, useListUsesQuery, usePreviewReportMutation } from './api.js';
-import { FORM_NAMES, partsFor, partsOf, toParts, type ListedPart } from './report-draft.js';
+import { FORM_NAMES, newDraft, partsFor, readReportDraft, toParts, type ReportDraft } from './report-draft.js';
 import { ReportParts } from './ReportParts.js';
 
 /** Puts a report together: trial, form, sections in order with own words between, preview, issue. */
@@ -26,12 +27,14 @@ export function ReportEditor({ follows }: { readonly follows: Report | undefined
   const { success } = useNotices();
   const { data: trials = [] } = useListTrialsQuery();
   const { data: uses = [] } = useListUsesQuery();
-  const [trialId, setTrialId] = useState(follows?.spec.trialId ?? params.get('trial') ?? undefined);
-  const [title, setTitle] = useState(follows?.title ?? '');
-  const [form, setForm] = useState<ReportForm>(follows?.form ?? 'short');
-  const [withNames, setWithNames] = useState(follows?.spec.withNames ?? false);
-  const [useIds, setUseIds] = useState<readonly string[]>(follows?.spec.useIds ?? []);
-  const [parts, setParts] = useState<readonly ListedPart[]>(follows ? partsOf(follows) : partsFor('short'));
+  const [draft, setDraft, letGo] = useKeptState(
+    // One begun from a trial is not mixed up with one that was begun from nothing.
+    `report.${follows?.id ?? params.get('trial') ?? 'new'}`,
+    () => newDraft(follows, params.get('trial')),
+    readReportDraft,
+  );
+  const { trialId, title, form, withNames, useIds, parts } = draft;
+  const change = (part: Partial<ReportDraft>): void => setDraft((now) => ({ ...now, ...part }));
   const [by, setBy] = useState(rememberedName());
   const [problem, setProblem] = useState<string>();
   const [preview, previewing] = usePreviewReportMutation();
@@ -50,6 +53,7 @@ export function ReportEditor({ follows }: { readonly follows: Report | undefined
     const { data } = await issue(read.data);
     if (!data) return;
     rememberName(by);
+    letGo(draft);
     success(`Report ${data.number}, version ${data.version}, is issued.`);
     void navigate('/decide/reports');
   };
@@ -63,20 +67,24 @@ export function ReportEditor({ follows }: { readonly follows: Report | undefined
         <label>
           <span>Trial</span>
           <Select
-            value={trialId ?? null}
+            value={trialId}
             placeholder="Choose a trial"
             aria-label="Trial"
             options={trials.map(({ id, question }) => ({ value: id, label: question }))}
             onChange={(id: string | null) => {
-              setTrialId(id ?? undefined);
               const chosen = trials.find((trial) => trial.id === id);
-              if (title === '' && chosen) setTitle(chosen.question.slice(0, 80));
+              change({ trialId: id, ...(title === '' && chosen && { title: chosen.question.slice(0, 80) }) });
             }}
           />
         </label>
         <label>
           <span>Title</span>
-          <Input value={title} maxLength={80} aria-label="Title" onChange={({ target }) => setTitle(target.value)} />
+          <Input
+            value={title}
+            maxLength={80}
+            aria-label="Title"
+            onChange={({ target }) => change({ title: target.value })}
+          />
         </label>
         <Radio.Group
           value={form}
@@ -84,13 +92,12 @@ export function ReportEditor({ follows }: { readonly follows: Report | undefined
           className="form-choice"
           onChange={({ target }) => {
             const next = target.value as ReportForm;
-            setForm(next);
-            setParts(partsFor(next, parts));
+            change({ form: next, parts: partsFor(next, parts) });
           }}
           options={REPORT_FORMS.map((value) => ({ value, label: FORM_NAMES[value] }))}
         />
         {form === 'public' && (
-          <Checkbox checked={withNames} onChange={({ target }) => setWithNames(target.checked)}>
+          <Checkbox checked={withNames} onChange={({ target }) => change({ withNames: target.checked })}>
             With names of people
           </Checkbox>
         )}
@@ -102,10 +109,10 @@ export function ReportEditor({ follows }: { readonly follows: Report | undefined
             placeholder="None"
             aria-label="Uses to weigh"
             options={uses.map(({ id, name }) => ({ value: id, label: name }))}
-            onChange={(list: string[]) => setUseIds(list)}
+            onChange={(list: string[]) => change({ useIds: list })}
           />
         </label>
-        <ReportParts parts={parts} onChange={setParts} />
+        <ReportParts parts={parts} onChange={(list) => change({ parts: list })} />
         <label>
           <span>Issued by</span>
           <Input value={by} maxLength={80} aria-label="Issued by" onChange={({ target }) => setBy(target.value)} />

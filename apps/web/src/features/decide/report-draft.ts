@@ -1,4 +1,13 @@
-import { REPORT_SECTIONS, type Report, type ReportForm, type ReportSection, type ReportSpec } from '@ebrix/contract';
+import {
+  REPORT_FORMS,
+  REPORT_SECTIONS,
+  reportSectionSchema,
+  type Report,
+  type ReportForm,
+  type ReportSection,
+  type ReportSpec,
+} from '@ebrix/contract';
+import { z } from 'zod';
 
 export type Part = ReportSpec['parts'][number];
 /** A part as the editor lists it: unticked sections keep their place. */
@@ -69,4 +78,37 @@ export function toParts(parts: readonly ListedPart[]): Part[] {
       return part.markdown.trim() === '' ? [] : [{ kind: 'text', markdown: part.markdown.trim() }];
     return part.isOn ? [{ kind: 'section', section: part.section }] : [];
   });
+}
+
+/** A report as it is being put together; kept through reloads until it is issued. */
+export interface ReportDraft {
+  readonly trialId: string | null;
+  readonly title: string;
+  readonly form: ReportForm;
+  readonly withNames: boolean;
+  readonly useIds: readonly string[];
+  readonly parts: readonly ListedPart[];
+}
+const draftSchema = z.strictObject({
+  trialId: z.uuid().nullable(),
+  title: z.string(),
+  form: z.enum(REPORT_FORMS),
+  withNames: z.boolean(),
+  useIds: z.array(z.uuid()),
+  parts: z.array(
+    z.discriminatedUnion('kind', [
+      z.strictObject({ id: z.string(), kind: z.literal('section'), section: reportSectionSchema, isOn: z.boolean() }),
+      z.strictObject({ id: z.string(), kind: z.literal('text'), markdown: z.string() }),
+    ]),
+  ),
+});
+export function readReportDraft(stored: unknown): ReportDraft | undefined {
+  return draftSchema.safeParse(stored).data;
+}
+
+/** What a report begins with: the version it follows, or a short one of the trial it was asked for from. */
+export function newDraft(follows: Report | undefined, trialId: string | null): ReportDraft {
+  if (!follows) return { trialId, title: '', form: 'short', withNames: false, useIds: [], parts: partsFor('short') };
+  const { trialId: of, withNames, useIds } = follows.spec;
+  return { trialId: of, title: follows.title, form: follows.form, withNames, useIds, parts: partsOf(follows) };
 }

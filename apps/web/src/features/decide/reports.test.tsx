@@ -1,4 +1,4 @@
-import { screen, waitFor, within } from '@testing-library/react';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
 import type { Report } from '@ebrix/contract';
@@ -35,7 +35,8 @@ const report: Report = {
     ],
   },
 };
-const open = (path: string, answers: Parameters<typeof fakeApi>[0] = {}) => {
+const open = (path: string, answers: Parameters<typeof fakeApi>[0] = {}, isReload = false) => {
+  if (!isReload) sessionStorage.clear();
   const api = fakeApi({ reports: [report], trials: [exampleListItem], uses: [], ...answers });
   renderInApp(
     <Routes>
@@ -85,6 +86,15 @@ it('a new version begins as the last one stood, is moved and ticked, shown and i
       },
     }),
   );
+});
+
+it('own words stay through a reload until the report is issued', async () => {
+  open('/decide/reports/new');
+  await user().click(await screen.findByRole('button', { name: 'Add own words' }));
+  await user().type(screen.getByRole('textbox', { name: /^Own words/ }), 'half a thought');
+  cleanup();
+  open('/decide/reports/new', {}, true);
+  expect(await screen.findByRole('textbox', { name: /^Own words/ })).toHaveValue('half a thought');
 });
 
 it('without a trial or a name it is not sent, and says so', async () => {
