@@ -13,6 +13,6 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0011-deleted-runs': 'bbb7584809f60311c216ffe84fc06dcc4608b833566db636d1b0b9dd1155a21e',
   '0012-fitting-record': 'f81124590f4e1e41117f9e034bb9ce5a87692bc0753fcf2214bcfb88e4fa565c',
   '0013-decide': '56927f42ae3171691863ca31194c103dfb77a055796dace30de4a3cb214687af',
-  '0014-report': '303d965970bc0dee5f2d509c4a2a3d8ce161f7e029de5f32951d2be8e61b0b39',
+  '0014-report': 'e34a0f68d7296cde9f586028384474f2ec9ab99c70c27c190735ef0d7cee5fbc',
   '0015-elsewhere': '1e3b0debe49dbb8c54d6dd5d4c60c141d46384d4c88514a86ce05ed3c8b896ed',
 };
