@@ -69,6 +69,10 @@ for (const viewport of SIZES) {
         `/trials/${planned}/sheet`,
         `/trials/${trial}/runs`,
         `/trials/${trial}/verdict`,
+        '/decide/uses',
+        '/decide/money',
+        '/decide/reports/new',
+        '/decide/data',
         '/ride',
         `/ride/${ride.id}`,
         '/runs',
@@ -124,7 +128,7 @@ test('the rail leads only to places that work, by keys too', async ({ page }) =>
   await ready(page);
   await expect(page.getByRole('heading', { level: 1, name: 'Trials' })).toBeVisible();
   const names = await page.getByRole('navigation', { name: 'Places' }).getByRole('link').allTextContents();
-  expect(names).toEqual(['Bench', 'Courses', 'Trials', 'Ride', 'Runs', 'Quick look']);
+  expect(names).toEqual(['Bench', 'Courses', 'Trials', 'Ride', 'Runs', 'Decide', 'Quick look']);
   await page.keyboard.press('g');
   await page.keyboard.press('r');
   await expect(page).toHaveURL(/\/runs$/);
