@@ -59,6 +59,8 @@ export const standingSchema = z.strictObject({
   value: z.number(),
   standardUncertainty: z.number().min(0),
   sharedUncertainty: z.number().min(0).optional(),
+  /** What it has in common with other setups, by source: each source moves all that name it together. */
+  sources: z.record(z.string().max(120), z.number()).optional(),
   degreesOfFreedom: z.number().positive().optional(),
   n: z.number().positive().optional(),
 });

@@ -1,4 +1,4 @@
-import { Controller, Delete, Get, HttpCode, Post, Res, UploadedFile, UseInterceptors } from '@nestjs/common';
+import { Controller, Delete, Get, HttpCode, Logger, Post, Res, UploadedFile, UseInterceptors } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import type { Response } from 'express';
 import type { z } from 'zod';
@@ -12,6 +12,8 @@ import { WorkbookService } from './workbook.service.js';
 
 @Controller('package')
 export class DataPackageController {
+  private readonly logger = new Logger('data package');
+
   constructor(
     private readonly exports: ExportService,
     private readonly imports: ImportPackageService,
@@ -34,8 +36,10 @@ export class DataPackageController {
     try {
       await write(response);
     } catch (error) {
-      // A client that leaves has ended it; a fault midway must not look like a whole file.
-      if ((error as { code?: string }).code !== 'ERR_STREAM_PREMATURE_CLOSE') response.destroy(error as Error);
+      // A client that leaves has ended it; a fault midway must not look like a whole file, and is told to who runs the server.
+      if ((error as { code?: string }).code === 'ERR_STREAM_PREMATURE_CLOSE') return;
+      this.logger.error(error instanceof Error ? error.stack : String(error));
+      response.destroy();
     }
   }
 

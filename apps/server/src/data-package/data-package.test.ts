@@ -33,18 +33,7 @@ beforeAll(async () => {
   for (const [k, current] of [5.0, 5.1].entries()) await bench.addRun(makeRideCsv({ current, salt: k }), thrifty);
   for (const [k, current] of [6.0, 6.1].entries())
     await bench.addRun(makeRideCsv({ current, salt: 10 + k }), thirsty, '=cmd.csv');
-  trial = (
-    await from.api
-      .post('/api/trials')
-      .send({
-        question: 'Which is thrifty?\nAnd "why"?',
-        decidingFigure: 'netConsumption',
-        smallestDifference: { kind: 'relative', value: 0.05 },
-        courseId: bench.course.id,
-        revisionIds: [thrifty, thirsty].map(({ revisions }) => revisions[0]!.id),
-      })
-      .expect(201)
-  ).body as Trial;
+  trial = await bench.addTrial('Which is thrifty?\nAnd "why"?', [thrifty, thirsty]);
   const picture = await sharp({ create: { width: 40, height: 30, channels: 3, background: '#444' } })
     .jpeg()
     .toBuffer();

@@ -203,6 +203,7 @@ export class DerivedTables {
           String(level),
           String(Math.hypot(instrumentUncertainty ?? 0, correctionUncertainty ?? 0)),
           ...numbersOf(ratio),
+          ...(ratio ? [String(ratio.logStandardError), String(ratio.degreesOfFreedom)] : ['', '']),
           String((runsOf.get(a) ?? 0) + (runsOf.get(b) ?? 0)),
           sentence,
         ];
@@ -223,6 +224,8 @@ const VERDICT_NUMBERS = [
   'ratio',
   'ratio_lower',
   'ratio_upper',
+  'log_standard_error',
+  'ratio_df',
   'runs',
 ] as const;
 

@@ -61,7 +61,7 @@ export const BYTES_IN: Readonly<Record<string, { readonly column: string; readon
   log: { column: 'bytes', folder: 'logs' },
   photo: { column: 'bytes', folder: 'photos' },
 };
-/** The mark of the demo is the installation's own. */
+/** Whether the demo is loading is the installation's own business. */
 export const OWN_SETTINGS: readonly string[] = ['demo'];
 
 const UNITS: readonly (readonly [ending: RegExp, unit: string])[] = [

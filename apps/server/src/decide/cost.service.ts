@@ -11,6 +11,7 @@ import {
   type Uncertain,
   type Way,
 } from '@ebrix/core/costs';
+import { OPEN_RIDING } from '@ebrix/core/compare';
 import { figureStandings } from '@ebrix/core/decision';
 import type {
   MoneyBook,
@@ -140,7 +141,8 @@ export class CostService {
           setup: 0,
           kind: 'range' as const,
           course: '',
-          riding: run.riding,
+          outing: run.outing.id,
+          riding: OPEN_RIDING,
           value,
           standardUncertainty,
           systematic,
@@ -148,13 +150,7 @@ export class CostService {
         },
       ];
     });
-    const standing = figureStandings(
-      own.map((run) => ({
-        ...run,
-        riding: { way: null, level: '', gear: '', payloadKg: null, limitMode: null, laps: null },
-      })),
-      1,
-    )?.standings[0];
+    const standing = figureStandings(CONSUMPTION, own, 1)?.standings[0];
     if (!standing) return none('No ride for range or consumption yet: what 100 km take is not known.');
     const learned = (await this.contexts.learnedOfSetup(setup.id)).chargeEfficiency;
     const stated = facts.charger?.efficiency ?? null;

@@ -124,7 +124,8 @@ describe('weighing up', () => {
   it('fails all on a bound nobody keeps, and takes a figure on a course of its own', async () => {
     const bound = { key: 'netConsumption', atMost: 1, courseId: bench.course.id };
     const { weighed, mustHaves } = await weighUp({ criteria: USE.criteria, mustHaves: [bound] }, [thrifty, thirsty]);
-    expect(weighed.noneMeets).toBe(1);
+    // On few runs the scatter itself is hardly known: a tail of the draws is far off.
+    expect(weighed.noneMeets).toBeGreaterThan(0.99);
     expect(mustHaves[0]!.label).toBe('Net consumption on Level round');
     expect(weighed.words).toBe('No setup keeps every bound; most often broken: net consumption on Level round.');
   });

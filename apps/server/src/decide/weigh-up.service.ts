@@ -78,12 +78,12 @@ export class WeighUpService {
           key,
         );
         runsOf.set(key, own);
-        put(key, figureStandings(own, compared.length));
+        put(key, figureStandings(key, own, compared.length));
       } else if (key === 'steepestClimbed') await this.putSteepest(compared, counted, standings);
     const mustHaves = use.mustHaves.map(({ key, courseId, atLeast, atMost }) => {
       const onCourse = courseId !== null && isFigureCriterion(key);
       const ownKey = onCourse ? `${key}@${courseId}` : key;
-      if (onCourse) put(ownKey, figureStandings(runsOf.get(key) ?? [], compared.length, courseId));
+      if (onCourse) put(ownKey, figureStandings(key, runsOf.get(key) ?? [], compared.length, courseId));
       const { label, unit } = criterionWords(key);
       const place = onCourse ? ` on ${courseNames.get(courseId) ?? 'a course that is gone'}` : '';
       return { key: ownKey, label: `${label}${place}`, unit, atLeast, atMost };
@@ -210,6 +210,7 @@ export class WeighUpService {
           setup: compared.findIndex(({ revisionId }) => revisionId === run.revisionId),
           kind: run.testKind,
           course: run.courseId,
+          outing: run.outing.id,
           riding: run.riding,
           value,
           standardUncertainty,
@@ -236,15 +237,16 @@ export class WeighUpService {
   }
 }
 
-function basisText(
-  { kind, course, riding, runs, isScatterUsual }: FigureStandings,
-  names: ReadonlyMap<string, string>,
-): string {
+function basisText(found: FigureStandings, names: ReadonlyMap<string, string>): string {
+  const { kind, course, riding, runs, usualScatter, isDayBetween } = found;
   const parts = [
     `${TEST_KINDS[kind].label} on ${names.get(course) ?? 'a course that is gone'}`,
     ...(riding === '' ? [] : [riding]),
     `${runs.map((count, s) => `${LETTERS[s]!} ${count}`).join(', ')} runs`,
-    ...(isScatterUsual ? ['none ridden twice: ± 5 % from run to run taken'] : []),
+    ...(usualScatter === null
+      ? []
+      : [`too few for a scatter of their own: ± ${Math.round(100 * usualScatter)} % taken`]),
+    ...(isDayBetween ? ['not all were out on shared days: what a day does is in the doubt'] : []),
   ];
   return parts.join('; ');
 }

@@ -28,6 +28,7 @@ const FIRST_SEED = 4100;
 const POLL_MS = 100;
 const PATIENCE_MS = 600_000;
 const MARK = 'demo';
+const MADE_UP = 'made-up';
 
 /** Loads the Marrowby scenario through the same doors a tester uses; begun twice, it goes on where it was. */
 @Injectable()
@@ -99,6 +100,15 @@ export class DemoService {
       .merge();
   }
 
+  /** Which setups were made up: it goes with them into data packages, so that reports say so wherever they are written. */
+  private async markMadeUp(): Promise<void> {
+    const setups = await this.database('setup').select<{ id: string }[]>('id').orderBy('id');
+    await this.database('setting')
+      .insert({ key: MADE_UP, value: JSON.stringify({ setups: setups.map(({ id }) => id) }) })
+      .onConflict('key')
+      .merge();
+  }
+
   private async load(): Promise<void> {
     await this.mark('loading');
     const ids = await this.makeIds();
@@ -107,6 +117,7 @@ export class DemoService {
       this.progress = { done: k + 1, total: RIDES.length };
     }
     await this.trials.load(ids);
+    await this.markMadeUp();
     await this.decisions.load();
     await this.mark('loaded');
   }

@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import { rm } from 'node:fs/promises';
-import { poolRatios, type RatioStudy } from '@ebrix/core/compare';
+import { plainRatio, poolRatios, type RatioStudy } from '@ebrix/core/compare';
 import { pairsOf } from '@ebrix/core/statistics';
 import {
   foundElsewhereSchema,
@@ -33,10 +33,11 @@ export class ElsewhereService {
       const [a, b] = [trial.setups[first]!, trial.setups[second]!];
       const [aName, bName] = [nameOf(first), nameOf(second)];
       const found = comparison?.pairs.find((pair) => pair.a === aName && pair.b === bName)?.ratio;
-      const own = found ? { ratio: found.estimate, lower: found.lower, upper: found.upper } : null;
+      const plain = found ? plainRatio(found) : null;
+      const own = plain && { ratio: plain.ratio, lower: plain.lower, upper: plain.upper };
       const studies = stored.flatMap((study) => ofPair(study, a, b));
       const all: RatioStudy[] = [
-        ...(own ? [{ name: 'own', ...own }] : []),
+        ...(plain ? [{ name: 'own', ...plain }] : []),
         ...studies.map((one) => ({ ...one, name: one.tester })),
       ];
       return { a: a.letter, b: b.letter, aName, bName, own, studies, pooled: pooledOf(all) };
@@ -74,14 +75,13 @@ export class ElsewhereService {
         if (!resource) throw refuse('The package says nothing of verdicts.');
         const found: FoundElsewhere[] = [];
         for await (const { cells } of reader.rows(resource)) {
+          const plain = plainOf(cells);
           const read = foundElsewhereSchema.safeParse({
             question: cells['question'],
             figure: cells['figure'],
             a: cells['a'],
             b: cells['b'],
-            ratio: numberOf(cells['ratio']),
-            lower: numberOf(cells['ratio_lower']),
-            upper: numberOf(cells['ratio_upper']),
+            ...plain,
             runs: numberOf(cells['runs']) ?? null,
           });
           if (read.success) found.push(read.data);
@@ -94,6 +94,22 @@ export class ElsewhereService {
       await rm(path, { force: true });
     }
   }
+}
+
+/** The ratio of a row of verdicts with a plain interval; nothing where the row has none. */
+function plainOf(
+  cells: Readonly<Record<string, string>>,
+): Pick<FoundElsewhere, 'lower' | 'ratio' | 'upper'> | undefined {
+  const estimate = numberOf(cells['ratio']);
+  const logStandardError = numberOf(cells['log_standard_error']);
+  const degreesOfFreedom = numberOf(cells['ratio_df']);
+  if (!(estimate! > 0) || !(logStandardError! > 0) || !(degreesOfFreedom! > 0)) return undefined;
+  const { ratio, lower, upper } = plainRatio({
+    estimate: estimate!,
+    logStandardError: logStandardError!,
+    degreesOfFreedom: degreesOfFreedom!,
+  });
+  return { ratio, lower, upper };
 }
 
 function numberOf(text: string | undefined): number | undefined {

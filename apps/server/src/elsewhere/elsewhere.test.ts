@@ -14,18 +14,7 @@ beforeAll(async () => {
   for (const [k, current] of [5.0, 5.1].entries()) await bench.addRun(makeRideCsv({ current, salt: k }), setups[0]!);
   for (const [k, current] of [6.0, 6.1].entries())
     await bench.addRun(makeRideCsv({ current, salt: 9 + k }), setups[1]!);
-  trial = (
-    await server.api
-      .post('/api/trials')
-      .send({
-        question: 'Which is thrifty?',
-        decidingFigure: 'netConsumption',
-        smallestDifference: { kind: 'relative', value: 0.05 },
-        courseId: bench.course.id,
-        revisionIds: setups.map(({ revisions }) => revisions[0]!.id),
-      })
-      .expect(201)
-  ).body as Trial;
+  trial = await bench.addTrial('Which is thrifty?', setups);
 });
 afterAll(() => server.close());
 

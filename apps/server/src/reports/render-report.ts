@@ -109,7 +109,7 @@ const SHAPES: Readonly<Record<string, string>> = {
 };
 
 /** Strips as SVG with their numbers as a table below. */
-function stripsHtml({ caption, unit, strips }: Extract<Block, { kind: 'strips' }>): string {
+function stripsHtml({ caption, unit, interval, strips }: Extract<Block, { kind: 'strips' }>): string {
   const ends = strips.flatMap(({ lower, upper, band }) => [lower, upper, 1.3 * band[0], 1.3 * band[1], 0]);
   const [low, high] = [Math.min(...ends), Math.max(...ends)];
   const x = (value: number): number => LEFT + ((value - low) / (high - low || 1)) * (WIDTH - LEFT - RIGHT);
@@ -122,7 +122,7 @@ function stripsHtml({ caption, unit, strips }: Extract<Block, { kind: 'strips' }
     {
       kind: 'table',
       caption: `${caption}; grey is what does not matter`,
-      head: ['Pair', 'Difference', '95 % interval', 'Verdict'],
+      head: ['Pair', 'Difference', interval, 'Verdict'],
       rows: strips.map(({ label, estimate, lower, upper, says }) => [
         label,
         `${signed(estimate)} ${unit}`,

@@ -14,7 +14,14 @@ export type Block =
       /** Columns of numbers, by index. */
       readonly numeric: readonly number[];
     }
-  | { readonly kind: 'strips'; readonly caption: string; readonly unit: string; readonly strips: readonly Strip[] }
+  | {
+      readonly kind: 'strips';
+      readonly caption: string;
+      readonly unit: string;
+      /** What the intervals are: 95 % where it is the last look. */
+      readonly interval: string;
+      readonly strips: readonly Strip[];
+    }
   | { readonly kind: 'photos'; readonly photos: readonly { readonly caption: string; readonly data: string }[] };
 
 /** A difference with its interval over the band that does not matter. */

@@ -108,7 +108,7 @@ export class ReportService {
       this.outings.list(),
       this.methodsOf(trial),
       this.setupsOf(trial),
-      this.isMadeUp(),
+      this.isMadeUp(trial),
     ]);
     const uses = await Promise.all(spec.useIds.map((id) => this.uses.get(id)));
     const weighed = await Promise.all(
@@ -176,10 +176,13 @@ export class ReportService {
     return rows;
   }
 
-  /** The demo's data is in this installation. */
-  private async isMadeUp(): Promise<boolean> {
-    const row: unknown = await this.database('setting').where({ key: 'demo' }).first('key');
-    return row !== undefined;
+  /** A setup of the demo is in it, wherever the demo was loaded. Installations of the version before marked themselves as a whole. */
+  private async isMadeUp({ setups }: Trial): Promise<boolean> {
+    const rows = await this.database('setting')
+      .select<{ key: string; value: { setups?: string[] } }[]>('key', 'value')
+      .whereIn('key', ['demo', 'made-up']);
+    const known = rows.find(({ key }) => key === 'made-up')?.value.setups;
+    return known ? setups.some(({ setupId }) => known.includes(setupId)) : rows.length > 0;
   }
 }
 

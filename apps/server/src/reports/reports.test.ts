@@ -1,5 +1,7 @@
 import type { Report, ReportSpec, SetupDetail, Trial } from '@ebrix/contract';
 import { REPORT_SECTIONS, reportSchema } from '@ebrix/contract';
+import type { Knex } from 'knex';
+import { KNEX } from '../database/database.module.js';
 import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
 import { changesBetween, type Section } from './report-model.js';
@@ -15,18 +17,7 @@ beforeAll(async () => {
   const thirsty = await bench.addSetup('Thirsty');
   for (const [k, current] of [5.0, 5.1].entries()) await bench.addRun(makeRideCsv({ current, salt: k }), thrifty);
   for (const [k, current] of [6.0, 6.1].entries()) await bench.addRun(makeRideCsv({ current, salt: 10 + k }), thirsty);
-  trial = (
-    await server.api
-      .post('/api/trials')
-      .send({
-        question: 'Which is thrifty?',
-        decidingFigure: 'netConsumption',
-        smallestDifference: { kind: 'relative', value: 0.05 },
-        courseId: bench.course.id,
-        revisionIds: [thrifty, thirsty].map(({ revisions }) => revisions[0]!.id),
-      })
-      .expect(201)
-  ).body as Trial;
+  trial = await bench.addTrial('Which is thrifty?', [thrifty, thirsty]);
   await server.api
     .post(`/api/setups/${thrifty.id}/ratings`)
     .send({ revisionId: thrifty.revisions[0]!.id, rider: 'Bram Tellow', day: '2026-05-02', values: { noise: 4 } })
@@ -90,6 +81,20 @@ describe('a report', () => {
     expect(html).not.toMatch(/<script|<link|<img[^>]+src="(?!data:)|@import|url\(/);
     expect((html.match(/<table>/g) ?? []).length).toBe((html.match(/<caption>/g) ?? []).length);
     expect(html.length).toBeLessThan(3_000_000);
+  });
+
+  it('says of made-up setups that they are, and not of one’s own beside them', async () => {
+    const mark = (setups: string[]): Promise<unknown> =>
+      server.app
+        .get<Knex>(KNEX)('setting')
+        .insert({ key: 'made-up', value: JSON.stringify({ setups }) })
+        .onConflict('key')
+        .merge();
+    expect(await preview(spec())).not.toContain('made-up example');
+    await mark([thrifty.id]);
+    expect(await preview(spec())).toContain('made-up example');
+    await mark(['01890a5d-ac96-774b-bcce-b302099a8057']);
+    expect(await preview(spec())).not.toContain('made-up example');
   });
 
   it('leaves names of people out of the public one unless ticked', async () => {

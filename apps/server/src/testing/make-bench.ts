@@ -1,5 +1,15 @@
 import { checkSetup, clearanceItems } from '@ebrix/core/bench';
-import type { Course, ImportFile, MappingDto, Outing, Part, PartKind, Setup, SetupDetail } from '@ebrix/contract';
+import type {
+  Course,
+  ImportFile,
+  MappingDto,
+  Outing,
+  Part,
+  PartKind,
+  Setup,
+  SetupDetail,
+  Trial,
+} from '@ebrix/contract';
 import { toFacts } from '../setups/revision-facts.js';
 import { startTestApp, type TestApp } from './test-app.js';
 
@@ -15,6 +25,8 @@ export interface Bench {
   addSetup(name: string, options?: { isCleared: boolean }): Promise<SetupDetail>;
   /** What a run of this setup is assigned to. */
   assignment(setup: Setup): { setupRevisionId: string; courseId: string; outingId: string };
+  /** A trial of net consumption on the bench's course. */
+  addTrial(question: string, setups: readonly Setup[]): Promise<Trial>;
   /** Brings a ride in through the import and gives back its run's id. */
   addRun(csv: string, setup: Setup, fileName?: string): Promise<string>;
 }
@@ -69,6 +81,16 @@ export async function makeBench({ api }: TestApp): Promise<Bench> {
       const setup = (await api.post('/api/setups').send({ name, revision }).expect(201)).body as SetupDetail;
       if (isCleared) await waiveAll({ api }, setup);
       return setup;
+    },
+    async addTrial(question, setups) {
+      const trial = {
+        question,
+        decidingFigure: 'netConsumption',
+        smallestDifference: { kind: 'relative', value: 0.05 },
+        courseId: course.id,
+        revisionIds: setups.map(({ revisions }) => revisions[0]!.id),
+      };
+      return (await api.post('/api/trials').send(trial).expect(201)).body as Trial;
     },
     async addRun(csv, setup, fileName = 'ride.csv') {
       const [file] = (await api.post('/api/imports').attach('files', Buffer.from(csv), fileName).expect(201))

@@ -1,4 +1,4 @@
-import { metaAnalysis, type Interval } from '../statistics/index.js';
+import { metaAnalysis, studentTQuantile, type Interval } from '../statistics/index.js';
 
 /** What another tester found of a pair: the ratio of a to b with its 95 % interval. */
 export interface RatioStudy {
@@ -6,6 +6,8 @@ export interface RatioStudy {
   readonly ratio: number;
   readonly lower: number;
   readonly upper: number;
+  /** Of its logarithm, where it is known better than by the interval, which may have been made for several pairs or an early look. */
+  readonly logStandardError?: number;
 }
 export interface PooledRatio {
   readonly ratio: number;
@@ -29,9 +31,9 @@ const AGREE = 0.02;
  */
 export function poolRatios(studies: readonly RatioStudy[]): PooledRatio | null {
   const outcome = metaAnalysis(
-    studies.map(({ ratio, lower, upper }) => ({
+    studies.map(({ ratio, lower, upper, logStandardError }) => ({
       estimate: Math.log(ratio),
-      standardError: (Math.log(upper) - Math.log(lower)) / (2 * NORMAL_95),
+      standardError: logStandardError ?? (Math.log(upper) - Math.log(lower)) / (2 * NORMAL_95),
     })),
   );
   if (!outcome.ok) return null;
@@ -54,4 +56,15 @@ function heterogeneityWords(factor: number, iSquared: number, count: number): st
   if (factor < AGREE) return `The testers agree within their own scatter.${few}`;
   const share = iSquared > 0.75 ? 'most' : iSquared > 0.5 ? 'more than half' : iSquared > 0.25 ? 'some' : 'a little';
   return `The testers differ by about ${Math.round(100 * factor)} % from one another beyond their own scatter, ${share} of what is seen: their roads, riders or kits are not the same.${few}`;
+}
+
+/** A ratio with the plain 95 % interval of its own standard error, whatever the interval it was judged by. */
+export function plainRatio(ratio: {
+  readonly estimate: number;
+  readonly logStandardError: number;
+  readonly degreesOfFreedom: number;
+}): Omit<RatioStudy, 'name'> {
+  const factor = Math.exp(studentTQuantile(0.975, ratio.degreesOfFreedom) * ratio.logStandardError);
+  const { estimate, logStandardError } = ratio;
+  return { ratio: estimate, lower: estimate / factor, upper: estimate * factor, logStandardError };
 }

@@ -1,7 +1,13 @@
 export { compareDesigned, type DesignedComparison, type DesignedRow } from './compare-designed.js';
 export { type DesignKind } from './design/choose-design.js';
 export { moreNeeded, type MoreNeeded } from './design/more-runs.js';
-export { assessClaim, type ClaimAssessment, type RunOfClaim } from './claims/assess-claim.js';
+export {
+  assessClaim,
+  assessRiddenClaim,
+  byClaimedWay,
+  type ClaimAssessment,
+  type RunOfClaim,
+} from './claims/assess-claim.js';
 export { impliedConsumption, USUAL_ROAD, type ImpliedConsumption } from './claims/implied-consumption.js';
 export { figureOverTime, type DatedRun, type GroupOfRuns, type OverTime } from './over-time.js';
 export { compareSetups } from './compare-setups.js';
@@ -63,4 +69,4 @@ export {
   type NamedConfounding,
   type RunConditions,
 } from './trial/find-confounding.js';
-export { poolRatios, type PooledRatio, type RatioStudy } from './elsewhere.js';
+export { plainRatio, poolRatios, type PooledRatio, type RatioStudy } from './elsewhere.js';

@@ -23,6 +23,8 @@ export interface Standing {
   readonly standardUncertainty: number;
   /** Of it, what an instrument shared by all setups makes: it moves them together. */
   readonly sharedUncertainty?: number;
+  /** What it has in common with other setups: deviations by source, each source moving all that name it together. What is left of the whole is its own. */
+  readonly sources?: Readonly<Record<string, number>>;
   readonly degreesOfFreedom?: number;
   /** Runs or outings behind it. */
   readonly n?: number;
@@ -61,8 +63,8 @@ const DRAWS = 4000;
 const LOW = 0.025;
 
 /**
- * Weighs setups up for one use by sampling: in each draw every standing is drawn from its uncertainty (t where it rests on few runs, the
- * shared part once for all setups), bounds are kept or broken, and the weighted mean of the worths decides.
+ * Weighs setups up for one use by sampling: in each draw every standing is drawn from its uncertainty (t where it rests on few runs, what
+ * setups have in common once for all of them), bounds are kept or broken, and the weighted mean of the worths decides.
  *
  * Shapes: one standing a setup and key; setups without one that counts are left out by name.
  * Method: additive value model with Monte Carlo propagation (Keeney & Raiffa 1976, ch. 3; JCGM 101:2008). Draws by a stated seed.
@@ -165,10 +167,32 @@ function drawStandings(
   const drawn = candidates.map((): Record<string, number> => ({}));
   for (const key of keys) {
     const together = standardNormal(random);
+    const sources = new Map<string, number>();
+    let scale: number | undefined;
     candidates.forEach(({ standings }, s) => {
-      const { value, standardUncertainty, sharedUncertainty = 0, degreesOfFreedom = Infinity } = standings[key]!;
-      const own = Math.sqrt(Math.max(0, standardUncertainty ** 2 - sharedUncertainty ** 2));
-      drawn[s]![key] = value + sharedUncertainty * together + own * studentDraw(random, degreesOfFreedom);
+      const {
+        value,
+        standardUncertainty,
+        sharedUncertainty = 0,
+        degreesOfFreedom = Infinity,
+        sources: own,
+      } = standings[key]!;
+      if (!own) {
+        const left = Math.sqrt(Math.max(0, standardUncertainty ** 2 - sharedUncertainty ** 2));
+        drawn[s]![key] = value + sharedUncertainty * together + left * studentDraw(random, degreesOfFreedom);
+        return;
+      }
+      // One scatter was estimated for all: it is too small or too large for all of them together.
+      scale ??= studentScale(random, degreesOfFreedom);
+      let [sum, squares] = [0, 0];
+      for (const source in own) {
+        let z = sources.get(source);
+        if (z === undefined) sources.set(source, (z = standardNormal(random)));
+        sum += own[source]! * z;
+        squares += own[source]! ** 2;
+      }
+      const left = Math.sqrt(Math.max(0, standardUncertainty ** 2 - squares));
+      drawn[s]![key] = value + scale * (sum + left * standardNormal(random));
     });
   }
   return drawn;
@@ -178,9 +202,11 @@ function drawStandings(
 const MANY = 60;
 /** A draw of Student's t: a normal over the root of a mean of squares of normals. */
 function studentDraw(random: Random, degreesOfFreedom: number): number {
-  const z = standardNormal(random);
-  if (!(degreesOfFreedom <= MANY)) return z;
-  return z / Math.sqrt(chiSquareDraw(random, Math.max(1, degreesOfFreedom)) / Math.max(1, degreesOfFreedom));
+  return standardNormal(random) * studentScale(random, degreesOfFreedom);
+}
+function studentScale(random: Random, degreesOfFreedom: number): number {
+  if (!(degreesOfFreedom <= MANY)) return 1;
+  return 1 / Math.sqrt(chiSquareDraw(random, Math.max(1, degreesOfFreedom)) / Math.max(1, degreesOfFreedom));
 }
 
 /** Twice a draw of the gamma distribution of half the degrees of freedom (Marsaglia & Tsang 2000); below two by one normal more. */

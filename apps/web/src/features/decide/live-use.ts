@@ -82,6 +82,7 @@ export function weighHere(draft: DraftUse, answer: WeighUp, draws?: number): Wei
             value: one.value,
             standardUncertainty: one.standardUncertainty,
             ...(one.sharedUncertainty !== undefined && { sharedUncertainty: one.sharedUncertainty }),
+            ...(one.sources !== undefined && { sources: one.sources }),
             ...(one.degreesOfFreedom !== undefined && { degreesOfFreedom: one.degreesOfFreedom }),
             ...(one.n !== undefined && { n: one.n }),
           },

@@ -1,5 +1,5 @@
 import { isEstimate, rollUp } from '@ebrix/core/bench';
-import { assessClaim, impliedConsumption } from '@ebrix/core/compare';
+import { assessRiddenClaim, byClaimedWay, impliedConsumption } from '@ebrix/core/compare';
 import { EFFORTS } from '@ebrix/core/ride-model';
 import type { UnitName } from '@ebrix/core/units';
 import type { RepeatedFigure, RunSummary, RevisionParts, SetupDetail } from '@ebrix/contract';
@@ -170,10 +170,7 @@ function ClaimsOf({ setup, name, claims, massKg, isKit }: Props) {
     isAtLeast: boolean,
     where = '',
   ): Found[] => {
-    if (runsOf.length < 2) return [];
-    // What all runs share of their uncertainty is at most what the surest of them has.
-    const shared = Math.min(...runsOf.map(({ standardUncertainty, value }) => standardUncertainty / value));
-    const outcome = assessClaim({ claimed, isAtLeast, runs: runsOf, sharedUncertainty: shared });
+    const outcome = assessRiddenClaim(claimed, isAtLeast, runsOf);
     if (!outcome.ok) return [];
     const { mean, lower, upper, runs: count, verdict } = outcome.value;
     return [
@@ -249,15 +246,9 @@ function ClaimsOf({ setup, name, claims, massKg, isKit }: Props) {
 
 const BIKE_AND_KIT_KG = 28;
 
-/** Runs by how they were ridden; only those of the claim's own way where it names one. */
-function byWay(runs: readonly RunSummary[], claimed: Claims['way']): { way: string; own: RunSummary[] }[] {
-  const groups = new Map<Claims['way'], RunSummary[]>();
-  for (const run of runs) {
-    const { way } = run.riding;
-    if (claimed !== null && way !== claimed) continue;
-    groups.set(way, [...(groups.get(way) ?? []), run]);
-  }
-  return [...groups].map(([way, own]) => ({ way: wayName(way), own }));
+/** Runs by how they were ridden, with the way's name. */
+function byWay(runs: readonly RunSummary[], claimed: Claims['way']): { way: string; own: readonly RunSummary[] }[] {
+  return byClaimedWay(runs, claimed).map(({ way, own }) => ({ way: wayName(way), own }));
 }
 
 function wayName(way: Claims['way']): string {

@@ -55,6 +55,29 @@ export function assessClaim(question: {
   });
 }
 
+/** The same for runs with what each knows of itself: what all share of it is at most what the surest of them has. */
+export function assessRiddenClaim(
+  claimed: number,
+  isAtLeast: boolean,
+  runs: readonly (RunOfClaim & { readonly standardUncertainty: number })[],
+): Outcome<ClaimAssessment, 'no-spread' | 'too-few'> {
+  const sharedUncertainty = Math.min(...runs.map(({ standardUncertainty, value }) => standardUncertainty / value));
+  return runs.length < 2 ? refusal('too-few') : assessClaim({ claimed, isAtLeast, runs, sharedUncertainty });
+}
+
+/** Runs by how they were ridden; only those of the claim's own way where it names one. A claim without pedalling is not met by who pedals. */
+export function byClaimedWay<R extends { readonly riding: { readonly way: string | null } }>(
+  runs: readonly R[],
+  claimed: string | null,
+): { readonly way: R['riding']['way']; readonly own: readonly R[] }[] {
+  const groups = new Map<R['riding']['way'], R[]>();
+  for (const run of runs) {
+    const { way } = run.riding;
+    if (claimed === null || way === claimed) groups.set(way, [...(groups.get(way) ?? []), run]);
+  }
+  return [...groups].map(([way, own]) => ({ way, own }));
+}
+
 function meanOf(
   runs: readonly RunOfClaim[],
 ): Outcome<{ mean: number; standardError: number; degreesOfFreedom: number }, 'no-spread' | 'too-few'> {

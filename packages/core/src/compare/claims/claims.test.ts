@@ -1,5 +1,5 @@
 import { seededRandom, standardNormal } from '../../numeric/index.js';
-import { assessClaim, impliedConsumption } from '../index.js';
+import { assessClaim, assessRiddenClaim, byClaimedWay, impliedConsumption } from '../index.js';
 
 const assess = (claimed: number, values: readonly number[], more: { isAtLeast?: boolean; shared?: number } = {}) => {
   const outcome = assessClaim({
@@ -65,5 +65,30 @@ describe('what a claimed range on a claimed pack means', () => {
   it('leaves the rider more the faster it is', () => {
     const at = (speedKmh: number): number => impliedConsumption({ energyWh: 360, rangeKm: 80, speedKmh }).riderShare;
     expect(at(32)).toBeGreaterThan(at(25));
+  });
+});
+
+describe('runs as they know themselves', () => {
+  const run = (value: number, way: string | null, standardUncertainty = 0.06 * value) => ({
+    value,
+    standardUncertainty,
+    outing: String(value),
+    riding: { way },
+  });
+  it('cannot meet a claim by less than what all of them share of their uncertainty', () => {
+    const alike = [51, 51.2, 50.9, 51.1].map((value) => run(value, null));
+    expect(assessRiddenClaim(50, true, alike)).toMatchObject({ ok: true, value: { verdict: 'cannot-tell' } });
+    const sure = alike.map((one) => ({ ...one, standardUncertainty: 0.001 * one.value }));
+    expect(assessRiddenClaim(50, true, sure)).toMatchObject({ ok: true, value: { verdict: 'met' } });
+    expect(assessRiddenClaim(50, true, sure.slice(1, 2)).ok).toBe(false);
+  });
+  it('count only where they were ridden as the claim says', () => {
+    const runs = [run(70, 'hard'), run(40, 'throttle'), run(41, 'throttle'), run(60, null)];
+    expect(byClaimedWay(runs, 'throttle')).toEqual([{ way: 'throttle', own: runs.slice(1, 3) }]);
+    expect(byClaimedWay(runs, null).map(({ way, own }) => [way, own.length])).toEqual([
+      ['hard', 1],
+      ['throttle', 2],
+      [null, 1],
+    ]);
   });
 });
