@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { signatureSchema, type Immutable } from './common.js';
 import { letterSchema } from './trials.js';
 
-const positive = z.number().positive('Must be above 0.').max(1000, 'At most 1000.');
+const positive = z.number('Write a number.').positive('Must be above 0.').max(1000, 'At most 1000.');
 const ratioFields = {
   /** Of a to b, with the interval that holds 95 times in 100. */
   ratio: positive,

@@ -4,7 +4,7 @@ import { daySchema, type Immutable } from './common.js';
 
 const line = (what: string) => z.string().trim().min(1, what).max(120, 'At most 120 characters.');
 export const currencySchema = z.string().regex(/^[A-Z]{3}$/, 'Three capital letters, for example EUR.');
-const amountSchema = z.number().min(0, 'At least 0.').max(1e6, 'At most a million.');
+const amountSchema = z.number('Write a number.').min(0, 'At least 0.').max(1e6, 'At most a million.');
 export const purchaseLineSchema = z.strictObject({
   what: line('Say what it is.'),
   kind: z.enum(PURCHASE_KINDS),
@@ -22,7 +22,10 @@ export const purchasesPutSchema = z.strictObject({
 
 const spanOf = (limit: number, what: string) =>
   z
-    .tuple([z.number().positive('Must be above 0.').max(limit), z.number().positive('Must be above 0.').max(limit)])
+    .tuple([
+      z.number('Write a number.').positive('Must be above 0.').max(limit),
+      z.number('Write a number.').positive('Must be above 0.').max(limit),
+    ])
     .refine(([from, to]) => from <= to, what);
 /** What is the same for all setups: currency, rates, electricity, wear, and what else the money would buy. */
 export const moneyBookSchema = z.strictObject({
@@ -32,14 +35,14 @@ export const moneyBookSchema = z.strictObject({
       z.strictObject({
         currency: currencySchema,
         /** What one of it is worth in the home currency. */
-        inHome: z.number().positive('Must be above 0.').max(1e6),
+        inHome: z.number('Write a number.').positive('Must be above 0.').max(1e6),
         day: daySchema,
       }),
     )
     .max(20)
     .refine((rates) => new Set(rates.map(({ currency }) => currency)).size === rates.length, 'One rate a currency.')
     .default([]),
-  electricityPerKWh: z.number().positive('Must be above 0.').max(100).default(0.32),
+  electricityPerKWh: z.number('Write a number.').positive('Must be above 0.').max(100).default(0.32),
   wear: z
     .array(
       z.strictObject({
@@ -63,7 +66,7 @@ export const moneyBookSchema = z.strictObject({
         price: amountSchema,
         /** Money for 100 km, from … to. */
         perHundredKm: z
-          .tuple([z.number().min(0).max(1000), z.number().min(0).max(1000)])
+          .tuple([z.number('Write a number.').min(0).max(1000), z.number('Write a number.').min(0).max(1000)])
           .refine(([from, to]) => from <= to, 'From the lower to the higher.'),
       }),
     )

@@ -7,6 +7,7 @@ import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { useSaveMoneyBookMutation } from './api.js';
+import { IssueList } from './form-issues.js';
 
 /** Currency, electricity, wear and what else the money would buy: the same for all setups. */
 export function BookForm({ stored }: { readonly stored: StoredMoneyBook }) {
@@ -14,13 +15,12 @@ export function BookForm({ stored }: { readonly stored: StoredMoneyBook }) {
   const [base, setBase] = useState(stored);
   const [save, saving] = useSaveMoneyBookMutation();
   const { success } = useNotices();
+  const [issues, setIssues] = useState<Parameters<typeof IssueList>[0]['issues']>([]);
   const meanwhile = storedMoneyBookSchema.safeParse(storedMeanwhile(saving.error));
   const store = async (version: number): Promise<void> => {
     const read = moneyBookSchema.safeParse(form.getFieldsValue(true));
-    if (!read.success) {
-      form.setFields(read.error.issues.map(({ path, message }) => ({ name: path as never, errors: [message] })));
-      return;
-    }
+    setIssues(read.error?.issues ?? []);
+    if (!read.success) return;
     const { data } = await save({ version, book: read.data });
     if (!data) return;
     setBase(data);
@@ -119,6 +119,7 @@ export function BookForm({ stored }: { readonly stored: StoredMoneyBook }) {
         ) : (
           saving.error !== undefined && <Problem error={saving.error} />
         )}
+        <IssueList issues={issues} />
         <div className="actions mt-8">
           <Button type="primary" htmlType="submit" loading={saving.isLoading}>
             Save for all setups

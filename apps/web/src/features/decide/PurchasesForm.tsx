@@ -8,6 +8,7 @@ import { Problem } from '../../shared/ui/QueryView.js';
 import { useDraft } from '../../shared/ui/use-draft.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { useSavePurchasesMutation } from './api.js';
+import { IssueList } from './form-issues.js';
 import { lineOfForm, lineToForm, purchaseDifferences, type FormLine } from './purchase-lines.js';
 
 const KINDS: Readonly<Record<PurchaseKind, string>> = {
@@ -32,17 +33,14 @@ export function PurchasesForm({ stored }: { readonly stored: SetupCosts }) {
   const draft = useDraft(`purchases.${stored.setupId}`, form);
   const [save, saving] = useSavePurchasesMutation();
   const { success } = useNotices();
+  const [issues, setIssues] = useState<Parameters<typeof IssueList>[0]['issues']>([]);
   const meanwhile = setupCostsSchema.safeParse(storedMeanwhile(saving.error));
   const mine = (): PurchaseLineDto[] =>
     ((form.getFieldValue('lines') ?? []) as FormLine[]).map((line) => lineOfForm(line, stored.sums.home));
   const store = async (version: number): Promise<void> => {
     const read = purchasesPutSchema.shape.lines.safeParse(mine());
-    if (!read.success) {
-      form.setFields(
-        read.error.issues.map(({ path, message }) => ({ name: ['lines', ...path] as never, errors: [message] })),
-      );
-      return;
-    }
+    setIssues(read.error?.issues ?? []);
+    if (!read.success) return;
     const { data } = await save({ setupId: stored.setupId, version, lines: read.data });
     if (!data) return;
     draft.clear();
@@ -112,6 +110,7 @@ export function PurchasesForm({ stored }: { readonly stored: SetupCosts }) {
         ) : (
           saving.error !== undefined && <Problem error={saving.error} />
         )}
+        <IssueList issues={issues} />
         <div className="actions mt-8">
           <Button type="primary" htmlType="submit" loading={saving.isLoading}>
             Save the purchases

@@ -8,6 +8,7 @@ import { exampleSetups } from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import DecidePage from './DecidePage.js';
+import { issueText } from './form-issues.js';
 import { askFor, inHundred, NEW_USE, scaleOf, weighHere } from './live-use.js';
 import { lineOfForm, purchaseDifferences } from './purchase-lines.js';
 import { differencesOfUse } from './use-clash.js';
@@ -224,6 +225,25 @@ describe('money on the page', () => {
         version: 0,
         lines: [{ what: 'Corvane R2', price: { amount: 399.9, currency: 'EUR' } }],
       }),
+    );
+  });
+  it('says in which line something cannot be, and sends nothing', async () => {
+    const api = open(
+      {
+        [`setups/${setup.id}/costs`]: costs,
+        money: { version: 0, book: moneyBookSchema.parse({}) },
+      },
+      `/decide/money/${setup.id}`,
+    );
+    await user().type(await screen.findByLabelText('Currency'), 'O');
+    await user().click(screen.getByRole('button', { name: 'Save the purchases' }));
+    expect(await screen.findByText('Line 1: Three capital letters, for example EUR.')).toBeInTheDocument();
+    expect(api.requests.some(({ method }) => method === 'PUT')).toBe(false);
+    expect(issueText({ path: ['wear', 2, 'lastsKm'], message: 'From the shorter to the longer life.' })).toBe(
+      'Parts that wear. Line 3: From the shorter to the longer life.',
+    );
+    expect(issueText({ path: ['packCycles', 1], message: 'Must be above 0.' })).toBe(
+      'Full cycles a pack lasts. Must be above 0.',
     );
   });
   it('says what the server says', async () => {
