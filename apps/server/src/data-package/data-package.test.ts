@@ -221,6 +221,22 @@ describe('a data package', () => {
     }
   });
 
+  it('taken in from two windows at once goes in once', async () => {
+    const to = await startTestApp();
+    try {
+      const looks = [await lookAt(to, whole), await lookAt(to, whole)];
+      const answers = await Promise.all(looks.map(({ id }) => to.api.post(`/api/package/${id}/import`).send({})));
+      expect(answers.map(({ status }) => status).sort()).toEqual([200, 409]);
+      const { body } = answers.find(({ status }) => status === 409)!;
+      expect((body as { error: { message: string } }).error.message).toMatch(
+        /another window.*nothing was stored twice/is,
+      );
+      expect(await fingerprint(to)).toEqual(await fingerprint(from));
+    } finally {
+      await to.close();
+    }
+  });
+
   it('that meets the same thing under another identity is refused with its name, and nothing is stored', async () => {
     const to = await startTestApp();
     try {

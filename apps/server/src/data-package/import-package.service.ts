@@ -352,7 +352,15 @@ async function update(table: Table, row: Row, transaction: Knex): Promise<void> 
 
 /** What the database refuses, in words: the same thing under another identity, or rows that do not fit each other. */
 function explained(error: unknown): unknown {
-  const { code, table, detail } = error as { code?: string; table?: string; detail?: string };
+  const { code, table, detail, constraint } = error as Record<
+    'code' | 'table' | 'detail' | 'constraint',
+    string | undefined
+  >;
+  if (code === '23505' && constraint?.endsWith('_pkey'))
+    return new DomainError(
+      'already-there',
+      'What this package brings came in meanwhile from another window. Look at the package again; nothing was stored twice.',
+    );
   const where = `${table ?? 'a table'}${detail ? `: ${detail}` : ''}`;
   if (code === '23505')
     return new DomainError(
