@@ -20,6 +20,8 @@ export {
   type SpanKind,
 } from './findings.js';
 export { analyseRange, type RangeAnalysis } from './range/analyse-range.js';
+export { rideDistance, type RideDistance } from './range/ride-distance.js';
+export { electricalPower } from './range/ride-integrals.js';
 export { CLIMB_HYSTERESIS_M, climbedM, smoothProfile, type AltitudeProfile } from './range/climbing.js';
 export { firstAtOrAfter } from '../numeric/index.js';
 export { type CourseKnowledge, type TestContext } from './test-context.js';

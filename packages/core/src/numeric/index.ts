@@ -1,4 +1,5 @@
 export { firstAtOrAfter } from './first-at-or-after.js';
+export { fitWithPriors, neighbourInflation, type PriorFit } from './fit-with-priors.js';
 export { findRoot } from './find-root.js';
 export { integrateGaussLegendre } from './gauss-legendre.js';
 export { integrateTrapezoid } from './integrate-trapezoid.js';

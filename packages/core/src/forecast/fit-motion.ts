@@ -1,0 +1,115 @@
+import { fitWithPriors, neighbourInflation } from '../numeric/index.js';
+import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
+import { motionBlocks, motorWorkJ, type MotionBlock } from './motion-blocks.js';
+import { fromScale, toScale, type ParameterName, type Priors } from './parameters.js';
+import type { RideRecord } from './ride-record.js';
+
+export const MOTION_PARAMETERS = [
+  'dragArea',
+  'rolling',
+  'driveEfficiency',
+  'copperLoss',
+  'ironDrag',
+  'idlePower',
+] as const satisfies readonly ParameterName[];
+
+/** Some parameters learned together, on their scale of learning. */
+export interface PartFit {
+  readonly names: readonly ParameterName[];
+  readonly estimate: readonly number[];
+  /** Row-major. */
+  readonly covariance: readonly number[];
+  /** How much the data had to say: blocks, pairs or temperatures. */
+  readonly used: number;
+  /** Of a part with one parameter: seen to be no lower, on its own scale. */
+  readonly atLeast?: number;
+}
+
+export interface MotionFit extends PartFit {
+  /** Of each ride: head wind beyond what was stated, m/s, and rider's power as a multiple of what was stated. */
+  readonly rides: readonly { readonly windMps: number; readonly riderFactor: number }[];
+  /** Balance that is left over, N, of one block. */
+  readonly leftOverN: number;
+}
+
+/** Doubt about a mean wind that was stated, and about one that was not, m/s. */
+const WIND_STATED = 0.5;
+const WIND_UNKNOWN = 1.3;
+const RIDER_LOGGED = 0.06;
+const RIDER_TOLD = 0.25;
+/** The balance of a block is not believed better than this share of the forces in it, nor than so much, N. */
+const BALANCE_SHARE = 0.03;
+const BALANCE_N = 0.7;
+
+/**
+ * Drag area, rolling resistance and losses of the drive from the balance of energy over blocks of rides: battery and rider put in what air,
+ * road, height and speed took. Each ride has a wind and a rider of its own about what was stated.
+ * Method: `fitWithPriors`. Source: along-track equation of motion, integrated over each block.
+ */
+export function fitMotion(records: readonly RideRecord[], priors: Priors): MotionFit {
+  const blocks = records.flatMap((record, ride) => motionBlocks(record, ride));
+  const rides = records.length;
+  const p = MOTION_PARAMETERS.length + 2 * rides;
+  const priorMean = new Float64Array(p);
+  const priorSd = new Float64Array(p);
+  MOTION_PARAMETERS.forEach((name, j) => {
+    priorMean[j] = toScale(name, priors[name].value);
+    priorSd[j] = priors[name].sd;
+  });
+  records.forEach(({ facts, riderW }, k) => {
+    priorSd[MOTION_PARAMETERS.length + 2 * k] = facts.windMps === undefined ? WIND_UNKNOWN : WIND_STATED;
+    const isLogged = riderW.some((value) => !Number.isNaN(value));
+    priorSd[MOTION_PARAMETERS.length + 2 * k + 1] = isLogged ? RIDER_LOGGED : RIDER_TOLD;
+  });
+  const sizes = blocks.map((block) => blockDeviation(records[block.ride]!, block));
+  const fit = fitWithPriors({
+    priorMean,
+    priorSd,
+    residualCount: blocks.length,
+    correlation: neighbourInflation,
+    residuals: (x, into) => {
+      const at = (j: number): number => fromScale(MOTION_PARAMETERS[j]!, x[j]!);
+      const losses = { driveEfficiency: at(2), copperLoss: at(3), ironDrag: at(4), idlePower: at(5) };
+      blocks.forEach((block, i) => {
+        const record = records[block.ride]!;
+        const wind = (record.facts.windMps ?? 0) + x[MOTION_PARAMETERS.length + 2 * block.ride]!;
+        const rider = Math.exp(x[MOTION_PARAMETERS.length + 2 * block.ride + 1]!);
+        const inN = (rider * block.riderJ + motorWorkJ(record, block, losses) - block.gainedJ) / block.lengthM;
+        into[i] = (inN - resistanceN(record, block, at(0), at(1), wind)) / sizes[i]!;
+      });
+    },
+  });
+  const q = MOTION_PARAMETERS.length;
+  return {
+    names: MOTION_PARAMETERS,
+    estimate: Array.from(fit.estimate.slice(0, q)),
+    covariance: Array.from({ length: q * q }, (_, k) => fit.covariance[Math.floor(k / q) * p + (k % q)]!),
+    used: blocks.length,
+    rides: records.map((_, k) => ({
+      windMps: fit.estimate[q + 2 * k]!,
+      riderFactor: Math.exp(fit.estimate[q + 2 * k + 1]!),
+    })),
+    leftOverN: fit.residualScale * (sizes.reduce((sum, size) => sum + size, 0) / Math.max(1, sizes.length)),
+  };
+}
+
+/** Mean of air and road over a block, N. */
+function resistanceN(
+  { facts: { airDensity, totalMassKg } }: RideRecord,
+  { lengthM, speedSquaredM3, speedM2 }: MotionBlock,
+  dragAreaM2: number,
+  rolling: number,
+  windMps: number,
+): number {
+  // ∫ (v + w)² ds; a tail wind faster than the bike pushes, which a mean over a block need not tell.
+  const airM3 = speedSquaredM3 + 2 * windMps * speedM2 + windMps * Math.abs(windMps) * lengthM;
+  return (0.5 * airDensity * dragAreaM2 * airM3) / lengthM + totalMassKg * STANDARD_GRAVITY_MPS2 * rolling;
+}
+
+function blockDeviation(record: RideRecord, block: MotionBlock): number {
+  const { facts } = record;
+  const typicalN =
+    (0.5 * facts.airDensity * 0.58 * block.speedSquaredM3) / block.lengthM + 0.0085 * 9.81 * facts.totalMassKg;
+  const climbN = Math.abs(block.gainedJ) / block.lengthM;
+  return Math.hypot(block.endsN, BALANCE_N, BALANCE_SHARE * (typicalN + climbN));
+}

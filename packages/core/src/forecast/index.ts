@@ -1,0 +1,10 @@
+export { calibrate, centreOf, type Calibration, type LearntParameter } from './calibrate.js';
+export type { CommandFit, CommandLaw } from './fit-command.js';
+export { forecastOfRides, type ForecastRequest, type ForecastAnswer } from './forecast-of-rides.js';
+export { PARAMETERS, type KnownOfBike, type ParameterName } from './parameters.js';
+export { FORECAST_FIGURES, type FigureKey } from './path-figures.js';
+export { forecast, type Forecast, type ForecastFigure, type ForecastPoint, type ForecastWarning } from './predict.js';
+export { rideRecord, summaryRecord, type RideFacts, type RideFigures, type RideRecord } from './ride-record.js';
+export { MOST_PROFILE_POINTS, type ForecastRiding, type Scenario } from './scenario.js';
+export { trustOf, type Trust, type TrustFigure, type TrustRide } from './trust.js';
+export type { Ridden } from './what-was-ridden.js';

@@ -1,0 +1,353 @@
+import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
+import type { CommandLaw } from './fit-command.js';
+import { coldFactor, SLOW_S } from './fit-pack.js';
+import { warmNodes, type HeatState } from './heat-nodes.js';
+import { ROTATING_FACTOR } from './motion-blocks.js';
+import { powerOfPull, pullOfForce, pullOfPower, warmCopper } from './motor-law.js';
+import { cellVoltage, type FixedOfBike, type Parameters } from './parameters.js';
+
+/** A way cut into pieces of even grade. */
+export interface PathProfile {
+  readonly lengthM: number;
+  /** End of each piece along the way, m, growing; and its grade as rise over run. */
+  readonly endM: Float64Array;
+  readonly sine: Float64Array;
+  readonly cosine: Float64Array;
+}
+
+export interface PathRiding {
+  /** Order for help, 0–1. */
+  readonly demand: number;
+  /** Infinity: help as ordered, as fast as it goes. */
+  readonly targetMps: number;
+  readonly riderW: number;
+  /** Distances at which the rider must stop, m, and for how long, s. */
+  readonly stopsM: readonly number[];
+  readonly dwellS: number;
+  /** Help comes up over so long, s. */
+  readonly rampS: number;
+  readonly along?: RidingAlong;
+}
+
+/** What changes along a way instead of staying: the last value holds on. */
+export interface RidingAlong {
+  readonly everyM: number;
+  readonly demand?: Float64Array;
+  readonly targetMps?: Float64Array;
+  readonly riderW?: Float64Array;
+}
+
+export interface PathAir {
+  readonly density: number;
+  readonly temperatureC: number;
+  readonly headWindMps: number;
+}
+
+/** A bike as one sample of the parameters. */
+export interface PathBike {
+  readonly parameters: Parameters;
+  readonly fixed: FixedOfBike;
+  readonly law: CommandLaw;
+  readonly massKg: number;
+  /** Begins to cut help back, and has cut it, °C; Infinity where it never does. */
+  readonly cutBackFromC: number;
+  readonly cutBackToC: number;
+}
+
+export interface PathOutcome {
+  timeS: number;
+  movingS: number;
+  distanceM: number;
+  lowestMps: number;
+  stalls: number;
+  energyOutJ: number;
+  regeneratedJ: number;
+  usedAh: number;
+  riderJ: number;
+  /** What the motor put on the road. */
+  driveJ: number;
+  /** Deepest sag below the voltage at rest, V. */
+  sagV: number;
+  lowestV: number;
+  peakMotorC: number;
+  cutBackM: number;
+  limitAtS: number;
+  endedBy: 'finish' | 'cut-off' | 'stall' | 'time';
+  /** What of the energy does not add up, as a share of what went in. */
+  imbalanceShare: number;
+}
+
+/** Columns along the way for drawing: filled at even distances. */
+export interface PathColumns {
+  readonly everyM: number;
+  readonly timeS: Float64Array;
+  readonly speedMps: Float64Array;
+  readonly powerW: Float64Array;
+  readonly voltageV: Float64Array;
+  readonly share: Float64Array;
+  readonly motorC: Float64Array;
+  readonly energyJ: Float64Array;
+}
+
+const STEP_S = 0.5;
+const MAX_PEDAL_N = 180;
+const BRAKING_MPS2 = 1.1;
+/** Pull that a rider who holds a speed asks for, per m/s missing, per kg. */
+const HOLD_PER_S = 0.5;
+const BRAKES_ABOVE_MPS = 1.4;
+const TAPER_MPS = 0.7;
+/** Slower than this for a minute on end the bike is pushed. */
+const STALL_MPS = 0.6;
+const STALL_S = 60;
+/** The lowest speed counts once the bike has got going: after so much of the way. */
+const GETTING_GOING_M = 25;
+/** The voltage at rest moves slowly: it is looked up every so many steps. */
+const REST_EVERY = 8;
+const LONGEST_S = 12 * 3600;
+
+/**
+ * One ride along a way, in half-second steps. Same physics as `simulateRide`, for many paths at once: losses of the drive as one law
+ * at the tyre, semi-implicit heat, no gear changes. The work of every force is taken over the mean speed of the step, so that energy closes.
+ */
+export function ridePath(
+  bike: PathBike,
+  way: PathProfile,
+  riding: PathRiding,
+  air: PathAir,
+  start: { readonly share: number; readonly motorC: number; readonly speedMps: number },
+  columns?: PathColumns,
+): PathOutcome {
+  const { parameters: p, fixed, law, massKg } = bike;
+  const { seriesCells, nominalVoltageV } = fixed;
+  const cold = coldFactor(air.temperatureC);
+  const [ohm, slowOhm] = [p.packResistance * cold, p.slowResistance * cold];
+  const slowKeep = Math.exp(-STEP_S / SLOW_S);
+  const inertiaKg = massKg * ROTATING_FACTOR;
+  const weight = massKg * STANDARD_GRAVITY_MPS2;
+  const halfDrag = 0.5 * air.density * p.dragArea;
+  const heat: HeatState = { sensorC: start.motorC, bodyC: start.motorC };
+  const speedLimitMps = fixed.speedLimitMps ?? Infinity;
+  const limitC = fixed.temperatureLimitC ?? Infinity;
+  let timeS = 0;
+  let movingS = 0;
+  let distanceM = 0;
+  let speedMps = start.speedMps;
+  let slowV = 0;
+  let usedAs = 0;
+  let lowestMps = Infinity;
+  let stalls = 0;
+  let slowFor = 0;
+  let energyOutJ = 0;
+  let regeneratedJ = 0;
+  let riderJ = 0;
+  let lowestV = Infinity;
+  let peakMotorC = start.motorC;
+  let cutBackM = 0;
+  let limitAtS = NaN;
+  let driveJ = 0;
+  let sagV = 0;
+  let inJ = (inertiaKg * speedMps * speedMps) / 2;
+  let outJ = 0;
+  let climbedM = 0;
+  let endedBy: PathOutcome['endedBy'] = 'finish';
+  let step = 0;
+  let piece = 0;
+  let stop = 0;
+  let dwellS = 0;
+  let belowCutS = 0;
+  let column = 0;
+  let askedS = 0;
+  let restV = seriesCells * cellVoltage(fixed, start.share, p.cellOffset, p.cellSlope);
+  let terminalV = restV;
+  let lastPowerW = 0;
+  for (;;) {
+    // Written here, not in a function of its own: variables that a closure shares are many times slower.
+    while (columns && column < columns.timeS.length && column * columns.everyM <= distanceM + 1e-6) {
+      columns.timeS[column] = timeS;
+      columns.speedMps[column] = speedMps;
+      columns.powerW[column] = lastPowerW;
+      columns.voltageV[column] = terminalV;
+      columns.share[column] = start.share - usedAs / 3600 / p.capacity;
+      columns.motorC[column] = heat.sensorC;
+      columns.energyJ[column] = energyOutJ - regeneratedJ;
+      column++;
+    }
+    if (distanceM >= way.lengthM - 1e-6) break;
+    if (timeS >= LONGEST_S) {
+      endedBy = 'time';
+      break;
+    }
+    while (piece < way.endM.length - 1 && way.endM[piece]! <= distanceM) piece++;
+    const { along } = riding;
+    const cell = along ? Math.floor(distanceM / along.everyM) : 0;
+    const demand = along?.demand ? valueAt(along.demand, cell) : riding.demand;
+    const targetMps = along?.targetMps ? valueAt(along.targetMps, cell) : riding.targetMps;
+    const riderW = along?.riderW ? valueAt(along.riderW, cell) : riding.riderW;
+    const stopM = stop < riding.stopsM.length ? riding.stopsM[stop]! : Infinity;
+    const isStanding = dwellS > 0;
+    const isStopping =
+      !isStanding && stopM - distanceM <= (speedMps * speedMps) / (2 * BRAKING_MPS2) + speedMps * STEP_S;
+    const airMps = speedMps + air.headWindMps;
+    const dragN = halfDrag * airMps * Math.abs(airMps);
+    const rollN = weight * p.rolling * way.cosine[piece]!;
+    const slopeN = weight * way.sine[piece]!;
+    const againstN = dragN + rollN + slopeN;
+    // The rider's wish for pull, and what of it the legs give first.
+    const missing = targetMps - speedMps;
+    const wishN =
+      isStanding || isStopping ? 0 : missing === Infinity ? Infinity : againstN + massKg * HOLD_PER_S * missing;
+    const riderN = Math.max(0, Math.min(MAX_PEDAL_N, riderW / Math.max(speedMps, 0.8), wishN));
+    const copper = warmCopper(p.copperLoss, heat.sensorC);
+    let forceN = 0;
+    let pullN = 0;
+    let hot = 1;
+    askedS = isStanding || isStopping ? 0 : askedS + STEP_S;
+    if (wishN > riderN && demand > 0) {
+      if (heat.sensorC > bike.cutBackFromC)
+        hot = Math.max(0, (bike.cutBackToC - heat.sensorC) / (bike.cutBackToC - bike.cutBackFromC));
+      const nearEnd = Math.min(1, Math.max(0, (speedLimitMps - speedMps) / TAPER_MPS));
+      const order = demand * hot * nearEnd * Math.min(1, askedS / riding.rampS);
+      const capW = p.fullCurrent * (law === 'current' ? order : 1) * terminalV;
+      const byPowerN = pullOfPower(capW, speedMps, p.idlePower, copper);
+      const emfN = (p.noLoadSpeed * (restV / nominalVoltageV) - speedMps) / copper;
+      const lawN =
+        law === 'force'
+          ? p.fullForce * order
+          : law === 'voltage'
+            ? (order * p.noLoadSpeed * (terminalV / nominalVoltageV) - speedMps) / copper
+            : p.fullForce;
+      pullN = Math.max(0, Math.min(byPowerN, emfN, lawN, pullOfForce(wishN - riderN, p)));
+      forceN = Math.max(0, p.driveEfficiency * (pullN - p.ironDrag));
+      if (forceN === 0) pullN = 0;
+    }
+    const freeN = forceN + riderN - againstN;
+    let brakeN = 0;
+    if (isStanding) brakeN = freeN;
+    else if (isStopping) brakeN = Math.max(0, freeN + BRAKING_MPS2 * inertiaKg);
+    else if (speedMps > targetMps + BRAKES_ABOVE_MPS && freeN > 0) brakeN = freeN;
+    const nextMps = isStanding ? 0 : Math.max(0, speedMps + ((freeN - brakeN) / inertiaKg) * STEP_S);
+    const meanMps = (speedMps + nextMps) / 2;
+    const movedM = meanMps * STEP_S;
+    const powerW = powerOfPull(pullN, meanMps, p.idlePower, copper);
+    const restBeforeV = restV;
+    const openV = restV - slowV;
+    const currentA = (openV - Math.sqrt(Math.max(0, openV * openV - 4 * ohm * powerW))) / (2 * ohm);
+    terminalV = openV - ohm * currentA;
+    lastPowerW = powerW;
+
+    energyOutJ += powerW * STEP_S;
+    riderJ += riderN * movedM;
+    driveJ += forceN * movedM;
+    const gainedJ = (inertiaKg * (nextMps * nextMps - speedMps * speedMps)) / 2;
+    inJ += (restV * currentA + riderN * meanMps) * STEP_S;
+    outJ +=
+      (dragN + rollN) * movedM + (powerW - forceN * meanMps) * STEP_S + (ohm * currentA + slowV) * currentA * STEP_S;
+    // Feet and brakes hold a bike that stands or would roll back: what is left of the step's own balance.
+    outJ += isStanding || nextMps === 0 ? freeN * movedM - gainedJ : brakeN * movedM;
+    climbedM += riseBetween(way, piece, distanceM, distanceM + movedM);
+
+    const ironW = pullN > 0 ? p.ironDrag * meanMps : 0;
+    warmNodes(heat, p, copper * pullN * pullN, ironW, meanMps, air.temperatureC, STEP_S);
+    usedAs += currentA * STEP_S;
+    slowV = slowKeep * slowV + (1 - slowKeep) * slowOhm * currentA;
+    const share = start.share - usedAs / 3600 / p.capacity;
+    if (step++ % REST_EVERY === 0) restV = seriesCells * cellVoltage(fixed, share, p.cellOffset, p.cellSlope);
+    distanceM += movedM;
+    timeS += STEP_S;
+    if (meanMps > 0.5) movingS += STEP_S;
+    if (terminalV < lowestV) lowestV = terminalV;
+    if (restBeforeV - terminalV > sagV) sagV = restBeforeV - terminalV;
+    if (heat.sensorC > peakMotorC) peakMotorC = heat.sensorC;
+    if (hot < 1) cutBackM += movedM;
+    if (heat.sensorC >= limitC && Number.isNaN(limitAtS)) limitAtS = timeS;
+    if (
+      !isStanding &&
+      !isStopping &&
+      stopAway(distanceM, riding.stopsM, stop) &&
+      distanceM > GETTING_GOING_M &&
+      nextMps < lowestMps
+    )
+      lowestMps = nextMps;
+    speedMps = nextMps;
+    if (isStanding) {
+      dwellS = Math.max(0, dwellS - STEP_S);
+      if (dwellS === 0) stop++;
+    } else if (isStopping && speedMps < 0.6) {
+      speedMps = 0;
+      dwellS = Math.max(STEP_S, riding.dwellS);
+    } else if (speedMps < STALL_MPS) {
+      slowFor += STEP_S;
+      if (slowFor === 5) stalls++;
+      if (slowFor >= STALL_S) {
+        endedBy = 'stall';
+        break;
+      }
+    } else slowFor = 0;
+    // A dip of a second is not the cut-off of a battery's guard; three are.
+    belowCutS = terminalV < fixed.cutoffV ? belowCutS + STEP_S : 0;
+    if (belowCutS >= 3 || share <= 0) {
+      endedBy = 'cut-off';
+      break;
+    }
+  }
+  return {
+    timeS: timeS - (distanceM > way.lengthM && speedMps > 0 ? (distanceM - way.lengthM) / speedMps : 0),
+    movingS,
+    distanceM: Math.min(distanceM, way.lengthM),
+    lowestMps: Number.isFinite(lowestMps) ? lowestMps : speedMps,
+    stalls,
+    energyOutJ,
+    regeneratedJ,
+    usedAh: usedAs / 3600,
+    riderJ,
+    driveJ,
+    sagV,
+    lowestV,
+    peakMotorC,
+    cutBackM,
+    limitAtS,
+    endedBy,
+    imbalanceShare: inJ > 0 ? (inJ - outJ - (inertiaKg * speedMps * speedMps) / 2 - weight * climbedM) / inJ : 0,
+  };
+}
+
+function valueAt(values: Float64Array, cell: number): number {
+  return values[Math.min(values.length - 1, cell)]!;
+}
+
+/** Rise between two places by the profile itself, m; the way goes on beyond its end as it ended. */
+function riseBetween({ endM, sine }: PathProfile, from: number, fromM: number, toM: number): number {
+  let [rise, at, piece] = [0, fromM, from];
+  while (at < toM) {
+    const next = piece < endM.length - 1 ? Math.min(toM, endM[piece]!) : toM;
+    rise += sine[piece]! * (next - at);
+    if (piece < endM.length - 1) piece++;
+    at = next;
+  }
+  return rise;
+}
+
+/** Away from stops: getting going again is no climb that the bike could not take. */
+function stopAway(distanceM: number, stopsM: readonly number[], next: number): boolean {
+  const last = next > 0 ? stopsM[next - 1]! : -Infinity;
+  return distanceM - last > GETTING_GOING_M;
+}
+
+/** Pieces between the points of a profile; along-track distance, altitude in m. */
+export function pathProfile(
+  points: readonly { readonly distanceM: number; readonly altitudeM: number }[],
+): PathProfile {
+  const n = points.length - 1;
+  const endM = new Float64Array(n);
+  const sine = new Float64Array(n);
+  const cosine = new Float64Array(n);
+  for (let k = 0; k < n; k++) {
+    const run = points[k + 1]!.distanceM - points[k]!.distanceM;
+    const grade = (points[k + 1]!.altitudeM - points[k]!.altitudeM) / run;
+    const slant = Math.sqrt(1 + grade * grade);
+    endM[k] = points[k + 1]!.distanceM;
+    sine[k] = grade / slant;
+    cosine[k] = 1 / slant;
+  }
+  return { lengthM: points[n]!.distanceM, endM, sine, cosine };
+}

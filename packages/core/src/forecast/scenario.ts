@@ -1,0 +1,94 @@
+import { airDensityKgPerM3 } from '../physics/index.js';
+import { CoreError } from '../errors/index.js';
+import { pathProfile, type PathProfile } from './ride-path.js';
+
+export interface ForecastRiding {
+  /** Order for help, 0–1. */
+  readonly demand?: number;
+  /** As the display shows it; wants rides on which the level was logged. */
+  readonly level?: number;
+  readonly targetSpeedKmh?: number;
+  readonly riderPowerW?: number;
+  /** Evenly along the way. */
+  readonly stopsPerKm?: number;
+}
+export interface Scenario {
+  readonly profile: readonly { readonly distanceM: number; readonly altitudeM: number }[];
+  /** Without the second pack. */
+  readonly totalMassKg: number;
+  readonly airDensity?: number;
+  readonly airTemperatureC?: number;
+  /** Mean head wind along the way. */
+  readonly windMps?: number;
+  /** What is left in the pack at the start, 0–1. */
+  readonly startShare: number;
+  readonly reserveShare?: number;
+  readonly riding: ForecastRiding;
+  readonly secondPack?: { readonly capacityAh: number; readonly massKg: number };
+  readonly startMotorC?: number;
+}
+
+export const MOST_PROFILE_POINTS = 50_000;
+const MOST_PIECES = 2_000;
+const LONGEST_WAY_M = 1_000_000;
+const STEEPEST = 0.5;
+
+/**
+ * The way of a scenario, checked and thinned to what a path needs.
+ * Fails: throws `bad-scenario` with the place where distances do not grow, numbers are not finite, or a piece is steeper than 50 %.
+ */
+export function wayOf({ profile }: Pick<Scenario, 'profile'>): PathProfile {
+  const refuse = (message: string): never => {
+    throw new CoreError('bad-scenario', message);
+  };
+  if (profile.length < 2) refuse('profile: at least two points are needed, the start and the end of the way.');
+  if (profile.length > MOST_PROFILE_POINTS)
+    refuse(
+      `profile: at most ${MOST_PROFILE_POINTS} points, here ${profile.length}. Leave out points that lie close together.`,
+    );
+  profile.forEach(({ distanceM, altitudeM }, k) => {
+    if (!Number.isFinite(distanceM) || !Number.isFinite(altitudeM))
+      refuse(`profile: point ${k + 1} has no finite distance and altitude.`);
+    if (k > 0 && !(distanceM > profile[k - 1]!.distanceM))
+      refuse(
+        `profile: distances must grow; point ${k + 1} lies at ${distanceM} m after ${profile[k - 1]!.distanceM} m.`,
+      );
+  });
+  const first = profile[0]!.distanceM;
+  const lengthM = profile.at(-1)!.distanceM - first;
+  if (lengthM < 20) refuse(`profile: the way is ${lengthM.toFixed(0)} m long; a forecast needs at least 20 m.`);
+  if (lengthM > LONGEST_WAY_M) refuse('profile: the way is longer than 1000 km.');
+  const points = thinned(profile.map(({ distanceM, altitudeM }) => ({ distanceM: distanceM - first, altitudeM })));
+  points.forEach((point, k) => {
+    if (k === 0) return;
+    const before = points[k - 1]!;
+    const grade = (point.altitudeM - before.altitudeM) / (point.distanceM - before.distanceM);
+    if (Math.abs(grade) > STEEPEST)
+      refuse(
+        `profile: ${(100 * grade).toFixed(0)} % from ${before.distanceM.toFixed(0)} m to ${point.distanceM.toFixed(0)} m; no road is that steep. Look whether altitudes are in metres.`,
+      );
+  });
+  return pathProfile(points);
+}
+
+/** The same way ridden the other way round. */
+export function turnedRound(profile: Scenario['profile']): Scenario['profile'] {
+  const end = profile.at(-1)!.distanceM;
+  return profile.map(({ distanceM, altitudeM }) => ({ distanceM: end - distanceM, altitudeM })).reverse();
+}
+
+export function airOf(
+  { airDensity, airTemperatureC }: Scenario,
+  usualC: number,
+): { temperatureC: number; density: number } {
+  const temperatureC = airTemperatureC ?? usualC;
+  return { temperatureC, density: airDensity ?? airDensityKgPerM3(temperatureC) };
+}
+
+function thinned(points: { distanceM: number; altitudeM: number }[]): { distanceM: number; altitudeM: number }[] {
+  if (points.length <= MOST_PIECES) return points;
+  const every = points.length / MOST_PIECES;
+  return points.filter(
+    (_, k) => k === 0 || k === points.length - 1 || Math.floor(k / every) !== Math.floor((k - 1) / every),
+  );
+}
