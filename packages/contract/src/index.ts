@@ -8,6 +8,7 @@ export * from './elsewhere.js';
 export * from './experience.js';
 export * from './figures.js';
 export * from './fitting-record.js';
+export * from './forecast.js';
 export * from './imports.js';
 export * from './money.js';
 export * from './notebook.js';

@@ -81,6 +81,14 @@ function uploadProblem(error: MulterError): ErrorAnswer {
 function httpProblem(error: HttpException): ErrorAnswer {
   const status = error.getStatus();
   if (status === 404) return { status, code: 'not-found', message: 'There is nothing at this address.' };
+  // The upload's own words, as the framework passes them on.
+  if (error.message === 'Field value too long')
+    return {
+      status: 413,
+      code: 'too-large',
+      message:
+        'A field of the request is too large. A way needs at most 50000 points: leave out those that lie close together.',
+    };
   return { status, code: status === 413 ? 'too-large' : 'invalid-request', message: error.message };
 }
 

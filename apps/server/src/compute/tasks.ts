@@ -20,6 +20,7 @@ import {
   type LogOutcome,
 } from '@ebrix/core/logs';
 import { assembleLog, type LoggerHello, type StoredLine } from '@ebrix/core/logger';
+import { forecastOfRides, type ForecastAnswer, type ForecastRequest } from '@ebrix/core/forecast';
 import { readCourseFile, trackOfFile } from '@ebrix/core/courses';
 import { estimateRide, type RideEstimate } from '@ebrix/core/planning';
 import {
@@ -36,6 +37,7 @@ import { rideDemoLog, type DemoRide } from '../demo/demo-ride.js';
 import { isManualReadings } from '../rides/manual-readings-file.js';
 import { QUICK_LOOK_BINS, quickLookOf } from './quick-look-of.js';
 import { encodeChannels, readAndClean, readManualReadings, valueOf, withPower } from './read-ride.js';
+import { learnFromRides, type RideToLearn } from './learn-rides.js';
 import { stripOfLog } from './strip.js';
 import type { Analysis, EstimateRequest, Outcome, ReadRide, RunToAnalyse } from './task-types.js';
 import { unpack } from './unpack.js';
@@ -161,6 +163,19 @@ export const TASKS = {
     catchLogProblem(() => {
       const table = valueOf(readTable(unpack(bytes)));
       return catchCore(() => compareTable(table, columns, options));
+    }),
+
+  /** One ride foretold from others that came with the request. */
+  forecastRides: ({
+    rides,
+    request,
+  }: {
+    rides: readonly RideToLearn[];
+    request: ForecastRequest;
+  }): LogOutcome<Outcome<ForecastAnswer>> =>
+    catchLogProblem(() => {
+      const records = learnFromRides(rides);
+      return catchCore(() => forecastOfRides(records, request));
     }),
 
   tableColumns: ({ bytes }: { bytes: Uint8Array }): LogOutcome<{ columns: readonly string[]; rows: number }> =>

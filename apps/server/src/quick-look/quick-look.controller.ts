@@ -1,9 +1,12 @@
-import { Body, Controller, HttpCode, Post, UploadedFile, UseInterceptors } from '@nestjs/common';
-import { FileInterceptor } from '@nestjs/platform-express';
+import { Body, Controller, HttpCode, Post, UploadedFile, UploadedFiles, UseInterceptors } from '@nestjs/common';
+import { FileInterceptor, FilesInterceptor } from '@nestjs/platform-express';
 import {
+  FORECAST_FILES,
   quickLookContextSchema,
+  quickLookForecastSchema,
   quickLookTableFieldsSchema,
   testKindSchema,
+  type ForecastAnswer,
   type Inspection,
   type QuickLookLog,
   type QuickLookTable,
@@ -11,6 +14,8 @@ import {
 import { toUploadedLog, UPLOAD_OPTIONS } from '../common/uploads.js';
 import { parseJsonField, parseOrRefuse } from '../common/zod.pipe.js';
 import { QuickLookService } from './quick-look.service.js';
+
+const FORECAST_FIELD_BYTES = 8 * 1024 * 1024;
 
 @Controller('quick-look')
 export class QuickLookController {
@@ -27,6 +32,23 @@ export class QuickLookController {
     const test = parseOrRefuse(testKindSchema.default('range'), body['test'] || undefined);
     const context = parseOrRefuse(quickLookContextSchema, parseJsonField('context', body['context']) ?? {});
     return this.quickLook.log(bytes, test, context);
+  }
+
+  /** A ride foretold from rides that come with the request; a way may have many points, so the field may be large. */
+  @Post('forecast')
+  @HttpCode(200)
+  @UseInterceptors(
+    FilesInterceptor('file', FORECAST_FILES, {
+      ...UPLOAD_OPTIONS,
+      limits: { ...UPLOAD_OPTIONS.limits, fieldSize: FORECAST_FIELD_BYTES },
+    }),
+  )
+  forecast(
+    @UploadedFiles() files: Express.Multer.File[] | undefined,
+    @Body() body: Record<string, string | undefined>,
+  ): Promise<ForecastAnswer> {
+    const request = parseOrRefuse(quickLookForecastSchema, parseJsonField('request', body['request']) ?? {});
+    return this.quickLook.forecast((files ?? []).map(toUploadedLog), request);
   }
 
   @Post('log/columns')

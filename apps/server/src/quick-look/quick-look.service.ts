@@ -1,17 +1,31 @@
 import { Injectable } from '@nestjs/common';
 import { CoreError } from '@ebrix/core/errors';
-import { LogProblemError, type LogMapping } from '@ebrix/core/logs';
+import type { Scenario } from '@ebrix/core/forecast';
+import { LogProblemError, sanitiseFileName, type LogMapping } from '@ebrix/core/logs';
 import type { TestKind, TestContext } from '@ebrix/core/analysis';
-import type { Inspection, QuickLookContext, QuickLookLog, QuickLookTable, QuickLookTableFields } from '@ebrix/contract';
+import type {
+  ForecastAnswer,
+  Inspection,
+  QuickLookContext,
+  QuickLookForecastRequest,
+  QuickLookLog,
+  QuickLookTable,
+  QuickLookTableFields,
+} from '@ebrix/contract';
+import { DomainError } from '../common/domain-error.js';
+import type { UploadedLog } from '../common/uploads.js';
 import { isoOfEpoch, withoutNulls } from '../common/row.js';
-import { PagePool } from '../compute/compute-pool.js';
+import { JobPool, PagePool } from '../compute/compute-pool.js';
 
 const RESAMPLES = 10_000;
 
 /** Figures and comparisons of files that are not kept. */
 @Injectable()
 export class QuickLookService {
-  constructor(private readonly pool: PagePool) {}
+  constructor(
+    private readonly pool: PagePool,
+    private readonly jobs: JobPool,
+  ) {}
 
   async log(bytes: Uint8Array, test: TestKind, context: QuickLookContext): Promise<QuickLookLog> {
     const outcome = await this.pool.run('quickLook', {
@@ -22,6 +36,37 @@ export class QuickLookService {
     });
     if (!outcome.ok) throw new LogProblemError(outcome.problem);
     return outcome.value;
+  }
+
+  async forecast(
+    files: readonly UploadedLog[],
+    { runs, known, scenario, seed }: QuickLookForecastRequest,
+  ): Promise<ForecastAnswer> {
+    const rides = runs.map(({ file, test: _test, ...facts }) => {
+      const found = files.find(({ fileName }) => fileName === sanitiseFileName(file));
+      if (!found)
+        throw new DomainError(
+          'invalid-request',
+          `The ride “${file}” is in the request, but no file of that name came with it. Sent were: ${files.map(({ fileName }) => fileName).join(', ') || 'none'}.`,
+        );
+      return {
+        bytes: found.bytes,
+        mapping: null,
+        facts: { name: file, ...withoutNulls(facts), totalMassKg: facts.totalMassKg },
+      };
+    });
+    const { cdaM2, crr, ...same } = known;
+    const outcome = await this.jobs.run('forecastRides', {
+      rides,
+      request: {
+        known: withoutNulls({ ...same, dragAreaM2: cdaM2, rolling: crr }),
+        scenario: scenario as Scenario,
+        seed,
+      },
+    });
+    if (!outcome.ok) throw new LogProblemError(outcome.problem);
+    if (!outcome.value.ok) throw new CoreError(outcome.value.code, outcome.value.message);
+    return outcome.value.value;
   }
 
   /** What the columns were taken for, for a file that must be asked about. */

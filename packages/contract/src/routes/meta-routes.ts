@@ -1,5 +1,6 @@
 import { demoStateSchema, healthSchema } from '../common.js';
 import { inspectionSchema } from '../imports.js';
+import { forecastAnswerSchema } from '../forecast.js';
 import { quickLookLogSchema, quickLookTableSchema, tableColumnsSchema } from '../quick-look.js';
 import { z } from 'zod';
 import type { Route } from './route.js';
@@ -26,6 +27,13 @@ export const metaRoutes = {
     summary: 'Figures of one log; nothing is stored',
     multipart: ['file', 'test', 'context'],
     answer: quickLookLogSchema,
+  },
+  lookAhead: {
+    method: 'post',
+    path: 'quick-look/forecast',
+    summary: 'A ride foretold from rides that come with the request; nothing is stored',
+    multipart: ['file', 'request'],
+    answer: forecastAnswerSchema,
   },
   logColumns: {
     method: 'post',

@@ -25,7 +25,7 @@ const CELL_V: readonly [Chemistry, number, number][] = [
   ['li-ion-nmc', 3.4, 3.85],
 ];
 /** A cell under load or at rest: outside of this the log is of another pack. */
-const SEEN_CELL_V = { 'li-ion-nmc': [2.5, 4.35], 'li-ion-lfp': [2.2, 3.75], 'lead-acid': [1.5, 2.6] } as const;
+const SEEN_CELL_V = { 'li-ion-nmc': [2.8, 4.35], 'li-ion-lfp': [2.4, 3.75], 'lead-acid': [1.6, 2.6] } as const;
 
 /**
  * One ride foretold from others, kept nowhere: calibration, its own check, forecast.

@@ -1,0 +1,151 @@
+import { z } from 'zod';
+import { type Immutable } from './common.js';
+import { testKindSchema } from './imports.js';
+
+const finite = z.number();
+export const FORECAST_FILES = 20;
+const MOST_POINTS = 50_000;
+
+const conditionFields = {
+  totalMassKg: finite.positive().max(1000),
+  airDensity: finite.min(0.5).max(2).optional(),
+  airTemperatureC: finite.min(-40).max(55).optional(),
+  /** Mean head wind along the way, m/s. */
+  windMps: finite.min(-30).max(30).optional(),
+};
+const ridingSchema = z.strictObject({
+  /** Order for help, 0–1. */
+  demand: finite.min(0).max(1).optional(),
+  level: z.int().min(0).max(20).optional(),
+  targetSpeedKmh: finite.min(3).max(100).optional(),
+  riderPowerW: finite.min(0).max(600).optional(),
+  stopsPerKm: finite.min(0).max(20).optional(),
+});
+
+export const forecastScenarioSchema = z.strictObject({
+  profile: z
+    .array(z.strictObject({ distanceM: finite, altitudeM: finite }))
+    .min(2, 'Give at least two points, the start and the end of the way.')
+    .max(MOST_POINTS, `At most ${MOST_POINTS} points; leave out points that lie close together.`),
+  ...conditionFields,
+  startShare: finite.positive().max(1),
+  reserveShare: finite.min(0).max(0.95).optional(),
+  riding: ridingSchema,
+  secondPack: z.strictObject({ capacityAh: finite.positive().max(1000), massKg: finite.min(0).max(100) }).optional(),
+});
+export type ForecastScenario = z.output<typeof forecastScenarioSchema>;
+
+export const quickLookForecastSchema = z.strictObject({
+  runs: z
+    .array(
+      z.strictObject({
+        file: z.string().min(1).max(300),
+        test: testKindSchema,
+        ...conditionFields,
+        riderPowerW: finite.min(0).max(600).optional(),
+      }),
+    )
+    .min(1, 'Send at least one ride: a forecast learns from rides.')
+    .max(FORECAST_FILES, `At most ${FORECAST_FILES} rides at once.`),
+  known: z
+    .strictObject({
+      capacityAh: finite.positive().max(1000),
+      nominalVoltageV: finite.positive().max(200),
+      seriesCells: z.int().min(1).max(60),
+      usableShare: finite.positive().max(1),
+      cdaM2: finite.positive().max(5),
+      crr: finite.positive().max(0.2),
+      wheelCircumferenceM: finite.min(0.5).max(4),
+      temperatureLimitC: finite.min(0).max(300),
+    })
+    .partial()
+    .default({}),
+  scenario: forecastScenarioSchema,
+  seed: z
+    .int()
+    .min(0)
+    .max(2 ** 31 - 1)
+    .default(1),
+});
+export type QuickLookForecastRequest = z.output<typeof quickLookForecastSchema>;
+
+const interval = z.tuple([z.number(), z.number()]);
+export const forecastFigureSchema = z.strictObject({
+  key: z.enum([
+    'time',
+    'meanSpeed',
+    'minSpeed',
+    'energyOut',
+    'netConsumption',
+    'chargeLeftShare',
+    'rangeWithReserve',
+    'rangeToCutoff',
+    'lowestVoltage',
+    'motorTemperaturePeak',
+    'secondsToLimit',
+    'riderShare',
+  ]),
+  label: z.string(),
+  value: z.number(),
+  unit: z.string(),
+  interval95: interval,
+  /** Shares of the variance, largest first. */
+  contributions: z.array(z.strictObject({ source: z.string(), share: z.number() })),
+});
+const trustFigureSchema = z.strictObject({
+  n: z.int(),
+  hits: z.int(),
+  bias: z.number(),
+  spread: z.number(),
+  beyond: z.number(),
+});
+export const forecastTrustSchema = z.strictObject({
+  energy: trustFigureSchema.optional(),
+  time: trustFigureSchema.optional(),
+  rise: trustFigureSchema.optional(),
+  rides: z.array(
+    z.strictObject({
+      name: z.string(),
+      figures: z.array(
+        z.strictObject({
+          key: z.enum(['energy', 'time', 'rise']),
+          forecast: z.number(),
+          interval95: interval,
+          ridden: z.number(),
+        }),
+      ),
+    }),
+  ),
+  isMissed: z.boolean(),
+});
+export const forecastParameterSchema = z.strictObject({
+  name: z.string(),
+  label: z.string(),
+  unit: z.string(),
+  value: z.number(),
+  interval95: interval,
+  from: z.enum(['data', 'prior']),
+});
+export const forecastWarningSchema = z.strictObject({ code: z.string(), message: z.string() });
+export const forecastAnswerSchema = z.strictObject({
+  figures: z.array(forecastFigureSchema),
+  along: z.array(
+    z.strictObject({
+      distanceM: z.number(),
+      altitudeM: z.number(),
+      speedKmh: z.number(),
+      powerW: z.number(),
+      chargeLeftShare: z.number(),
+      chargeBand: interval,
+      motorTemperatureC: z.number(),
+      temperatureBand: interval,
+    }),
+  ),
+  notThere: z.strictObject({ share: z.number(), by: z.enum(['cut-off', 'stall', 'time']).nullable() }),
+  belowReserve: z.number(),
+  cutBack: z.number(),
+  parameters: z.array(forecastParameterSchema),
+  trust: forecastTrustSchema,
+  warnings: z.array(forecastWarningSchema),
+});
+export type ForecastAnswer = Immutable<z.output<typeof forecastAnswerSchema>>;
