@@ -11,6 +11,7 @@ import { DecideModule } from './decide/decide.module.js';
 import { DemoModule } from './demo/demo.module.js';
 import { ElsewhereModule } from './elsewhere/elsewhere.module.js';
 import { ExperienceModule } from './experience/experience.module.js';
+import { ForecastModule } from './forecast/forecast.module.js';
 import { FittingModule } from './fitting/fitting.module.js';
 import { ImportModule } from './imports/import.module.js';
 import { MetaModule } from './meta/meta.module.js';
@@ -80,6 +81,7 @@ export class AppModule {
         DecideModule,
         ReportModule,
         ElsewhereModule,
+        ForecastModule,
         DataPackageModule,
         PlanModule,
         LoggingModule,

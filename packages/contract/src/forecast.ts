@@ -149,3 +149,67 @@ export const forecastAnswerSchema = z.strictObject({
   warnings: z.array(forecastWarningSchema),
 });
 export type ForecastAnswer = Immutable<z.output<typeof forecastAnswerSchema>>;
+
+/** A bike as its rides showed it: the pages foretell with it themselves. Its inside is the core’s (`Calibration`, `Trust`). */
+export const setupCalibrationSchema = z.strictObject({
+  setup: z.strictObject({ id: z.uuid(), name: z.string(), revisionId: z.uuid() }),
+  calibration: z.record(z.string(), z.unknown()),
+  trust: forecastTrustSchema,
+  parameters: z.array(forecastParameterSchema),
+  /** What the next ride would be taken as where nothing else is said. */
+  usual: z.strictObject({
+    totalMassKg: z.number(),
+    massIsKnown: z.boolean(),
+    targetSpeedKmh: z.number(),
+    helpEndsKmh: z.number().nullable(),
+    riderPowerW: z.number(),
+    levels: z.array(z.strictObject({ level: z.number(), demand: z.number() })),
+    packAh: z.number().nullable(),
+    packMassKg: z.number().nullable(),
+    temperatureLimitC: z.number().nullable(),
+  }),
+  rides: z.array(z.strictObject({ id: z.uuid(), name: z.string(), isUsed: z.boolean(), why: z.string() })),
+});
+export type SetupCalibration = Immutable<z.output<typeof setupCalibrationSchema>>;
+
+/** A forecast for a setup that is stored here, on a course that is or on a way of its own. */
+export const forecastAskSchema = z.strictObject({
+  setupId: z.uuid(),
+  scenario: forecastScenarioSchema,
+  seed: z
+    .int()
+    .min(0)
+    .max(2 ** 31 - 1)
+    .default(1),
+});
+export type ForecastAsk = z.output<typeof forecastAskSchema>;
+
+/** Kept until it is ridden. The question is the page’s address, the figures as they were foretold. */
+export const keptForecastInputSchema = z.strictObject({
+  title: z.string().trim().min(2, 'Give it a name.').max(120),
+  setupId: z.uuid(),
+  courseId: z.uuid().nullable().default(null),
+  question: z.strictObject({ address: z.string().max(4000), words: z.string().max(600) }),
+  figures: z.array(forecastFigureSchema).min(1).max(20),
+});
+export type KeptForecastInput = z.output<typeof keptForecastInputSchema>;
+export const keptForecastSchema = z.strictObject({
+  id: z.uuid(),
+  version: z.int(),
+  ...keptForecastInputSchema.shape,
+  setupName: z.string(),
+  at: z.iso.datetime(),
+  /** The ride it was set against, and how it did. */
+  ridden: z
+    .strictObject({
+      runId: z.uuid(),
+      name: z.string(),
+      date: z.iso.date(),
+      figures: z.array(
+        z.strictObject({ key: z.string(), value: z.number(), interval95: interval, isInside: z.boolean() }),
+      ),
+    })
+    .nullable(),
+});
+export type KeptForecast = Immutable<z.output<typeof keptForecastSchema>>;
+export const setAgainstRideSchema = z.strictObject({ version: z.int(), runId: z.uuid().nullable() });

@@ -3,6 +3,7 @@ import { benchRoutes } from './routes/bench-routes.js';
 import { importRoutes } from './routes/import-routes.js';
 import { runRoutes } from './routes/run-routes.js';
 import { decideRoutes } from './routes/decide-routes.js';
+import { forecastRoutes } from './routes/forecast-routes.js';
 import { trialRoutes } from './routes/trial-routes.js';
 export type { Download, Method, Route } from './routes/route.js';
 
@@ -14,5 +15,6 @@ export const ROUTES = {
   ...runRoutes,
   ...trialRoutes,
   ...decideRoutes,
+  ...forecastRoutes,
 } as const;
 export type RouteName = keyof typeof ROUTES;

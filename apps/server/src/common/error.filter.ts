@@ -82,7 +82,7 @@ function httpProblem(error: HttpException): ErrorAnswer {
   const status = error.getStatus();
   if (status === 404) return { status, code: 'not-found', message: 'There is nothing at this address.' };
   // The upload's own words, as the framework passes them on.
-  if (error.message === 'Field value too long')
+  if (error.message.startsWith('Field value too long'))
     return {
       status: 413,
       code: 'too-large',

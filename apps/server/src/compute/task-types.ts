@@ -1,4 +1,5 @@
 import type { Figure, FigureWarning, Findings, Method, Taught, TestContext, TestKind } from '@ebrix/core/analysis';
+import type { Calibration, Trust } from '@ebrix/core/forecast';
 import type { ChannelName, CleaningReport } from '@ebrix/core/logs';
 import type { RideConditions, RideCourse, RideModel } from '@ebrix/core/ride-model';
 import type { Encoding } from '../database/columns.js';
@@ -9,6 +10,12 @@ export interface EncodedChannel {
   readonly sampleCount: number;
   readonly samples: Uint8Array;
   readonly pyramid: Uint8Array;
+}
+
+/** What a calibration came to, and the rides that could not be read after all. */
+export interface LearnedBike {
+  readonly calibration: Calibration;
+  readonly trust: Trust;
 }
 
 export interface EstimateRequest {

@@ -20,7 +20,18 @@ import {
   type LogOutcome,
 } from '@ebrix/core/logs';
 import { assembleLog, type LoggerHello, type StoredLine } from '@ebrix/core/logger';
-import { forecastOfRides, type ForecastAnswer, type ForecastRequest } from '@ebrix/core/forecast';
+import {
+  calibrate,
+  forecast,
+  forecastOfRides,
+  missedChecks,
+  trustOf,
+  type Forecast as Foretold,
+  type ForecastAnswer,
+  type ForecastRequest,
+  type KnownOfBike,
+  type Scenario,
+} from '@ebrix/core/forecast';
 import { readCourseFile, trackOfFile } from '@ebrix/core/courses';
 import { estimateRide, type RideEstimate } from '@ebrix/core/planning';
 import {
@@ -37,9 +48,9 @@ import { rideDemoLog, type DemoRide } from '../demo/demo-ride.js';
 import { isManualReadings } from '../rides/manual-readings-file.js';
 import { QUICK_LOOK_BINS, quickLookOf } from './quick-look-of.js';
 import { encodeChannels, readAndClean, readManualReadings, valueOf, withPower } from './read-ride.js';
-import { learnFromRides, type RideToLearn } from './learn-rides.js';
+import { learnFromRides, recordOf, type RideToLearn } from './learn-rides.js';
 import { stripOfLog } from './strip.js';
-import type { Analysis, EstimateRequest, Outcome, ReadRide, RunToAnalyse } from './task-types.js';
+import type { Analysis, EstimateRequest, LearnedBike, Outcome, ReadRide, RunToAnalyse } from './task-types.js';
 import { unpack } from './unpack.js';
 
 /** The work that runs beside the requests, by name. Inputs and outputs pass between threads as plain data. */
@@ -176,6 +187,35 @@ export const TASKS = {
     catchLogProblem(() => {
       const records = learnFromRides(rides);
       return catchCore(() => forecastOfRides(records, request));
+    }),
+
+  /** A bike learned from its stored rides; one that cannot be read is left out and told. */
+  calibrate: ({
+    rides,
+    known,
+  }: {
+    rides: readonly RideToLearn[];
+    known: KnownOfBike;
+  }): LogOutcome<LearnedBike & { unread: readonly { id: string; why: string }[] }> =>
+    catchLogProblem(() => {
+      const found = rides.map((ride) => ({ id: ride.id ?? '', record: recordOf(ride) }));
+      const records = found.flatMap(({ record }) => (typeof record === 'string' ? [] : [record]));
+      return {
+        calibration: calibrate(records, known),
+        trust: trustOf(records, known),
+        unread: found.flatMap(({ id, record }) => (typeof record === 'string' ? [{ id, why: record }] : [])),
+      };
+    }),
+
+  forecast: ({
+    calibration,
+    trust,
+    scenario,
+    seed,
+  }: LearnedBike & { scenario: Scenario; seed: number }): Outcome<Foretold> =>
+    catchCore(() => {
+      const { warnings, ...rest } = forecast(calibration, scenario, { trust, seed });
+      return { ...rest, warnings: [...missedChecks(trust), ...warnings] };
     }),
 
   tableColumns: ({ bytes }: { bytes: Uint8Array }): LogOutcome<{ columns: readonly string[]; rows: number }> =>

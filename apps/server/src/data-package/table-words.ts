@@ -31,6 +31,7 @@ export const TABLE_WORDS: Readonly<Record<string, string>> = {
   trial: 'Questions put to setups.',
   trial_setup: 'Setups of a trial, in order of their letters, and how they are ridden.',
   elsewhere_study: 'What other testers found of the pairs of a trial.',
+  kept_forecast: 'Forecasts as they were when they were kept, and the ride each was set against.',
   trial_look: 'How often the verdict of a trial was looked at.',
   plan: 'Plans: rules by which the order of runs was made.',
   plan_slot: 'Places in a plan.',

@@ -14,6 +14,7 @@ import * as fittingRecord from './migrations/0012-fitting-record.js';
 import * as decide from './migrations/0013-decide.js';
 import * as report from './migrations/0014-report.js';
 import * as elsewhere from './migrations/0015-elsewhere.js';
+import * as forecast from './migrations/0016-forecast.js';
 
 interface Migration {
   readonly name: string;
@@ -40,6 +41,7 @@ const MIGRATIONS: readonly Migration[] = [
   decide,
   report,
   elsewhere,
+  forecast,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

@@ -51,6 +51,7 @@ export function calibrate(records: readonly RideRecord[], known: KnownOfBike): C
   const motion = fitMotion(
     records.filter(({ powerW }) => powerW.some((value) => !Number.isNaN(value))),
     priors,
+    fixed,
   );
   const value = (name: ParameterName): number => {
     const j = motion.names.indexOf(name);
@@ -61,6 +62,8 @@ export function calibrate(records: readonly RideRecord[], known: KnownOfBike): C
     copperLoss: value('copperLoss'),
     ironDrag: value('ironDrag'),
     idlePower: value('idlePower'),
+    isGeared: fixed.isGeared,
+    isAlwaysTurning: fixed.isAlwaysTurning,
   };
   const command = fitCommand(records, priors, fixed, losses);
   const parts = [

@@ -1,4 +1,4 @@
-import { powerOfPull, pullOfPower, warmCopper, type DriveLosses } from './motor-law.js';
+import { powerOfPull, pullOfPower, copperAt, type DriveLosses } from './motor-law.js';
 import type { FixedOfBike, Priors } from './parameters.js';
 import type { RideRecord } from './ride-record.js';
 
@@ -146,10 +146,12 @@ function byThrottle(
 function noLoad(
   moments: readonly Moment[],
   prior: Learnt,
-  { nominalVoltageV }: FixedOfBike,
+  { nominalVoltageV, isGeared }: FixedOfBike,
   pullAt: (m: Moment) => number,
   expectedA: (m: Moment) => number,
 ): Learnt {
+  // Behind gears the motor's own speed hardly changes: it does not run out of voltage by the bike's.
+  if (isGeared) return prior;
   const free = (m: Moment): number => ((m.speedMps + m.copperLoss * pullAt(m)) * nominalVoltageV) / m.voltageV;
   const pulling = moments.filter((m) => pullAt(m) > 2);
   const fastest = quantile(
@@ -206,7 +208,7 @@ function momentsOf(record: RideRecord, ride: number, fixed: FixedOfBike, losses:
       powerW: powerW[k]!,
       currentA: Number.isNaN(currentA[k]!) ? powerW[k]! / voltageV[k]! : currentA[k]!,
       voltageV: voltageV[k]!,
-      copperLoss: warmCopper(losses.copperLoss, motorC[k]!),
+      copperLoss: copperAt(losses, speedMps[k]!, motorC[k]!),
     });
   }
   return moments;

@@ -1,7 +1,7 @@
 import { fitWithPriors, neighbourInflation } from '../numeric/index.js';
 import type { PartFit } from './fit-motion.js';
 import { warmNodes, type HeatState } from './heat-nodes.js';
-import { pullOfPower, warmCopper, type DriveLosses } from './motor-law.js';
+import { copperAt, pullOfPower, type DriveLosses } from './motor-law.js';
 import { fromScale, toScale, type ParameterName, type Priors } from './parameters.js';
 import type { RideRecord } from './ride-record.js';
 
@@ -89,7 +89,7 @@ function lossesOf(
     for (let k = from; k < to; k++) {
       const v = Number.isNaN(speedMps[k]!) ? 0 : speedMps[k]!;
       const power = Number.isNaN(powerW[k]!) ? 0 : powerW[k]!;
-      const copper = warmCopper(losses.copperLoss, motorC[k]!);
+      const copper = copperAt(losses, v, motorC[k]!);
       const pull = pullOfPower(power, v, losses.idlePower, copper);
       out.copperW[step]! += (copper * pull * pull) / (to - from);
       out.ironW[step]! += (pull > 0 ? Math.min(pull, losses.ironDrag) * v : 0) / (to - from);

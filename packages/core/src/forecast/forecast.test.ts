@@ -6,7 +6,14 @@ import { forceOfPower, powerOfPull, pullOfForce } from './motor-law.js';
 import { priorsOf } from './parameters.js';
 import { pathProfile, ridePath, type PathBike } from './ride-path.js';
 
-const LOSSES = { driveEfficiency: 0.95, copperLoss: 0.012, ironDrag: 2, idlePower: 3 };
+const LOSSES = {
+  driveEfficiency: 0.95,
+  copperLoss: 0.012,
+  ironDrag: 2,
+  idlePower: 3,
+  isGeared: false,
+  isAlwaysTurning: false,
+};
 const NOTHING = calibrate([], {});
 const BIKE: PathBike = {
   parameters: centreOf(NOTHING),

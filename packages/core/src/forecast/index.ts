@@ -1,6 +1,7 @@
 export { calibrate, centreOf, type Calibration, type LearntParameter } from './calibrate.js';
 export type { CommandFit, CommandLaw } from './fit-command.js';
-export { forecastOfRides, type ForecastRequest, type ForecastAnswer } from './forecast-of-rides.js';
+export { forecastOfRides, missedChecks, type ForecastRequest, type ForecastAnswer } from './forecast-of-rides.js';
+export { knownFromFacts } from './known-from-facts.js';
 export { PARAMETERS, type KnownOfBike, type ParameterName } from './parameters.js';
 export { FORECAST_FIGURES, type FigureKey } from './path-figures.js';
 export { forecast, type Forecast, type ForecastFigure, type ForecastPoint, type ForecastWarning } from './predict.js';

@@ -1,5 +1,5 @@
 import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
-import { forceOfPower, warmCopper, type DriveLosses } from './motor-law.js';
+import { copperAt, forceOfPower, type DriveLosses } from './motor-law.js';
 import type { RideRecord } from './ride-record.js';
 
 /** A part of a ride over which the balance of energy is taken. SI. */
@@ -25,6 +25,10 @@ const MOVING_MPS = 1.2;
 /** A profile that nobody measured: the way may rise and fall by so much of its length. */
 const UNKNOWN_GRADE = 0.006;
 const SPEED_DOUBT_MPS = 0.06;
+/** Draws no more than its electronics. */
+const RESTING_W = 12;
+/** A rider of whom one was only told varies within a ride by this share. */
+const TOLD_DOUBT = 0.35;
 /** Of a ride known by its figures alone: speeds that vary by a fifth, and the balance that starts, brakes and hills within it upset, N. */
 const UNEVEN = 1.08;
 const UNSEEN_N = 2.5;
@@ -33,17 +37,20 @@ const UNSEEN_N = 2.5;
  * Blocks of about 25 s in which the bike moves, nobody brakes, and speed and power are known. Their ends are the straight line through five
  * seconds, so that noise of altitude and speed counts little; the noise is estimated from the log itself.
  */
-export function motionBlocks(record: RideRecord, ride: number): MotionBlock[] {
+export function motionBlocks(record: RideRecord, ride: number, helpEndsMps: number): MotionBlock[] {
   const { count, speedMps, powerW, isBraking, riderW, facts, altitudeM, cadenceRpm } = record;
   const hasAltitude = altitudeM.length > 0 && altitudeM.some((value) => !Number.isNaN(value));
   const noiseM = hasAltitude ? Math.max(0.15, roughness(altitudeM)) : 0;
   const weight = facts.totalMassKg * STANDARD_GRAVITY_MPS2;
   const toldW = facts.riderPowerW ?? 0;
+  const isTold = riderW.every((value) => Number.isNaN(value));
   const usable = (k: number): boolean => speedMps[k]! > MOVING_MPS && !Number.isNaN(powerW[k]!) && isBraking[k] === 0;
   const pedalled = (k: number): number => {
     const logged = riderW[k]!;
     if (!Number.isNaN(logged)) return logged;
-    return Number.isNaN(cadenceRpm[k]!) || cadenceRpm[k]! > 15 ? toldW : 0;
+    if (!Number.isNaN(cadenceRpm[k]!)) return cadenceRpm[k]! > 15 ? toldW : 0;
+    // Nobody saw the cranks: where a motor that follows them does not help although it could, they most likely stand still.
+    return powerW[k]! > RESTING_W || speedMps[k]! > helpEndsMps - 0.5 ? toldW : 0;
   };
   const blocks: MotionBlock[] = [];
   let from = 0;
@@ -68,6 +75,7 @@ export function motionBlocks(record: RideRecord, ride: number): MotionBlock[] {
       const [h0, h1] = hasAltitude ? [atEnd(altitudeM, from, 1, to), atEnd(altitudeM, to - 1, -1, from)] : [0, 0];
       const heightM = hasAltitude && !Number.isNaN(h1 - h0) ? h1 - h0 : 0;
       const heightDoubtM = hasAltitude && !Number.isNaN(h1 - h0) ? noiseM : UNKNOWN_GRADE * lengthM;
+      const toldN = isTold ? (TOLD_DOUBT * riderJ) / lengthM : 0;
       const speedDoubtJ =
         facts.totalMassKg * ROTATING_FACTOR * SPEED_DOUBT_MPS * Math.hypot(v0, v1) * (v0 === v1 ? 0.7 : 1);
       blocks.push({
@@ -80,7 +88,7 @@ export function motionBlocks(record: RideRecord, ride: number): MotionBlock[] {
         speedM2,
         riderJ,
         gainedJ: weight * heightM + 0.5 * facts.totalMassKg * ROTATING_FACTOR * (v1 * v1 - v0 * v0),
-        endsN: Math.hypot((weight * heightDoubtM + speedDoubtJ) / lengthM, record.isSummary ? UNSEEN_N : 0),
+        endsN: Math.hypot(toldN, (weight * heightDoubtM + speedDoubtJ) / lengthM, record.isSummary ? UNSEEN_N : 0),
       });
     }
     from = to;
@@ -93,7 +101,7 @@ export function motorWorkJ(record: RideRecord, { from, to }: MotionBlock, losses
   const { speedMps, powerW, motorC } = record;
   let work = 0;
   for (let k = from; k < to; k++)
-    work += forceOfPower(powerW[k]!, speedMps[k]!, losses, warmCopper(losses.copperLoss, motorC[k]!)) * speedMps[k]!;
+    work += forceOfPower(powerW[k]!, speedMps[k]!, losses, copperAt(losses, speedMps[k]!, motorC[k]!)) * speedMps[k]!;
   return work;
 }
 

@@ -65,6 +65,8 @@ export interface FixedOfBike {
   /** Where help ends; null where nothing ends it. */
   readonly speedLimitMps: number | null;
   readonly temperatureLimitC: number | null;
+  readonly isGeared: boolean;
+  readonly isAlwaysTurning: boolean;
 }
 
 const NOMINAL_CELL_V = { 'li-ion-nmc': 3.6, 'li-ion-lfp': 3.2, 'lead-acid': 2 } as const;
@@ -86,6 +88,8 @@ export function fixedOf(known: KnownOfBike): FixedOfBike {
     cutoffV: known.cutoffV ?? seriesCells * CUTOFF_CELL_V[chemistry],
     speedLimitMps: known.speedLimitMps ?? null,
     temperatureLimitC: known.temperatureLimitC ?? null,
+    isGeared: known.motorKind === 'mid',
+    isAlwaysTurning: known.motorKind === 'direct hub',
   };
 }
 

@@ -217,7 +217,7 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
 
 /** Bike, riding, air and start of one path. */
 export function setOut(
-  { fixed, command }: Calibration,
+  { fixed, command, motion }: Calibration,
   scenario: Scenario,
   parameters: Parameters,
   day: Day,
@@ -233,7 +233,11 @@ export function setOut(
   const temperatureC = air.temperatureC + DAY.airK * day.air;
   const level = riding.level === undefined ? undefined : command.levels.find((seen) => seen.level === riding.level);
   const demand = riding.demand ?? (level ? level.demand + level.sd * day.demand : 1);
-  const riderDoubt = riding.riderPowerW === undefined ? DAY.riderUsual : DAY.riderStated;
+  const { mean: told, sd: fromRideToRide } = motion.rider;
+  const riderDoubt = Math.hypot(
+    riding.riderPowerW === undefined ? DAY.riderUsual : DAY.riderStated,
+    motion.isRiderTold ? fromRideToRide : 0,
+  );
   const stops = Math.floor(((riding.stopsPerKm ?? 0) * lengthM) / 1000);
   const share = secondPack ? parameters.capacity / (parameters.capacity + secondPack.capacityAh) : 1;
   return {
@@ -254,7 +258,8 @@ export function setOut(
     riding: {
       demand: Math.min(1, Math.max(0, demand * Math.exp(level ? 0 : DAY.demand * day.demand))),
       targetMps: riding.targetSpeedKmh === undefined ? Infinity : riding.targetSpeedKmh / 3.6,
-      riderW: (riding.riderPowerW ?? USUAL_RIDER_W) * Math.exp(riderDoubt * day.rider),
+      riderW:
+        (riding.riderPowerW ?? USUAL_RIDER_W) * Math.exp((motion.isRiderTold ? told : 0) + riderDoubt * day.rider),
       stopsM: Array.from({ length: stops }, (_, k) => ((k + 0.5) * lengthM) / stops),
       dwellS: 12,
       rampS: 1 + 0.4 * Math.max(-2, Math.min(2, day.ramp)),

@@ -3,7 +3,7 @@ import type { CommandLaw } from './fit-command.js';
 import { coldFactor, SLOW_S } from './fit-pack.js';
 import { warmNodes, type HeatState } from './heat-nodes.js';
 import { ROTATING_FACTOR } from './motion-blocks.js';
-import { powerOfPull, pullOfForce, pullOfPower, warmCopper } from './motor-law.js';
+import { copperAt, powerOfPull, pullOfForce, pullOfPower, type DriveLosses } from './motor-law.js';
 import { cellVoltage, type FixedOfBike, type Parameters } from './parameters.js';
 
 /** A way cut into pieces of even grade. */
@@ -126,6 +126,7 @@ export function ridePath(
   const weight = massKg * STANDARD_GRAVITY_MPS2;
   const halfDrag = 0.5 * air.density * p.dragArea;
   const heat: HeatState = { sensorC: start.motorC, bodyC: start.motorC };
+  const losses: DriveLosses = { ...p, isGeared: fixed.isGeared, isAlwaysTurning: fixed.isAlwaysTurning };
   const speedLimitMps = fixed.speedLimitMps ?? Infinity;
   const limitC = fixed.temperatureLimitC ?? Infinity;
   let timeS = 0;
@@ -197,7 +198,7 @@ export function ridePath(
     const wishN =
       isStanding || isStopping ? 0 : missing === Infinity ? Infinity : againstN + massKg * HOLD_PER_S * missing;
     const riderN = Math.max(0, Math.min(MAX_PEDAL_N, riderW / Math.max(speedMps, 0.8), wishN));
-    const copper = warmCopper(p.copperLoss, heat.sensorC);
+    const copper = copperAt(losses, speedMps, heat.sensorC);
     let forceN = 0;
     let pullN = 0;
     let hot = 1;
@@ -209,17 +210,18 @@ export function ridePath(
       const order = demand * hot * nearEnd * Math.min(1, askedS / riding.rampS);
       const capW = p.fullCurrent * (law === 'current' ? order : 1) * terminalV;
       const byPowerN = pullOfPower(capW, speedMps, p.idlePower, copper);
-      const emfN = (p.noLoadSpeed * (restV / nominalVoltageV) - speedMps) / copper;
+      const emfN = fixed.isGeared ? Infinity : (p.noLoadSpeed * (restV / nominalVoltageV) - speedMps) / copper;
       const lawN =
         law === 'force'
           ? p.fullForce * order
           : law === 'voltage'
             ? (order * p.noLoadSpeed * (terminalV / nominalVoltageV) - speedMps) / copper
             : p.fullForce;
-      pullN = Math.max(0, Math.min(byPowerN, emfN, lawN, pullOfForce(wishN - riderN, p)));
+      pullN = Math.max(0, Math.min(byPowerN, emfN, lawN, pullOfForce(wishN - riderN, losses)));
       forceN = Math.max(0, p.driveEfficiency * (pullN - p.ironDrag));
       if (forceN === 0) pullN = 0;
     }
+    if (pullN === 0 && fixed.isAlwaysTurning && speedMps > 0) forceN = -p.ironDrag;
     const freeN = forceN + riderN - againstN;
     let brakeN = 0;
     if (isStanding) brakeN = freeN;
@@ -237,7 +239,7 @@ export function ridePath(
 
     energyOutJ += powerW * STEP_S;
     riderJ += riderN * movedM;
-    driveJ += forceN * movedM;
+    if (forceN > 0) driveJ += forceN * movedM;
     const gainedJ = (inertiaKg * (nextMps * nextMps - speedMps * speedMps)) / 2;
     inJ += (restV * currentA + riderN * meanMps) * STEP_S;
     outJ +=

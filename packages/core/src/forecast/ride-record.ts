@@ -12,6 +12,10 @@ export interface RideFacts {
   readonly airTemperatureC?: number;
   /** Mean head wind along the ride as ridden. */
   readonly windMps?: number;
+  /** How far that may be off; absent: what is usual for a wind that was stated, or was not. */
+  readonly windDoubtMps?: number;
+  /** Ridden as people ride, so that a forecast of it can be checked; a test of brakes or sensors cannot. */
+  readonly isOrdinary?: boolean;
   /** The rider's mean power while pedalling, where no sensor wrote it. */
   readonly riderPowerW?: number;
   /** Rise from start to end where the log has no altitude; absent: unknown. */

@@ -1,6 +1,7 @@
 import { chargeAtRest } from '../battery/index.js';
 import { seededRandom, standardNormal } from '../numeric/index.js';
 import { calibrate, centreOf, sampleOf, type Calibration } from './calibrate.js';
+import { windDoubtOf } from './fit-motion.js';
 import type { KnownOfBike, Parameters } from './parameters.js';
 import {
   pathProfile,
@@ -45,8 +46,8 @@ export interface Trust {
 /** What forecasts of a bike miss by before any was checked, σ of the logarithm, and what that is worth in rides. */
 const BEFORE = { energy: 0.03, time: 0.015, rise: 0.08 } as const;
 const BEFORE_WORTH = 3;
-const MOST_FOLDS = 6;
-const DRAWS = 40;
+const MOST_FOLDS = 5;
+const DRAWS = 30;
 const CELL_M = 10;
 const LEAST_M = 300;
 const LEAST_RISE_K = 3;
@@ -160,15 +161,17 @@ function checksOf(record: RideRecord, calibration: Calibration, seed: number): C
       },
       { share: as.startShare, motorC: as.startC, speedMps: as.startMps },
     );
-  const likely = ride(centreOf(calibration), 0, 1);
+  const { rider } = calibration.motion;
+  const told = as.riderIsLogged ? 1 : Math.exp(rider.mean);
+  const likely = ride(centreOf(calibration), 0, told);
   if (likely.endedBy !== 'finish') return [];
-  const windSd = record.facts.windMps === undefined ? 1.3 : 0.4;
-  const riderSd = as.riderIsLogged ? 0.03 : 0.2;
+  const windSd = windDoubtOf(record.facts);
+  const riderSd = as.riderIsLogged ? 0.03 : rider.sd;
   const drawn = Array.from({ length: DRAWS }, () =>
     ride(
       sampleOf(calibration.parts, calibration.priors, normal).parameters,
       windSd * normal(),
-      Math.exp(riderSd * normal()),
+      told * Math.exp(riderSd * normal()),
     ),
   );
   const checks: Check[] = [];
@@ -234,7 +237,7 @@ function asRidden(record: RideRecord, { fixed, priors, parts }: Calibration): As
     else if (powerW[k]! > 0) energyJ += powerW[k]!;
     if (speedMps[k]! > 0.5) movingS++;
   }
-  if (lengthM < LEAST_M || missing > 0.02 * count || energyJ <= 0) return undefined;
+  if (facts.isOrdinary === false || lengthM < LEAST_M || missing > 0.02 * count || energyJ <= 0) return undefined;
   const cells = Math.ceil(lengthM / CELL_M);
   const byCell = (values: Float64Array, otherwise: number): Float64Array => {
     const sums = new Float64Array(cells);

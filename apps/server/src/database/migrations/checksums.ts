@@ -15,4 +15,5 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0013-decide': '56927f42ae3171691863ca31194c103dfb77a055796dace30de4a3cb214687af',
   '0014-report': 'e34a0f68d7296cde9f586028384474f2ec9ab99c70c27c190735ef0d7cee5fbc',
   '0015-elsewhere': '1e3b0debe49dbb8c54d6dd5d4c60c141d46384d4c88514a86ce05ed3c8b896ed',
+  '0016-forecast': '44f6c51d34b20b5230a0c6235a0d609d0e7d11e022b2848901f5df912a30d2ad',
 };

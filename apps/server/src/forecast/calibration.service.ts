@@ -1,0 +1,221 @@
+import { createHash } from 'node:crypto';
+import { Injectable } from '@nestjs/common';
+import { airDensityOf, type TestContext } from '@ebrix/core/analysis';
+import { helpEndsKmh, isConverted, totalMass } from '@ebrix/core/bench';
+import { CoreError } from '@ebrix/core/errors';
+import {
+  knownFromFacts,
+  PARAMETERS,
+  type KnownOfBike,
+  type LearntParameter,
+  type RideFacts,
+} from '@ebrix/core/forecast';
+import { LogProblemError, type LogMapping } from '@ebrix/core/logs';
+import { EFFORTS } from '@ebrix/core/ride-model';
+import type { ForecastAnswer, ForecastAsk, RunSummary, SetupCalibration } from '@ebrix/contract';
+import { DomainError, notFound } from '../common/domain-error.js';
+import { withoutNulls } from '../common/row.js';
+import { JobPool, PagePool } from '../compute/compute-pool.js';
+import type { RideToLearn } from '../compute/learn-rides.js';
+import type { LearnedBike } from '../compute/task-types.js';
+import { RunContextService } from '../runs/run-context.service.js';
+import { RunFigureRepository } from '../runs/run-figure.repository.js';
+import { RunRepository } from '../runs/run.repository.js';
+import { toFacts } from '../setups/revision-facts.js';
+import { SetupRepository, type StoredSetup } from '../setups/setup.repository.js';
+
+/** The newest rides tell most of the bike as it is; more than these add little and take long. */
+const MOST_RIDES = 20;
+/** Setups whose calibration is kept at hand. */
+const MOST_KEPT = 40;
+const USUAL_RIDER_KG = 80;
+const USUAL_BIKE_KG = 30;
+const USUAL_RIDER_W = 80;
+const BELOW_END_KMH = 2;
+const WIND_ALONG = 0.7;
+const CALM_MPS = 0.5;
+const ORDINARY: ReadonlySet<string> = new Set(['range', 'hill-climb', 'heating']);
+const USUAL_SPEED_KMH = 22;
+
+interface Learned extends LearnedBike {
+  readonly rides: SetupCalibration['rides'];
+}
+
+/** Bikes as their rides show them: learned once, and anew when rides or parts change. */
+@Injectable()
+export class CalibrationService {
+  private readonly kept = new Map<string, { readonly fingerprint: string; readonly learned: Promise<Learned> }>();
+
+  constructor(
+    private readonly setups: SetupRepository,
+    private readonly runs: RunRepository,
+    private readonly figures: RunFigureRepository,
+    private readonly contexts: RunContextService,
+    private readonly pages: PagePool,
+    private readonly jobs: JobPool,
+  ) {}
+
+  /** Fails: `not-found`; `cannot-compute` for a bike without a kit. */
+  async ofSetup(setupId: string): Promise<SetupCalibration> {
+    const { setup, revisionId, facts } = await this.newest(setupId);
+    const { calibration, trust, rides } = await this.learned(setupId);
+    const mass = totalMass(facts);
+    const [pack] = facts.packs;
+    const helpEnds = helpEndsKmh(facts) ?? null;
+    return {
+      setup: { id: setup.id, name: setup.name, revisionId },
+      calibration: calibration as unknown as Record<string, unknown>,
+      trust: trust as SetupCalibration['trust'],
+      parameters: calibration.parameters.map(spelled),
+      rides,
+      usual: {
+        totalMassKg:
+          mass.missing.length === 0
+            ? mass.totalKg!
+            : (mass.fittedKg ?? USUAL_BIKE_KG) + (facts.fit.riderMassKg ?? USUAL_RIDER_KG) + (facts.fit.payloadKg ?? 0),
+        massIsKnown: mass.missing.length === 0,
+        targetSpeedKmh: helpEnds === null ? USUAL_SPEED_KMH : Math.round(helpEnds - BELOW_END_KMH),
+        helpEndsKmh: helpEnds,
+        riderPowerW: USUAL_RIDER_W,
+        levels: calibration.command.levels.map(({ level, demand }) => ({ level, demand })),
+        packAh: pack?.capacityAh ?? null,
+        packMassKg: pack?.massKg ?? null,
+        temperatureLimitC: calibration.fixed.temperatureLimitC,
+      },
+    };
+  }
+
+  async forecast({ setupId, scenario, seed }: ForecastAsk): Promise<ForecastAnswer> {
+    const { calibration, trust } = await this.learned(setupId);
+    const outcome = await this.pages.run('forecast', { calibration, trust, scenario: scenario as never, seed });
+    if (!outcome.ok) throw new CoreError(outcome.code, outcome.message);
+    return {
+      ...outcome.value,
+      parameters: calibration.parameters.map(spelled),
+      trust: trust as ForecastAnswer['trust'],
+    };
+  }
+
+  /** Calibration of a setup, from memory where nothing changed since. */
+  async learned(setupId: string): Promise<Learned> {
+    const { setup, facts } = await this.newest(setupId);
+    const known = knownFromFacts(facts);
+    const runs = await this.runsOf(setup, facts);
+    const fingerprint = createHash('sha256')
+      .update(JSON.stringify([known, runs.map(({ id, version, figures }) => [id, version, figures])]))
+      .digest('hex');
+    const before = this.kept.get(setupId);
+    if (before?.fingerprint === fingerprint) return before.learned;
+    const learned = this.learn(runs, known);
+    this.kept.set(setupId, { fingerprint, learned });
+    // What failed is tried again; what is oldest makes room.
+    learned.catch(() => this.kept.delete(setupId));
+    for (const oldest of this.kept.keys()) {
+      if (this.kept.size <= MOST_KEPT) break;
+      this.kept.delete(oldest);
+    }
+    return learned;
+  }
+
+  private async learn(runs: readonly RunSummary[], known: KnownOfBike): Promise<Learned> {
+    const rides: { id: string; name: string; isUsed: boolean; why: string }[] = [];
+    const toLearn: RideToLearn[] = [];
+    for (const run of runs) {
+      const name = `${run.outing.title || run.outing.date}, ${run.course.name}`;
+      const ride = await this.rideOf(run, name);
+      if (typeof ride === 'string') rides.push({ id: run.id, name, isUsed: false, why: ride });
+      else {
+        rides.push({ id: run.id, name, isUsed: true, why: '' });
+        toLearn.push(ride);
+      }
+    }
+    const outcome = await this.jobs.run('calibrate', { rides: toLearn, known });
+    if (!outcome.ok) throw new LogProblemError(outcome.problem);
+    const { unread, ...learned } = outcome.value;
+    return {
+      ...learned,
+      rides: rides.map((ride) => {
+        const found = unread.find(({ id }) => id === ride.id);
+        return found ? { ...ride, isUsed: false, why: found.why } : ride;
+      }),
+    };
+  }
+
+  /** A run as a calibration takes it, or why it cannot. */
+  private async rideOf(run: RunSummary, name: string): Promise<RideToLearn | string> {
+    const stored = await this.runs.findForAnalysis(run.id);
+    if (!stored) return 'It was deleted meanwhile.';
+    const context = await this.contexts.contextOf(stored.assignment);
+    if (context.totalMassKg === undefined)
+      return 'Its mass is not known: weigh bike and rider, or write their masses down.';
+    const { way } = stored.assignment.riding;
+    const facts: RideFacts = {
+      name,
+      outing: run.outing.id,
+      totalMassKg: context.totalMassKg,
+      ...withoutNulls({ airTemperatureC: context.airTemperatureC ?? null, airDensity: airDensityOf(context) ?? null }),
+      riderPowerW: way === null ? USUAL_RIDER_W : EFFORTS[way].riderW,
+      isOrdinary: ORDINARY.has(run.testKind),
+      ...(isRound(context) ? { gainM: 0, windMps: 0 } : withoutNulls({ windDoubtMps: windDoubt(context) })),
+    };
+    const figures = stored.assignment.manualReadings ? await this.summaryOf(run.id) : undefined;
+    return {
+      id: run.id,
+      bytes: stored.bytes,
+      mapping: stored.mapping as LogMapping | null,
+      facts,
+      ...(figures && { figures }),
+      ...withoutNulls({ span: context.logSpan ?? null, wheelFactor: context.wheelFactor ?? null }),
+    };
+  }
+
+  private async summaryOf(runId: string): Promise<RideToLearn['figures']> {
+    const [distance, moving, energy] = await Promise.all(
+      ['distance', 'movingTime', 'energyOut'].map(
+        async (key) => (await this.figures.of([runId], key)).get(runId)?.value,
+      ),
+    );
+    return distance !== undefined && moving !== undefined && energy !== undefined
+      ? { distanceM: distance * 1000, movingS: moving, energyWh: energy }
+      : undefined;
+  }
+
+  private async runsOf(setup: StoredSetup, { kit, packs, bike }: ReturnType<typeof toFacts>): Promise<RunSummary[]> {
+    const all = await this.setups.findFacts(setup.revisions.map(({ id }) => id));
+    const alike = (parts: {
+      kit: { name: string } | null;
+      packs: readonly { name: string }[];
+      bike: { name: string };
+    }): string => JSON.stringify([parts.kit?.name, parts.packs.map(({ name }) => name), parts.bike.name]);
+    const now = alike({ kit, packs, bike });
+    const same = setup.revisions.filter(({ id }) => alike(toFacts(all.get(id)!)) === now).map(({ id }) => id);
+    const runs = await this.runs.listOfRevisions(same, null);
+    return runs.filter(({ exclusion, isSimulated }) => exclusion === null && !isSimulated).slice(-MOST_RIDES);
+  }
+
+  private async newest(setupId: string) {
+    const [setup] = await this.setups.list(setupId);
+    const revisionId = setup?.revisions[0]?.id;
+    const stored = revisionId === undefined ? undefined : (await this.setups.findFacts([revisionId])).get(revisionId);
+    if (!setup || revisionId === undefined || !stored) throw notFound('This setup');
+    const facts = toFacts(stored);
+    if (!isConverted(facts))
+      throw new DomainError('cannot-compute', 'A forecast is for a bike with a kit; this one has none fitted.');
+    return { setup, revisionId, facts };
+  }
+}
+
+/** On a way that does not come back the wind may be from anywhere: its component along is two thirds of it, and gusts. */
+function windDoubt({ windMps }: TestContext): number | null {
+  return windMps === undefined ? null : Math.hypot(WIND_ALONG * windMps, CALM_MPS);
+}
+
+/** Back where it began: what rose has fallen, and wind from ahead comes from behind as well. */
+function isRound({ course }: TestContext): boolean {
+  return course?.isLoop === true && course.isWhole;
+}
+
+export function spelled(parameter: LearntParameter): SetupCalibration['parameters'][number] {
+  const { label, unit } = PARAMETERS[parameter.name];
+  return { ...parameter, interval95: [...parameter.interval95], label, unit };
+}
