@@ -5,6 +5,7 @@ import './app/theme.css';
 import './app/shell.css';
 import './app/bench.css';
 import './app/decide.css';
+import './app/forecast.css';
 import './app/plan.css';
 import './app/console.css';
 import './app/measures.css';

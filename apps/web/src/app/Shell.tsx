@@ -20,6 +20,7 @@ const PLACES = [
   { to: '/trials', name: 'Trials', keys: 'g>t' },
   { to: '/ride', name: 'Ride', keys: 'g>o' },
   { to: '/runs', name: 'Runs', keys: 'g>r' },
+  { to: '/forecast', name: 'Forecast', keys: 'g>f' },
   { to: '/decide', name: 'Decide', keys: 'g>d' },
 ] as const;
 
@@ -96,6 +97,7 @@ function Rail({ theme, units }: { readonly theme: string; readonly units: string
   useShortcut('g>t', 'Go to trials', () => void navigate('/trials'));
   useShortcut('g>o', 'Go to ride', () => void navigate('/ride'));
   useShortcut('g>r', 'Go to runs', () => void navigate('/runs'));
+  useShortcut('g>f', 'Go to forecast', () => void navigate('/forecast'));
   useShortcut('g>d', 'Go to decide', () => void navigate('/decide'));
   useShortcut('g>q', 'Go to quick look', () => void navigate('/quick-look'));
   useShortcut('i', 'Import rides', () => void navigate('/import'));

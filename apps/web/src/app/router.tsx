@@ -60,6 +60,7 @@ export function makeRouter(store: Store) {
         { path: 'how/:kind', lazy: page(() => import('../features/how/HowToRidePage.js')) },
         { path: 'runs', lazy: page(() => import('../features/runs/RunsPage.js')) },
         { path: 'runs/:id', lazy: page(() => import('../features/runs/RunPage.js')) },
+        { path: 'forecast', lazy: page(() => import('../features/forecast/ForecastPage.js')) },
         { path: 'decide', element: <Navigate to="/decide/uses" replace /> },
         { path: 'decide/:tab/:id?', lazy: page(() => import('../features/decide/DecidePage.js')) },
         { path: 'notebook', lazy: page(() => import('../features/notebook/NotebookPage.js')) },

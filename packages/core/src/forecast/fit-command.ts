@@ -66,8 +66,8 @@ export function fitCommand(
   const asPrior = (name: 'fullCurrent' | 'fullForce' | 'noLoadSpeed'): Learnt => ({ ...priors[name], from: 'prior' });
   const none: CommandFit = {
     law: 'current',
-    fullCurrent: limitSeen(records, asPrior('fullCurrent')),
-    fullForce: asPrior('fullForce'),
+    fullCurrent: limitSeen(currentsOf(records), asPrior('fullCurrent')),
+    fullForce: limitSeen(pullsOf(records, fixed, losses), asPrior('fullForce')),
     noLoadSpeed: asPrior('noLoadSpeed'),
     levels: [],
     highestDemand: null,
@@ -242,17 +242,38 @@ function levelsOf(
 }
 
 /**
- * The battery's limit without a throttle in the log: a current that the rides run into again and again is the limit; else it lies somewhere
- * beyond the most that was drawn.
+ * A limit without a throttle in the log, of current or of pull: what the rides run into again and again is the limit; else it lies somewhere
+ * beyond the most that was seen.
  */
-function limitSeen(records: readonly RideRecord[], prior: Learnt): Learnt {
-  const drawn = records.flatMap(({ currentA }) => Array.from(currentA).filter((value) => value > 1));
+function limitSeen(drawn: readonly number[], prior: Learnt): Learnt {
   if (drawn.length < LEAST_MOMENTS) return prior;
   const most = quantile(drawn, 0.995);
   const close = drawn.filter((value) => value > LIMIT_SHARE * most);
   if (close.length >= LEAST_MOMENTS && close.length > LIMIT_HELD * drawn.length)
     return { value: median(close), sd: 0.04, from: 'data' };
   return reachedAtLeast(prior, most);
+}
+
+function currentsOf(records: readonly RideRecord[]): number[] {
+  return records.flatMap(({ currentA }) => Array.from(currentA).filter((value) => value > 1));
+}
+
+/** Pulls in full seconds of help, N at the tyre. */
+function pullsOf(records: readonly RideRecord[], fixed: FixedOfBike, losses: DriveLosses): number[] {
+  return records.flatMap(({ count, powerW, speedMps, motorC, isBraking }) => {
+    const pulls: number[] = [];
+    for (let k = 0; k < count; k++) {
+      if (
+        !(powerW[k]! > 20) ||
+        !(speedMps[k]! > 1) ||
+        isBraking[k] ||
+        speedMps[k]! > (fixed.speedLimitMps ?? Infinity) - 1
+      )
+        continue;
+      pulls.push(pullOfPower(powerW[k]!, speedMps[k]!, losses.idlePower, copperAt(losses, speedMps[k]!, motorC[k]!)));
+    }
+    return pulls;
+  });
 }
 
 function thinned(moments: readonly Moment[]): readonly Moment[] {

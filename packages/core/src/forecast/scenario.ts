@@ -30,6 +30,7 @@ export interface Scenario {
 
 export const MOST_PROFILE_POINTS = 50_000;
 const MOST_PIECES = 2_000;
+const LEAST_PIECE_M = 30;
 const LONGEST_WAY_M = 1_000_000;
 const STEEPEST = 0.5;
 
@@ -85,10 +86,14 @@ export function airOf(
   return { temperatureC, density: airDensity ?? airDensityKgPerM3(temperatureC) };
 }
 
+/** Heights are rounded: over a few metres they are steps, no slope. Points lie at least so far apart, or as far as keeps pieces few. */
 function thinned(points: { distanceM: number; altitudeM: number }[]): { distanceM: number; altitudeM: number }[] {
-  if (points.length <= MOST_PIECES) return points;
-  const every = points.length / MOST_PIECES;
-  return points.filter(
-    (_, k) => k === 0 || k === points.length - 1 || Math.floor(k / every) !== Math.floor((k - 1) / every),
-  );
+  const end = points.at(-1)!;
+  const apartM = Math.max(LEAST_PIECE_M, end.distanceM / MOST_PIECES);
+  const kept = [points[0]!];
+  for (const point of points.slice(1, -1))
+    if (point.distanceM - kept.at(-1)!.distanceM >= apartM && end.distanceM - point.distanceM >= apartM)
+      kept.push(point);
+  kept.push(end);
+  return kept;
 }

@@ -22,6 +22,7 @@ export const TAGS = [
   'Use',
   'Money',
   'Report',
+  'Forecast',
   'Ride',
   'Demo',
 ] as const;
