@@ -9,6 +9,7 @@ const LEVELS = [
   ['analysis'],
   ['bench', 'compare', 'costs', 'courses', 'logger', 'ride-model'],
   ['decision', 'planning', 'ride'],
+  ['forecast'],
 ];
 function coreLevels() {
   return LEVELS.slice(0, -1).map((folders, level) => ({

@@ -122,7 +122,7 @@ export const rideEstimateSchema = z.strictObject({
   distanceM: z.number(),
   coolDownS: z.number(),
   hottestC: z.number().nullable(),
-  source: z.enum(['own-runs', 'model']),
+  source: z.enum(['own-runs', 'calibrated', 'model']),
   runs: z.int(),
   /** What the bench does not know of this setup and the model took as usual. */
   assumed: z.array(z.string()),

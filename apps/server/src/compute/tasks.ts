@@ -22,6 +22,7 @@ import {
 import { assembleLog, type LoggerHello, type StoredLine } from '@ebrix/core/logger';
 import {
   calibrate,
+  estimateCalibrated,
   forecast,
   forecastOfRides,
   missedChecks,
@@ -225,6 +226,9 @@ export const TASKS = {
     }),
 
   /** What each ride of a plan takes, by the ride model. */
+  estimateCalibrated: ({ calibration, trust, scenario }: LearnedBike & { scenario: Scenario }): Outcome<RideEstimate> =>
+    catchCore(() => estimateCalibrated(calibration, trust, scenario)),
+
   estimateRides: (rides: readonly EstimateRequest[]): readonly RideEstimate[] =>
     rides.map(({ model, course, conditions, laps }) => estimateRide(model, course, conditions, laps)),
 

@@ -16,13 +16,21 @@ import {
 import { TEST_KINDS } from '@ebrix/core/analysis';
 import { DECIDING_FIGURES } from '@ebrix/core/compare';
 import { summariseRatings } from '@ebrix/core/experience';
-import { LETTERS, type quickWeighUpSchema, type Weighed, type WeighUp, type WeighUpRequest } from '@ebrix/contract';
+import {
+  LETTERS,
+  type Course,
+  type quickWeighUpSchema,
+  type Weighed,
+  type WeighUp,
+  type WeighUpRequest,
+} from '@ebrix/contract';
 import { notFound } from '../common/domain-error.js';
 import { PagePool } from '../compute/compute-pool.js';
 import { CourseRepository } from '../courses/course.repository.js';
 import { RatingRepository } from '../experience/rating.repository.js';
 import { FittingRecordRepository } from '../fitting/fitting-record.repository.js';
 import { FittingService } from '../fitting/fitting.service.js';
+import { CalibrationService } from '../forecast/calibration.service.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { toFacts } from '../setups/revision-facts.js';
 import { SetupService } from '../setups/setup.service.js';
@@ -34,6 +42,17 @@ interface Compared {
   readonly setupId: string;
   readonly name: string;
 }
+/** What a forecast says of a course that was not ridden, by the figure that a ride would give. */
+const FORETOLD: Partial<Record<CriterionKey, string>> = {
+  rangeWithReserve: 'rangeWithReserve',
+  rangeToCutoff: 'rangeToCutoff',
+  netConsumption: 'netConsumption',
+  meanMovingSpeed: 'meanSpeed',
+  minSpeed: 'minSpeed',
+};
+/** Width of a 95 % interval in standard deviations. */
+const NORMAL_95 = 3.92;
+
 /** The figure that a climb is judged by for the steepest one ridden. */
 const GRADE = 'meanGrade';
 
@@ -50,11 +69,13 @@ export class WeighUpService {
     private readonly records: FittingRecordRepository,
     private readonly costs: CostService,
     private readonly pool: PagePool,
+    private readonly calibrations: CalibrationService,
   ) {}
 
   async weighUp({ use, revisionIds }: WeighUpRequest): Promise<WeighUp> {
     const compared = await this.setupsOf(revisionIds);
-    const courseNames = new Map((await this.courses.list()).map(({ id, name }) => [id, name]));
+    const courses = await this.courses.list();
+    const courseNames = new Map(courses.map(({ id, name }) => [id, name]));
     const counted = (await this.runs.runsOf(revisionIds)).filter(
       ({ isExcluded, isSimulated, isMostlyEstimated }) => !isExcluded && !isSimulated && !isMostlyEstimated,
     );
@@ -80,14 +101,25 @@ export class WeighUpService {
         runsOf.set(key, own);
         put(key, figureStandings(key, own, compared.length));
       } else if (key === 'steepestClimbed') await this.putSteepest(compared, counted, standings);
-    const mustHaves = use.mustHaves.map(({ key, courseId, atLeast, atMost }) => {
+    const mustHaves: { key: string; label: string; unit: string; atLeast: number | null; atMost: number | null }[] = [];
+    for (const { key, courseId, atLeast, atMost } of use.mustHaves) {
       const onCourse = courseId !== null && isFigureCriterion(key);
       const ownKey = onCourse ? `${key}@${courseId}` : key;
       if (onCourse) put(ownKey, figureStandings(key, runsOf.get(key) ?? [], compared.length, courseId));
       const { label, unit } = criterionWords(key);
       const place = onCourse ? ` on ${courseNames.get(courseId) ?? 'a course that is gone'}` : '';
-      return { key: ownKey, label: `${label}${place}`, unit, atLeast, atMost };
-    });
+      const foretold = onCourse
+        ? await this.foretell(
+            key,
+            ownKey,
+            courses.find(({ id }) => id === courseId),
+            compared,
+            standings,
+          )
+        : [];
+      const said = foretold.length > 0 ? ` (foretold for ${foretold.join(', ')}: not ridden there)` : '';
+      mustHaves.push({ key: ownKey, label: `${label}${place}${said}`, unit, atLeast, atMost });
+    }
     const criteria = use.criteria.map(({ key, weight, worth }) => {
       const { label, unit, better } = criterionWords(key);
       const usual = usualWorth(
@@ -219,6 +251,28 @@ export class WeighUpService {
         },
       ];
     });
+  }
+
+  /** Who was not ridden on a course is foretold there from the rides it has; gives back the letters of those. */
+  private async foretell(
+    key: CriterionKey,
+    ownKey: string,
+    course: Course | undefined,
+    compared: readonly Compared[],
+    standings: Record<string, Standing>[],
+  ): Promise<string[]> {
+    const figureKey = FORETOLD[key];
+    if (figureKey === undefined || !course || course.lengthM === null) return [];
+    const letters: string[] = [];
+    for (const [s, { setupId }] of compared.entries()) {
+      if (standings[s]![ownKey]) continue;
+      const figure = (await this.calibrations.onCourse(setupId, course))?.find((one) => one.key === figureKey);
+      if (!figure) continue;
+      const [low, high] = figure.interval95;
+      standings[s]![ownKey] = { value: figure.value, standardUncertainty: (high - low) / NORMAL_95 };
+      letters.push(LETTERS[s]!);
+    }
+    return letters;
   }
 
   /** The steepest climb that each setup has ridden: what it did, not what it might do. */

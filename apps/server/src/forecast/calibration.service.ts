@@ -11,8 +11,9 @@ import {
   type RideFacts,
 } from '@ebrix/core/forecast';
 import { LogProblemError, type LogMapping } from '@ebrix/core/logs';
-import { EFFORTS } from '@ebrix/core/ride-model';
-import type { ForecastAnswer, ForecastAsk, RunSummary, SetupCalibration } from '@ebrix/contract';
+import { knownProfile } from '@ebrix/core/courses';
+import { EFFORTS, rideCourseOf } from '@ebrix/core/ride-model';
+import type { Course, ForecastAnswer, ForecastAsk, RunSummary, SetupCalibration } from '@ebrix/contract';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { withoutNulls } from '../common/row.js';
 import { JobPool, PagePool } from '../compute/compute-pool.js';
@@ -28,6 +29,8 @@ import { SetupRepository, type StoredSetup } from '../setups/setup.repository.js
 const MOST_RIDES = 20;
 /** Setups whose calibration is kept at hand. */
 const MOST_KEPT = 40;
+const PATIENCE_MS = 3000;
+const LEAST_RIDES = 2;
 const USUAL_RIDER_KG = 80;
 const USUAL_BIKE_KG = 30;
 const USUAL_RIDER_W = 80;
@@ -115,6 +118,40 @@ export class CalibrationService {
       this.kept.delete(oldest);
     }
     return learned;
+  }
+
+  /** A charge on a course, ridden as the setup usually is; undefined where fewer than two rides taught it, or it is not learned in time. */
+  async onCourse(setupId: string, course: Course): Promise<ForecastAnswer['figures'] | undefined> {
+    const learned = await this.inTime(setupId);
+    if (!learned || course.lengthM === null || learned.rides.filter(({ isUsed }) => isUsed).length < LEAST_RIDES)
+      return undefined;
+    const { usual } = await this.ofSetup(setupId);
+    const { profile } = rideCourseOf({ lengthM: course.lengthM, profile: knownProfile(course) ?? null });
+    const { calibration, trust } = learned;
+    const outcome = await this.pages.run('forecast', {
+      calibration,
+      trust,
+      seed: 1,
+      scenario: {
+        profile,
+        totalMassKg: usual.totalMassKg,
+        windMps: 0,
+        startShare: 1,
+        riding: { targetSpeedKmh: usual.targetSpeedKmh, riderPowerW: usual.riderPowerW },
+      },
+    });
+    return outcome.ok ? (outcome.value.figures as ForecastAnswer['figures']) : undefined;
+  }
+
+  /** The same where it is at hand or learned within a moment; else undefined, and the learning goes on for the next who asks. */
+  async inTime(setupId: string): Promise<Learned | undefined> {
+    let timer: NodeJS.Timeout | undefined;
+    const late = new Promise<undefined>((resolve) => (timer = setTimeout(resolve, PATIENCE_MS, undefined)));
+    try {
+      return await Promise.race([this.learned(setupId).catch(() => undefined), late]);
+    } finally {
+      clearTimeout(timer);
+    }
   }
 
   private async learn(runs: readonly RunSummary[], known: KnownOfBike): Promise<Learned> {

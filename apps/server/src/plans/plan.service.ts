@@ -1,5 +1,5 @@
 import { Injectable } from '@nestjs/common';
-import { isConverted, packEnergy } from '@ebrix/core/bench';
+import { helpEndsKmh, isConverted, packEnergy, totalMass } from '@ebrix/core/bench';
 import { knownProfile, timedSection } from '@ebrix/core/courses';
 import {
   chargingOf,
@@ -9,7 +9,7 @@ import {
   type RideEstimate,
 } from '@ebrix/core/planning';
 import { airDensityKgPerM3 } from '@ebrix/core/physics';
-import { modelFromFacts, rideCourseOf, type RideCourse } from '@ebrix/core/ride-model';
+import { EFFORTS, modelFromFacts, rideCourseOf, type RideCourse } from '@ebrix/core/ride-model';
 import { summarizeSample } from '@ebrix/core/statistics';
 import type { Course, OpenSlot, Plan, PlanBasis, PlanSave, PlanTest, Trial } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
@@ -17,6 +17,7 @@ import { DomainError, notFound } from '../common/domain-error.js';
 import { PagePool } from '../compute/compute-pool.js';
 import type { EstimateRequest } from '../compute/task-types.js';
 import { CourseRepository } from '../courses/course.repository.js';
+import { CalibrationService } from '../forecast/calibration.service.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { toFacts } from '../setups/revision-facts.js';
@@ -34,6 +35,7 @@ export class PlanService {
     private readonly runs: RunRepository,
     private readonly figures: RunFigureRepository,
     private readonly pool: PagePool,
+    private readonly calibrations: CalibrationService,
   ) {}
 
   async get(trialId: string): Promise<Plan | null> {
@@ -136,6 +138,7 @@ export class PlanService {
         });
         details.push({ assumed, distanceM });
       }
+    const calibrated = await this.calibrated(trial, tests, courseOf, facts, airTemperatureC);
     const modelled = (await this.pool.run('estimateRides', requests)).values();
     const estimates = details.map(({ estimate }) => estimate ?? modelled.next().value!);
     const counted = all.filter(({ exclusion, isSimulated }) => exclusion === null && !isSimulated);
@@ -183,7 +186,26 @@ export class PlanService {
                   ridden.map(({ durationS }) => durationS),
                 )
               : undefined;
-          if (ownRides) return { ...base, ...ownRides, source: 'own-runs', assumed: [] };
+          const learned = calibrated.get(at);
+          const byRides = learned
+            ? {
+                ...base,
+                coolDownS: learned.coolDownS,
+                hottestC: learned.hottestC,
+                endsEmpty: learned.endedBy === 'cut-off',
+              }
+            : base;
+          if (ownRides) return { ...byRides, ...ownRides, source: 'own-runs', assumed: [] };
+          if (learned)
+            return {
+              ...byRides,
+              durationS: learned.durationS,
+              energyWh: learned.energyWh,
+              energyUncertaintyWh: learned.energyUncertaintyWh,
+              source: 'calibrated',
+              runs: learned.rides,
+              assumed: [],
+            };
           return {
             ...base,
             durationS: model.durationS,
@@ -201,6 +223,49 @@ export class PlanService {
       typicalValue: own.typicalValue,
       setups,
     };
+  }
+
+  /** Rides by setups that their own rides taught, by place in the list of setups and tests. What is not learned in time is left to the model. */
+  private async calibrated(
+    trial: Trial,
+    tests: readonly PlanTest[],
+    courseOf: (test: PlanTest) => Course,
+    facts: Awaited<ReturnType<SetupRepository['findFacts']>>,
+    airTemperatureC: number,
+  ): Promise<Map<number, RideEstimate & { readonly rides: number }>> {
+    const found = new Map<number, RideEstimate & { readonly rides: number }>();
+    const learned = await Promise.all(trial.setups.map(({ setupId }) => this.calibrations.inTime(setupId)));
+    for (const [s, { revisionId, riding }] of trial.setups.entries()) {
+      const bike = learned[s];
+      const rides = bike?.rides.filter(({ isUsed }) => isUsed).length ?? 0;
+      const setup = toFacts(facts.get(revisionId)!);
+      if (!bike || rides < LEAST_RIDES || !isConverted(setup)) continue;
+      const mass = totalMass(setup);
+      if (mass.totalKg === null || mass.missing.length > 0) continue;
+      for (const [k, test] of tests.entries()) {
+        const { profile } = rideOf(courseOf(test));
+        const ends = helpEndsKmh(setup);
+        const level = Number(riding.level || trial.heldRiding.level || test.level || NaN);
+        const estimate = await this.pool.run('estimateCalibrated', {
+          calibration: bike.calibration,
+          trust: bike.trust,
+          scenario: {
+            profile: onAndOn(profile, test.laps),
+            totalMassKg: mass.totalKg,
+            airTemperatureC,
+            windMps: 0,
+            startShare: 1,
+            riding: {
+              riderPowerW: EFFORTS[riding.way ?? trial.heldRiding.way ?? test.effort].riderW,
+              targetSpeedKmh: (ends ?? USUAL_ENDS_KMH) - BELOW_END_KMH,
+              ...(Number.isInteger(level) && { level }),
+            },
+          },
+        });
+        if (estimate.ok && estimate.value.energyWh > 0) found.set(s * tests.length + k, { ...estimate.value, rides });
+      }
+    }
+    return found;
   }
 
   /** Earlier runs of the same figure, by course, kind and way of riding: only what is alike is pooled. */
@@ -221,6 +286,22 @@ function armOf(trial: Trial, revisionId: string, letter: string | undefined): nu
   return trial.setups.findIndex(
     (setup) => setup.revisionId === revisionId && (letter === undefined || setup.letter === letter),
   );
+}
+
+/** One ride teaches little that the next does not upset. */
+const LEAST_RIDES = 2;
+const USUAL_ENDS_KMH = 25;
+const BELOW_END_KMH = 1.5;
+
+/** A course ridden several times, one lap behind the other. */
+function onAndOn(profile: RideCourse['profile'], laps: number): RideCourse['profile'] {
+  const { distanceM: lapM, altitudeM } = profile.at(-1)!;
+  const rise = altitudeM - profile[0]!.altitudeM;
+  return Array.from({ length: laps }, (_, lap) =>
+    profile
+      .slice(lap === 0 ? 0 : 1)
+      .map((point) => ({ distanceM: point.distanceM + lap * lapM, altitudeM: point.altitudeM + lap * rise })),
+  ).flat();
 }
 
 const UNKNOWN_LENGTH_M = 5000;

@@ -31,7 +31,7 @@ export interface MotionFit extends PartFit {
   readonly rides: readonly { readonly windMps: number; readonly riderFactor: number }[];
   /** What this rider gives against what was told, as a logarithm: the mean over rides, and from ride to ride. */
   readonly rider: { readonly mean: number; readonly sd: number };
-  /** Of some rides the rider's power was told, not logged: a forecast's is told as well. */
+  /** No ride has the rider's power logged, or of some it was told: a forecast's is told as well. */
   readonly isRiderTold: boolean;
   /** Balance that is left over, N, of one block. */
   readonly leftOverN: number;
@@ -108,7 +108,7 @@ export function fitMotion(records: readonly RideRecord[], priors: Priors, fixed:
   );
   return {
     rider: riderOf(told),
-    isRiderTold: told.length > 0,
+    isRiderTold: told.length > 0 || !records.some(({ riderW }) => riderW.some((value) => !Number.isNaN(value))),
     names: MOTION_PARAMETERS,
     estimate: Array.from(fit.estimate.slice(0, q)),
     covariance: Array.from({ length: q * q }, (_, k) => fit.covariance[Math.floor(k / q) * p + (k % q)]!),

@@ -24,10 +24,12 @@ const USUAL_RESERVE = 0.1;
 export interface PathContext {
   readonly calibration: Calibration;
   readonly scenario: Scenario;
+  /** The most probable ride does not arrive: figures are until it ends, whoever it is. */
+  readonly isPartial?: boolean;
 }
 
 /**
- * Figures of one path; NaN for what it does not have: a ride that ends early has no time for the way.
+ * Figures of one path; NaN for what it does not have: a ride that ends early has no time, and no energy for the whole way.
  *
  * Ranges: ways like this one on and on. The energy in the pack from the start to the reserve, or to the charge at which the highest current
  * pulls the voltage to the cut-off, over what this way took, each as ∫ open-circuit voltage dq, so that the falling voltage counts.
@@ -37,8 +39,9 @@ export function figuresOfPath(
   parameters: Parameters,
   context: PathContext,
 ): Record<FigureKey, number> {
-  const { scenario, calibration } = context;
+  const { scenario, calibration, isPartial = false } = context;
   const arrived = outcome.endedBy === 'finish';
+  const whole = (value: number): number => (arrived || isPartial ? value : NaN);
   const km = outcome.distanceM / 1000;
   const netWh = (outcome.energyOutJ - outcome.regeneratedJ) / 3600;
   const capacityAh = parameters.capacity + (scenario.secondPack?.capacityAh ?? 0);
@@ -48,11 +51,11 @@ export function figuresOfPath(
     used > 0 ? (km * energyBetween(calibration, parameters, share, scenario.startShare)) / used : NaN;
   return {
     time: arrived ? outcome.timeS : NaN,
-    meanSpeed: (3.6 * outcome.distanceM) / outcome.timeS,
+    meanSpeed: whole((3.6 * outcome.distanceM) / outcome.timeS),
     minSpeed: 3.6 * outcome.lowestMps,
-    energyOut: outcome.energyOutJ / 3600,
-    netConsumption: netWh / km,
-    chargeLeftShare: arrived ? endShare : 0,
+    energyOut: whole(outcome.energyOutJ / 3600),
+    netConsumption: whole(netWh / km),
+    chargeLeftShare: whole(Math.max(0, endShare)),
     rangeWithReserve: until(scenario.reserveShare ?? USUAL_RESERVE),
     rangeToCutoff: until(shareAtCutoff(outcome, parameters, context)),
     lowestVoltage: outcome.lowestV,

@@ -62,6 +62,7 @@ const DAY = {
 } as const;
 const USUAL_RIDER_W = 80;
 const USUAL_AIR_C = 15;
+const USUAL_RESERVE = 0.1;
 const INSTRUMENT: Partial<Record<FigureKey, number>> = {
   energyOut: 0.01,
   netConsumption: 0.01,
@@ -125,7 +126,7 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
   const centre = centreOf(calibration);
   const middle = columnsOf();
   const likely = ride(centre, CALM_DAY, middle);
-  const context = { calibration, scenario };
+  const context = { calibration, scenario, isPartial: likely.endedBy !== 'finish' };
   const likelyFigures = figuresOfPath(likely, centre, context);
   const drawn: {
     figures: Record<FigureKey, number>;
@@ -208,9 +209,7 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
           (end) => ends.filter((e) => e === end).length * 2 >= ends.length && ends.length > 0,
         ) ?? null,
     },
-    belowReserve:
-      drawn.filter(({ figures: { chargeLeftShare } }) => chargeLeftShare < (scenario.reserveShare ?? 0.1)).length /
-      Math.max(1, samples),
+    belowReserve: share((outcome) => outcome.endShare < (scenario.reserveShare ?? USUAL_RESERVE)),
     cutBack: share(({ cutBackM }) => cutBackM > 0),
   };
 }

@@ -63,6 +63,8 @@ export interface PathOutcome {
   energyOutJ: number;
   regeneratedJ: number;
   usedAh: number;
+  /** Charge where it ended, 0–1. */
+  endShare: number;
   riderJ: number;
   /** What the motor put on the road. */
   driveJ: number;
@@ -301,6 +303,7 @@ export function ridePath(
     energyOutJ,
     regeneratedJ,
     usedAh: usedAs / 3600,
+    endShare: start.share - usedAs / 3600 / p.capacity,
     riderJ,
     driveJ,
     sagV,

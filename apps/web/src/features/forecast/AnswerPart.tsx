@@ -50,10 +50,11 @@ export function FigureRows({ setups }: { readonly setups: readonly DrawnSetup[] 
           <tr>
             <th scope="col">Figure</th>
             {setups.map(({ letter }) => (
-              <th key={letter} scope="col" colSpan={2}>
+              <th key={letter} scope="col">
                 <SetupMark letter={letter} />
               </th>
             ))}
+            {setups.length === 1 && <th scope="col">Unsure by</th>}
           </tr>
         </thead>
         <tbody>
@@ -64,31 +65,35 @@ export function FigureRows({ setups }: { readonly setups: readonly DrawnSetup[] 
                 const figure = answer.figures.find((one) => one.key === key);
                 if (!figure)
                   return (
-                    <td key={letter} colSpan={2} className="quiet">
+                    <td key={letter} className="quiet">
                       –
                     </td>
                   );
                 const shown = showSpan(figure, system);
-                const [first, second] = figure.contributions;
-                return [
-                  <td key={`${letter} value`} className="figures nowrap">
+                return (
+                  <td key={letter} className="figures nowrap">
                     {shown.value} {shown.unit}{' '}
                     <span className="quiet">
                       {shown.low} to {shown.high}
                     </span>
-                  </td>,
-                  <td key={`${letter} why`} className="quiet">
-                    {first && `${first.source} ${Math.round(100 * first.share)} %`}
-                    {second && `, ${second.source} ${Math.round(100 * second.share)} %`}
-                  </td>,
-                ];
+                  </td>
+                );
               })}
+              {setups.length === 1 && <td className="quiet">{unsureBy(setups[0]!, key)}</td>}
             </tr>
           ))}
         </tbody>
       </table>
     </div>
   );
+}
+
+function unsureBy({ answer }: DrawnSetup, key: string): string {
+  const { contributions = [] } = answer.figures.find((one) => one.key === key) ?? {};
+  return contributions
+    .slice(0, 2)
+    .map(({ source, share }) => `${source} ${Math.round(100 * share)} %`)
+    .join(', ');
 }
 
 const SHOWN = [

@@ -8,6 +8,7 @@ import { useListSetupsQuery } from '../../entities/setup/index.js';
 import { CourseRuns } from '../../entities/run/index.js';
 import { Page } from '../../shared/ui/Page.js';
 import { Problem, QueryView } from '../../shared/ui/QueryView.js';
+import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { AlongChart, type DrawnSetup } from './AlongChart.js';
 import { AnswerWords, FigureRows, WhatMatters } from './AnswerPart.js';
@@ -153,7 +154,12 @@ function Calibrated({ question, setups, courses, dropped, onDropped, onChange }:
             <h2 className="mt-16">Figures</h2>
             <FigureRows setups={drawn} />
             <h2 className="mt-16">What matters most</h2>
-            <WhatMatters setup={drawn[0]!} />
+            {drawn.map((setup) => (
+              <div key={setup.letter} className="mt-6">
+                {drawn.length > 1 && <SetupMark letter={setup.letter} label={setup.name} />}
+                <WhatMatters setup={setup} />
+              </div>
+            ))}
           </>
         )}
         {calibrations.map(

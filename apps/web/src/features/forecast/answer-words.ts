@@ -9,6 +9,7 @@ export function answerWords(answer: Forecast, wayM: number, reserve: number, sys
   const [time, energy, left] = [figure('time'), figure('energyOut'), figure('chargeLeftShare')];
   const words: string[] = [];
   const { share, by } = answer.notThere;
+  // Named as what a rider would see.
   const WHY = {
     'cut-off': 'the battery cuts off',
     stall: 'the bike comes to a stand',

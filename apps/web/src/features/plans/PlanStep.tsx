@@ -1,6 +1,6 @@
 import { Button, Input } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { planInputSchema, planSchema, type Course, type Plan, type PlanInput, type Trial } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { errorCode } from '../../shared/api/base-api.js';
@@ -121,6 +121,9 @@ function Planner({
   const letters = trial.setups.map(({ letter }) => letter);
   const lettersOf = (indices: readonly number[]): string => joinLetters(indices.map((k) => letters[k]!));
   const courseName = (id: string): string => courses.find((course) => course.id === id)?.name ?? '';
+  const learned = (basis?.setups ?? []).flatMap(({ rides }) =>
+    rides.filter(({ source }) => source === 'calibrated'),
+  ).length;
   const assumed = [...new Set((basis?.setups ?? []).flatMap(({ rides }) => rides.flatMap((ride) => ride.assumed)))];
   const needsWhy = begun.length > 0 && isChanged;
   const [params, setParams] = useSearchParams();
@@ -191,6 +194,12 @@ function Planner({
           )}
           <h2 className="mt-18 mb-8 mx-0">Riding times</h2>
           <OutingRules input={input} onChange={change} />
+          {learned > 0 && (
+            <p className="quiet">
+              Energies and cooling times of {learned === 1 ? 'one ride' : `${learned} rides`} come from what earlier
+              rides taught of these bikes; how far to trust that stands in <Link to="/forecast">Forecast</Link>.
+            </p>
+          )}
           {assumed.length > 0 && (
             <p className="quiet mt-10">
               Times and energies are those of the ride model. The bench does not know {assumed.join(', ')} of every
