@@ -69,6 +69,7 @@ for (const viewport of SIZES) {
         `/trials/${planned}/sheet`,
         `/trials/${trial}/runs`,
         `/trials/${trial}/verdict`,
+        `/forecast?with=${corvane}&on=${climb}&second=1`,
         '/decide/uses',
         '/decide/money',
         '/decide/reports/new',

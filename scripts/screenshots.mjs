@@ -64,9 +64,10 @@ await runScript(async () => {
   await shoot('trials', '/trials');
   await shoot('verdict', `/trials/${trial.id}/verdict`);
   await shoot('run', `/runs/${run.id}`, () => page.mouse.move(700, 300));
-  const first = async (kind) => (await get(`runs?kind=${kind}&text=corvane&sort=date&order=up`)).items[0].id;
-  const drawn = () => page.locator('.recharts-scatter').first().waitFor();
-  await shoot('run-climb', `/runs/${await first('hill-climb')}`, drawn);
+  const kept = (await get('forecasts')).find(({ title }) => title.includes('bread'));
+  await shoot('forecast', `/forecast?${kept.question.address}`, () =>
+    page.getByRole('region', { name: 'Answer' }).and(page.locator('[aria-busy=false]')).waitFor(),
+  );
   await shoot('notebook', '/notebook', async () => {
     const rides = ['Corvane R2, 44 V rear hub', 'Old front hub'].flatMap((name, k) =>
       ['2026-04-12', '2026-04-19'].flatMap((day, d) =>

@@ -3,6 +3,7 @@ import { BenchModule } from '../bench/bench.module.js';
 import { CourseModule } from '../courses/course.module.js';
 import { ElsewhereModule } from '../elsewhere/elsewhere.module.js';
 import { ExperienceModule } from '../experience/experience.module.js';
+import { ForecastModule } from '../forecast/forecast.module.js';
 import { FittingModule } from '../fitting/fitting.module.js';
 import { ImportModule } from '../imports/import.module.js';
 import { NotebookModule } from '../notebook/notebook.module.js';
@@ -16,6 +17,7 @@ import { TrialModule } from '../trials/trial.module.js';
 import { DecideModule } from '../decide/decide.module.js';
 import { DemoBenchService } from './demo-bench.service.js';
 import { DemoDecideService } from './demo-decide.service.js';
+import { DemoForecastService } from './demo-forecast.service.js';
 import { DemoTrialsService } from './demo-trials.service.js';
 import { DemoService } from './demo.service.js';
 
@@ -36,8 +38,9 @@ import { DemoService } from './demo.service.js';
     DecideModule,
     ReportModule,
     ElsewhereModule,
+    ForecastModule,
   ],
-  providers: [DemoService, DemoBenchService, DemoTrialsService, DemoDecideService],
+  providers: [DemoService, DemoBenchService, DemoTrialsService, DemoDecideService, DemoForecastService],
   exports: [DemoService],
 })
 export class DemoModule {}

@@ -11,6 +11,7 @@ import { RunRepository } from '../runs/run.repository.js';
 import { LOGGERS, RIDERS } from './bench-parts.js';
 import { DemoBenchService } from './demo-bench.service.js';
 import { DemoDecideService } from './demo-decide.service.js';
+import { DemoForecastService } from './demo-forecast.service.js';
 import { DemoTrialsService, type DemoIds } from './demo-trials.service.js';
 import {
   COURSES,
@@ -46,6 +47,7 @@ export class DemoService {
     private readonly runs: RunRepository,
     private readonly trials: DemoTrialsService,
     private readonly decisions: DemoDecideService,
+    private readonly forecasts: DemoForecastService,
     private readonly pool: JobPool,
   ) {}
 
@@ -118,6 +120,7 @@ export class DemoService {
     }
     await this.trials.load(ids);
     await this.markMadeUp();
+    await this.forecasts.load();
     await this.decisions.load();
     await this.mark('loaded');
   }

@@ -68,13 +68,13 @@ export class CalibrationService {
     return {
       setup: { id: setup.id, name: setup.name, revisionId },
       calibration: calibration as unknown as Record<string, unknown>,
-      trust: trust as SetupCalibration['trust'],
+      trust: trust,
       parameters: calibration.parameters.map(spelled),
       rides,
       usual: {
         totalMassKg:
           mass.missing.length === 0
-            ? mass.totalKg!
+            ? mass.totalKg
             : (mass.fittedKg ?? USUAL_BIKE_KG) + (facts.fit.riderMassKg ?? USUAL_RIDER_KG) + (facts.fit.payloadKg ?? 0),
         massIsKnown: mass.missing.length === 0,
         targetSpeedKmh: helpEnds === null ? USUAL_SPEED_KMH : Math.round(helpEnds - BELOW_END_KMH),
@@ -95,7 +95,7 @@ export class CalibrationService {
     return {
       ...outcome.value,
       parameters: calibration.parameters.map(spelled),
-      trust: trust as ForecastAnswer['trust'],
+      trust: trust,
     };
   }
 
@@ -140,7 +140,7 @@ export class CalibrationService {
         riding: { targetSpeedKmh: usual.targetSpeedKmh, riderPowerW: usual.riderPowerW },
       },
     });
-    return outcome.ok ? (outcome.value.figures as ForecastAnswer['figures']) : undefined;
+    return outcome.ok ? outcome.value.figures : undefined;
   }
 
   /** The same where it is at hand or learned within a moment; else undefined, and the learning goes on for the next who asks. */

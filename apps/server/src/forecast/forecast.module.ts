@@ -12,6 +12,6 @@ import { KeptForecastService } from './kept-forecast.service.js';
   imports: [CourseModule, OutingModule, RunModule, SetupModule],
   controllers: [ForecastController],
   providers: [CalibrationService, KeptForecastService, KeptForecastRepository],
-  exports: [CalibrationService],
+  exports: [CalibrationService, KeptForecastService],
 })
 export class ForecastModule {}

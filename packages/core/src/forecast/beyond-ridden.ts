@@ -1,7 +1,6 @@
 import type { Calibration } from './calibrate.js';
-import type { ForecastWarning } from './predict.js';
-import type { PathOutcome, PathProfile } from './ride-path.js';
-import type { Scenario } from './scenario.js';
+import type { PathOutcome, PathProfile } from './path.js';
+import type { ForecastWarning, Scenario } from './scenario.js';
 import { GRADE_OVER_M } from './what-was-ridden.js';
 
 const MASS_BEYOND = 0.15;

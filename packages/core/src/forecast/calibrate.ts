@@ -136,7 +136,7 @@ export function sampleOf(
   for (const name of PARAMETER_NAMES) {
     if (parameters[name] !== undefined) continue;
     moved[name] = priors[name].sd * normal();
-    parameters[name] = fromScale(name, toScale(name, priors[name].value) + moved[name]!);
+    parameters[name] = fromScale(name, toScale(name, priors[name].value) + moved[name]);
   }
   return { parameters: parameters as Parameters, moved: moved as Record<ParameterName, number> };
 }

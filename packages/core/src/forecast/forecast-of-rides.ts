@@ -2,9 +2,9 @@ import type { Chemistry } from '../battery/index.js';
 import { CoreError } from '../errors/index.js';
 import { calibrate, type LearntParameter } from './calibrate.js';
 import { PARAMETERS, type KnownOfBike } from './parameters.js';
-import { forecast, type Forecast, type ForecastWarning } from './predict.js';
+import { forecast, type Forecast } from './predict.js';
 import type { RideRecord } from './ride-record.js';
-import type { Scenario } from './scenario.js';
+import type { ForecastWarning, Scenario } from './scenario.js';
 import { trustOf, type Trust } from './trust.js';
 
 /** As the stateless answer takes it. */

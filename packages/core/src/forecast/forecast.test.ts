@@ -4,7 +4,8 @@ import { warmNodes } from './heat-nodes.js';
 import { calibrate, forecast, type Scenario } from './index.js';
 import { forceOfPower, powerOfPull, pullOfForce } from './motor-law.js';
 import { priorsOf } from './parameters.js';
-import { pathProfile, ridePath, type PathBike } from './ride-path.js';
+import { pathProfile, type PathBike } from './path.js';
+import { ridePath } from './ride-path.js';
 
 const LOSSES = {
   driveEfficiency: 0.95,

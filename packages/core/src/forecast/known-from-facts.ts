@@ -8,7 +8,7 @@ export function knownFromFacts(setup: ConvertedSetup): KnownOfBike {
   const [pack] = packs;
   const sum = (values: readonly (number | null)[]): number | undefined =>
     values.length > 0 && values.every((value) => value !== null)
-      ? values.reduce<number>((all, value) => all + value!, 0)
+      ? values.reduce<number>((all, value) => all + value, 0)
       : undefined;
   const circumferenceM = settings.wheelCircumferenceM ?? ridingCircumferenceM(setup) ?? undefined;
   const rpm = isHub(kit) ? noLoadRpm(setup) : null;

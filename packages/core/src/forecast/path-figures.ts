@@ -1,6 +1,6 @@
 import type { Calibration } from './calibrate.js';
 import { cellVoltage, type Parameters } from './parameters.js';
-import type { PathOutcome } from './ride-path.js';
+import type { PathOutcome } from './path.js';
 import type { Scenario } from './scenario.js';
 
 export const FORECAST_FIGURES = [
@@ -43,7 +43,7 @@ export function figuresOfPath(
   const arrived = outcome.endedBy === 'finish';
   const whole = (value: number): number => (arrived || isPartial ? value : NaN);
   const km = outcome.distanceM / 1000;
-  const netWh = (outcome.energyOutJ - outcome.regeneratedJ) / 3600;
+  const energyWh = outcome.energyOutJ / 3600;
   const capacityAh = parameters.capacity + (scenario.secondPack?.capacityAh ?? 0);
   const endShare = scenario.startShare - outcome.usedAh / capacityAh;
   const used = energyBetween(calibration, parameters, endShare, scenario.startShare);
@@ -53,8 +53,8 @@ export function figuresOfPath(
     time: arrived ? outcome.timeS : NaN,
     meanSpeed: whole((3.6 * outcome.distanceM) / outcome.timeS),
     minSpeed: 3.6 * outcome.lowestMps,
-    energyOut: whole(outcome.energyOutJ / 3600),
-    netConsumption: whole(netWh / km),
+    energyOut: whole(energyWh),
+    netConsumption: whole(energyWh / km),
     chargeLeftShare: whole(Math.max(0, endShare)),
     rangeWithReserve: until(scenario.reserveShare ?? USUAL_RESERVE),
     rangeToCutoff: until(shareAtCutoff(outcome, parameters, context)),

@@ -1,6 +1,6 @@
 import { airDensityKgPerM3 } from '../physics/index.js';
 import { CoreError } from '../errors/index.js';
-import { pathProfile, type PathProfile } from './ride-path.js';
+import { pathProfile, type PathProfile } from './path.js';
 
 export interface ForecastRiding {
   /** Order for help, 0–1. */
@@ -26,6 +26,12 @@ export interface Scenario {
   readonly riding: ForecastRiding;
   readonly secondPack?: { readonly capacityAh: number; readonly massKg: number };
   readonly startMotorC?: number;
+}
+
+/** What a rider should hear beside the figures. */
+export interface ForecastWarning {
+  readonly code: string;
+  readonly message: string;
 }
 
 export const MOST_PROFILE_POINTS = 50_000;

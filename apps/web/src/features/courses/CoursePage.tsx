@@ -5,6 +5,7 @@ import type { Course } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { QueryView, StaleNotice, Problem } from '../../shared/ui/QueryView.js';
+import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useArchiveCourseMutation, useGetCourseQuery, useSetTrackMutation } from '../../entities/course/index.js';
@@ -51,6 +52,7 @@ function CourseView({ course }: { readonly course: Course }) {
           <Button onClick={() => void archive({ stored: course, archived: course.archivedAt === null })}>
             {course.archivedAt ? 'Restore' : 'Archive'}
           </Button>
+          {course.lengthM !== null && <LinkButton to={`/forecast?on=${course.id}`} label="Forecast" />}
           <Button onClick={() => setEditing(true)}>Change</Button>
         </>
       }

@@ -1,5 +1,5 @@
 import { Button, Input, Popover } from 'antd';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Calibration, Trust } from '@ebrix/core/forecast';
 import { LETTERS, type Course, type Setup } from '@ebrix/contract';
@@ -40,7 +40,14 @@ function Asked({ setups: all, courses }: { readonly setups: readonly Setup[]; re
   const setups = all.filter(
     ({ archivedAt, revisions }) => archivedAt === null && revisions[0] !== undefined && revisions[0].kit !== null,
   );
-  const asked = readQuestion(params);
+  // A slider moves faster than an address changes: what is on its way there is held here until it has arrived.
+  const onItsWay = useRef<Question>(undefined);
+  const [, redraw] = useState(0);
+  const inAddress = params.toString();
+  useEffect(() => {
+    if (onItsWay.current && writeQuestion(onItsWay.current).toString() === inAddress) onItsWay.current = undefined;
+  }, [inAddress]);
+  const asked = onItsWay.current ?? readQuestion(params);
   const known = asked.setups.filter((id) => setups.some((setup) => setup.id === id));
   const byRuns = [...setups].sort((a, b) => runsOf(b) - runsOf(a));
   const question: Question = {
@@ -50,7 +57,11 @@ function Asked({ setups: all, courses }: { readonly setups: readonly Setup[]; re
       asked.course ||
       (courses.find(({ lengthM, archivedAt }) => lengthM !== null && archivedAt === null)?.id ?? 'slope'),
   };
-  const change = (by: Partial<Question>): void => setParams(writeQuestion({ ...question, ...by }), { replace: true });
+  const change = (by: Partial<Question>): void => {
+    onItsWay.current = { ...(onItsWay.current ?? question), ...by };
+    redraw((n) => n + 1);
+    void setParams(writeQuestion(onItsWay.current), { replace: true });
+  };
   if (setups.length === 0)
     return (
       <div className="teach">
@@ -97,9 +108,9 @@ function Calibrated({ question, setups, courses, dropped, onDropped, onChange }:
   const ask = useMemo((): AskedHere['setups'] | undefined => {
     if (!way || !isReady) return undefined;
     return calibrations.map((one) => ({
-      calibration: one!.calibration as unknown as Calibration,
-      trust: one!.trust as Trust,
-      scenario: scenarioOf(question, one!.usual, way),
+      calibration: one.calibration as unknown as Calibration,
+      trust: one.trust as Trust,
+      scenario: scenarioOf(question, one.usual, way),
     }));
     // The key holds all that the question is made of.
     // eslint-disable-next-line react-hooks/exhaustive-deps

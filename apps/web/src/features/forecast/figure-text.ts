@@ -1,5 +1,5 @@
 import { convertUnit, displayUnit, isUnitName, type UnitName, type UnitSystem } from '@ebrix/core/units';
-import { decimalsFor, unitText } from '../../shared/format/format-quantity.js';
+import { unitText } from '../../shared/format/format-quantity.js';
 
 export interface Spanned {
   readonly key: string;
@@ -23,8 +23,8 @@ export function showSpan({ value, unit, interval95: [low, high] }: Spanned, syst
   const from = isUnitName(unit) ? unit : undefined;
   const to = from && shownUnit(from, system, value);
   const convert = (amount: number): number => (from && to ? convertUnit(amount, from, to) : amount);
-  // A quarter of the span stands for its standard uncertainty.
-  const decimals = Math.min(2, decimalsFor(Math.abs(convert(high) - convert(low)) / 3));
+  const third = Math.abs(convert(high) - convert(low)) / 3;
+  const decimals = third >= 2 ? 0 : third >= 0.2 ? 1 : 2;
   return {
     value: convert(value).toFixed(decimals),
     low: convert(low).toFixed(decimals),

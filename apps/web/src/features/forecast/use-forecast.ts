@@ -17,6 +17,7 @@ export function useForecast(setups: AskedHere['setups'] | undefined): Answered {
   const [answer, setAnswer] = useState<AnsweredHere>();
   const worker = useRef<Worker>(undefined);
   const number = useRef(0);
+  const isBusy = useRef(false);
   useEffect(() => () => worker.current?.terminate(), []);
   useEffect(() => {
     if (!setups || setups.length === 0) {
@@ -24,22 +25,24 @@ export function useForecast(setups: AskedHere['setups'] | undefined): Answered {
       return undefined;
     }
     const own = ++number.current;
+    // A question that nobody asks any more is not worked out to its end.
+    if (isBusy.current) {
+      worker.current?.terminate();
+      worker.current = undefined;
+      isBusy.current = false;
+    }
     const ask = (samples: number): void => {
       const current = (worker.current ??= startWorker());
       current.onmessage = ({ data }: MessageEvent<AnsweredHere>) => {
+        if (data.samples === ALL) isBusy.current = false;
         if (data.number === number.current) setAnswer(data);
       };
+      if (samples === ALL) isBusy.current = true;
       current.postMessage({ number: own, setups, samples } satisfies AskedHere);
     };
     ask(FIRST);
     const rest = setTimeout(() => ask(ALL), PAUSE_MS);
-    return () => {
-      clearTimeout(rest);
-      // A question that nobody asks any more is not worked out to its end.
-      if (number.current === own) return;
-      worker.current?.terminate();
-      worker.current = undefined;
-    };
+    return () => clearTimeout(rest);
   }, [setups]);
   return { answer, isRough: answer !== undefined && (answer.samples < ALL || answer.number !== number.current) };
 }

@@ -193,6 +193,7 @@ function Actions({ setup }: { readonly setup: SetupDetail }) {
       <Button onClick={() => void archive({ stored: setup, archived: setup.archivedAt === null }).then(failure)}>
         {setup.archivedAt ? 'Restore' : 'Archive'}
       </Button>
+      {setup.revisions[0]?.parts.kit && <LinkButton to={`/forecast?with=${setup.id}`} label="Forecast" />}
       <LinkButton to={`/bench/setups/${setup.id}/toolbox`} label="Toolbox sheet" />
       <LinkButton isMain to={`/bench/setups/${setup.id}/edit`} label="Change" />
     </>

@@ -85,6 +85,11 @@ export function VerdictAside({
           <Link to={`/decide/uses?with=${revisionsOf(trial)}`}>Which one for which use</Link>
         </p>
         <p className="mt-6">
+          <Link to={`/forecast?with=${[...new Set(trial.setups.map(({ setupId }) => setupId))].slice(0, 3).join(',')}`}>
+            What would it be elsewhere, loaded, in winter?
+          </Link>
+        </p>
+        <p className="mt-6">
           <Link to={`/decide/reports/new?trial=${trial.id}`}>Write a report</Link>
         </p>
       </div>

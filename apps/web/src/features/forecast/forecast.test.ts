@@ -1,0 +1,141 @@
+import { calibrate, forecast, trustOf } from '@ebrix/core/forecast';
+import type { Course, SetupCalibration } from '@ebrix/contract';
+import { answerWords, inHundred } from './answer-words.js';
+import { showSpan, spanText } from './figure-text.js';
+import { answerHere } from './forecast-here.js';
+import { readQuestion, settled, writeQuestion } from './question.js';
+import { scenarioOf, wayOf } from './to-scenario.js';
+
+const USUAL: SetupCalibration['usual'] = {
+  totalMassKg: 126,
+  massIsKnown: true,
+  targetSpeedKmh: 23,
+  helpEndsKmh: 25,
+  riderPowerW: 80,
+  levels: [],
+  packAh: 11.6,
+  packMassKg: 3.1,
+  temperatureLimitC: 95,
+};
+const course = (over: Partial<Course>): Course =>
+  ({
+    id: 'c',
+    name: 'Round',
+    kind: 'loop',
+    lengthM: 2000,
+    climbM: null,
+    climbUncertaintyM: null,
+    track: null,
+    gates: [],
+    archivedAt: null,
+    ...over,
+  }) as unknown as Course;
+const questionOf = (search: string) => readQuestion(new URLSearchParams(search));
+
+describe('the question in the address', () => {
+  it('comes back as it went, and only what is not usual stands there', () => {
+    const asked = questionOf(
+      'with=a,b&on=slope&m=1500&grade=0.08&kg=150&rider=60&kmh=20&air=-5&wind=fresh&from=behind&stops=2&second=1&ah2=9&start=0.8&reserve=0.2',
+    );
+    expect(readQuestion(writeQuestion(asked))).toEqual(asked);
+    expect(writeQuestion(questionOf('on=c')).toString()).toBe('on=c');
+  });
+  it('is held to what can be, and what cannot be read is as usual', () => {
+    const asked = questionOf('with=a,b,c,d&kg=9999&rider=abc&wind=storm&from=above&grade=7');
+    expect(asked).toMatchObject({
+      totalMassKg: 400,
+      riderPowerW: undefined,
+      wind: 'calm',
+      windFrom: 'ahead',
+      grade: 0.3,
+    });
+    expect(asked.setups).toHaveLength(3);
+    expect(settled(asked, USUAL)).toMatchObject({ riderPowerW: 80, secondAh: 11.6 });
+  });
+});
+
+describe('the way', () => {
+  it('of a course is its profile; without heights it is level and says so', () => {
+    const way = wayOf(questionOf('on=c'), [course({})], undefined)!;
+    expect(way.note).toMatch(/no heights/);
+    expect(way.profile.at(-1)).toMatchObject({ distanceM: 2000, altitudeM: 0 });
+  });
+  it('of a slope climbs as said; of a file is what was dropped here, either way round', () => {
+    expect(wayOf(questionOf('on=slope&m=800&grade=0.1'), [], undefined)!.profile.at(-1)).toEqual({
+      distanceM: 800,
+      altitudeM: 80,
+    });
+    expect(wayOf(questionOf('on=file'), [], undefined)).toBeUndefined();
+    const dropped = {
+      name: 'f',
+      isRound: false,
+      note: undefined,
+      profile: [
+        { distanceM: 0, altitudeM: 0 },
+        { distanceM: 900, altitudeM: 30 },
+      ],
+    };
+    expect(wayOf(questionOf('on=file&back=1'), [], dropped)!.profile).toEqual([
+      { distanceM: 0, altitudeM: 30 },
+      { distanceM: 900, altitudeM: 0 },
+    ]);
+  });
+  it('takes wind along it, none on a round, and a second pack with its mass', () => {
+    const asked = questionOf('on=c&wind=fresh&second=1');
+    const round = scenarioOf(asked, USUAL, wayOf(asked, [course({})], undefined)!);
+    expect(round).toMatchObject({ windMps: 0, secondPack: { capacityAh: 11.6, massKg: 3.1 } });
+    const climb = scenarioOf(asked, USUAL, wayOf(asked, [course({ kind: 'climb' })], undefined)!);
+    expect(climb.windMps).toBeGreaterThan(3);
+  });
+});
+
+describe('the answer', () => {
+  const calibration = calibrate([], { speedLimitMps: 25 / 3.6 });
+  const trust = trustOf([], {});
+  const asked = questionOf('on=slope&m=2000&grade=0.02');
+  const scenario = scenarioOf(asked, USUAL, wayOf(asked, [], undefined)!);
+  it('says time, energy and what is left, each with its span', () => {
+    const [words] = answerWords(forecast(calibration, scenario, { samples: 40 }), 2000, 0.1, 'metric');
+    expect(words).toMatch(
+      /^2 km in [\d.]+ (s|min) \([\d.]+ to [\d.]+\), out of the battery [\d.]+ Wh \(.*\); \d+ % \(\d+ to \d+\) of the charge is left\.$/,
+    );
+  });
+  it('says first that it does not get there', () => {
+    const steep = {
+      ...scenario,
+      profile: [
+        { distanceM: 0, altitudeM: 0 },
+        { distanceM: 5000, altitudeM: 1500 },
+      ],
+    };
+    expect(answerWords(forecast(calibration, steep, { samples: 40 }), 5000, 0.1, 'metric')[0]).toMatch(
+      /^It does not get there in .* of 100/,
+    );
+  });
+  it('is a refusal in words where it cannot be', () => {
+    const { answers } = answerHere({
+      number: 1,
+      samples: 5,
+      setups: [{ calibration, trust, scenario: { ...scenario, profile: [scenario.profile[0]!] } }],
+    });
+    expect(answers[0]).toMatchObject({ refusal: expect.stringMatching(/at least two points/) });
+  });
+  it('shows no more digits than the span deserves, in the person’s units', () => {
+    const time = { key: 'time', value: 3660.4, unit: 's', interval95: [3200, 4200] as const };
+    expect(spanText(time, 'metric')).toBe('61 min (53 to 70)');
+    const range = { key: 'rangeWithReserve', value: 41.3, unit: 'km', interval95: [33, 52] as const };
+    expect(showSpan(range, 'imperial').unit).toBe('mi');
+    expect(showSpan({ key: 'chargeLeftShare', value: 0.623, unit: '1', interval95: [0.55, 0.7] }, 'metric')).toEqual({
+      value: '62',
+      low: '55',
+      high: '70',
+      unit: '%',
+    });
+    expect([inHundred(0.004), inHundred(0.5), inHundred(0.999), inHundred(1)]).toEqual([
+      '1',
+      '50',
+      'more than 99',
+      '100',
+    ]);
+  });
+});

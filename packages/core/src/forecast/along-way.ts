@@ -1,0 +1,63 @@
+import type { PathColumns } from './path.js';
+import type { Scenario } from './scenario.js';
+import { middle95 } from './middle-95.js';
+
+/** Along the way: the most probable ride, and the band that holds 95 in 100. */
+export interface ForecastPoint {
+  readonly distanceM: number;
+  readonly altitudeM: number;
+  readonly speedKmh: number;
+  readonly powerW: number;
+  readonly chargeLeftShare: number;
+  readonly chargeBand: readonly [number, number];
+  readonly motorTemperatureC: number;
+  readonly temperatureBand: readonly [number, number];
+}
+
+/** Columns to be filled at even distances. */
+export function emptyColumns(lengthM: number, points: number): PathColumns {
+  const column = (): Float64Array => new Float64Array(points + 1).fill(NaN);
+  return {
+    everyM: lengthM / points,
+    timeS: column(),
+    speedMps: column(),
+    powerW: column(),
+    voltageV: column(),
+    share: column(),
+    motorC: column(),
+    energyJ: column(),
+  };
+}
+
+/** The most probable ride along its way, with bands of the drawn ones; it ends where that ride ends. */
+export function alongOf(middle: PathColumns, samples: readonly PathColumns[], { profile }: Scenario): ForecastPoint[] {
+  const first = profile[0]!.distanceM;
+  let segment = 1;
+  const altitudeAt = (distanceM: number): number => {
+    while (segment < profile.length - 1 && profile[segment]!.distanceM - first < distanceM) segment++;
+    const [a, b] = [profile[segment - 1]!, profile[segment]!];
+    return (
+      a.altitudeM + ((b.altitudeM - a.altitudeM) * (distanceM - (a.distanceM - first))) / (b.distanceM - a.distanceM)
+    );
+  };
+  const band = (of: (columns: PathColumns) => Float64Array, k: number): readonly [number, number] => {
+    const values = samples.map((columns) => of(columns)[k]!).filter((value) => !Number.isNaN(value));
+    const centre = of(middle)[k]!;
+    return values.length === 0 ? [centre, centre] : middle95(values, centre);
+  };
+  const points: ForecastPoint[] = [];
+  for (let k = 0; k < middle.timeS.length; k++) {
+    if (Number.isNaN(middle.timeS[k]!)) break;
+    points.push({
+      distanceM: k * middle.everyM,
+      altitudeM: altitudeAt(k * middle.everyM),
+      speedKmh: middle.speedMps[k]! * 3.6,
+      powerW: middle.powerW[k]!,
+      chargeLeftShare: middle.share[k]!,
+      chargeBand: band(({ share }) => share, k),
+      motorTemperatureC: middle.motorC[k]!,
+      temperatureBand: band(({ motorC }) => motorC, k),
+    });
+  }
+  return points;
+}

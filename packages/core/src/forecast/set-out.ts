@@ -1,0 +1,109 @@
+import type { Calibration, Group } from './calibrate.js';
+import type { Parameters } from './parameters.js';
+import type { PathBike, PathRiding } from './path.js';
+import { airOf, type Scenario } from './scenario.js';
+
+const DAY = {
+  windStated: 0.4,
+  windUnknown: 1.3,
+  riderStated: 0.06,
+  riderUsual: 0.25,
+  demand: 0.015,
+  startShare: 0.01,
+  airK: 1,
+  massKg: 0.4,
+} as const;
+const USUAL_RIDER_W = 80;
+export const USUAL_AIR_C = 15;
+export const USUAL_RESERVE = 0.1;
+/** A day's luck beside the parameters, in standard normals. */
+export interface Day {
+  readonly wind: number;
+  readonly rider: number;
+  readonly demand: number;
+  readonly start: number;
+  readonly air: number;
+  readonly mass: number;
+  readonly ramp: number;
+}
+export const DAY_GROUPS: Record<keyof Day, Group> = {
+  wind: 'wind',
+  rider: 'rider',
+  demand: 'rider',
+  start: 'pack',
+  air: 'day',
+  mass: 'day',
+  ramp: 'rider',
+};
+export const DAY_KEYS = [
+  'wind',
+  'rider',
+  'demand',
+  'start',
+  'air',
+  'mass',
+  'ramp',
+] as const satisfies readonly (keyof Day)[];
+export const CALM_DAY: Day = { wind: 0, rider: 0, demand: 0, start: 0, air: 0, mass: 0, ramp: 0 };
+
+/** Bike, riding, air and start of one path. */
+export function setOut(
+  { fixed, command, motion }: Calibration,
+  scenario: Scenario,
+  parameters: Parameters,
+  day: Day,
+  lengthM: number,
+): {
+  bike: PathBike;
+  riding: PathRiding;
+  air: { density: number; temperatureC: number; headWindMps: number };
+  start: { share: number; motorC: number; speedMps: number };
+} {
+  const { riding, secondPack, windMps } = scenario;
+  const air = airOf(scenario, USUAL_AIR_C);
+  const temperatureC = air.temperatureC + DAY.airK * day.air;
+  const level = riding.level === undefined ? undefined : command.levels.find((seen) => seen.level === riding.level);
+  const demand = riding.demand ?? (level ? level.demand + level.sd * day.demand : 1);
+  const { mean: told, sd: fromRideToRide } = motion.rider;
+  const riderDoubt = Math.hypot(
+    riding.riderPowerW === undefined ? DAY.riderUsual : DAY.riderStated,
+    motion.isRiderTold ? fromRideToRide : 0,
+  );
+  const stops = Math.floor(((riding.stopsPerKm ?? 0) * lengthM) / 1000);
+  const share = secondPack ? parameters.capacity / (parameters.capacity + secondPack.capacityAh) : 1;
+  return {
+    bike: {
+      parameters: {
+        ...parameters,
+        capacity: parameters.capacity / share,
+        // A second pack in parallel is taken to resist as the first does for its size.
+        packResistance: parameters.packResistance * share,
+        slowResistance: parameters.slowResistance * share,
+      },
+      fixed,
+      law: command.law,
+      massKg: scenario.totalMassKg + (secondPack?.massKg ?? 0) + DAY.massKg * day.mass,
+      cutBackFromC: fixed.temperatureLimitC ?? Infinity,
+      cutBackToC: (fixed.temperatureLimitC ?? Infinity) + 20,
+    },
+    riding: {
+      demand: Math.min(1, Math.max(0, demand * Math.exp(level ? 0 : DAY.demand * day.demand))),
+      targetMps: riding.targetSpeedKmh === undefined ? Infinity : riding.targetSpeedKmh / 3.6,
+      riderW:
+        (riding.riderPowerW ?? USUAL_RIDER_W) * Math.exp((motion.isRiderTold ? told : 0) + riderDoubt * day.rider),
+      stopsM: Array.from({ length: stops }, (_, k) => ((k + 0.5) * lengthM) / stops),
+      dwellS: 12,
+      rampS: 1 + 0.4 * Math.max(-2, Math.min(2, day.ramp)),
+    },
+    air: {
+      temperatureC,
+      density: air.density * (1 - (DAY.airK * day.air) / 290),
+      headWindMps: (windMps ?? 0) + (windMps === undefined ? DAY.windUnknown : DAY.windStated) * day.wind,
+    },
+    start: {
+      share: Math.min(1, scenario.startShare + DAY.startShare * day.start),
+      motorC: scenario.startMotorC ?? temperatureC,
+      speedMps: 2,
+    },
+  };
+}
