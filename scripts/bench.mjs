@@ -9,6 +9,7 @@ import { root, runScript, say } from './lib/say.mjs';
 import { startServer } from './lib/server.mjs';
 import { analyserTimes } from './lib/bench-analysers.mjs';
 import { designCoverage, designPower, lookAlarms } from './lib/bench-designs.mjs';
+import { forecastTimes } from './lib/bench-forecast.mjs';
 import { runLoggers } from './lib/bench-loggers.mjs';
 import { coverageTables, LOGGERS } from './lib/coverage.mjs';
 import { fillWithParts, fillWithRuns, makeLongRideCsv, makeWideCsv } from './lib/bench-data.mjs';
@@ -48,6 +49,7 @@ await runScript(async () => {
   buildChanged();
   mkdirSync(`${root}/.cache`, { recursive: true });
   await benchCore();
+  await benchForecast();
   benchLargeImport();
   await benchServer();
   await benchLoggers();
@@ -57,6 +59,17 @@ await runScript(async () => {
   say('');
   console.table(Object.fromEntries(rows.map(({ what, ...rest }) => [what, rest])));
 });
+
+async function benchForecast() {
+  const { learned, checked, all, first, realTime } = await forecastTimes(best);
+  const yardstick = await best(5, multiplyTenMillion);
+  const reference = '10 million multiplications';
+  row('learn a bike from 20 rides × 36 000', learned, 'ms', reference, yardstick, 10_000);
+  row('… and foretell each from the others', checked, 'ms', reference, yardstick);
+  row('forecast, 400 paths of 25 km', all, 'ms', reference, yardstick, 1500);
+  row('forecast, first answer', first, 'ms', reference, yardstick, 100);
+  row('forecast, one path', realTime, '× real time', reference, yardstick, 2000, true);
+}
 
 async function benchCore() {
   const { TASKS } = await import(`${root}/apps/server/dist/compute/tasks.js`);

@@ -42,7 +42,7 @@ export interface Trust {
 const BEFORE = { energy: 0.03, time: 0.015, rise: 0.08 } as const;
 const BEFORE_WORTH = 3;
 const MOST_FOLDS = 5;
-const DRAWS = 30;
+const DRAWS = 20;
 const LEAST_RISE_K = 3;
 
 type Key = 'energy' | 'time' | 'rise';

@@ -18,14 +18,30 @@ export function KeptPart() {
         list.length === 0 ? (
           <p className="quiet">Nothing is kept yet. A kept forecast is set against the ride once it was ridden.</p>
         ) : (
-          <ul className="kept">
-            {list.map((forecast) => (
-              <KeptRow key={forecast.id} kept={forecast} />
-            ))}
-          </ul>
+          <>
+            <Record list={list} />
+            <ul className="kept">
+              {list.map((forecast) => (
+                <KeptRow key={forecast.id} kept={forecast} />
+              ))}
+            </ul>
+          </>
         )
       }
     </QueryView>
+  );
+}
+
+/** How those did that were ridden: the plainest measure of trust. */
+function Record({ list }: { readonly list: readonly KeptForecast[] }) {
+  const figures = list.flatMap(({ ridden }) => ridden?.figures ?? []);
+  if (figures.length === 0) return null;
+  const inside = figures.filter(({ isInside }) => isInside).length;
+  return (
+    <p className="quiet">
+      Of {figures.length} {figures.length === 1 ? 'figure' : 'figures'} kept and ridden since, {inside} came out inside
+      the span; of a hundred, some 95 should.
+    </p>
   );
 }
 

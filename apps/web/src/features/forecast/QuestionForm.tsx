@@ -123,6 +123,11 @@ function WayFields({
           The other way round
         </Checkbox>
       )}
+      {question.course !== '' && (
+        <Checkbox checked={question.isReturn} onChange={({ target }) => onChange({ isReturn: target.checked })}>
+          And back again
+        </Checkbox>
+      )}
       {way?.note && <p className="quiet">{way.note}</p>}
     </fieldset>
   );

@@ -35,7 +35,7 @@ const questionOf = (search: string) => readQuestion(new URLSearchParams(search))
 describe('the question in the address', () => {
   it('comes back as it went, and only what is not usual stands there', () => {
     const asked = questionOf(
-      'with=a,b&on=slope&m=1500&grade=0.08&kg=150&rider=60&kmh=20&air=-5&wind=fresh&from=behind&stops=2&second=1&ah2=9&start=0.8&reserve=0.2',
+      'with=a,b&on=slope&m=1500&grade=0.08&kg=150&rider=60&kmh=20&air=-5&wind=fresh&from=behind&stops=2&second=1&return=1&ah2=9&start=0.8&reserve=0.2',
     );
     expect(readQuestion(writeQuestion(asked))).toEqual(asked);
     expect(writeQuestion(questionOf('on=c')).toString()).toBe('on=c');
@@ -79,6 +79,12 @@ describe('the way', () => {
       { distanceM: 0, altitudeM: 30 },
       { distanceM: 900, altitudeM: 0 },
     ]);
+  });
+  it('goes out and home again where it is asked to', () => {
+    const there = wayOf(questionOf('on=slope&m=800&grade=0.1&return=1'), [], undefined)!;
+    expect(there.profile.at(-1)).toEqual({ distanceM: 1600, altitudeM: 0 });
+    expect(there.profile[1]).toEqual({ distanceM: 800, altitudeM: 80 });
+    expect(there.name).toMatch(/there and back/);
   });
   it('takes wind along it, none on a round, and a second pack with its mass', () => {
     const asked = questionOf('on=c&wind=fresh&second=1');

@@ -6,6 +6,8 @@ export interface Question {
   /** Id of a course; `slope` for a length and a grade; `file` for a way that was dropped here and lives in this window alone. */
   readonly course: string;
   readonly isBack: boolean;
+  /** Out to the end of the way and home again. */
+  readonly isReturn: boolean;
   readonly lengthM: number;
   readonly grade: number;
   readonly totalMassKg: number | undefined;
@@ -42,6 +44,7 @@ export type WindFrom = keyof typeof WIND_FROM;
 export const MOST_SETUPS = 3;
 const USUAL: Omit<Question, 'setups' | 'course'> = {
   isBack: false,
+  isReturn: false,
   lengthM: 1000,
   grade: 0.06,
   totalMassKg: undefined,
@@ -75,6 +78,7 @@ export function readQuestion(params: URLSearchParams): Question {
       .slice(0, MOST_SETUPS),
     course: params.get('on') ?? '',
     isBack: params.get('back') === '1',
+    isReturn: params.get('return') === '1',
     lengthM: number('m', 50, 200_000) ?? USUAL.lengthM,
     grade: number('grade', -0.3, 0.3) ?? USUAL.grade,
     totalMassKg: number('kg', 30, 400),
@@ -102,6 +106,7 @@ export function writeQuestion(question: Question): URLSearchParams {
   set('with', question.setups.join(','));
   set('on', question.course);
   if (question.isBack) params.set('back', '1');
+  if (question.isReturn) params.set('return', '1');
   if (question.course === 'slope') {
     set('m', question.lengthM);
     set('grade', question.grade);

@@ -16,6 +16,20 @@ const ROUND: ReadonlySet<string> = new Set(['loop', 'out-and-back']);
 
 /** The way that is asked about; undefined while none is chosen or its length is not known. */
 export function wayOf(question: Question, courses: readonly Course[], dropped: Way | undefined): Way | undefined {
+  const out = wayOut(question, courses, dropped);
+  if (!out || !question.isReturn) return out;
+  const end = out.profile.at(-1)!.distanceM;
+  const home = turned(out).profile.slice(1);
+  return {
+    ...out,
+    name: `${out.name}, there and back`,
+    profile: [...out.profile, ...home.map((point) => ({ ...point, distanceM: point.distanceM + end }))],
+    // What blows from ahead on the way out pushes on the way home.
+    isRound: true,
+  };
+}
+
+function wayOut(question: Question, courses: readonly Course[], dropped: Way | undefined): Way | undefined {
   if (question.course === 'file') return dropped && (question.isBack ? turned(dropped) : dropped);
   if (question.course === 'slope')
     return {
