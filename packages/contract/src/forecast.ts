@@ -84,6 +84,7 @@ export const forecastFigureSchema = z.strictObject({
     'motorTemperaturePeak',
     'secondsToLimit',
     'riderShare',
+    'farthestReturn',
   ]),
   label: z.string(),
   value: z.number(),

@@ -75,7 +75,9 @@ export class CalibrationService {
         totalMassKg:
           mass.missing.length === 0
             ? mass.totalKg
-            : (mass.fittedKg ?? USUAL_BIKE_KG) + (facts.fit.riderMassKg ?? USUAL_RIDER_KG) + (facts.fit.payloadKg ?? 0),
+            : (mass.missing.every((what) => what === 'rider') ? (mass.fittedKg ?? USUAL_BIKE_KG) : USUAL_BIKE_KG) +
+              (facts.fit.riderMassKg ?? USUAL_RIDER_KG) +
+              (facts.fit.payloadKg ?? 0),
         massIsKnown: mass.missing.length === 0,
         targetSpeedKmh: helpEnds === null ? USUAL_SPEED_KMH : Math.round(helpEnds - BELOW_END_KMH),
         helpEndsKmh: helpEnds,

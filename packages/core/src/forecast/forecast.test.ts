@@ -55,7 +55,7 @@ const SCENARIO: Scenario = {
   riding: { targetSpeedKmh: 22, riderPowerW: 80 },
 };
 const valueOf = (scenario: Scenario, key: string, seed = 1): number =>
-  forecast(NOTHING, scenario, { samples: 60, seed }).figures.find((figure) => figure.key === key)!.value;
+  forecast(NOTHING, scenario, { samples: 30, seed }).figures.find((figure) => figure.key === key)!.value;
 
 describe('the law of the drive', () => {
   it.each([
@@ -157,6 +157,23 @@ describe('a forecast', () => {
     );
     expect(valueOf({ ...SCENARIO, reserveShare: 0.3 }, 'rangeWithReserve')).toBeLessThan(base);
     expect(valueOf(SCENARIO, 'rangeToCutoff')).toBeGreaterThan(base);
+  });
+  it('knows the farthest point to come back from: the whole of a short way, less with less charge, and less up a hill than down', () => {
+    const far = (over: Partial<Scenario>): number => valueOf({ ...SCENARIO, ...over }, 'farthestReturn');
+    expect(far({})).toBeCloseTo(3, 2);
+    const long = { profile: [SCENARIO.profile[0]!, { distanceM: 60_000, altitudeM: 0 }], startShare: 0.4 };
+    const level = far(long);
+    expect(level).toBeGreaterThan(5);
+    expect(level).toBeLessThan(40);
+    expect(far({ ...long, startShare: 0.25 })).toBeLessThan(0.6 * level);
+    expect(far({ ...long, secondPack: { capacityAh: 13, massKg: 3 } })).toBeGreaterThan(1.4 * level);
+    // Out and home again is half of the range.
+    const range = valueOf(
+      { ...SCENARIO, ...long, profile: [SCENARIO.profile[0]!, { distanceM: 5000, altitudeM: 0 }] },
+      'rangeWithReserve',
+    );
+    expect(level / range).toBeGreaterThan(0.45);
+    expect(level / range).toBeLessThan(0.55);
   });
   it('without a ride is wide and says so', () => {
     const { figures, warnings } = forecast(NOTHING, SCENARIO, { samples: 150 });

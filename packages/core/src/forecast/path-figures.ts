@@ -17,6 +17,8 @@ export const FORECAST_FIGURES = [
   { key: 'secondsToLimit', label: 'time until the motor’s limit', unit: 's' },
   { key: 'riderShare', label: 'rider’s share of the work', unit: '1' },
 ] as const;
+/** Of the way there and home again, by one path each way. */
+export const RETURN_FIGURE = { key: 'farthestReturn', label: 'farthest point to come back from', unit: 'km' } as const;
 export type FigureKey = (typeof FORECAST_FIGURES)[number]['key'];
 
 const USUAL_RESERVE = 0.1;

@@ -7,13 +7,14 @@ import { PARAMETER_NAMES, type Parameters } from './parameters.js';
 import type { PathColumns, PathOutcome } from './path.js';
 import { ridePath } from './ride-path.js';
 import { beyondWhatWasRidden } from './beyond-ridden.js';
-import { figuresOfPath, FORECAST_FIGURES, type FigureKey } from './path-figures.js';
+import { farthestReturn } from './farthest-return.js';
+import { figuresOfPath, FORECAST_FIGURES, RETURN_FIGURE, type FigureKey } from './path-figures.js';
 import { CALM_DAY, DAY_GROUPS, DAY_KEYS, setOut, USUAL_AIR_C, USUAL_RESERVE, type Day } from './set-out.js';
 import { airOf, wayOf, type ForecastWarning, type Scenario } from './scenario.js';
 import type { Trust } from './trust.js';
 
 export interface ForecastFigure {
-  readonly key: FigureKey;
+  readonly key: FigureKey | typeof RETURN_FIGURE.key;
   readonly label: string;
   readonly value: number;
   readonly unit: string;
@@ -147,8 +148,10 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
   const share = (is: (outcome: PathOutcome) => boolean): number =>
     drawn.filter(({ outcome }) => is(outcome)).length / Math.max(1, samples);
   const ends = drawn.map(({ outcome }) => outcome.endedBy).filter((end) => end !== 'finish');
+  const energy = figures.find(({ key }) => key === 'energyOut');
+  const home = energy && returnFigure(energy, farthestReturn(calibration, scenario, centre));
   return {
-    figures,
+    figures: home ? [...figures, home] : figures,
     along: alongOf(
       middle,
       drawn.map(({ columns }) => columns),
@@ -168,6 +171,19 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
 }
 
 type NoiseKind = 'time' | 'energy' | 'rise' | 'other';
+/** As unsure as the energy it takes; not more than the whole way. */
+function returnFigure(energy: ForecastFigure, farthestM: (factor: number) => number): ForecastFigure | undefined {
+  const [low, high] = energy.interval95;
+  const value = farthestM(1) / 1000;
+  if (!(value > 0) || !(low > 0)) return undefined;
+  return {
+    ...RETURN_FIGURE,
+    value,
+    interval95: [farthestM(high / energy.value) / 1000, farthestM(low / energy.value) / 1000],
+    contributions: energy.contributions,
+  };
+}
+
 /** Which figures miss together, and which way. */
 const NOISE: Record<FigureKey, { readonly of: NoiseKind; readonly sign: 1 | -1 }> = {
   time: { of: 'time', sign: 1 },
