@@ -169,6 +169,8 @@ export const setupCalibrationSchema = z.strictObject({
     packMassKg: z.number().nullable(),
     temperatureLimitC: z.number().nullable(),
   }),
+  /** Another setup on the same bike, whose rides taught air and road where this one has few. */
+  sharedFrom: z.string().nullable(),
   rides: z.array(z.strictObject({ id: z.uuid(), name: z.string(), isUsed: z.boolean(), why: z.string() })),
 });
 export type SetupCalibration = Immutable<z.output<typeof setupCalibrationSchema>>;

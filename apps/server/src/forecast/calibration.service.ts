@@ -5,6 +5,7 @@ import { helpEndsKmh, isConverted, totalMass } from '@ebrix/core/bench';
 import { CoreError } from '@ebrix/core/errors';
 import {
   knownFromFacts,
+  sharedByBike,
   PARAMETERS,
   type KnownOfBike,
   type LearntParameter,
@@ -25,12 +26,14 @@ import { RunRepository } from '../runs/run.repository.js';
 import { toFacts } from '../setups/revision-facts.js';
 import { SetupRepository, type StoredSetup } from '../setups/setup.repository.js';
 
-/** The newest rides tell most of the bike as it is; more than these add little and take long. */
+/** More than these add little and take long. */
 const MOST_RIDES = 20;
 /** Setups whose calibration is kept at hand. */
 const MOST_KEPT = 40;
 const PATIENCE_MS = 3000;
 const LEAST_RIDES = 2;
+/** With fewer than so many of its own, rides of another kit on the same bike are asked about what both share. */
+const FEW_RIDES = 3;
 const USUAL_RIDER_KG = 80;
 const USUAL_BIKE_KG = 30;
 const USUAL_RIDER_W = 80;
@@ -42,6 +45,8 @@ const USUAL_SPEED_KMH = 22;
 
 interface Learned extends LearnedBike {
   readonly rides: SetupCalibration['rides'];
+  /** Name of the setup on the same bike whose rides were asked about air and road. */
+  readonly sharedFrom: string | null;
 }
 
 /** Bikes as their rides show them: learned once, and anew when rides or parts change. */
@@ -61,7 +66,7 @@ export class CalibrationService {
   /** Fails: `not-found`; `cannot-compute` for a bike without a kit. */
   async ofSetup(setupId: string): Promise<SetupCalibration> {
     const { setup, revisionId, facts } = await this.newest(setupId);
-    const { calibration, trust, rides } = await this.learned(setupId);
+    const { calibration, trust, rides, sharedFrom } = await this.learned(setupId);
     const mass = totalMass(facts);
     const [pack] = facts.packs;
     const helpEnds = helpEndsKmh(facts) ?? null;
@@ -71,6 +76,7 @@ export class CalibrationService {
       trust: trust,
       parameters: calibration.parameters.map(spelled),
       rides,
+      sharedFrom,
       usual: {
         totalMassKg:
           mass.missing.length === 0
@@ -104,14 +110,18 @@ export class CalibrationService {
   /** Calibration of a setup, from memory where nothing changed since. */
   async learned(setupId: string): Promise<Learned> {
     const { setup, facts } = await this.newest(setupId);
-    const known = knownFromFacts(facts);
     const runs = await this.runsOf(setup, facts);
+    const sibling = runs.length < FEW_RIDES ? await this.ofSameBike(setup) : undefined;
+    const known: KnownOfBike = {
+      ...knownFromFacts(facts),
+      ...(sibling && { ofSameBike: sharedByBike(sibling.learned.calibration) }),
+    };
     const fingerprint = createHash('sha256')
       .update(JSON.stringify([known, runs.map(({ id, version, figures }) => [id, version, figures])]))
       .digest('hex');
     const before = this.kept.get(setupId);
     if (before?.fingerprint === fingerprint) return before.learned;
-    const learned = this.learn(runs, known);
+    const learned = this.learn(runs, known).then((own) => ({ ...own, sharedFrom: sibling?.name ?? null }));
     this.kept.set(setupId, { fingerprint, learned });
     // What failed is tried again; what is oldest makes room.
     learned.catch(() => this.kept.delete(setupId));
@@ -120,6 +130,24 @@ export class CalibrationService {
       this.kept.delete(oldest);
     }
     return learned;
+  }
+
+  /** The setup on the same bike whose rides tell most, where one has enough of its own. */
+  private async ofSameBike(setup: StoredSetup): Promise<{ name: string; learned: Learned } | undefined> {
+    const bikeId = setup.revisions[0]?.bike.id;
+    const [best] = (await this.setups.list())
+      .filter(({ id, revisions }) => id !== setup.id && revisions[0]?.kit && revisions[0].bike.id === bikeId)
+      .map(({ id, name, revisions }) => ({
+        id,
+        name,
+        runs: revisions.reduce((sum, { runCount }) => sum + runCount, 0),
+      }))
+      .sort((a, b) => b.runs - a.runs);
+    if (!best || best.runs < FEW_RIDES) return undefined;
+    // It has rides of its own and asks no further.
+    const { facts, setup: other } = await this.newest(best.id);
+    if ((await this.runsOf(other, facts)).length < FEW_RIDES) return undefined;
+    return { name: best.name, learned: await this.learned(best.id) };
   }
 
   /** A charge on a course, ridden as the setup usually is; undefined where fewer than two rides taught it, or it is not learned in time. */
@@ -156,7 +184,7 @@ export class CalibrationService {
     }
   }
 
-  private async learn(runs: readonly RunSummary[], known: KnownOfBike): Promise<Learned> {
+  private async learn(runs: readonly RunSummary[], known: KnownOfBike): Promise<Omit<Learned, 'sharedFrom'>> {
     const rides: { id: string; name: string; isUsed: boolean; why: string }[] = [];
     const toLearn: RideToLearn[] = [];
     for (const run of runs) {
@@ -229,7 +257,7 @@ export class CalibrationService {
     const now = alike({ kit, packs, bike });
     const same = setup.revisions.filter(({ id }) => alike(toFacts(all.get(id)!)) === now).map(({ id }) => id);
     const runs = await this.runs.listOfRevisions(same, null);
-    return runs.filter(({ exclusion, isSimulated }) => exclusion === null && !isSimulated).slice(-MOST_RIDES);
+    return ofEveryKind(runs.filter(({ exclusion, isSimulated }) => exclusion === null && !isSimulated));
   }
 
   private async newest(setupId: string) {
@@ -247,6 +275,25 @@ export class CalibrationService {
 /** On a way that does not come back the wind may be from anywhere: its component along is two thirds of it, and gusts. */
 function windDoubt({ windMps }: TestContext): number | null {
   return windMps === undefined ? null : Math.hypot(WIND_ALONG * windMps, CALM_MPS);
+}
+
+/**
+ * As many rides as are learned from, the newest first but of every kind: twenty rounds on the level would push out the one hill and the one
+ * heating test, which alone tell of pull and warmth. In order of time.
+ */
+function ofEveryKind(runs: readonly RunSummary[]): RunSummary[] {
+  const groups = new Map<string, RunSummary[]>();
+  for (const run of runs) {
+    const key = [run.testKind, run.course.id, run.riding.way, run.riding.level].join();
+    groups.set(key, [run, ...(groups.get(key) ?? [])]);
+  }
+  const chosen = new Set<RunSummary>();
+  for (let turn = 0; chosen.size < Math.min(MOST_RIDES, runs.length); turn++)
+    for (const group of groups.values()) {
+      const run = group[turn];
+      if (run && chosen.size < MOST_RIDES) chosen.add(run);
+    }
+  return runs.filter((run) => chosen.has(run));
 }
 
 /** Back where it began: what rose has fallen, and wind from ahead comes from behind as well. */

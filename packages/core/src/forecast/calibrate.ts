@@ -13,6 +13,7 @@ import {
   type KnownOfBike,
   type ParameterName,
   type Parameters,
+  type Prior,
   type Priors,
 } from './parameters.js';
 import type { RideRecord } from './ride-record.js';
@@ -81,6 +82,22 @@ export function calibrate(records: readonly RideRecord[], known: KnownOfBike): C
     parameters: listed(parts, priors, command),
     ridden: whatWasRidden(records),
   };
+}
+
+/** Another kit on the same bike, another day: what both share is not quite the same. */
+const OTHER_DAY_SD = 0.06;
+
+/** What a calibration teaches of the bike itself, for another setup on it; nothing of what its rides did not tell. */
+export function sharedByBike({ parts, parameters }: Calibration): NonNullable<KnownOfBike['ofSameBike']> {
+  const of = (name: 'dragArea' | 'rolling'): Prior | undefined => {
+    const part = parts.find(({ names }) => names.includes(name));
+    const found = parameters.find((parameter) => parameter.name === name);
+    if (!part || !found || part.used === 0) return undefined;
+    const j = part.names.indexOf(name);
+    return { value: found.value, sd: Math.hypot(Math.sqrt(part.covariance[j * part.names.length + j]!), OTHER_DAY_SD) };
+  };
+  const [dragArea, rolling] = [of('dragArea'), of('rolling')];
+  return { ...(dragArea && { dragArea }), ...(rolling && { rolling }) };
 }
 
 function alone(name: ParameterName, { value, sd, from, atLeast }: Learnt): PartFit {

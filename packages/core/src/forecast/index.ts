@@ -1,4 +1,4 @@
-export { calibrate, centreOf, type Calibration, type LearntParameter } from './calibrate.js';
+export { calibrate, centreOf, sharedByBike, type Calibration, type LearntParameter } from './calibrate.js';
 export type { CommandFit, CommandLaw } from './fit-command.js';
 export { forecastOfRides, missedChecks, type ForecastRequest, type ForecastAnswer } from './forecast-of-rides.js';
 export { estimateCalibrated } from './estimate-calibrated.js';

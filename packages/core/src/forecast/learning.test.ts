@@ -1,7 +1,7 @@
 import { cleanLog, readLog } from '../logs/index.js';
 import { seededRandom } from '../numeric/index.js';
 import { drawBike, drawWay, hill, rideTruly, trueLogCsv, type TrueBike } from '../testing/forecast-bike.js';
-import { calibrate } from './calibrate.js';
+import { calibrate, sharedByBike } from './calibrate.js';
 import { fitCommand } from './fit-command.js';
 import { fitHeat } from './fit-heat.js';
 import { fitMotion } from './fit-motion.js';
@@ -153,6 +153,19 @@ describe('what rides teach', () => {
     expect(fromScale('dragArea', fit.estimate[0]!)).toBeLessThan(1.1 * cda);
     expect(Math.abs(fromScale('rolling', fit.estimate[1]!) - crr)).toBeLessThan(0.0022);
     expect(fit.isRiderTold).toBe(false);
+  });
+  it('of one bike narrows what is thought of another kit on it', () => {
+    const calibration = calibrate(
+      [0, 1.5, 3].map((phase) => recordOf(exactRide({ cda: 0.7, crr: 0.008, phase }))),
+      known,
+    );
+    const ofSameBike = sharedByBike(calibration);
+    const shared = priorsOf({ ...known, ofSameBike });
+    expect(shared.dragArea.sd).toBeLessThan(priors.dragArea.sd);
+    expect(Math.abs(shared.dragArea.value - 0.7)).toBeLessThan(Math.abs(priors.dragArea.value - 0.7));
+    // What was stated of this very setup stays.
+    expect(priorsOf({ ...known, dragAreaM2: 0.5, ofSameBike }).dragArea.value).toBe(0.5);
+    expect(sharedByBike(calibrate([], known))).toEqual({});
   });
   it('of a told rider who gives less is remembered for the next ride', () => {
     const lazy = [0, 1, 2, 3].map((phase) => {

@@ -54,6 +54,8 @@ export interface KnownOfBike {
   /** Where help ends. */
   readonly speedLimitMps?: number;
   readonly temperatureLimitC?: number;
+  /** What rides of another setup on the same bike taught of what both share; wins over what is usual, not over what was stated. */
+  readonly ofSameBike?: { readonly dragArea?: Prior; readonly rolling?: Prior };
 }
 
 /** What is taken as it is and not learned. */
@@ -114,8 +116,18 @@ export function priorsOf(known: KnownOfBike): Priors {
   const fullCurrent = learned(known.currentLimitA, 0.1, 16, 0.4);
   const ohm = learned(known.packOhm, 0.2, 0.009 * seriesCells, 0.4);
   return {
-    dragArea: learned(known.dragAreaM2, 0.08, 0.58, 0.22),
-    rolling: learned(known.rolling, 0.12, 0.0085, 0.35),
+    dragArea: learned(
+      known.dragAreaM2,
+      0.08,
+      known.ofSameBike?.dragArea?.value ?? 0.58,
+      known.ofSameBike?.dragArea?.sd ?? 0.22,
+    ),
+    rolling: learned(
+      known.rolling,
+      0.12,
+      known.ofSameBike?.rolling?.value ?? 0.0085,
+      known.ofSameBike?.rolling?.sd ?? 0.35,
+    ),
     driveEfficiency: { value: known.motorKind === 'mid' ? 0.9 : 0.93, sd: 0.05 },
     copperLoss: { value: motor.copper, sd: 0.8 + kindDoubt },
     ironDrag: { value: motor.iron, sd: 0.6 + kindDoubt },

@@ -7,7 +7,7 @@ const UNITS = { energy: 'Wh', time: 's', rise: 'K' } as const;
 
 /** How far to trust it: rides left out and foretold from the others; and what the rides told of the bike. */
 export function TrustPart({ calibration }: { readonly calibration: SetupCalibration }) {
-  const { trust, parameters, rides } = calibration;
+  const { trust, parameters, rides, sharedFrom } = calibration;
   const used = rides.filter(({ isUsed }) => isUsed);
   const left = rides.filter(({ isUsed }) => !isUsed);
   const checked = (['energy', 'time', 'rise'] as const).flatMap((key) => {
@@ -20,6 +20,7 @@ export function TrustPart({ calibration }: { readonly calibration: SetupCalibrat
         {used.length === 0
           ? 'No ride of this bike could be used; what is usual for such a kit stands in. '
           : `Learned from ${used.length === 1 ? 'one ride' : `${used.length} rides`}. `}
+        {sharedFrom !== null && `Air and road are taken from rides of ${sharedFrom}, on the same bike. `}
         {used.length > 0 &&
           checked.length === 0 &&
           'With rides of two outings it could check itself; so far it cannot.'}

@@ -147,11 +147,13 @@ describe('trust', () => {
       { name: 'dragArea', label: 'drag area', unit: 'm²', value: 0.58, interval95: [0.5, 0.66], from: 'prior' },
     ],
     usual: USUAL,
+    sharedFrom: null,
     rides: [],
     ...over,
   });
   it('without rides is none, and says so', () => {
-    renderInApp(<TrustPart calibration={stored({})} />);
+    renderInApp(<TrustPart calibration={stored({ sharedFrom: 'Old front hub' })} />);
+    expect(screen.getByText(/taken from rides of Old front hub/)).toBeVisible();
     expect(screen.getByText(/No ride of this bike could be used/)).toBeVisible();
   });
   it('shows how its own rides came out, and why some were not used', async () => {
