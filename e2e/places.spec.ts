@@ -129,7 +129,7 @@ test('the rail leads only to places that work, by keys too', async ({ page }) =>
   await ready(page);
   await expect(page.getByRole('heading', { level: 1, name: 'Trials' })).toBeVisible();
   const names = await page.getByRole('navigation', { name: 'Places' }).getByRole('link').allTextContents();
-  expect(names).toEqual(['Bench', 'Courses', 'Trials', 'Ride', 'Runs', 'Decide', 'Quick look']);
+  expect(names).toEqual(['Bench', 'Courses', 'Trials', 'Ride', 'Runs', 'Forecast', 'Decide', 'Quick look']);
   await page.keyboard.press('g');
   await page.keyboard.press('r');
   await expect(page).toHaveURL(/\/runs$/);

@@ -32,6 +32,7 @@ describe('the rail', () => {
       'Trials',
       'Ride',
       'Runs',
+      'Forecast',
       'Decide',
       'Quick look',
     ]);

@@ -142,7 +142,7 @@ describe('trust', () => {
   const stored = (over: Partial<SetupCalibration>): SetupCalibration => ({
     setup: { id: ID, name: 'Corvane', revisionId: ID },
     calibration: {},
-    trust: trustOf([], {}) as SetupCalibration['trust'],
+    trust: trustOf([], {}),
     parameters: [
       { name: 'dragArea', label: 'drag area', unit: 'm²', value: 0.58, interval95: [0.5, 0.66], from: 'prior' },
     ],
