@@ -199,7 +199,10 @@ export const TASKS = {
     known: KnownOfBike;
   }): LogOutcome<LearnedBike & { unread: readonly { id: string; why: string }[] }> =>
     catchLogProblem(() => {
-      const found = rides.map((ride) => ({ id: ride.id ?? '', record: recordOf(ride) }));
+      const found = rides.map((ride) => {
+        const read = catchLogProblem(() => recordOf(ride));
+        return { id: ride.id ?? '', record: read.ok ? read.value : read.problem.message };
+      });
       const records = found.flatMap(({ record }) => (typeof record === 'string' ? [] : [record]));
       return {
         calibration: calibrate(records, known),

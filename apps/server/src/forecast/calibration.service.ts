@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
-import { Injectable } from '@nestjs/common';
+import { Injectable, Logger } from '@nestjs/common';
 import { airDensityOf, type TestContext } from '@ebrix/core/analysis';
 import { helpEndsKmh, isConverted, totalMass } from '@ebrix/core/bench';
 import { CoreError } from '@ebrix/core/errors';
 import {
   knownFromFacts,
+  factsOfTest,
   sharedByBike,
   PARAMETERS,
   type KnownOfBike,
@@ -23,11 +24,13 @@ import type { LearnedBike } from '../compute/task-types.js';
 import { RunContextService } from '../runs/run-context.service.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
+import { RideConditionsRepository } from './ride-conditions.repository.js';
 import { toFacts } from '../setups/revision-facts.js';
 import { SetupRepository, type StoredSetup } from '../setups/setup.repository.js';
 
 /** More than these add little and take long. */
 const MOST_RIDES = 20;
+const MOST_BYTES = 160 * 1024 * 1024;
 /** Setups whose calibration is kept at hand. */
 const MOST_KEPT = 40;
 const PATIENCE_MS = 3000;
@@ -40,7 +43,6 @@ const USUAL_RIDER_W = 80;
 const BELOW_END_KMH = 2;
 const WIND_ALONG = 0.7;
 const CALM_MPS = 0.5;
-const ORDINARY: ReadonlySet<string> = new Set(['range', 'hill-climb', 'heating']);
 const USUAL_SPEED_KMH = 22;
 
 interface Learned extends LearnedBike {
@@ -52,9 +54,11 @@ interface Learned extends LearnedBike {
 /** Bikes as their rides show them: learned once, and anew when rides or parts change. */
 @Injectable()
 export class CalibrationService {
+  private readonly logger = new Logger('forecast');
   private readonly kept = new Map<string, { readonly fingerprint: string; readonly learned: Promise<Learned> }>();
 
   constructor(
+    private readonly conditions: RideConditionsRepository,
     private readonly setups: SetupRepository,
     private readonly runs: RunRepository,
     private readonly figures: RunFigureRepository,
@@ -117,14 +121,22 @@ export class CalibrationService {
       ...(sibling && { ofSameBike: sharedByBike(sibling.learned.calibration) }),
     };
     const fingerprint = createHash('sha256')
-      .update(JSON.stringify([known, runs.map(({ id, version, figures }) => [id, version, figures])]))
+      .update(
+        JSON.stringify([
+          known,
+          await this.conditions.changedAt(),
+          runs.map(({ id, version, figures }) => [id, version, figures]),
+        ]),
+      )
       .digest('hex');
     const before = this.kept.get(setupId);
     if (before?.fingerprint === fingerprint) return before.learned;
     const learned = this.learn(runs, known).then((own) => ({ ...own, sharedFrom: sibling?.name ?? null }));
     this.kept.set(setupId, { fingerprint, learned });
     // What failed is tried again; what is oldest makes room.
-    learned.catch(() => this.kept.delete(setupId));
+    learned.catch(() => {
+      if (this.kept.get(setupId)?.learned === learned) this.kept.delete(setupId);
+    });
     for (const oldest of this.kept.keys()) {
       if (this.kept.size <= MOST_KEPT) break;
       this.kept.delete(oldest);
@@ -178,19 +190,32 @@ export class CalibrationService {
     let timer: NodeJS.Timeout | undefined;
     const late = new Promise<undefined>((resolve) => (timer = setTimeout(resolve, PATIENCE_MS, undefined)));
     try {
-      return await Promise.race([this.learned(setupId).catch(() => undefined), late]);
+      return await Promise.race([this.learned(setupId).catch((error: unknown) => this.without(setupId, error)), late]);
     } finally {
       clearTimeout(timer);
     }
   }
 
+  /** A plan or a bound goes on without; why stands in the log, and on the Forecast page. */
+  private without(setupId: string, error: unknown): undefined {
+    if (!(error instanceof DomainError))
+      this.logger.warn(
+        `setup ${setupId} could not be learned: ${error instanceof Error ? error.message : String(error)}`,
+      );
+    return undefined;
+  }
+
   private async learn(runs: readonly RunSummary[], known: KnownOfBike): Promise<Omit<Learned, 'sharedFrom'>> {
     const rides: { id: string; name: string; isUsed: boolean; why: string }[] = [];
     const toLearn: RideToLearn[] = [];
+    let bytes = 0;
     for (const run of runs) {
       const name = `${run.outing.title || run.outing.date}, ${run.course.name}`;
       const ride = await this.rideOf(run, name);
+      bytes += typeof ride === 'string' ? 0 : ride.bytes.byteLength;
       if (typeof ride === 'string') rides.push({ id: run.id, name, isUsed: false, why: ride });
+      else if (bytes > MOST_BYTES)
+        rides.push({ id: run.id, name, isUsed: false, why: 'The logs before it are as much as is read at once.' });
       else {
         rides.push({ id: run.id, name, isUsed: true, why: '' });
         toLearn.push(ride);
@@ -210,6 +235,7 @@ export class CalibrationService {
 
   /** A run as a calibration takes it, or why it cannot. */
   private async rideOf(run: RunSummary, name: string): Promise<RideToLearn | string> {
+    if (run.riding.way === 'off') return 'The motor was off: what the rider gave nobody measured.';
     const stored = await this.runs.findForAnalysis(run.id);
     if (!stored) return 'It was deleted meanwhile.';
     const context = await this.contexts.contextOf(stored.assignment);
@@ -221,8 +247,8 @@ export class CalibrationService {
       outing: run.outing.id,
       totalMassKg: context.totalMassKg,
       ...withoutNulls({ airTemperatureC: context.airTemperatureC ?? null, airDensity: airDensityOf(context) ?? null }),
-      riderPowerW: way === null ? USUAL_RIDER_W : EFFORTS[way].riderW,
-      isOrdinary: ORDINARY.has(run.testKind),
+      ...(way !== null && { riderPowerW: EFFORTS[way].riderW }),
+      ...factsOfTest(run.testKind),
       ...(isRound(context) ? { gainM: 0, windMps: 0 } : withoutNulls({ windDoubtMps: windDoubt(context) })),
     };
     const figures = stored.assignment.manualReadings ? await this.summaryOf(run.id) : undefined;

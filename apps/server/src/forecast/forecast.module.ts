@@ -6,12 +6,13 @@ import { SetupModule } from '../setups/setup.module.js';
 import { CalibrationService } from './calibration.service.js';
 import { ForecastController } from './forecast.controller.js';
 import { KeptForecastRepository } from './kept-forecast.repository.js';
+import { RideConditionsRepository } from './ride-conditions.repository.js';
 import { KeptForecastService } from './kept-forecast.service.js';
 
 @Module({
   imports: [CourseModule, OutingModule, RunModule, SetupModule],
   controllers: [ForecastController],
-  providers: [CalibrationService, KeptForecastService, KeptForecastRepository],
+  providers: [CalibrationService, KeptForecastService, KeptForecastRepository, RideConditionsRepository],
   exports: [CalibrationService, KeptForecastService],
 })
 export class ForecastModule {}

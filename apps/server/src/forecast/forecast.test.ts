@@ -73,6 +73,33 @@ describe('a calibration of a stored setup', () => {
       .expect((answer) => answer.status < 300 || Promise.reject(new Error(answer.text)));
     expect((await calibrationOf(ridden)).rides.filter(({ isUsed }) => isUsed)).toHaveLength(2);
   });
+  it('leaves out rides without the motor, and learns anew when the weather is put right', async () => {
+    const runId = await addRide(ridden, 31);
+    await server.api
+      .post('/api/runs/riding')
+      .send({ runIds: [runId], riding: { way: 'off' } })
+      .expect(200);
+    const { rides, parameters } = await calibrationOf(ridden);
+    expect(rides.find(({ id }) => id === runId)).toMatchObject({
+      isUsed: false,
+      why: expect.stringMatching(/motor was off/),
+    });
+    const {
+      version,
+      id: _id,
+      updatedAt: _at,
+      archivedAt: _archived,
+      runCount: _runs,
+      ...outing
+    } = bench.outing as unknown as Record<string, unknown>;
+    await server.api
+      .put(`/api/outings/${bench.outing.id}`)
+      .send({ ...outing, version, airTemperatureC: -5 })
+      .expect(200);
+    const after = (await calibrationOf(ridden)).parameters;
+    const drag = (list: typeof after): number => list.find(({ name }) => name === 'dragArea')!.value;
+    expect(drag(after)).not.toBe(drag(parameters));
+  });
   it('without rides is what is usual; without a kit there is none', async () => {
     expect((await calibrationOf(bare)).parameters.every(({ from }) => from === 'prior')).toBe(true);
     await server.api.get('/api/setups/00000000-0000-7000-8000-000000000000/calibration').expect(404);

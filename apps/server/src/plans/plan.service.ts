@@ -246,6 +246,9 @@ export class PlanService {
         const { profile } = rideOf(courseOf(test));
         const ends = helpEndsKmh(setup);
         const level = Number(riding.level || trial.heldRiding.level || test.level || NaN);
+        const seen = bike.calibration.command.levels;
+        // Help at a level that no log shows is nothing that was taught.
+        if (seen.length > 0 && Number.isInteger(level) && !seen.some((one) => one.level === level)) continue;
         const estimate = await this.pool.run('estimateCalibrated', {
           calibration: bike.calibration,
           trust: bike.trust,
@@ -258,7 +261,7 @@ export class PlanService {
             riding: {
               riderPowerW: EFFORTS[riding.way ?? trial.heldRiding.way ?? test.effort].riderW,
               targetSpeedKmh: (ends ?? USUAL_ENDS_KMH) - BELOW_END_KMH,
-              ...(Number.isInteger(level) && { level }),
+              ...(seen.length > 0 && Number.isInteger(level) && { level }),
             },
           },
         });

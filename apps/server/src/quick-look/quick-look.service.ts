@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import { CoreError } from '@ebrix/core/errors';
-import type { Scenario } from '@ebrix/core/forecast';
+import { factsOfTest, type Scenario } from '@ebrix/core/forecast';
 import { LogProblemError, sanitiseFileName, type LogMapping } from '@ebrix/core/logs';
 import type { TestKind, TestContext } from '@ebrix/core/analysis';
 import type {
@@ -42,7 +42,7 @@ export class QuickLookService {
     files: readonly UploadedLog[],
     { runs, known, scenario, seed }: QuickLookForecastRequest,
   ): Promise<ForecastAnswer> {
-    const rides = runs.map(({ file, test: _test, ...facts }) => {
+    const rides = runs.map(({ file, test, ...facts }) => {
       const found = files.find(({ fileName }) => fileName === sanitiseFileName(file));
       if (!found)
         throw new DomainError(
@@ -52,7 +52,7 @@ export class QuickLookService {
       return {
         bytes: found.bytes,
         mapping: null,
-        facts: { name: file, ...withoutNulls(facts), totalMassKg: facts.totalMassKg },
+        facts: { name: file, ...factsOfTest(test), ...withoutNulls(facts), totalMassKg: facts.totalMassKg },
       };
     });
     const { cdaM2, crr, ...same } = known;

@@ -29,8 +29,20 @@ export function emptyColumns(lengthM: number, points: number): PathColumns {
   };
 }
 
+/** A drawn ride along its way, and how far its charge used and its rise are off beside: what a picture and this bike's own checks missed. */
+export interface DrawnWay {
+  readonly columns: PathColumns;
+  /** Shares of what is used, and of the rise above the start. */
+  readonly usedOff: number;
+  readonly riseOff: number;
+}
+
 /** The most probable ride along its way, with bands of the drawn ones; it ends where that ride ends. */
-export function alongOf(middle: PathColumns, samples: readonly PathColumns[], { profile }: Scenario): ForecastPoint[] {
+export function alongOf(
+  middle: PathColumns,
+  drawn: readonly DrawnWay[],
+  { profile, startShare }: Scenario,
+): ForecastPoint[] {
   const first = profile[0]!.distanceM;
   let segment = 1;
   const altitudeAt = (distanceM: number): number => {
@@ -40,9 +52,8 @@ export function alongOf(middle: PathColumns, samples: readonly PathColumns[], { 
       a.altitudeM + ((b.altitudeM - a.altitudeM) * (distanceM - (a.distanceM - first))) / (b.distanceM - a.distanceM)
     );
   };
-  const band = (of: (columns: PathColumns) => Float64Array, k: number): readonly [number, number] => {
-    const values = samples.map((columns) => of(columns)[k]!).filter((value) => !Number.isNaN(value));
-    const centre = of(middle)[k]!;
+  const band = (of: (way: DrawnWay) => number, centre: number): readonly [number, number] => {
+    const values = drawn.map(of).filter((value) => !Number.isNaN(value));
     return values.length === 0 ? [centre, centre] : middle95(values, centre);
   };
   const points: ForecastPoint[] = [];
@@ -54,9 +65,16 @@ export function alongOf(middle: PathColumns, samples: readonly PathColumns[], { 
       speedKmh: middle.speedMps[k]! * 3.6,
       powerW: middle.powerW[k]!,
       chargeLeftShare: middle.share[k]!,
-      chargeBand: band(({ share }) => share, k),
+      // As the figure: from the charge that was stated.
+      chargeBand: band(
+        ({ columns: { share }, usedOff }) => startShare - (share[0]! - share[k]!) * (1 + usedOff),
+        middle.share[k]!,
+      ),
       motorTemperatureC: middle.motorC[k]!,
-      temperatureBand: band(({ motorC }) => motorC, k),
+      temperatureBand: band(
+        ({ columns: { motorC }, riseOff }) => motorC[0]! + (motorC[k]! - motorC[0]!) * (1 + riseOff),
+        middle.motorC[k]!,
+      ),
     });
   }
   return points;

@@ -1,8 +1,8 @@
 import { chargeAtRest } from '../battery/index.js';
 import type { Calibration } from './calibrate.js';
-import { pathProfile, type PathProfile } from './path.js';
-import type { PathRiding, RidingAlong } from './path.js';
-import type { RideRecord } from './ride-record.js';
+import { pathProfile, type PathProfile, type PathRiding, type RidingAlong } from './path.js';
+import { mean } from '../numeric/index.js';
+import { riderKnownBy, UNSAID_RIDER, type RideRecord } from './ride-record.js';
 
 const CELL_M = 10;
 const LEAST_M = 300;
@@ -44,7 +44,14 @@ export function asRidden(record: RideRecord, { fixed, priors, parts }: Calibrati
     else if (powerW[k]! > 0) energyJ += powerW[k]!;
     if (speedMps[k]! > 0.5) movingS++;
   }
-  if (facts.isOrdinary === false || lengthM < LEAST_M || missing > 0.02 * count || energyJ <= 0) return undefined;
+  if (
+    facts.isOrdinary === false ||
+    facts.isOnRoad === false ||
+    lengthM < LEAST_M ||
+    missing > 0.02 * count ||
+    energyJ <= 0
+  )
+    return undefined;
   const cells = Math.ceil(lengthM / CELL_M);
   const byCell = (values: Float64Array, otherwise: number): Float64Array => {
     const sums = new Float64Array(cells);
@@ -59,7 +66,7 @@ export function asRidden(record: RideRecord, { fixed, priors, parts }: Calibrati
     return sums.map((sum, cell) => (last = hits[cell]! > 0 ? sum / hits[cell]! : last));
   };
   const isByThrottle = throttle.filter((value) => !Number.isNaN(value)).length > 0.9 * count;
-  const riderIsLogged = riderW.filter((value) => !Number.isNaN(value)).length > 0.9 * count;
+  const riderIsLogged = riderKnownBy(record) === 'log';
   const slow = byCell(speedMps, 5);
   const braked = byCell(Float64Array.from(isBraking), 0);
   const targetMps = slow.map((v, cell) =>
@@ -77,7 +84,14 @@ export function asRidden(record: RideRecord, { fixed, priors, parts }: Calibrati
   const startC = temperatures.length > 20 ? mean(temperatures.slice(0, 10)) : facts.airTemperatureC;
   return {
     way: wayRidden(record, lengthM, altitudeM),
-    riding: { demand: 1, targetMps: Infinity, riderW: facts.riderPowerW ?? 0, stopsM: [], dwellS: 0, rampS: 0.6 },
+    riding: {
+      demand: 1,
+      targetMps: Infinity,
+      riderW: facts.riderPowerW ?? UNSAID_RIDER.watts,
+      stopsM: [],
+      dwellS: 0,
+      rampS: 0.6,
+    },
     along: {
       everyM: CELL_M,
       targetMps,
@@ -118,10 +132,6 @@ function wayRidden({ count, distanceM }: RideRecord, lengthM: number, altitudeM:
 
 function firstHit(hits: Float64Array): number {
   return hits.findIndex((n) => n > 0);
-}
-
-function mean(values: readonly number[]): number {
-  return values.reduce((sum, value) => sum + value, 0) / values.length;
 }
 
 /** Highest ten-second mean: one noisy sample is no peak. */

@@ -10,7 +10,7 @@ const SPEED_BEYOND = 1.1;
 
 /** Where a question leaves what was ridden, in words a rider can judge by. */
 export function beyondWhatWasRidden(
-  { ridden, fixed }: Calibration,
+  { ridden, fixed, command }: Calibration,
   scenario: Scenario,
   way: PathProfile,
   likely: PathOutcome,
@@ -54,6 +54,12 @@ export function beyondWhatWasRidden(
         `The longest ride so far took ${(ridden.longestS / 60).toFixed(0)} min; how warm the motor gets in ${(likely.timeS / 60).toFixed(0)} min is worked out, not seen.`,
       );
   }
+  const { level } = scenario.riding;
+  if (level !== undefined && !command.levels.some((seen) => seen.level === level))
+    warn(
+      'level-unseen',
+      `Level ${level} is in no log of these rides${command.levels.length > 0 ? ` (${command.levels.map((seen) => seen.level).join(', ')} are)` : ''}: the most help that was seen is taken.`,
+    );
   if (likely.endedBy === 'cut-off')
     warn('cut-off', `The battery would cut off after about ${(likely.distanceM / 1000).toFixed(1)} km.`);
   if (likely.endedBy === 'stall')

@@ -49,8 +49,9 @@ const LEARNED_SHARE = 0.6;
 export function calibrate(records: readonly RideRecord[], known: KnownOfBike): Calibration {
   const fixed = fixedOf(known);
   const priors = priorsOf(known);
+  const road = records.filter(({ facts }) => facts.isOnRoad !== false);
   const motion = fitMotion(
-    records.filter(({ powerW }) => powerW.some((value) => !Number.isNaN(value))),
+    road.filter(({ powerW }) => powerW.some((value) => !Number.isNaN(value))),
     priors,
     fixed,
   );
@@ -66,11 +67,11 @@ export function calibrate(records: readonly RideRecord[], known: KnownOfBike): C
     isGeared: fixed.isGeared,
     isAlwaysTurning: fixed.isAlwaysTurning,
   };
-  const command = fitCommand(records, priors, fixed, losses);
+  const command = fitCommand(road, priors, fixed, losses);
   const parts = [
     motion,
     fitPack(records, priors, fixed),
-    fitHeat(records, priors, losses),
+    fitHeat(road, priors, losses),
     ...(['fullCurrent', 'fullForce', 'noLoadSpeed'] as const).map((name) => alone(name, command[name])),
   ].filter((part) => part !== undefined);
   return {
@@ -80,7 +81,7 @@ export function calibrate(records: readonly RideRecord[], known: KnownOfBike): C
     parts,
     motion,
     parameters: listed(parts, priors, command),
-    ridden: whatWasRidden(records),
+    ridden: whatWasRidden(road),
   };
 }
 

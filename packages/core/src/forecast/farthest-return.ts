@@ -24,11 +24,11 @@ export function farthestReturn(
     const way = wayOf(asked);
     const { bike, riding, air, start } = setOut(calibration, asked, ample, CALM_DAY, way.lengthM);
     const columns = emptyColumns(way.lengthM, POINTS);
-    const { endedBy, endShare } = ridePath(bike, way, riding, air, start, columns);
+    const { endedBy, usedShare } = ridePath(bike, way, riding, air, start, columns);
     if (endedBy !== 'finish') return undefined;
     const at = (part: number): number => {
       const share = columns.share[Math.round(part * POINTS)]!;
-      return (start.share - (Number.isNaN(share) ? endShare : share)) * AMPLE;
+      return (Number.isNaN(share) ? usedShare : start.share - share) * AMPLE;
     };
     return { lengthM: way.lengthM, used: at };
   };

@@ -1,3 +1,5 @@
+import { median } from '../numeric/index.js';
+import { sampleQuantile } from '../statistics/index.js';
 import { powerOfPull, pullOfPower, copperAt, type DriveLosses } from './motor-law.js';
 import type { FixedOfBike, Priors } from './parameters.js';
 import type { RideRecord } from './ride-record.js';
@@ -48,6 +50,9 @@ const MOST_MOMENTS = 3000;
 /** Near the limit, and so much of the time with help that it is one. */
 const LIMIT_SHARE = 0.95;
 const LIMIT_HELD = 0.04;
+/** A limit that was stated, not guessed; and a plateau that is too low to be it. */
+const STATED_SD = 0.1;
+const LEVEL_SHARE = 0.8;
 /** Drawing less than this share of what was ordered, near the highest speeds, is running out of voltage. */
 const SHORT_SHARE = 0.93;
 const FAST_SHARE = 0.85;
@@ -87,12 +92,12 @@ function byThrottle(
 ): CommandFit {
   const highestDemand = moments.reduce((most, { demand }) => Math.max(most, demand), 0);
   const current = constantOf(moments, ({ currentA, demand }) => currentA / demand);
-  const capA = quantile(
+  const capA = sampleQuantile(
     moments.map(({ currentA }) => currentA),
     0.99,
   );
   const misfit = (predicted: (moment: Moment) => number): number =>
-    median(moments.map((moment) => Math.abs(predicted(moment) - moment.currentA)));
+    median(moments.map((moment) => Math.abs(predicted(moment) - moment.currentA))) ?? Infinity;
   const pullAt = (m: Moment): number => pullOfPower(m.powerW, m.speedMps, losses.idlePower, m.copperLoss);
   const currentFor = (m: Moment, forceN: number): number =>
     powerOfPull(Math.max(0, forceN), m.speedMps, losses.idlePower, m.copperLoss) / m.voltageV;
@@ -122,7 +127,7 @@ function byThrottle(
     law,
     fullCurrent: law === 'current' ? current : cap,
     // What was pulled was not beyond the limit.
-    fullForce: law === 'force' ? force : reachedAtLeast(none.fullForce, quantile(moments.map(pullAt), 0.99)),
+    fullForce: law === 'force' ? force : reachedAtLeast(none.fullForce, sampleQuantile(moments.map(pullAt), 0.99)),
     noLoadSpeed:
       law === 'voltage'
         ? voltage
@@ -154,7 +159,7 @@ function noLoad(
   if (isGeared) return prior;
   const free = (m: Moment): number => ((m.speedMps + m.copperLoss * pullAt(m)) * nominalVoltageV) / m.voltageV;
   const pulling = moments.filter((m) => pullAt(m) > 2);
-  const fastest = quantile(
+  const fastest = sampleQuantile(
     pulling.map(({ speedMps }) => speedMps),
     0.99,
   );
@@ -166,8 +171,8 @@ function noLoad(
     );
   }
   const found = short.map(free);
-  const value = median(found);
-  const scatter = (quantile(found, 0.84) - quantile(found, 0.16)) / 2 / value;
+  const value = median(found)!;
+  const scatter = (sampleQuantile(found, 0.84) - sampleQuantile(found, 0.16)) / 2 / value;
   // Neighbouring moments are one: some five independent ones at the most.
   return { value, sd: Math.hypot(0.006, scatter / Math.sqrt(Math.min(5, short.length / LEAST_SHORT))), from: 'data' };
 }
@@ -180,14 +185,14 @@ function reachedAtLeast(prior: Learnt, reached: number): Learnt {
 /** A robust constant with the scatter between rides; with one ride the doubt about a setting is what is usual. */
 function constantOf(moments: readonly Moment[], of: (moment: Moment) => number): Learnt {
   const all = moments.map(of).filter((value) => value > 0);
-  const value = median(all);
+  const value = median(all) ?? NaN;
   const rides = [...new Set(moments.map(({ ride }) => ride))];
   const logs = rides.flatMap((ride) => {
     const own = moments
       .filter((m) => m.ride === ride)
       .map(of)
       .filter((x) => x > 0);
-    return own.length >= 10 ? [Math.log(median(own) / value)] : [];
+    return own.length >= 10 ? [Math.log(median(own)! / value)] : [];
   });
   const scatter = logs.length > 1 ? Math.sqrt(logs.reduce((sum, x) => sum + x * x, 0) / (logs.length - 1)) : 0.03;
   return { value, sd: Math.hypot(scatter, SETTING_SCATTER), from: 'data' };
@@ -228,15 +233,17 @@ function levelsOf(
       if (!(at > 0) || !(current > 0.08 * fullCurrent.value) || speedMps[k]! > (fixed.speedLimitMps ?? Infinity) - 1)
         continue;
       const key = Math.round(at);
-      seen.set(key, [...(seen.get(key) ?? []), current / fullCurrent.value]);
+      const shares = seen.get(key) ?? [];
+      if (shares.length === 0) seen.set(key, shares);
+      shares.push(current / fullCurrent.value);
     }
   return [...seen]
     .filter(([, shares]) => shares.length >= LEAST_MOMENTS)
     .sort(([a], [b]) => a - b)
     .map(([level, shares]) => ({
       level,
-      demand: Math.min(1, quantile(shares, 0.75)),
-      sd: Math.max(0.03, (quantile(shares, 0.85) - quantile(shares, 0.5)) / 2),
+      demand: Math.min(1, sampleQuantile(shares, 0.75)),
+      sd: Math.max(0.03, (sampleQuantile(shares, 0.85) - sampleQuantile(shares, 0.5)) / 2),
       seconds: shares.length,
     }));
 }
@@ -247,10 +254,13 @@ function levelsOf(
  */
 function limitSeen(drawn: readonly number[], prior: Learnt): Learnt {
   if (drawn.length < LEAST_MOMENTS) return prior;
-  const most = quantile(drawn, 0.995);
+  const most = sampleQuantile(drawn, 0.995);
   const close = drawn.filter((value) => value > LIMIT_SHARE * most);
   if (close.length >= LEAST_MOMENTS && close.length > LIMIT_HELD * drawn.length)
-    return { value: median(close), sd: 0.04, from: 'data' };
+    // Far below what is stated, it is the limit of a level: full help was not asked for.
+    return prior.sd <= STATED_SD && median(close)! < LEVEL_SHARE * prior.value
+      ? prior
+      : { value: median(close)!, sd: 0.04, from: 'data' };
   return reachedAtLeast(prior, most);
 }
 
@@ -279,13 +289,4 @@ function pullsOf(records: readonly RideRecord[], fixed: FixedOfBike, losses: Dri
 function thinned(moments: readonly Moment[]): readonly Moment[] {
   const every = Math.max(1, Math.ceil(moments.length / MOST_MOMENTS));
   return every === 1 ? moments : moments.filter((_, k) => k % every === 0);
-}
-
-function median(values: readonly number[]): number {
-  return quantile(values, 0.5);
-}
-
-function quantile(values: readonly number[], share: number): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? NaN;
 }

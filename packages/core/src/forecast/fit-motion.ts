@@ -3,7 +3,7 @@ import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
 import { motionBlocks, motorWorkJ, type MotionBlock } from './motion-blocks.js';
 import type { DriveLosses } from './motor-law.js';
 import { fromScale, toScale, type FixedOfBike, type ParameterName, type Priors } from './parameters.js';
-import type { RideFacts, RideRecord } from './ride-record.js';
+import { riderKnownBy, UNSAID_RIDER, type RideFacts, type RideRecord } from './ride-record.js';
 
 export const MOTION_PARAMETERS = [
   'dragArea',
@@ -40,8 +40,8 @@ export interface MotionFit extends PartFit {
 /** Doubt about a mean wind that was stated, and about one that was not, m/s. */
 const WIND_STATED = 0.4;
 const WIND_UNKNOWN = 1.3;
-const RIDER_LOGGED = 0.06;
 const RIDER_TOLD = 0.25;
+const RIDER_DOUBT = { log: 0.06, word: RIDER_TOLD, nothing: UNSAID_RIDER.sd } as const;
 const RIDER_WORTH = 2;
 /** The balance of a block is not believed better than this share of the forces in it, nor than so much, N. */
 const BALANCE_SHARE = 0.03;
@@ -62,10 +62,9 @@ export function fitMotion(records: readonly RideRecord[], priors: Priors, fixed:
     priorMean[j] = toScale(name, priors[name].value);
     priorSd[j] = priors[name].sd;
   });
-  records.forEach(({ facts, riderW }, k) => {
-    priorSd[MOTION_PARAMETERS.length + 2 * k] = windDoubtOf(facts);
-    const isLogged = riderW.some((value) => !Number.isNaN(value));
-    priorSd[MOTION_PARAMETERS.length + 2 * k + 1] = isLogged ? RIDER_LOGGED : RIDER_TOLD;
+  records.forEach((record, k) => {
+    priorSd[MOTION_PARAMETERS.length + 2 * k] = windDoubtOf(record.facts);
+    priorSd[MOTION_PARAMETERS.length + 2 * k + 1] = RIDER_DOUBT[riderKnownBy(record)];
   });
   const sizes = blocks.map((block) => blockDeviation(records[block.ride]!, block));
   // The motor's work depends on its losses alone: while a wind or a rider is tried it stays.
@@ -101,14 +100,14 @@ export function fitMotion(records: readonly RideRecord[], priors: Priors, fixed:
     },
   });
   const q = MOTION_PARAMETERS.length;
-  const told = records.flatMap(({ riderW }, k) =>
-    riderW.every((value) => Number.isNaN(value)) && blocks.some(({ ride, riderJ }) => ride === k && riderJ > 0)
+  const told = records.flatMap((record, k) =>
+    riderKnownBy(record) === 'word' && blocks.some(({ ride, riderJ }) => ride === k && riderJ > 0)
       ? [fit.estimate[q + 2 * k + 1]!]
       : [],
   );
   return {
     rider: riderOf(told),
-    isRiderTold: told.length > 0 || !records.some(({ riderW }) => riderW.some((value) => !Number.isNaN(value))),
+    isRiderTold: told.length > 0 || !records.some((record) => riderKnownBy(record) === 'log'),
     names: MOTION_PARAMETERS,
     estimate: Array.from(fit.estimate.slice(0, q)),
     covariance: Array.from({ length: q * q }, (_, k) => fit.covariance[Math.floor(k / q) * p + (k % q)]!),

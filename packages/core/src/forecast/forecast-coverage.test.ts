@@ -1,8 +1,8 @@
 import { appendFileSync } from 'node:fs';
 import { ridesOf } from '../testing/coverage.js';
 import type { TrueBike } from '../testing/forecast-bike.js';
-import { trueCase, type Style } from '../testing/forecast-rides.js';
-import { forecast } from './index.js';
+import { rangeCase, trueCase, type Style } from '../testing/forecast-rides.js';
+import { calibrate, forecast, trustOf } from './index.js';
 
 /** Rides of bikes that are none of the model's: six ridden, the seventh foretold. A whole table is counted by `npm run bench`. */
 const CASES: readonly [Style, TrueBike['law']][] = [
@@ -60,4 +60,29 @@ it('forecasts of rides that nobody rode hold the truth', () => {
   expect(middle(halves('energyOut'))).toBeLessThan(0.15);
   expect(middle(halves('time'))).toBeLessThan(0.13);
   expect(middle(halves('motorTemperaturePeak'))).toBeLessThan(11);
+});
+
+it('ranges of rides that went on until the pack was empty lie inside, and so do bikes whose rider nobody mentioned', () => {
+  const held: boolean[] = [];
+  for (let seed = 1; seed <= RIDES; seed++) {
+    for (const style of ['throttle', 'pedelec'] as const) {
+      const { calibration, trust, scenario, emptied } = rangeCase(9100 + seed, seed % 2 ? 'force' : 'current', style);
+      const { figures } = forecast(calibration, scenario, { trust, samples: 150 });
+      for (const key of ['rangeWithReserve', 'rangeToCutoff'] as const) {
+        const [low, high] = figures.find((one) => one.key === key)!.interval95;
+        held.push(low <= emptied[key] && emptied[key] <= high);
+      }
+    }
+    const { records, known, scenario, truth } = trueCase(9200 + seed, 'force', 'pedelec');
+    const unsaid = records.map((record) => {
+      const { riderPowerW: _told, ...facts } = record.facts;
+      return { ...record, facts };
+    });
+    const { figures } = forecast(calibrate(unsaid, known), scenario, { trust: trustOf(unsaid, known), samples: 150 });
+    for (const key of ['energyOut', 'netConsumption'] as const) {
+      const [low, high] = figures.find((one) => one.key === key)!.interval95;
+      held.push(!truth.arrived || (low <= truth.figures[key] && truth.figures[key] <= high));
+    }
+  }
+  expect(held.filter(Boolean).length / held.length).toBeGreaterThan(0.85);
 });

@@ -1,7 +1,7 @@
 import { trueCase } from '../testing/forecast-rides.js';
 import { centreOf } from './calibrate.js';
 import { warmNodes } from './heat-nodes.js';
-import { calibrate, forecast, type Scenario } from './index.js';
+import { calibrate, forecast, type Scenario, type Trust } from './index.js';
 import { forceOfPower, powerOfPull, pullOfForce } from './motor-law.js';
 import { priorsOf } from './parameters.js';
 import { pathProfile, type PathBike } from './path.js';
@@ -175,6 +175,24 @@ describe('a forecast', () => {
     expect(level / range).toBeGreaterThan(0.45);
     expect(level / range).toBeLessThan(0.55);
   });
+  it('draws bands that end where the figures do, from the charge that was stated', () => {
+    const { figures, along } = forecast(NOTHING, SCENARIO, { samples: 150 });
+    const left = figures.find(({ key }) => key === 'chargeLeftShare')!;
+    const end = along.at(-1)!;
+    expect(along[0]!.chargeBand).toEqual([0.95, 0.95]);
+    expect(end.chargeBand[0]).toBeCloseTo(left.interval95[0], 2);
+    expect(end.chargeBand[1]).toBeCloseTo(left.interval95[1], 2);
+  });
+  it('of a bike that missed its checks has wider bands, too', () => {
+    const missed = { n: 6, hits: 2, bias: 0, spread: 0.5, beyond: 0.5 };
+    const width = (trust: Trust): number => {
+      const [low, high] = forecast(NOTHING, SCENARIO, { samples: 100, trust }).along.at(-1)!.chargeBand;
+      return high - low;
+    };
+    expect(width({ energy: missed, rides: [], isMissed: true })).toBeGreaterThan(
+      1.3 * width({ energy: { ...missed, beyond: 0.02 }, rides: [], isMissed: false }),
+    );
+  });
   it('without a ride is wide and says so', () => {
     const { figures, warnings } = forecast(NOTHING, SCENARIO, { samples: 150 });
     const [low, high] = figures.find(({ key }) => key === 'energyOut')!.interval95;
@@ -252,6 +270,9 @@ describe('a calibration', () => {
       { distanceM: 0, altitudeM: 0 },
       { distanceM: 600, altitudeM: 72 },
     ];
+    expect(
+      forecast(calibration, { ...SCENARIO, riding: { ...SCENARIO.riding, level: 9 } }, { samples: 5 }).warnings,
+    ).toContainEqual(expect.objectContaining({ code: 'level-unseen' }));
     const codes = forecast(
       calibration,
       { ...SCENARIO, profile: steep, airTemperatureC: -8, totalMassKg: 160 },

@@ -2,6 +2,7 @@ export { calibrate, centreOf, sharedByBike, type Calibration, type LearntParamet
 export type { CommandFit, CommandLaw } from './fit-command.js';
 export { forecastOfRides, missedChecks, type ForecastRequest, type ForecastAnswer } from './forecast-of-rides.js';
 export { estimateCalibrated } from './estimate-calibrated.js';
+export { factsOfTest } from './facts-of-test.js';
 export { knownFromFacts } from './known-from-facts.js';
 export { PARAMETERS, type KnownOfBike, type ParameterName } from './parameters.js';
 export { FORECAST_FIGURES, type FigureKey } from './path-figures.js';

@@ -2,6 +2,7 @@ import { cleanLog, readLog } from '../logs/index.js';
 import { seededRandom } from '../numeric/index.js';
 import { drawBike, drawWay, hill, rideTruly, trueLogCsv, type TrueBike } from '../testing/forecast-bike.js';
 import { calibrate, sharedByBike } from './calibrate.js';
+import { factsOfTest } from './facts-of-test.js';
 import { fitCommand } from './fit-command.js';
 import { fitHeat } from './fit-heat.js';
 import { fitMotion } from './fit-motion.js';
@@ -130,12 +131,13 @@ describe('blocks of motion', () => {
       expect(Math.abs(left)).toBeLessThan(2.5);
     }
   });
-  it('take no rider where a helping motor rests and nobody saw the cranks', () => {
+  it('take half a rider, and doubt all of it, where a helping motor rests and nobody saw the cranks', () => {
     const rows = ['time (s),speed (km/h),distance (m),voltage (V),current (A)'];
     for (let t = 0; t < 200; t++) rows.push(`${t},18,${5 * t},48,${t < 100 ? 4 : 0.05}`);
     const blocks = motionBlocks(recordOf(rows.join('\n'), { ...FACTS, riderPowerW: 90 }), 0, 25 / 3.6);
-    expect(blocks[0]!.riderJ).toBeGreaterThan(0);
-    expect(blocks.at(-1)!.riderJ).toBe(0);
+    const [helped, rested] = [blocks[0]!, blocks.at(-1)!];
+    expect(rested.riderJ / rested.lengthM).toBeCloseTo(helped.riderJ / helped.lengthM / 2, 6);
+    expect(rested.endsN).toBeGreaterThan(helped.endsN);
   });
 });
 
@@ -166,6 +168,47 @@ describe('what rides teach', () => {
     // What was stated of this very setup stays.
     expect(priorsOf({ ...known, dragAreaM2: 0.5, ofSameBike }).dragArea.value).toBe(0.5);
     expect(sharedByBike(calibrate([], known))).toEqual({});
+  });
+  it('of a rider whom nobody mentioned is not that there was none', () => {
+    const records = [0, 1, 2].map((phase) => {
+      const bare = exactRide({ cda: 0.6, crr: 0.008, phase })
+        .split('\n')
+        .map((line) => line.split(',').slice(0, -1).join(','))
+        .join('\n');
+      return recordOf(bare);
+    });
+    const unsaid = fitMotion(records, priors, fixed);
+    const none = fitMotion(
+      records.map((record) => ({ ...record, facts: { ...record.facts, riderPowerW: 0 } })),
+      priors,
+      fixed,
+    );
+    // 70 W were ridden: without them air and road look easier than they are.
+    expect(unsaid.estimate[0]! + unsaid.estimate[1]!).toBeGreaterThan(none.estimate[0]! + none.estimate[1]! + 0.1);
+    const resistanceN = ({ estimate }: typeof unsaid): number =>
+      0.6 * Math.exp(estimate[0]!) * 42 + 981 * Math.exp(estimate[1]!);
+    expect(resistanceN(unsaid) / (0.6 * 0.6 * 42 + 981 * 0.008)).toBeGreaterThan(0.8);
+    expect(resistanceN(unsaid) / (0.6 * 0.6 * 42 + 981 * 0.008)).toBeLessThan(1.25);
+    expect(unsaid.rider.mean).toBe(0);
+  });
+  it('of a wheel that turned free on a stand is nothing of the road', () => {
+    const rows = ['time (s),speed (km/h),voltage (V),current (A)'];
+    for (let t = 0; t < 300; t++) rows.push(`${t},${t < 200 ? 30 : 0},48,${t < 200 ? 1.2 : 0.05}`);
+    const stand = recordOf(rows.join('\n'), { ...FACTS, ...factsOfTest('stand') });
+    const { parameters, ridden } = calibrate([stand], known);
+    const drag = parameters.find(({ name }) => name === 'dragArea')!;
+    expect(drag).toMatchObject({ from: 'prior' });
+    expect(drag.value).toBeCloseTo(priors.dragArea.value, 9);
+    expect(ridden).toBeUndefined();
+    expect(factsOfTest('coast-down')).toMatchObject({ riderPowerW: 0, isOrdinary: false });
+  });
+  it('of a plateau far below the stated limit is a level, not the limit', () => {
+    const rows = ['time (s),speed (km/h),voltage (V),current (A)'];
+    for (let t = 0; t < 600; t++) rows.push(`${t},18,48,${t % 50 < 30 ? 7 : 3}`);
+    const limit = (currentLimitA: number) =>
+      fitCommand([recordOf(rows.join('\n'))], priorsOf({ ...known, currentLimitA }), fixed, LOSSES).fullCurrent;
+    expect(limit(15)).toMatchObject({ value: 15, from: 'prior' });
+    expect(limit(7.5)).toMatchObject({ value: 7, from: 'data' });
   });
   it('of a told rider who gives less is remembered for the next ride', () => {
     const lazy = [0, 1, 2, 3].map((phase) => {

@@ -1,6 +1,7 @@
+import { estimateNoise } from '../signal/index.js';
 import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
 import { copperAt, forceOfPower, type DriveLosses } from './motor-law.js';
-import type { RideRecord } from './ride-record.js';
+import { riderKnownBy, UNSAID_RIDER, type RideRecord } from './ride-record.js';
 
 /** A part of a ride over which the balance of energy is taken. SI. */
 export interface MotionBlock {
@@ -40,18 +41,20 @@ const UNSEEN_N = 2.5;
 export function motionBlocks(record: RideRecord, ride: number, helpEndsMps: number): MotionBlock[] {
   const { count, speedMps, powerW, isBraking, riderW, facts, altitudeM, cadenceRpm } = record;
   const hasAltitude = altitudeM.length > 0 && altitudeM.some((value) => !Number.isNaN(value));
-  const noiseM = hasAltitude ? Math.max(0.15, roughness(altitudeM)) : 0;
+  const noiseM = hasAltitude ? Math.max(0.15, estimateNoise(altitudeM)) : 0;
   const weight = facts.totalMassKg * STANDARD_GRAVITY_MPS2;
-  const toldW = facts.riderPowerW ?? 0;
-  const isTold = riderW.every((value) => Number.isNaN(value));
+  const toldW = facts.riderPowerW ?? UNSAID_RIDER.watts;
+  const isTold = riderKnownBy(record) !== 'log';
   const usable = (k: number): boolean => speedMps[k]! > MOVING_MPS && !Number.isNaN(powerW[k]!) && isBraking[k] === 0;
   const pedalled = (k: number): number => {
     const logged = riderW[k]!;
     if (!Number.isNaN(logged)) return logged;
     if (!Number.isNaN(cadenceRpm[k]!)) return cadenceRpm[k]! > 15 ? toldW : 0;
-    // Nobody saw the cranks: where a motor that follows them does not help although it could, they most likely stand still.
-    return powerW[k]! > RESTING_W || speedMps[k]! > helpEndsMps - 0.5 ? toldW : 0;
+    return isUnseen(k) ? toldW / 2 : toldW;
   };
+  // Nobody saw the cranks, and the motor does not help although it could: they stand still, or the rider pedals along without it.
+  const isUnseen = (k: number): boolean =>
+    isTold && Number.isNaN(cadenceRpm[k]!) && !(powerW[k]! > RESTING_W) && !(speedMps[k]! > helpEndsMps - 0.5);
   const blocks: MotionBlock[] = [];
   let from = 0;
   while (from < count) {
@@ -63,19 +66,19 @@ export function motionBlocks(record: RideRecord, ride: number, helpEndsMps: numb
     const seconds = record.isSummary ? count : BLOCK_S;
     while (to < count && to - from < seconds && usable(to)) to++;
     if (to - from >= 6) {
-      let [lengthM, speedSquaredM3, speedM2, riderJ] = [0, 0, 0, 0];
+      let [lengthM, speedSquaredM3, speedM2, riderJ, toldDoubtJ] = [0, 0, 0, 0, 0];
       for (let k = from; k < to; k++) {
         const v = speedMps[k]!;
         lengthM += v;
         speedSquaredM3 += v * v * v;
         speedM2 += v * v;
         riderJ += pedalled(k);
+        if (isTold) toldDoubtJ += isUnseen(k) ? toldW / 2 : TOLD_DOUBT * pedalled(k);
       }
       const [v0, v1] = [atEnd(speedMps, from, 1, to), atEnd(speedMps, to - 1, -1, from)];
       const [h0, h1] = hasAltitude ? [atEnd(altitudeM, from, 1, to), atEnd(altitudeM, to - 1, -1, from)] : [0, 0];
       const heightM = hasAltitude && !Number.isNaN(h1 - h0) ? h1 - h0 : 0;
       const heightDoubtM = hasAltitude && !Number.isNaN(h1 - h0) ? noiseM : UNKNOWN_GRADE * lengthM;
-      const toldN = isTold ? (TOLD_DOUBT * riderJ) / lengthM : 0;
       const speedDoubtJ =
         facts.totalMassKg * ROTATING_FACTOR * SPEED_DOUBT_MPS * Math.hypot(v0, v1) * (v0 === v1 ? 0.7 : 1);
       blocks.push({
@@ -88,7 +91,11 @@ export function motionBlocks(record: RideRecord, ride: number, helpEndsMps: numb
         speedM2,
         riderJ,
         gainedJ: weight * heightM + 0.5 * facts.totalMassKg * ROTATING_FACTOR * (v1 * v1 - v0 * v0),
-        endsN: Math.hypot(toldN, (weight * heightDoubtM + speedDoubtJ) / lengthM, record.isSummary ? UNSEEN_N : 0),
+        endsN: Math.hypot(
+          toldDoubtJ / lengthM,
+          (weight * heightDoubtM + speedDoubtJ) / lengthM,
+          record.isSummary ? UNSEEN_N : 0,
+        ),
       });
     }
     from = to;
@@ -124,16 +131,4 @@ function atEnd(values: Float64Array, start: number, inwards: 1 | -1, stop: numbe
   if (n < 2) return n === 1 ? sy : NaN;
   const slope = (n * sxy - sx * sy) / (n * sxx - sx * sx);
   return (sy - slope * sx) / n;
-}
-
-/** Noise of a smooth column by its second differences, √6 times it. */
-function roughness(values: Float64Array): number {
-  const sizes: number[] = [];
-  for (let k = 2; k < values.length; k++) {
-    const second = values[k]! - 2 * values[k - 1]! + values[k - 2]!;
-    if (!Number.isNaN(second)) sizes.push(Math.abs(second));
-  }
-  if (sizes.length < 10) return 1;
-  sizes.sort((a, b) => a - b);
-  return (1.4826 * sizes[sizes.length >> 1]!) / Math.sqrt(6);
 }

@@ -2,6 +2,7 @@ import type { Calibration } from './calibrate.js';
 import { cellVoltage, type Parameters } from './parameters.js';
 import type { PathOutcome } from './path.js';
 import type { Scenario } from './scenario.js';
+import { USUAL_RESERVE } from './set-out.js';
 
 export const FORECAST_FIGURES = [
   { key: 'time', label: 'time', unit: 's' },
@@ -20,8 +21,6 @@ export const FORECAST_FIGURES = [
 /** Of the way there and home again, by one path each way. */
 export const RETURN_FIGURE = { key: 'farthestReturn', label: 'farthest point to come back from', unit: 'km' } as const;
 export type FigureKey = (typeof FORECAST_FIGURES)[number]['key'];
-
-const USUAL_RESERVE = 0.1;
 
 export interface PathContext {
   readonly calibration: Calibration;

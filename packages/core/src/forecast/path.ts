@@ -57,8 +57,8 @@ export interface PathOutcome {
   stalls: number;
   energyOutJ: number;
   usedAh: number;
-  /** Charge where it ended, 0–1. */
-  endShare: number;
+  /** The same as a share of what the pack holds. */
+  usedShare: number;
   riderJ: number;
   /** What the motor put on the road. */
   driveJ: number;

@@ -122,8 +122,7 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
           ? Math.max(1, Math.abs(value - startC))
           : Math.abs(value);
     const instrument = isRise ? 0.5 : (INSTRUMENT[key] ?? 0) * size;
-    const beyond = dayScatter(key, trust);
-    const model = isRise ? Math.hypot(RISE_MODEL, beyond) * size : Math.hypot(MODEL[key] ?? 0, beyond) * size;
+    const model = scatterOf(key, trust) * size;
     // Time and mean speed, energy and consumption miss together.
     const { of, sign } = NOISE[key];
     const values = usable.map(
@@ -148,15 +147,21 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
   const share = (is: (outcome: PathOutcome) => boolean): number =>
     drawn.filter(({ outcome }) => is(outcome)).length / Math.max(1, samples);
   const ends = drawn.map(({ outcome }) => outcome.endedBy).filter((end) => end !== 'finish');
-  const energy = figures.find(({ key }) => key === 'energyOut');
-  const home = energy && returnFigure(energy, farthestReturn(calibration, scenario, centre));
+  const range = figures.find(({ key }) => key === 'rangeWithReserve');
+  const home = range && returnFigure(range, farthestReturn(calibration, scenario, centre));
+  const [energyOff, riseOff] = [scatterOf('energyOut', trust), scatterOf('motorTemperaturePeak', trust)];
+  const ways = drawn.map(({ columns, noise }) => ({
+    columns,
+    usedOff: energyOff * noise.energy,
+    riseOff: riseOff * noise.rise,
+  }));
+  const reserveShare = scenario.reserveShare ?? USUAL_RESERVE;
+  const belowReserve = drawn.filter(({ outcome: { usedShare } }, k) => {
+    return scenario.startShare - usedShare * (1 + ways[k]!.usedOff) < reserveShare;
+  }).length;
   return {
     figures: home ? [...figures, home] : figures,
-    along: alongOf(
-      middle,
-      drawn.map(({ columns }) => columns),
-      scenario,
-    ),
+    along: alongOf(middle, ways, scenario),
     warnings: beyondWhatWasRidden(calibration, scenario, way, likely),
     notThere: {
       share: ends.length / Math.max(1, samples),
@@ -165,25 +170,12 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
           (end) => ends.filter((e) => e === end).length * 2 >= ends.length && ends.length > 0,
         ) ?? null,
     },
-    belowReserve: share((outcome) => outcome.endShare < (scenario.reserveShare ?? USUAL_RESERVE)),
+    belowReserve: belowReserve / Math.max(1, samples),
     cutBack: share(({ cutBackM }) => cutBackM > 0),
   };
 }
 
 type NoiseKind = 'time' | 'energy' | 'rise' | 'other';
-/** As unsure as the energy it takes; not more than the whole way. */
-function returnFigure(energy: ForecastFigure, farthestM: (factor: number) => number): ForecastFigure | undefined {
-  const [low, high] = energy.interval95;
-  const value = farthestM(1) / 1000;
-  if (!(value > 0) || !(low > 0)) return undefined;
-  return {
-    ...RETURN_FIGURE,
-    value,
-    interval95: [farthestM(high / energy.value) / 1000, farthestM(low / energy.value) / 1000],
-    contributions: energy.contributions,
-  };
-}
-
 /** Which figures miss together, and which way. */
 const NOISE: Record<FigureKey, { readonly of: NoiseKind; readonly sign: 1 | -1 }> = {
   time: { of: 'time', sign: 1 },
@@ -202,15 +194,27 @@ const NOISE: Record<FigureKey, { readonly of: NoiseKind; readonly sign: 1 | -1 }
 /** Where nothing was checked. */
 const UNCHECKED = { energy: 0.04, time: 0.02, rise: 0.12 } as const;
 
-function dayScatter(key: FigureKey, trust: Trust | undefined): number {
+/** What the picture of a bike and this bike's own checks missed, as a share: of a temperature of its rise, of a charge of what is used. */
+function scatterOf(key: FigureKey, trust: Trust | undefined): number {
   const { of } = NOISE[key];
-  return of === 'other' ? 0 : (trust?.[of]?.beyond ?? UNCHECKED[of]);
+  const checked = of === 'other' ? 0 : (trust?.[of]?.beyond ?? UNCHECKED[of]);
+  return Math.hypot(of === 'rise' ? RISE_MODEL : (MODEL[key] ?? 0), checked);
+}
+
+/** As unsure as the range; not more than the whole way. */
+function returnFigure(range: ForecastFigure, farthestM: (factor: number) => number): ForecastFigure | undefined {
+  const [low, high] = range.interval95;
+  const value = farthestM(1) / 1000;
+  if (!(value > 0) || !(low > 0)) return undefined;
+  return {
+    ...RETURN_FIGURE,
+    value,
+    interval95: [farthestM(range.value / low) / 1000, farthestM(range.value / high) / 1000],
+    contributions: range.contributions,
+  };
 }
 
 function heldIn(key: FigureKey, [low, high]: readonly [number, number]): readonly [number, number] {
-  return key === 'chargeLeftShare'
-    ? [Math.max(0, low), Math.min(1, high)]
-    : key === 'motorTemperaturePeak'
-      ? [low, high]
-      : [Math.max(0, low), high];
+  if (key === 'motorTemperaturePeak') return [low, high];
+  return [Math.max(0, low), key === 'chargeLeftShare' || key === 'riderShare' ? Math.min(1, high) : high];
 }

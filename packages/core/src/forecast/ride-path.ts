@@ -224,7 +224,7 @@ export function ridePath(
     stalls,
     energyOutJ,
     usedAh: usedAs / 3600,
-    endShare: start.share - usedAs / 3600 / p.capacity,
+    usedShare: usedAs / 3600 / p.capacity,
     riderJ,
     driveJ,
     sagV,

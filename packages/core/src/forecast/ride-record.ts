@@ -16,6 +16,8 @@ export interface RideFacts {
   readonly windDoubtMps?: number;
   /** Ridden as people ride, so that a forecast of it can be checked; a test of brakes or sensors cannot. */
   readonly isOrdinary?: boolean;
+  /** False on a stand: the wheel turned free, and what it says of the pack is all that it says. */
+  readonly isOnRoad?: boolean;
   /** The rider's mean power while pedalling, where no sensor wrote it. */
   readonly riderPowerW?: number;
   /** Rise from start to end where the log has no altitude; absent: unknown. */
@@ -43,6 +45,15 @@ export interface RideRecord {
   readonly isBraking: Uint8Array;
   /** Made of a ride's figures: what happened within it nobody wrote. */
   readonly isSummary?: true;
+}
+
+/** Of a rider of whom nothing is known, W while pedalling; and how far that may be off, σ of the logarithm. */
+export const UNSAID_RIDER = { watts: 70, sd: 0.7 } as const;
+
+/** How a ride's rider is known: by a sensor, by word, or not at all. */
+export function riderKnownBy({ riderW, facts }: Pick<RideRecord, 'facts' | 'riderW'>): 'log' | 'word' | 'nothing' {
+  if (riderW.some((value) => !Number.isNaN(value))) return 'log';
+  return facts.riderPowerW === undefined ? 'nothing' : 'word';
 }
 
 /** What a display and a notebook tell of a ride. */

@@ -3,10 +3,9 @@ import { asRidden } from './as-ridden.js';
 import { calibrate, centreOf, sampleOf, type Calibration } from './calibrate.js';
 import { windDoubtOf } from './fit-motion.js';
 import type { KnownOfBike, Parameters } from './parameters.js';
-import type { RidingAlong } from './path.js';
+import type { PathOutcome, RidingAlong } from './path.js';
 import { ridePath } from './ride-path.js';
-import type { PathOutcome } from './path.js';
-import type { RideRecord } from './ride-record.js';
+import { riderKnownBy, UNSAID_RIDER, type RideRecord } from './ride-record.js';
 
 /** How forecasts of rides that were left out came out. */
 export interface TrustFigure {
@@ -155,11 +154,12 @@ function checksOf(record: RideRecord, calibration: Calibration, seed: number): C
       { share: as.startShare, motorC: as.startC, speedMps: as.startMps },
     );
   const { rider } = calibration.motion;
-  const told = as.riderIsLogged ? 1 : Math.exp(rider.mean);
+  const by = riderKnownBy(record);
+  const told = by === 'word' ? Math.exp(rider.mean) : 1;
   const likely = ride(centreOf(calibration), 0, told);
   if (likely.endedBy !== 'finish') return [];
   const windSd = windDoubtOf(record.facts);
-  const riderSd = as.riderIsLogged ? 0.03 : rider.sd;
+  const riderSd = { log: 0.03, word: rider.sd, nothing: UNSAID_RIDER.sd }[by];
   const drawn = Array.from({ length: DRAWS }, () =>
     ride(
       sampleOf(calibration.parts, calibration.priors, normal).parameters,

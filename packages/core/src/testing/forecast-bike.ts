@@ -111,6 +111,7 @@ export function rideTruly(
   day: TrueDay,
   riding: TrueRiding,
   everyS = 0.5,
+  longestS = 6000,
 ): TrueRide {
   const dt = 0.05;
   const rows: TrueRide['rows'][number][] = [];
@@ -121,7 +122,7 @@ export function rideTruly(
   let volts = bike.cells * 4;
   const end = way.distanceM.at(-1)!;
   let next = 0;
-  while (s < end && t < 6000) {
+  while (s < end && t < longestS) {
     while (piece < way.distanceM.length - 2 && way.distanceM[piece + 1]! < s) piece++;
     const slope =
       (way.altitudeM[piece + 1]! - way.altitudeM[piece]!) / (way.distanceM[piece + 1]! - way.distanceM[piece]!);

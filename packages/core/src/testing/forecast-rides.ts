@@ -110,3 +110,78 @@ function riddenOnce(random: Random, bike: TrueBike, massKg: number, k: number, i
     ...(!isThrottle && { riderPowerW: riderW * (1 + 0.15 * standardNormal(random)) }),
   })!;
 }
+
+const RESERVE = 0.15;
+const LAP_M = 6000;
+const LAPS = 40;
+
+/** The same, asked for its range on a round that comes back, and ridden round after round until the pack was empty. */
+export function rangeCase(
+  seed: number,
+  law: TrueBike['law'],
+  style: Style,
+): Pick<TrueCase, 'calibration' | 'scenario' | 'trust'> & {
+  readonly emptied: { readonly rangeWithReserve: number; readonly rangeToCutoff: number };
+} {
+  const { calibration, trust, scenario } = trueCase(seed, law, style);
+  // The bike is what the seed draws first.
+  const bike = {
+    ...drawBike(seededRandom(seed), law),
+    ...(style === 'pedelec' && { speedLimitMps: HELP_ENDS_KMH / 3.6 }),
+  };
+  const random = seededRandom(seed + 1);
+  const out = drawWay(random, LAP_M / 2, 0.02);
+  const home = [...out.altitudeM].reverse().slice(1);
+  const lap = {
+    distanceM: [...out.distanceM, ...out.distanceM.slice(1).map((distanceM) => distanceM + LAP_M / 2)],
+    altitudeM: [...out.altitudeM, ...home],
+  };
+  const on = Array.from({ length: LAPS }, (_, k) => k).flatMap((k) =>
+    lap.distanceM.slice(1).map((distanceM, j) => [k * LAP_M + distanceM, lap.altitudeM[j + 1]!] as const),
+  );
+  const asked: Scenario = {
+    ...scenario,
+    profile: lap.distanceM.map((distanceM, k) => ({ distanceM, altitudeM: lap.altitudeM[k]! })),
+    reserveShare: RESERVE,
+  };
+  const { targetSpeedKmh, demand = 1, riderPowerW } = asked.riding;
+  const everyS = 2;
+  const { rows } = rideTruly(
+    random,
+    bike,
+    { distanceM: [0, ...on.map(([d]) => d)], altitudeM: [lap.altitudeM[0]!, ...on.map(([, h]) => h)] },
+    {
+      massKg: asked.totalMassKg,
+      airC: asked.airTemperatureC!,
+      density: asked.airDensity!,
+      windMps: 0.2 * standardNormal(random),
+      gustMps: 0.8,
+      startShare: asked.startShare,
+    },
+    {
+      demand: () => demand,
+      targetMps: targetSpeedKmh === undefined ? Infinity : targetSpeedKmh / 3.6,
+      riderW: riderPowerW!,
+      riderWaver: 0.1,
+    },
+    everyS,
+    60_000,
+  );
+  let [usedAh, low, reserve, cutoff] = [0, 0, NaN, NaN];
+  for (const [, , s, , , volts, amps] of rows) {
+    usedAh += (amps * everyS) / 3600;
+    if (asked.startShare - usedAh / bike.capacityAh <= RESERVE && Number.isNaN(reserve)) reserve = s / 1000;
+    low = volts < 3 * bike.cells ? low + 1 : 0;
+    if (low === 2 && Number.isNaN(cutoff)) cutoff = s / 1000;
+  }
+  const end = rows.at(-1)![2] / 1000;
+  return {
+    calibration,
+    trust,
+    scenario: asked,
+    emptied: {
+      rangeWithReserve: Number.isNaN(reserve) ? end : reserve,
+      rangeToCutoff: Number.isNaN(cutoff) ? end : cutoff,
+    },
+  };
+}

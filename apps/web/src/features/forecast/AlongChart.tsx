@@ -2,7 +2,7 @@ import { scaleLinear } from 'd3-scale';
 import type { Letter } from '@ebrix/contract';
 import type { Forecast, ForecastPoint } from '@ebrix/core/forecast';
 import { convertUnit, displayUnit, type UnitName } from '@ebrix/core/units';
-import { useWidth } from '../../shared/charts/index.js';
+import { extent, useWidth } from '../../shared/charts/index.js';
 import { plain, unitText } from '../../shared/format/format-quantity.js';
 import { useUnits } from '../../shared/preferences/index.js';
 import { SetupShape, setupColour } from '../../shared/ui/SetupMark.js';
@@ -76,7 +76,7 @@ export function AlongChart({
   const height = panels.length * (PANEL + GAP) + WAY + 56;
   const wayTop = panels.length * (PANEL + GAP) + 12;
   const heights = longest.map(({ altitudeM }) => convertUnit(altitudeM, 'm', displayUnit('m', system)));
-  const heightScale = scaleLinear(extent(heights), [wayTop + WAY, wayTop + 6]);
+  const heightScale = scaleLinear(drawable(heights), [wayTop + WAY, wayTop + 6]);
   const ground = [
     ...longest.map(({ distanceM }, k) => `${x(far(distanceM)).toFixed(1)},${heightScale(heights[k]!).toFixed(1)}`),
     `${x(far(endM))},${wayTop + WAY}`,
@@ -140,13 +140,13 @@ function PanelView({ panel, setups, x, far, top, width }: PanelProps) {
   const values = setups.flatMap(({ answer }) =>
     answer.along.flatMap((point) => [...(panel.band?.(point) ?? [panel.of(point)])]),
   );
-  const seen = extent(values.map(shown));
+  const seen = drawable(values.map(shown));
   // A limit far away is not worth squashing the curve for.
   const near = panel.limits.filter(
     ({ at }) =>
       shown(at) < seen[1] + 1.2 * (seen[1] - seen[0] + 5) && shown(at) > seen[0] - 1.2 * (seen[1] - seen[0] + 5),
   );
-  const domain = extent([
+  const domain = drawable([
     ...seen,
     ...near.map(({ at }) => shown(at)),
     ...(panel.floor === undefined ? [] : [panel.floor]),
@@ -268,10 +268,8 @@ function Numbers({
   );
 }
 
-function extent(values: readonly number[]): [number, number] {
-  const [low, high] = values.reduce<[number, number]>(
-    ([a, b], value) => [Math.min(a, value), Math.max(b, value)],
-    [Infinity, -Infinity],
-  );
+/** Wide enough to be drawn, however even the values are. */
+function drawable(values: readonly number[]): [number, number] {
+  const [low, high] = extent(values);
   return high > low ? [low, high] : [low - 1, low + 1];
 }

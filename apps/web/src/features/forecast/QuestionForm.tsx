@@ -193,7 +193,7 @@ function RidingFields({ question, usual, onChange }: PartProps) {
           <Select
             allowClear
             value={question.level}
-            placeholder="as much help as it takes"
+            placeholder="up to the most its rides had"
             aria-label="Level"
             options={usual.levels.map(({ level, demand }) => ({
               value: level,

@@ -15,6 +15,7 @@ import type { ChartDto } from '@ebrix/contract';
 import { convertUnit, convertUnitDifference, displayUnit, type UnitName } from '@ebrix/core/units';
 import { useUnits } from '../preferences/index.js';
 import { plain, unitText } from '../format/format-quantity.js';
+import { extent } from './extent.js';
 import { spreadLabels } from './spread-labels.js';
 import { SERIES_STYLES, type SeriesStyle } from './series-styles.js';
 
@@ -302,13 +303,6 @@ function inUnits(chart: ChartDto, system: ReturnType<typeof useUnits>): Drawn {
 function withFloor(values: readonly number[]): readonly number[] {
   const [least, most] = extent(values);
   return least >= 0 && least < 0.4 * most ? [0, ...values] : values;
-}
-
-function extent(values: readonly number[]): [number, number] {
-  return values.reduce<[number, number]>(
-    ([a, b], value) => [Math.min(a, value), Math.max(b, value)],
-    [Infinity, -Infinity],
-  );
 }
 
 const TICKS = 6;
