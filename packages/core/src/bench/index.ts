@@ -39,7 +39,6 @@ export {
   fullVoltageV,
   packEnergy,
   thumbRange,
-  THUMB_RULES,
   type ChargeCost,
   type PackEnergy,
   type ThumbRule,

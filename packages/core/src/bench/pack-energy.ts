@@ -61,19 +61,33 @@ export function packEnergy(packs: readonly PackFacts[]): PackEnergy {
 export interface ThumbRule {
   readonly name: string;
   readonly whPerKm: number;
+  /** Where an ordinary ride of the kind lies, where that was worked out or learned; else 30 % either way. */
+  readonly lowerWhPerKm?: number;
+  readonly upperWhPerKm?: number;
+  /** Where it comes from, in words; none: the tester's own. */
+  readonly basis?: string;
 }
-export const THUMB_RULES: readonly ThumbRule[] = [
-  { name: 'throttle only, near 30 km/h', whPerKm: 15 },
-  { name: 'moderate pedalling, near 23 km/h', whPerKm: 8 },
-];
 /** Wind, load, stops and hills of an ordinary round move consumption by about this much. */
 const THUMB_DOUBT = 0.3;
 
-/** Range by rule of thumb: usable energy ÷ consumption; a first figure until rides replace it. Units: km. */
-export function thumbRange({ packs }: Pick<SetupFacts, 'packs'>, { whPerKm, name }: ThumbRule): EstimateOrReason {
+/**
+ * Range by rule of thumb: usable energy of all packs, less a share kept back, ÷ consumption; a first figure until rides replace it. Units: km.
+ * The span holds the doubt of the consumption and that of the energy, added up in quadrature on logarithms.
+ */
+export function thumbRange(
+  { packs }: Pick<SetupFacts, 'packs'>,
+  { whPerKm, name, lowerWhPerKm, upperWhPerKm, basis }: ThumbRule,
+  reserveShare = 0,
+): EstimateOrReason {
   const { usable } = packEnergy(packs);
   if ('missing' in usable) return usable;
-  return estimate(usable.value / whPerKm, THUMB_DOUBT, 'km', `usable energy ÷ ${whPerKm} Wh/km (${name})`);
+  const kept = reserveShare > 0 ? ` less ${Math.round(reserveShare * 100)} % kept back` : '';
+  const words = `usable energy${kept} ÷ ${Number(whPerKm.toPrecision(3))} Wh/km (${name}${basis ? `; ${basis}` : ''})`;
+  const value = (usable.value * (1 - reserveShare)) / whPerKm;
+  if (lowerWhPerKm === undefined || upperWhPerKm === undefined) return estimate(value, THUMB_DOUBT, 'km', words);
+  const far = Math.hypot(Math.log(whPerKm / lowerWhPerKm), Math.log(usable.upper / usable.value));
+  const near = Math.hypot(Math.log(upperWhPerKm / whPerKm), Math.log(usable.value / usable.lower));
+  return { value, lower: value * Math.exp(-near), upper: value * Math.exp(far), unit: 'km', basis: words };
 }
 
 /**

@@ -7,7 +7,6 @@ import {
   chargeTime,
   packEnergy,
   thumbRange,
-  THUMB_RULES,
   type ChargeCost,
   type PackEnergy,
   type ThumbRule,
@@ -32,11 +31,7 @@ export interface RollUp {
 export const CADENCE_RPM = 70;
 
 /** All sums of a setup that follow from its parts alone. Nothing in it was measured on the road. */
-export function rollUp(
-  setup: SetupFacts,
-  thumbRules: readonly ThumbRule[] = THUMB_RULES,
-  cadenceRpm = CADENCE_RPM,
-): RollUp {
+export function rollUp(setup: SetupFacts, thumbRules: readonly ThumbRule[] = [], cadenceRpm = CADENCE_RPM): RollUp {
   const mass = totalMass(setup);
   return {
     mass,

@@ -15,6 +15,7 @@ export const FACT_CRITERIA = {
   difficulty: { label: 'Difficulty of fitting, 1 to 5', unit: 'step', better: 'less', ends: [5, 1] },
   failedChecks: { label: 'Failed or open checks', unit: 'count', better: 'less', ends: [5, 0] },
   helpEnds: { label: 'Speed at which help ends', unit: 'km/h', better: 'more', ends: [15, 45] },
+  faultRate: { label: 'Faults of the kit in 1 000 km', unit: 'count', better: 'less', ends: [4, 0] },
   steepestClimbed: { label: 'Steepest climb ridden', unit: '%', better: 'more', ends: [2, 15] },
 } as const satisfies Record<string, CriterionWords>;
 export type FactCriterion = keyof typeof FACT_CRITERIA;

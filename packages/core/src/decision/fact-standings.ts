@@ -9,6 +9,7 @@ import {
   type SetupFacts,
 } from '../bench/index.js';
 import type { RunningCosts } from '../costs/index.js';
+import type { FaultRate } from '../life/index.js';
 import type { RatedScale } from '../experience/index.js';
 import type { FactCriterion } from './criterion-words.js';
 import type { Standing } from './weigh-up.js';
@@ -23,6 +24,8 @@ export interface SetupRecord {
   readonly fittingHours: number | null;
   readonly difficulty: number | null;
   readonly felt: readonly RatedScale[];
+  /** Of all that its kit was fitted to; null where nobody counts. */
+  readonly faults: FaultRate | null;
 }
 
 /** Masses are weighed or stated to about this, relative. */
@@ -36,7 +39,7 @@ const SPAN_TO_DEVIATION = 4;
 export function factStandings(
   record: SetupRecord,
 ): Readonly<Partial<Record<FactCriterion | `felt.${string}`, Standing>>> {
-  const { facts, marks, cost, runningCosts, fittingHours, difficulty, felt } = record;
+  const { facts, marks, cost, runningCosts, fittingHours, difficulty, felt, faults } = record;
   const mass = totalMass(facts);
   const unknown = mass.missing.filter((what) => what !== 'rider');
   const isAddedKnown = unknown.every((what) => what === facts.bike.name);
@@ -59,6 +62,7 @@ export function factStandings(
       }),
     ...(isEstimate(energy) && { packEnergy: within(energy.value, (energy.upper - energy.lower) / SPAN_TO_DEVIATION) }),
     ...(helpEnds !== null && { helpEnds: sure(helpEnds) }),
+    ...(faults !== null && faults.km > 0 && { faultRate: faultStanding(faults) }),
     ...(fittingHours !== null && { fittingHours: sure(fittingHours) }),
     ...(difficulty !== null && { difficulty: within(difficulty, ONE_RIDER_STEPS) }),
     ...Object.fromEntries(
@@ -75,3 +79,15 @@ export function factStandings(
 
 const sure = (value: number): Standing => ({ value, standardUncertainty: 0 });
 const within = (value: number, standardUncertainty: number): Standing => ({ value, standardUncertainty });
+
+const PER_KM = 1000;
+const NORMAL_95 = 3.92;
+/**
+ * A count as a rate with its uncertainty: mean and deviation of the Gamma posterior by Jeffreys' prior, so that no fault in few kilometres is not
+ * taken for never; of uneven conversions the width of their own interval. Units: faults in 1 000 km.
+ */
+function faultStanding({ faults, km, rate, interval95, isUneven }: FaultRate): Standing {
+  if (isUneven) return within(rate, (interval95[1] - interval95[0]) / NORMAL_95);
+  const exposure = km / PER_KM;
+  return within((faults + 0.5) / exposure, Math.sqrt(faults + 0.5) / exposure);
+}

@@ -89,6 +89,16 @@ describe('the ledger of numbers', () => {
         expect(ledger.resumeFrom).toBe(next);
       }),
     ));
+  it('finds its place among very many gaps by halving', () => {
+    const ledger = new SequenceLedger();
+    const gaps = 200_000;
+    for (let k = 0; k < gaps; k++) ledger.add(2 * k);
+    expect(ledger.missing()).toBe(gaps - 1);
+    // By walking through, these would be 4 × 10¹⁰ steps.
+    for (let k = 0; k < gaps; k++) expect(ledger.has(2 * k) && !ledger.has(2 * k + 1)).toBe(true);
+    expect(ledger.add(gaps + 1)).toBe('late');
+    expect(ledger.missing()).toBe(gaps - 2);
+  });
   it('is rebuilt from the ranges of stored chunks, in any order', () => {
     const ledger = new SequenceLedger([
       { from: 5, to: 9 },

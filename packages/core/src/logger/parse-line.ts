@@ -5,6 +5,8 @@ import { isUnitName, UNITS, type UnitName } from '../units/index.js';
 export interface LoggerHello {
   /** Name or identifier of the logger on the bench. */
   readonly logger: string;
+  /** Shows that it is this logger; null where none was sent. */
+  readonly secret: string | null;
   /** Chosen by the logger; the same after a reconnect, new after a restart that lost its counting. */
   readonly session: string;
   readonly channels: readonly ChannelName[];
@@ -70,10 +72,12 @@ export function parseLoggerLine(text: string, hello: LoggerHello | undefined): L
 
 function parseHello(value: unknown): LoggerLine {
   if (typeof value !== 'object' || value === null) return bad('bad-hello', 'hello must be an object.');
-  const { protocol, logger, session, channels, units = {}, pace = 1 } = value as Record<string, unknown>;
+  const { protocol, logger, session, channels, units = {}, pace = 1, secret = null } = value as Record<string, unknown>;
   if (protocol !== 1) return bad('bad-hello', 'hello.protocol must be 1: this is the only version there is.');
   if (typeof logger !== 'string' || logger.trim() === '' || logger.length > 80)
     return bad('bad-hello', 'hello.logger must be the name or the identifier of a logger on the bench.');
+  if (secret !== null && (typeof secret !== 'string' || secret.length > 200))
+    return bad('bad-hello', 'hello.secret must be the text that the bench showed for this logger.');
   if (typeof session !== 'string' || !/^[\w.:-]{1,64}$/.test(session))
     return bad('bad-hello', 'hello.session must be 1 to 64 letters, digits, dots, colons or dashes.');
   if (!Array.isArray(channels) || channels.length === 0 || channels.length > LOGGER_LIMITS.channels)
@@ -98,7 +102,10 @@ function parseHello(value: unknown): LoggerLine {
     names.push(name as ChannelName);
     resolvedUnits.push(unit);
   }
-  return { kind: 'hello', hello: { logger: logger.trim(), session, channels: names, units: resolvedUnits, pace } };
+  return {
+    kind: 'hello',
+    hello: { logger: logger.trim(), secret, session, channels: names, units: resolvedUnits, pace },
+  };
 }
 
 /** The protocol's own unit of a channel: metres for distances, else the unit of the field. */

@@ -2,6 +2,7 @@ export { firstAtOrAfter } from './first-at-or-after.js';
 export { fitWithPriors, neighbourInflation, type PriorFit } from './fit-with-priors.js';
 export { findRoot } from './find-root.js';
 export { integrateGaussLegendre } from './gauss-legendre.js';
+export { goldenSectionMaximum } from './golden-section.js';
 export { integrateTrapezoid } from './integrate-trapezoid.js';
 export { mean } from './mean.js';
 export { MAD_TO_SD, median, scaledMedianAbsoluteDeviation } from './median.js';

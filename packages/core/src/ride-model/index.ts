@@ -19,3 +19,4 @@ export { writeRideCsv, type LoggerModel } from './write-ride-csv.js';
 export { EFFORTS, modelFromFacts, type Effort, type ModelFromFacts, type WayOfRiding } from './model-from-facts.js';
 export { readSensors, type SensorReading } from './ride-sensors.js';
 export { rideCourseOf, type CourseShape } from './ride-course.js';
+export { learnedRule, thumbWayOf, workedThumbRules, type ThumbWay, type WorkedRule } from './thumb-rules.js';

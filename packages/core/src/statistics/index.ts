@@ -47,3 +47,24 @@ export { summarizeSample, type SampleSummary } from './sample-summary.js';
 export { studentizedRangeCdf, studentizedRangeQuantile } from './studentized-range.js';
 export { welchRatioInterval, welchTInterval, type MeanDifference } from './welch-t-interval.js';
 export { metaAnalysis, type MetaAnalysis, type Study } from './meta-analysis.js';
+export { kaplanMeier, type Lifetime, type Survival, type SurvivalPoint } from './kaplan-meier.js';
+export { meanCumulativeFunction, type MeanCumulativePoint } from './mean-cumulative-function.js';
+export { clusteredRate, evenCountsPValue, type ClusteredRate } from './clustered-rate.js';
+export {
+  clopperPearson,
+  poissonRate,
+  poissonRateRatio,
+  type Counted,
+  type PoissonRate,
+  type PoissonRateRatio,
+} from './poisson-rate.js';
+export { powerLawProcess, type PowerLawProcess, type Watched } from './power-law-process.js';
+export { fitWeibull, type WeibullFit } from './weibull.js';
+export {
+  fitCommonLine,
+  lineCrossing,
+  type CommonLine,
+  type Crossing,
+  type KnownScatter,
+  type LinePoint,
+} from './line-crossing.js';
