@@ -141,7 +141,7 @@ export const findingSchema = z.strictObject({
 });
 export type Finding = z.output<typeof findingSchema>;
 
-export const photoOwnerSchema = z.enum(['setup', 'bike', 'kit', 'pack', 'charger', 'add-on']);
+export const photoOwnerSchema = z.enum(['setup', 'bike', 'kit', 'pack', 'charger', 'add-on', 'log-entry']);
 export type PhotoOwner = z.output<typeof photoOwnerSchema>;
 export const photoFieldsSchema = z.strictObject({
   owner: photoOwnerSchema,

@@ -1,3 +1,4 @@
+export * from './accounts.js';
 export * from './before-riding.js';
 export * from './common.js';
 export * from './comparison.js';
@@ -10,6 +11,8 @@ export * from './figures.js';
 export * from './fitting-record.js';
 export * from './forecast.js';
 export * from './imports.js';
+export * from './life.js';
+export * from './logbook.js';
 export * from './money.js';
 export * from './notebook.js';
 export * from './parts.js';
@@ -22,3 +25,4 @@ export * from './routes.js';
 export * from './runs.js';
 export * from './setups.js';
 export * from './trials.js';
+export * from './upkeep.js';

@@ -45,6 +45,9 @@ export const claimsSchema = z.strictObject({
   rangeToKm: positiveOrUnknown(1000),
   /** Energy of the pack that the range is claimed for. */
   energyWh: positiveOrUnknown(10_000),
+  /** Full cycles that the pack is said to last. */
+  cycles: positiveOrUnknown(20_000),
+  warrantyMonths: positiveOrUnknown(240),
   /** Under what it is claimed; unknown where the seller does not say. */
   way: effortSchema.nullable().default(null),
   atSpeedKmh: positiveOrUnknown(120),

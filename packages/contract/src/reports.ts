@@ -9,6 +9,7 @@ export const REPORT_SECTIONS = [
   'money',
   'claims',
   'felt',
+  'life',
   'ridden',
   'figures',
   'checks',

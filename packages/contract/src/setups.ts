@@ -199,7 +199,7 @@ export const setupFileSchema = z
   .refine(({ kit, packs }) => kit !== null || packs.length === 0, { path: ['packs'], error: KIT_MISSING });
 export type SetupFile = z.output<typeof setupFileSchema>;
 
-/** Consumption by rule of thumb, as the tester holds it; a first figure until own rides replace it. */
+/** Consumption by rule of thumb, as the tester holds it; none: the ride model's for each setup, and what its rides taught. */
 export const thumbRulesSchema = z
   .array(
     z.strictObject({
@@ -207,6 +207,5 @@ export const thumbRulesSchema = z
       whPerKm: z.number().positive('Must be above 0.').max(200, 'At most 200.'),
     }),
   )
-  .min(1, 'At least one.')
   .max(12, 'At most twelve.');
 export type ThumbRules = z.output<typeof thumbRulesSchema>;

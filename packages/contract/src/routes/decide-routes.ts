@@ -37,6 +37,7 @@ export const decideRoutes = {
   weighUp: {
     method: 'post',
     path: 'weigh-up',
+    access: 'reader',
     summary: 'How setups stand for a use: chances of being best, bounds broken, what would turn it',
     body: weighUpRequestSchema,
     answer: weighUpSchema,
@@ -44,6 +45,7 @@ export const decideRoutes = {
   quickWeighUp: {
     method: 'post',
     path: 'quick-look/weigh-up',
+    access: 'reader',
     summary: 'The same on numbers of one’s own; nothing is stored',
     body: quickWeighUpSchema,
     answer: weighedSchema,
@@ -98,6 +100,7 @@ export const decideRoutes = {
   quickMetaAnalysis: {
     method: 'post',
     path: 'quick-look/meta-analysis',
+    access: 'reader',
     summary: 'Random-effects meta-analysis of studies; nothing is stored',
     body: quickMetaAnalysisSchema,
     answer: metaAnalysisSchema,
@@ -113,6 +116,7 @@ export const decideRoutes = {
   previewReport: {
     method: 'post',
     path: 'reports/preview',
+    access: 'reader',
     summary: 'A report as it would be issued now',
     body: reportSpecSchema,
     answer: reportPreviewSchema,

@@ -19,6 +19,7 @@ export const forecastRoutes = {
   forecast: {
     method: 'post',
     path: 'forecast',
+    access: 'reader',
     summary: 'A ride of a stored setup foretold from its own rides',
     body: forecastAskSchema,
     answer: forecastAnswerSchema,

@@ -7,8 +7,20 @@ import type { Route } from './route.js';
 
 /** Health, demo and what stores nothing. */
 export const metaRoutes = {
-  getHealth: { method: 'get', path: 'health', summary: 'Whether server and database answer', answer: healthSchema },
-  getOpenApi: { method: 'get', path: 'openapi.json', summary: 'This description', answer: z.looseObject({}) },
+  getHealth: {
+    method: 'get',
+    path: 'health',
+    access: 'anyone',
+    summary: 'Whether server and database answer',
+    answer: healthSchema,
+  },
+  getOpenApi: {
+    method: 'get',
+    path: 'openapi.json',
+    access: 'anyone',
+    summary: 'This description',
+    answer: z.looseObject({}),
+  },
   getDemo: {
     method: 'get',
     path: 'demo',
@@ -24,6 +36,7 @@ export const metaRoutes = {
   lookAtLog: {
     method: 'post',
     path: 'quick-look/log',
+    access: 'reader',
     summary: 'Figures of one log; nothing is stored',
     multipart: ['file', 'test', 'context'],
     answer: quickLookLogSchema,
@@ -31,6 +44,7 @@ export const metaRoutes = {
   lookAhead: {
     method: 'post',
     path: 'quick-look/forecast',
+    access: 'reader',
     summary: 'A ride foretold from rides that come with the request; nothing is stored',
     multipart: ['file', 'request'],
     answer: forecastAnswerSchema,
@@ -38,6 +52,7 @@ export const metaRoutes = {
   logColumns: {
     method: 'post',
     path: 'quick-look/log/columns',
+    access: 'reader',
     summary: 'What the columns of a log were read as',
     multipart: ['file'],
     answer: inspectionSchema,
@@ -45,6 +60,7 @@ export const metaRoutes = {
   lookAtTable: {
     method: 'post',
     path: 'quick-look/table',
+    access: 'reader',
     summary: 'Comparison of a table of run results; nothing is stored',
     multipart: ['file', 'setup', 'value', 'block', 'covariate', 'group', 'smallestDifference', 'better', 'seed'],
     answer: quickLookTableSchema,
@@ -52,6 +68,7 @@ export const metaRoutes = {
   tableColumns: {
     method: 'post',
     path: 'quick-look/table/columns',
+    access: 'reader',
     summary: 'Column names and rows of a table',
     multipart: ['file'],
     answer: tableColumnsSchema,

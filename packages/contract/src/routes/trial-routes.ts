@@ -80,6 +80,7 @@ export const trialRoutes = {
   getPlanBasis: {
     method: 'post',
     path: 'trials/{id}/plan/basis',
+    access: 'reader',
     summary: 'Scatter of the deciding figure, and time, energy and warmth of every ride',
     body: planBasisQuerySchema,
     answer: planBasisSchema,
@@ -142,6 +143,7 @@ export const trialRoutes = {
   sendLoggerLines: {
     method: 'post',
     path: 'logger/lines',
+    access: 'anyone',
     summary: 'Lines of a logger as NDJSON (docs/logger-protocol.md); logger/stream takes them over WebSocket',
     answer: loggerAnswerSchema,
   },

@@ -1,0 +1,32 @@
+import { z } from 'zod';
+
+export const backupNameSchema = z.string().regex(/^ebrix-[\d-]{10,20}\.backup$/, 'There is no such backup.');
+export const backupSchema = z.strictObject({
+  name: z.string(),
+  bytes: z.int(),
+  /** Null where the file cannot be read. */
+  madeAt: z.iso.datetime().nullable(),
+  reason: z.string().nullable(),
+  verified: z
+    .strictObject({ name: z.string(), at: z.iso.datetime(), isGood: z.boolean(), message: z.string() })
+    .nullable(),
+});
+export type Backup = z.output<typeof backupSchema>;
+export const backupListSchema = z.strictObject({
+  /** Null where this server makes none. */
+  folder: z.string().nullable(),
+  /** Newest first. */
+  backups: z.array(backupSchema),
+  /** Why the last one that was due is not there. */
+  problem: z.string().nullable(),
+});
+/** A thing that was deleted, with all that went with it. */
+export const trashEntrySchema = z.strictObject({
+  id: z.uuid(),
+  at: z.iso.datetime(),
+  kind: z.string(),
+  name: z.string(),
+  rows: z.int(),
+});
+export type TrashEntry = z.output<typeof trashEntrySchema>;
+export type BackupList = z.output<typeof backupListSchema>;
