@@ -91,6 +91,7 @@ await runScript(async () => {
   });
   await page.evaluate(() => sessionStorage.clear());
   await shoot('decide', '/decide/uses', () => page.getByRole('link', { name: 'Milk round over the hill' }).click());
+  await shoot('logbook', '/logbook/faults');
   const [report] = await get('reports');
   await shoot('report', `/decide/reports/${report.id}`, async () => {
     await page.getByRole('button', { name: 'Preview' }).click();
@@ -101,11 +102,7 @@ await runScript(async () => {
   const setups = await get('setups');
   const idOf = (name) => setups.find((setup) => setup.name.startsWith(name)).id;
   const [planned, corvane] = [idOf('Dromel D5 on'), idOf('Corvane R2, 44')];
-  await shoot('setup', `/bench/setups/${planned}`);
   await shoot('checks', `/bench/setups/${planned}/checks`);
-  await shoot('setup-figures', `/bench/setups/${corvane}/figures`, () =>
-    page.getByText('Climb time', { exact: true }).scrollIntoViewIfNeeded(),
-  );
   await shoot('fitting', `/bench/setups/${corvane}/fitting`, () =>
     page.getByRole('button', { name: /^5\. Brake disc/ }).click(),
   );
@@ -120,6 +117,7 @@ await runScript(async () => {
     await page.locator('input[type=file]').setInputFiles([csv]);
     await page.getByText('Columns and units').waitFor();
   });
+  await shoot('upkeep', '/upkeep/backups');
   await shootConsole();
   // The staged file was only for the picture.
   for (const { id, fileName } of await get('imports'))

@@ -1,9 +1,10 @@
 import { fork } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { buildChanged } from './lib/build.mjs';
 import { installPackages } from './lib/install.mjs';
-import { defaultDataFolder, requireFreePort, startPostgres } from './lib/postgres.mjs';
+import { defaultDataFolder, installedPostgres, requireFreePort, startPostgres } from './lib/postgres.mjs';
+import { prepareSharing } from './lib/share.mjs';
 import { PlainProblem, refuse, root, runScript, say } from './lib/say.mjs';
 
 const HOST = '127.0.0.1';
@@ -12,6 +13,8 @@ const port = Number(process.env.PORT || 4180);
 const MAX_ENDINGS = 5;
 const ENDINGS_WITHIN_MS = 600_000;
 const isEmpty = process.argv.includes('--empty');
+const isShared = process.argv.includes('--share');
+const sharePort = Number(process.env.EBRIX_SHARE_PORT || port + 1);
 
 await runScript(async () => {
   if (!Number.isInteger(port) || port < 1 || port > 65535)
@@ -19,7 +22,7 @@ await runScript(async () => {
   const dataFolder = resolve(defaultDataFolder());
   makeFolder(dataFolder);
   const lock = join(dataFolder, 'running.json');
-  requireNotRunning(lock, dataFolder);
+  takeLock(lock, dataFolder);
   await requireFreePort(port, HOST).catch((error) =>
     refuse(
       error.code === 'EADDRINUSE'
@@ -30,10 +33,11 @@ await runScript(async () => {
   installPackages();
   buildChanged();
 
+  const sharing = isShared ? await prepareSharing(dataFolder, sharePort) : undefined;
+
   const database = process.env.DATABASE_URL ? undefined : await startPostgres(dataFolder);
-  const databaseUrl = process.env.DATABASE_URL || database.url;
+  const databaseUrl = process.env.DATABASE_URL || database.urlOf(process.env.EBRIX_DATABASE || database.name);
   if (process.env.DATABASE_URL) await requireDatabase(databaseUrl);
-  writeFileSync(lock, JSON.stringify({ pid: process.pid, url: `http://${HOST}:${port}` }));
 
   let server;
   let isStopping = false;
@@ -78,6 +82,16 @@ await runScript(async () => {
         DATABASE_URL: databaseUrl,
         EBRIX_WEB: `${root}/apps/web/dist`,
         EBRIX_DEMO: isEmpty ? 'no' : 'yes',
+        EBRIX_BACKUPS: process.env.EBRIX_BACKUPS || join(dataFolder, 'backups'),
+        EBRIX_PG_BIN: process.env.EBRIX_PG_BIN || (database?.bin ?? installedPostgres() ?? ''),
+        ...(sharing && {
+          EBRIX_SHARE_PORT: String(sharePort),
+          EBRIX_HOSTS: sharing.hosts.join(','),
+          EBRIX_SHARED: sharing.addresses.join(','),
+          EBRIX_TLS_CERT: sharing.certificate,
+          EBRIX_TLS_KEY: sharing.key,
+          ...(sharing.authority && { EBRIX_AUTHORITY: sharing.authority }),
+        }),
       },
     });
     let wasReady = false;
@@ -110,18 +124,36 @@ function makeFolder(folder) {
   }
 }
 
-function requireNotRunning(lock, dataFolder) {
-  if (!existsSync(lock)) return;
-  let other;
-  try {
-    other = JSON.parse(readFileSync(lock, 'utf8'));
-  } catch {
-    return;
+/** Taken before anything else, and by one start only: two at the same moment would make two databases of one folder. */
+function takeLock(lock, dataFolder) {
+  const own = JSON.stringify({ pid: process.pid, url: `http://${HOST}:${port}` });
+  for (let tries = 0; tries < 3; tries++) {
+    try {
+      writeFileSync(lock, own, { flag: 'wx' });
+      process.on('exit', () => {
+        if (readOther(lock)?.pid === process.pid) rmSync(lock, { force: true });
+      });
+      return;
+    } catch (error) {
+      if (error.code !== 'EEXIST') throw error;
+    }
+    const other = readOther(lock);
+    if (other && isOurs(other.pid))
+      throw new PlainProblem(
+        `Ebrix already runs on ${dataFolder}: ${other.url} (process ${other.pid}). Nothing was started.`,
+      );
+    // Of a start that was killed.
+    rmSync(lock, { force: true });
   }
-  if (!isOurs(other.pid)) return;
-  throw new PlainProblem(
-    `Ebrix already runs on ${dataFolder}: ${other.url} (process ${other.pid}). Nothing was started.`,
-  );
+  refuse(`The lock ${lock} cannot be taken: another start takes it at the same moment. Try again.`);
+}
+
+function readOther(lock) {
+  try {
+    return JSON.parse(readFileSync(lock, 'utf8'));
+  } catch {
+    return undefined;
+  }
 }
 
 /** The process lives and is a start of Ebrix: after a crash the number may belong to something else. */

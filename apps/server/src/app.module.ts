@@ -1,5 +1,6 @@
 import { Module, type DynamicModule } from '@nestjs/common';
 import { LoggerModule } from 'nestjs-pino';
+import { AccountModule } from './accounts/account.module.js';
 import { BenchModule } from './bench/bench.module.js';
 import { CONFIG, type Config } from './common/config.js';
 import { RequestGuard } from './common/request-guard.js';
@@ -16,6 +17,7 @@ import { FittingModule } from './fitting/fitting.module.js';
 import { ImportModule } from './imports/import.module.js';
 import { MetaModule } from './meta/meta.module.js';
 import { JobWorkerModule } from './jobs/job-worker.module.js';
+import { LogbookModule } from './logbook/logbook.module.js';
 import { LoggingModule } from './loggers/logger.module.js';
 import { NotebookModule } from './notebook/notebook.module.js';
 import { OutingModule } from './outings/outing.module.js';
@@ -27,6 +29,7 @@ import { RideModule } from './rides/ride.module.js';
 import { RunModule } from './runs/run.module.js';
 import { SetupModule } from './setups/setup.module.js';
 import { StandModule } from './stand/stand.module.js';
+import { UpkeepModule } from './upkeep/upkeep.module.js';
 import { TrialModule } from './trials/trial.module.js';
 
 @Module({})
@@ -64,6 +67,7 @@ export class AppModule {
           },
         }),
         DatabaseModule,
+        AccountModule,
         ComputeModule,
         BenchModule,
         SetupModule,
@@ -82,10 +86,12 @@ export class AppModule {
         ReportModule,
         ElsewhereModule,
         ForecastModule,
+        LogbookModule,
         DataPackageModule,
         PlanModule,
         LoggingModule,
         RideModule,
+        UpkeepModule,
         QuickLookModule,
         DemoModule,
         MetaModule,

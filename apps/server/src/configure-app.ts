@@ -4,7 +4,10 @@ import type { NestExpressApplication } from '@nestjs/platform-express';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { LoggerSocket } from './loggers/logger-socket.js';
+import { CONFIG, type Config } from './common/config.js';
 import { ErrorFilter } from './common/error.filter.js';
+import { Sessions } from './accounts/sessions.js';
+import { uploadBudget } from './common/upload-budget.js';
 import { RequestGuard } from './common/request-guard.js';
 
 const ONE_YEAR_S = 31_536_000;
@@ -35,6 +38,10 @@ export function configureApp(app: NestExpressApplication, webFolder: string | un
     response.setHeader('Cache-Control', 'no-store');
     next();
   });
+  const { EBRIX_PROXIES: proxies } = app.get<Config>(CONFIG);
+  if (proxies.length > 0) app.set('trust proxy', proxies);
+  app.use((request: Request, response: Response, next: NextFunction) => app.get(Sessions).use(request, response, next));
+  app.use(uploadBudget());
   app.useBodyParser('json', { limit: '1mb' });
   app.useBodyParser('text', { type: ['application/x-ndjson', 'text/plain'], limit: '16mb' });
   app.get(LoggerSocket).attach(app.getHttpServer());

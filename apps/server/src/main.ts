@@ -9,9 +9,13 @@ import { surviveDatabaseLoss } from './common/survive-database-loss.js';
 import { configureApp } from './configure-app.js';
 import { DemoService } from './demo/demo.service.js';
 import { ChangeNotifications } from './database/change-notifications.js';
+import { BackupService } from './upkeep/backup.service.js';
+import { requireSafeHost, shareWhenClosed } from './sharing.js';
 import { JobWorkers } from './jobs/job-workers.js';
+import { ReliabilityService } from './logbook/reliability.service.js';
 
 const config = readConfig(process.env);
+requireSafeHost(config);
 const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), {
   bufferLogs: true,
   bodyParser: false,
@@ -26,5 +30,15 @@ await app.get(JobWorkers).start(Math.max(1, Math.min(4, availableParallelism()))
 await app.listen(config.PORT, config.HOST);
 if (config.EBRIX_DEMO === 'yes') await app.get(DemoService).beginIfWanted();
 process.send?.({ ready: true });
+app.get(BackupService).start();
+const sharing = shareWhenClosed(app, config, (note) => process.send?.({ note }));
+// Once: a listener that stays would keep the process from ending by the signal.
+process.once('SIGTERM', () => sharing.close());
+process.once('SIGINT', () => sharing.close());
+// The first to look at the logbook should not wait for years of entries to be gone through.
+void app
+  .get(ReliabilityService)
+  .of('kit', undefined)
+  .catch(() => undefined);
 // When the starter dies without a word, nobody else would stop this process.
 process.on('disconnect', () => void app.close().then(() => process.exit(0)));

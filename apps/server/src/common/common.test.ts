@@ -1,3 +1,5 @@
+import { EventEmitter } from 'node:events';
+import type { Request } from 'express';
 import type { IncomingHttpHeaders } from 'node:http';
 import { Writable } from 'node:stream';
 import { HttpException, Logger, NotFoundException, type ArgumentsHost } from '@nestjs/common';
@@ -15,6 +17,7 @@ import { RequestGuard } from './request-guard.js';
 import { toColumnName, withoutNulls } from './row.js';
 import { sendCsv } from './send-csv.js';
 import { parseJsonField, parseOrRefuse } from './zod.pipe.js';
+import { uploadBudget } from './upload-budget.js';
 
 /** What the filter answers to an error. */
 function answerTo(error: unknown): { status: number; code: string; message: string; details?: unknown } {
@@ -52,6 +55,8 @@ describe('every failure has one shape', () => {
     ['a name twice', pgError('23505'), 409, 'already-there'],
     ['a choice that is gone', pgError('23503', 'Key (id) is not present in table "kit".'), 409, 'not-there'],
     ['a part in use', pgError('23503', 'Key (id) is still referenced from table "run".'), 409, 'in-use'],
+    ['a text that no column holds', pgError('22021'), 400, 'invalid-request'],
+    ['a number beyond its column', pgError('22003'), 400, 'invalid-request'],
     ['a full disk', pgError('53100'), 503, 'disk-full'],
     ['a database that went away', pgError('57P01'), 503, 'database-unreachable'],
     ['a body that is too large', { status: 413, type: 'entity.too.large' }, 413, 'too-large'],
@@ -99,6 +104,10 @@ describe('the guard at the door', () => {
     expect(code('POST', { host, origin: 'http://evil.example' })).toBe('foreign-page');
     expect(code('DELETE', { host, 'sec-fetch-site': 'cross-site' })).toBe('foreign-page');
     expect(code('GET', { host, origin: 'http://evil.example' })).toBeUndefined();
+    // Streams and downloads that a foreign page loads within itself; a link may lead here.
+    expect(code('GET', { host, 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'cors' })).toBe('foreign-page');
+    expect(code('GET', { host, 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'navigate' })).toBeUndefined();
+    expect(code('GET', { host, 'sec-fetch-site': 'same-origin', 'sec-fetch-mode': 'cors' })).toBeUndefined();
     expect(guard.refusalOfUpgrade({ host, origin: 'null' })?.code).toBe('foreign-page');
     expect(code('POST', { host })).toBeUndefined();
   });
@@ -193,5 +202,38 @@ describe('a table sent in pieces', () => {
       throw new Error('the query failed');
     }
     await expect(sendCsv(responseOf().response, 'runs.csv', broken())).rejects.toThrow('the query failed');
+  });
+});
+
+describe('the budget of uploads', () => {
+  const request = (length: string | undefined, path = '/api/imports') =>
+    ({
+      is: () => 'multipart/form-data',
+      path,
+      headers: { 'content-length': length },
+      socket: { bytesRead: 0 },
+    }) as unknown as Request;
+  const tried = (budget: ReturnType<typeof uploadBudget>, asked: Request) => {
+    const response = new EventEmitter();
+    let outcome: unknown = 'waits';
+    budget(asked, response as unknown as Response, (error?: unknown) => (outcome = error ?? 'in'));
+    return { outcome, end: () => response.emit('close') };
+  };
+  it('lets in what fits beside the others, and gives the room back', () => {
+    const budget = uploadBudget({ request: 100, unsaid: 80, together: 150 });
+    const first = tried(budget, request('100'));
+    expect(first.outcome).toBe('in');
+    expect(tried(budget, request('60')).outcome).toMatchObject({ code: 'busy' });
+    first.end();
+    expect(tried(budget, request('60')).outcome).toBe('in');
+  });
+  it('refuses one that is too large, and gives one that does not say how large it is a room of its own', () => {
+    const budget = uploadBudget({ request: 100, unsaid: 80, together: 150 });
+    expect(tried(budget, request('101')).outcome).toMatchObject({ code: 'too-large' });
+    const unsaid = tried(budget, request(undefined));
+    expect(unsaid.outcome).toBe('in');
+    expect(tried(budget, request('80')).outcome).toMatchObject({ code: 'busy' });
+    unsaid.end();
+    expect(tried(budget, request('5000', '/api/package')).outcome).toBe('in');
   });
 });

@@ -12,12 +12,17 @@ export class DomainError extends Error {
 
 export const STATUS_OF = {
   'not-found': 404,
+  'signed-out': 401,
+  'wrong-password': 401,
+  'not-allowed': 403,
+  'too-many-tries': 429,
   'invalid-request': 400,
   'foreign-page': 403,
   'wrong-host': 421,
   'changed-meanwhile': 409,
   'in-use': 409,
   'already-there': 409,
+  'not-there': 409,
   'not-empty': 409,
   'wrong-state': 409,
   'clearance-open': 409,

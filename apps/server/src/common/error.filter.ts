@@ -109,6 +109,14 @@ function databaseProblem(error: unknown): ErrorAnswer | undefined {
       code: 'in-use',
       message: 'It is used by runs or setups, so it cannot be deleted. Archive it instead.',
     };
+  // What no column can hold: a NUL or half a character in a text, a year 0, a number beyond its column.
+  if (typeof code === 'string' && /^22/.test(code))
+    return {
+      status: 400,
+      code: 'invalid-request',
+      message:
+        'A text, a day or a number in it cannot be stored: leave out control characters and halves of characters, and check years and sizes. Nothing was changed.',
+    };
   if (code === '53100')
     return {
       status: 503,

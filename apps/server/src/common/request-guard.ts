@@ -25,10 +25,12 @@ export class RequestGuard {
         'wrong-host',
         `Ebrix does not answer under the name "${hostName(host).slice(0, 80)}". Open it by the address it printed when it started, or name the host in EBRIX_HOSTS.`,
       );
+    const isCrossSite = headers['sec-fetch-site'] === 'cross-site';
     const isForeign =
-      (origin !== undefined && origin !== `http://${host!}` && origin !== `https://${host!}`) ||
-      headers['sec-fetch-site'] === 'cross-site';
-    if (isForeign && !READING_METHODS.has(method))
+      isCrossSite || (origin !== undefined && origin !== `http://${host!}` && origin !== `https://${host!}`);
+    // A link may lead here. What another page loads within itself, a stream or a picture, may not.
+    const isEmbedded = isCrossSite && headers['sec-fetch-mode'] !== 'navigate';
+    if (isEmbedded || (isForeign && !READING_METHODS.has(method)))
       return new DomainError('foreign-page', 'The request comes from a page of another site.');
     return undefined;
   }

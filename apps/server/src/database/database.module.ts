@@ -1,25 +1,13 @@
 import { Global, Inject, Injectable, Module, type OnApplicationShutdown } from '@nestjs/common';
-import knex, { type Knex } from 'knex';
-import pg from 'pg';
+import type { Knex } from 'knex';
 import { CONFIG, type Config } from '../common/config.js';
 import { checkMigrations } from './check-migrations.js';
-import { MigrationSource } from './migration-source.js';
+import { dumpBefore } from '../upkeep/dump-before.js';
+import { connect } from './connect.js';
+import { migrateWithCare } from './migrate.js';
 import { ChangeNotifications } from './change-notifications.js';
 
-// A day is a day: the driver would make it a midnight of this machine's time zone.
-pg.types.setTypeParser(pg.types.builtins.DATE, (text) => text);
-
 export const KNEX = Symbol('knex');
-
-export function connect(url: string): Knex {
-  return knex({
-    client: 'pg',
-    connection: { connectionString: url, application_name: 'ebrix' },
-    pool: { min: 0, max: 12 },
-    acquireConnectionTimeout: 10_000,
-    migrations: { migrationSource: new MigrationSource() },
-  });
-}
 
 @Injectable()
 class DatabaseLifetime implements OnApplicationShutdown {
@@ -37,7 +25,7 @@ class DatabaseLifetime implements OnApplicationShutdown {
       inject: [CONFIG],
       useFactory: async (config: Config): Promise<Knex> => {
         const database = connect(config.DATABASE_URL);
-        await database.migrate.latest();
+        await migrateWithCare(database, (pending) => dumpBefore(config, pending));
         await checkMigrations(database);
         return database;
       },

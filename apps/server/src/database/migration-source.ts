@@ -15,6 +15,9 @@ import * as decide from './migrations/0013-decide.js';
 import * as report from './migrations/0014-report.js';
 import * as elsewhere from './migrations/0015-elsewhere.js';
 import * as forecast from './migrations/0016-forecast.js';
+import * as logbook from './migrations/0017-logbook.js';
+import * as accounts from './migrations/0018-accounts.js';
+import * as trash from './migrations/0019-trash.js';
 
 interface Migration {
   readonly name: string;
@@ -42,6 +45,9 @@ const MIGRATIONS: readonly Migration[] = [
   report,
   elsewhere,
   forecast,
+  logbook,
+  accounts,
+  trash,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

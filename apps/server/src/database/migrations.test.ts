@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import knex, { type Knex } from 'knex';
 import { revisionPartsSchema, setupFitSchema, setupSettingsSchema } from '@ebrix/contract';
-import { connect } from './database.module.js';
+import { connect } from './connect.js';
 import * as first from './migrations/0001-first.js';
 import * as findings from './migrations/0004-findings.js';
 import { MigrationSource } from './migration-source.js';

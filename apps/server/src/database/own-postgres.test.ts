@@ -1,5 +1,5 @@
-import { execFile } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { execFile, spawn } from 'node:child_process';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
@@ -25,6 +25,70 @@ async function inModule(folder: string, code: string): Promise<unknown> {
   });
   return JSON.parse(stdout.trim().split('\n').at(-1)!) as unknown;
 }
+
+describe('a first start that is killed on the way', () => {
+  it('leaves nothing that keeps the next one from starting', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'ebrix-first-'));
+    chmodSync(folder, 0o755);
+    try {
+      for (const afterMs of [120, 350, 700, 1100, 1600, 2300]) {
+        const child = spawn(
+          process.execPath,
+          [
+            '--input-type=module',
+            '-e',
+            `import { startPostgres } from '${LIBRARY}'; await startPostgres(process.argv[1]);`,
+            folder,
+          ],
+          { stdio: 'ignore' },
+        );
+        const ended = new Promise((resolve) => child.once('exit', resolve));
+        await new Promise((resolve) => setTimeout(resolve, afterMs));
+        child.kill('SIGKILL');
+        await ended;
+      }
+      const result = await inModule(
+        folder,
+        `const own = await startPostgres(process.argv[1]);
+        const [{ one }] = await query(own.url, 'select 1 as one');
+        own.stop();
+        print(JSON.stringify(one));`,
+      );
+      expect(result).toBe(1);
+    } finally {
+      rmSync(folder, { recursive: true, force: true });
+    }
+  });
+
+  it('a missing or a wrong password is said in a sentence, and nothing is left running', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'ebrix-password-'));
+    chmodSync(folder, 0o755);
+    try {
+      const result = await inModule(
+        folder,
+        `const fs = await import('node:fs');
+        const own = await startPostgres(process.argv[1]);
+        const file = own.folder + '/password';
+        own.stop();
+        const tried = async () => startPostgres(process.argv[1]).then(() => 'started', (error) => error.message);
+        fs.writeFileSync(file, 'another');
+        const wrong = await tried();
+        const wasLeft = own.isAlive();
+        fs.rmSync(file);
+        const missing = await tried();
+        print(JSON.stringify({ wrong, missing, wasLeft, isLeft: own.isAlive() }));`,
+      );
+      expect(result).toEqual({
+        wrong: expect.stringMatching(/password.*is not the one/) as string,
+        missing: expect.stringMatching(/password.*is missing/) as string,
+        wasLeft: false,
+        isLeft: false,
+      });
+    } finally {
+      rmSync(folder, { recursive: true, force: true });
+    }
+  });
+});
 
 describe("Ebrix's own database", () => {
   let folder: string;

@@ -6,7 +6,7 @@ import pg from 'pg';
 import { runDetailSchema } from '@ebrix/contract';
 import { startTestApp } from '../testing/test-app.js';
 import { checkMigrations } from './check-migrations.js';
-import { connect } from './database.module.js';
+import { connect } from './connect.js';
 import { MIGRATION_CHECKSUMS } from './migrations/checksums.js';
 
 const MIGRATIONS = join(__dirname, 'migrations');

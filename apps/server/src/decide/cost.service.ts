@@ -13,7 +13,9 @@ import {
 } from '@ebrix/core/costs';
 import { OPEN_RIDING } from '@ebrix/core/compare';
 import { figureStandings } from '@ebrix/core/decision';
+import { lastingKm, partLives, partNamed } from '@ebrix/core/life';
 import type {
+  Life,
   MoneyBook,
   moneyBookPutSchema,
   PurchaseLineDto,
@@ -27,6 +29,7 @@ import { RunContextService } from '../runs/run-context.service.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { toFacts } from '../setups/revision-facts.js';
 import { SetupRepository } from '../setups/setup.repository.js';
+import { LifeService } from '../logbook/life.service.js';
 import { TrialRunRepository } from '../trials/trial-run.repository.js';
 import { MoneyRepository } from './money.repository.js';
 
@@ -47,6 +50,7 @@ export class CostService {
     private readonly runs: TrialRunRepository,
     private readonly figures: RunFigureRepository,
     private readonly contexts: RunContextService,
+    private readonly lives: LifeService,
   ) {}
 
   book(): Promise<StoredMoneyBook> {
@@ -157,6 +161,9 @@ export class CostService {
     const usable = packEnergy(facts.packs).usable;
     const packs = facts.packs.map(({ price }) => price);
     const price = priceOf(packs, book);
+    const { wear, seen } = await this.wearOf(setup.id, book);
+    const { ageing, cycles } = await this.lives.ofSetup(setup.id);
+    const lasts = ageing && cycles !== null ? cyclesOf(ageing, cycles) : undefined;
     const running = runningCosts({
       consumption: standing,
       chargerEfficiency: learned
@@ -165,13 +172,13 @@ export class CostService {
           ? { value: stated, standardUncertainty: STATED_CHARGER_U }
           : ORDINARY_CHARGER,
       pricePerKWh: book.electricityPerKWh,
-      wear: book.wear,
+      wear,
       pack:
         price !== null && isEstimate(usable)
           ? {
               price,
               usableWh: { value: usable.value, standardUncertainty: (usable.upper - usable.lower) / SPAN_TO_DEVIATION },
-              cycles: book.packCycles,
+              cycles: lasts ?? book.packCycles,
             }
           : null,
     });
@@ -181,10 +188,35 @@ export class CostService {
       : '; without wear of the pack: its price or energy is not known';
     return {
       running,
-      basis: `${own.length} ${own.length === 1 ? 'ride' : 'rides'} of revision ${revision.number}; ${charger}${pack}`,
+      basis: `${own.length} ${own.length === 1 ? 'ride' : 'rides'} of revision ${revision.number}; ${charger}${pack}${seen.length > 0 ? `; ${seen.join(', ')} by what the logbook saw` : ''}${lasts ? '; pack as it fades' : ''}`,
       reason: null,
     };
   }
+
+  /** Lives of wear parts as the book has them, or as the logbook saw them end on bikes with the same kind of motor. */
+  private async wearOf(setupId: string, book: MoneyBook): Promise<{ wear: MoneyBook['wear']; seen: string[] }> {
+    const kits = (await this.lives.fittedKits()).filter(({ km, isKept }) => km > 0 && isKept);
+    const motor = kits.find(({ subject }) => subject.id === setupId)?.groups.motorKind;
+    const alike = kits.filter(({ groups }) => groups.motorKind === motor);
+    const seen: string[] = [];
+    const wear = book.wear.map((line) => {
+      const part = partNamed(line.what);
+      const lives = part && motor !== undefined ? partLives(alike, part) : undefined;
+      const lasting = lives && lastingKm(lives);
+      if (!lasting) return line;
+      seen.push(line.what);
+      return { ...line, lastsKm: [lasting[0], lasting[1]] as [number, number] };
+    });
+    return { wear, seen };
+  }
+}
+
+/** Full cycles a pack lasts, by how it fades so far; undefined where it is not sure that it does, or for how long. */
+function cyclesOf(
+  { verdict, cyclesInterval95: [low, high] }: NonNullable<Life['ageing']>,
+  cycles: number,
+): readonly [number, number] | undefined {
+  return verdict === 'fades' && high !== null && cycles + low > 0 ? [cycles + low, cycles + high] : undefined;
 }
 
 /** The parts as bought, until a list of one's own is stored. */

@@ -3,6 +3,7 @@ import { CourseModule } from '../courses/course.module.js';
 import { ExperienceModule } from '../experience/experience.module.js';
 import { FittingModule } from '../fitting/fitting.module.js';
 import { ForecastModule } from '../forecast/forecast.module.js';
+import { LogbookModule } from '../logbook/logbook.module.js';
 import { RunModule } from '../runs/run.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { TrialModule } from '../trials/trial.module.js';
@@ -15,7 +16,16 @@ import { UseService } from './use.service.js';
 import { WeighUpService } from './weigh-up.service.js';
 
 @Module({
-  imports: [CourseModule, ExperienceModule, FittingModule, ForecastModule, RunModule, SetupModule, TrialModule],
+  imports: [
+    CourseModule,
+    ExperienceModule,
+    FittingModule,
+    ForecastModule,
+    LogbookModule,
+    RunModule,
+    SetupModule,
+    TrialModule,
+  ],
   controllers: [UseController, MoneyController],
   providers: [UseService, UseRepository, WeighUpService, CostService, MoneyRepository],
   exports: [UseService, WeighUpService, CostService],

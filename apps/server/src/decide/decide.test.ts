@@ -1,3 +1,4 @@
+import { v7 as uuidv7 } from 'uuid';
 import { setupCostsSchema, weighUpSchema } from '@ebrix/contract';
 import type { SetupCosts, SetupDetail, StoredMoneyBook, UseDto, Weighed, WeighUp } from '@ebrix/contract';
 import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
@@ -214,5 +215,64 @@ describe('money', () => {
         .send({ version: 0, lines: [{ what: 'x', kind: 'part', price }] })
         .expect(400);
     expect((await costsOf(unridden)).version).toBe(0);
+  });
+});
+
+describe('what the logbook saw', () => {
+  const subjectOf = ({ id }: SetupDetail) => ({ kind: 'setup', id });
+  const write = (
+    setup: SetupDetail,
+    entries: readonly (readonly [day: string, odometerKm: number, details: object])[],
+  ) =>
+    server.api
+      .post('/api/logbook/entries')
+      .send({
+        entries: entries.map(([day, odometerKm, details]) => ({
+          id: uuidv7(),
+          subject: subjectOf(setup),
+          day,
+          odometerKm,
+          details,
+        })),
+      })
+      .expect(200);
+  const fault = { kind: 'fault', part: 'spokes', effect: 'limped' };
+
+  it('a kit of which nobody writes anything down has no rate of faults', async () => {
+    const { setups } = await weighUp({ criteria: [{ key: 'faultRate', weight: 1 }], mustHaves: [] }, [thrifty]);
+    expect(setups[0]!.standings['faultRate']).toBeUndefined();
+  });
+  it('faults of the kit count in a use, wherever it was fitted; none in few kilometres is not never', async () => {
+    await write(thrifty, [
+      ['2025-05-01', 0, { kind: 'fitted' }],
+      ['2025-06-01', 300, fault],
+      ['2025-07-01', 700, fault],
+      ['2026-05-01', 2000, { kind: 'note', words: 'still rides' }],
+    ]);
+    const two = (await weighUp({ criteria: [{ key: 'faultRate', weight: 1 }], mustHaves: [] }, [thrifty])).setups[0]!;
+    // Jeffreys: (2 + 0.5) ÷ 2 in 1 000 km.
+    expect(two.standings['faultRate']!.value).toBeCloseTo(1.25, 1);
+    expect(two.standings['faultRate']!.standardUncertainty).toBeGreaterThan(0.7);
+    const { weighed } = await weighUp(
+      { criteria: [{ key: 'faultRate', weight: 1 }], mustHaves: [{ key: 'faultRate', atMost: 0.01 }] },
+      [thrifty],
+    );
+    expect(weighed.noneMeets).toBeGreaterThan(0.9);
+  });
+  it('wear parts last as long as they were seen to, on bikes with the same kind of motor', async () => {
+    const costsOf = async ({ id }: SetupDetail): Promise<SetupCosts> =>
+      setupCostsSchema.parse((await server.api.get(`/api/setups/${id}/costs`).expect(200)).body);
+    const before = (await costsOf(thrifty)).running!;
+    await write(thirsty, [
+      ['2025-05-01', 0, { kind: 'fitted' }],
+      ['2025-08-01', 380, { kind: 'replacement', part: 'brake-pads', why: 'worn' }],
+      ['2025-11-01', 820, { kind: 'replacement', part: 'brake-pads', why: 'worn' }],
+      ['2026-02-01', 1190, { kind: 'replacement', part: 'brake-pads', why: 'failed' }],
+      ['2026-04-01', 1610, { kind: 'replacement', part: 'brake-pads', why: 'worn' }],
+    ]);
+    const after = (await costsOf(thrifty)).running!;
+    const cost = ({ parts }: typeof after): number => parts.find(({ what }) => what === 'brake pads')!.value;
+    expect(cost(after)).toBeGreaterThan(2 * cost(before));
+    expect(after.basis).toContain('brake pads by what the logbook saw');
   });
 });

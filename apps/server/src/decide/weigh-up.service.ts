@@ -16,6 +16,7 @@ import {
 import { TEST_KINDS } from '@ebrix/core/analysis';
 import { DECIDING_FIGURES } from '@ebrix/core/compare';
 import { summariseRatings } from '@ebrix/core/experience';
+import { faultRate, type FaultRate } from '@ebrix/core/life';
 import {
   LETTERS,
   type Course,
@@ -31,6 +32,7 @@ import { RatingRepository } from '../experience/rating.repository.js';
 import { FittingRecordRepository } from '../fitting/fitting-record.repository.js';
 import { FittingService } from '../fitting/fitting.service.js';
 import { CalibrationService } from '../forecast/calibration.service.js';
+import { LifeService, type FittedKit } from '../logbook/life.service.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { toFacts } from '../setups/revision-facts.js';
 import { SetupService } from '../setups/setup.service.js';
@@ -70,6 +72,7 @@ export class WeighUpService {
     private readonly costs: CostService,
     private readonly pool: PagePool,
     private readonly calibrations: CalibrationService,
+    private readonly lives: LifeService,
   ) {}
 
   async weighUp({ use, revisionIds }: WeighUpRequest): Promise<WeighUp> {
@@ -200,6 +203,7 @@ export class WeighUpService {
     compared: readonly Compared[],
   ): Promise<{ currency: string; of: ReturnType<typeof factStandings>[] }> {
     const summaries = await this.fittings.summaries();
+    const kits = (await this.lives.fittedKits()).filter(({ km }) => km > 0);
     const costs = await this.costs.ofSetups(compared.map(({ setupId }) => setupId));
     const of = await Promise.all(
       compared.map(async ({ revisionId, setupId }, s) => {
@@ -218,6 +222,7 @@ export class WeighUpService {
           fittingHours: hours,
           difficulty: record?.record.ratedDifficulty ?? record?.record.guessedDifficulty ?? null,
           felt: summariseRatings(ratings),
+          faults: faultsOfKit(kits, revision.parts.kit?.name),
         });
       }),
     );
@@ -289,6 +294,12 @@ export class WeighUpService {
     for (const { setup, value, standardUncertainty } of climbs.toSorted((a, b) => a.value - b.value))
       standings[setup]!['steepestClimbed'] = { value, standardUncertainty };
   }
+}
+
+/** Of all that the same kit was fitted to; null where no entry was ever made of one: nobody counts then. */
+function faultsOfKit(kits: readonly FittedKit[], name: string | undefined): FaultRate | null {
+  const own = kits.filter(({ groups, isKept }) => isKept && groups.kit === name);
+  return name === undefined || own.length === 0 ? null : faultRate(name, own);
 }
 
 function basisText(found: FigureStandings, names: ReadonlyMap<string, string>): string {

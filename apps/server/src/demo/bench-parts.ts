@@ -212,6 +212,7 @@ export const PACKS = made('packs')([
     railMm: 10,
     gaugeKind: 'lights',
     gaugeSteps: 6,
+    claims: { cycles: 800, warrantyMonths: 24 },
     massKg: 3.1,
     price: euros(338),
     notes: 'Measured from full to cut-off on the bench.',

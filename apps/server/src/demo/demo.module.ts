@@ -7,6 +7,7 @@ import { ForecastModule } from '../forecast/forecast.module.js';
 import { FittingModule } from '../fitting/fitting.module.js';
 import { ImportModule } from '../imports/import.module.js';
 import { NotebookModule } from '../notebook/notebook.module.js';
+import { LogbookModule } from '../logbook/logbook.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { PlanModule } from '../plans/plan.module.js';
 import { ReportModule } from '../reports/report.module.js';
@@ -18,6 +19,7 @@ import { DecideModule } from '../decide/decide.module.js';
 import { DemoBenchService } from './demo-bench.service.js';
 import { DemoDecideService } from './demo-decide.service.js';
 import { DemoForecastService } from './demo-forecast.service.js';
+import { DemoLogbookService } from './demo-logbook.service.js';
 import { DemoTrialsService } from './demo-trials.service.js';
 import { DemoService } from './demo.service.js';
 
@@ -39,8 +41,16 @@ import { DemoService } from './demo.service.js';
     ReportModule,
     ElsewhereModule,
     ForecastModule,
+    LogbookModule,
   ],
-  providers: [DemoService, DemoBenchService, DemoTrialsService, DemoDecideService, DemoForecastService],
+  providers: [
+    DemoService,
+    DemoBenchService,
+    DemoTrialsService,
+    DemoDecideService,
+    DemoForecastService,
+    DemoLogbookService,
+  ],
   exports: [DemoService],
 })
 export class DemoModule {}

@@ -12,6 +12,7 @@ import { LOGGERS, RIDERS } from './bench-parts.js';
 import { DemoBenchService } from './demo-bench.service.js';
 import { DemoDecideService } from './demo-decide.service.js';
 import { DemoForecastService } from './demo-forecast.service.js';
+import { DemoLogbookService } from './demo-logbook.service.js';
 import { DemoTrialsService, type DemoIds } from './demo-trials.service.js';
 import {
   COURSES,
@@ -48,6 +49,7 @@ export class DemoService {
     private readonly trials: DemoTrialsService,
     private readonly decisions: DemoDecideService,
     private readonly forecasts: DemoForecastService,
+    private readonly logbook: DemoLogbookService,
     private readonly pool: JobPool,
   ) {}
 
@@ -82,7 +84,8 @@ export class DemoService {
   private async isEmpty(): Promise<boolean> {
     const { rows } = await this.database.raw<{ rows: { full: boolean }[] }>(
       `select exists (select from bike) or exists (select from setup) or exists (select from course) or exists (select from run)
-         or exists (select from trial) or exists (select from outing) or exists (select from kit) or exists (select from rider) as full`,
+         or exists (select from trial) or exists (select from outing) or exists (select from kit) or exists (select from rider)
+         or exists (select from conversion) as full`,
     );
     return !rows[0]!.full;
   }
@@ -121,6 +124,7 @@ export class DemoService {
     await this.trials.load(ids);
     await this.markMadeUp();
     await this.forecasts.load();
+    await this.logbook.load();
     await this.decisions.load();
     await this.mark('loaded');
   }

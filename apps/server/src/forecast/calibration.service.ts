@@ -22,6 +22,7 @@ import { JobPool, PagePool } from '../compute/compute-pool.js';
 import type { RideToLearn } from '../compute/learn-rides.js';
 import type { LearnedBike } from '../compute/task-types.js';
 import { RunContextService } from '../runs/run-context.service.js';
+import { LifeService } from '../logbook/life.service.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
 import { RideConditionsRepository } from './ride-conditions.repository.js';
@@ -65,6 +66,7 @@ export class CalibrationService {
     private readonly contexts: RunContextService,
     private readonly pages: PagePool,
     private readonly jobs: JobPool,
+    private readonly lives: LifeService,
   ) {}
 
   /** Fails: `not-found`; `cannot-compute` for a bike without a kit. */
@@ -118,6 +120,7 @@ export class CalibrationService {
     const sibling = runs.length < FEW_RIDES ? await this.ofSameBike(setup) : undefined;
     const known: KnownOfBike = {
       ...knownFromFacts(facts),
+      ...(await this.agedPack(setupId)),
       ...(sibling && { ofSameBike: sharedByBike(sibling.learned.calibration) }),
     };
     const fingerprint = createHash('sha256')
@@ -142,6 +145,12 @@ export class CalibrationService {
       this.kept.delete(oldest);
     }
     return learned;
+  }
+
+  /** What the pack still gives of its label, where its readings tell that it fades. */
+  private async agedPack(setupId: string): Promise<Pick<KnownOfBike, 'usableShare'>> {
+    const { ageing } = await this.lives.ofSetup(setupId);
+    return ageing?.verdict === 'fades' && ageing.shareNow > 0 ? { usableShare: Math.min(1, ageing.shareNow) } : {};
   }
 
   /** The setup on the same bike whose rides tell most, where one has enough of its own. */

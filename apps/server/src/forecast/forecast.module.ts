@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { CourseModule } from '../courses/course.module.js';
+import { LogbookModule } from '../logbook/logbook.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { RunModule } from '../runs/run.module.js';
 import { SetupModule } from '../setups/setup.module.js';
@@ -10,7 +11,7 @@ import { RideConditionsRepository } from './ride-conditions.repository.js';
 import { KeptForecastService } from './kept-forecast.service.js';
 
 @Module({
-  imports: [CourseModule, OutingModule, RunModule, SetupModule],
+  imports: [CourseModule, LogbookModule, OutingModule, RunModule, SetupModule],
   controllers: [ForecastController],
   providers: [CalibrationService, KeptForecastService, KeptForecastRepository, RideConditionsRepository],
   exports: [CalibrationService, KeptForecastService],

@@ -1,4 +1,13 @@
-import type { Course, ForecastAnswer, KeptForecast, SetupCalibration, SetupDetail, WeighUp } from '@ebrix/contract';
+import { v7 as uuidv7 } from 'uuid';
+import type {
+  Course,
+  ForecastAnswer,
+  KeptForecast,
+  Life,
+  SetupCalibration,
+  SetupDetail,
+  WeighUp,
+} from '@ebrix/contract';
 import { importOne, startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
 
@@ -99,6 +108,34 @@ describe('a calibration of a stored setup', () => {
     const after = (await calibrationOf(ridden)).parameters;
     const drag = (list: typeof after): number => list.find(({ name }) => name === 'dragArea')!.value;
     expect(drag(after)).not.toBe(drag(parameters));
+  });
+  it('takes a pack as it has aged: what it still gives of its label', async () => {
+    const capacity = async (): Promise<number> =>
+      (await calibrationOf(bare)).parameters.find(({ name }) => name === 'capacity')!.value;
+    const before = await capacity();
+    const entry = (day: string, odometerKm: number, details: object) => ({
+      id: uuidv7(),
+      subject: { kind: 'setup', id: bare.id },
+      day,
+      odometerKm,
+      details,
+    });
+    const gave = (value: number): object => ({ kind: 'inspection', part: 'pack', value });
+    await server.api
+      .post('/api/logbook/entries')
+      .send({
+        entries: [
+          entry('2024-05-01', 0, { kind: 'fitted' }),
+          entry('2024-05-02', 10, gave(98)),
+          entry('2024-12-01', 7000, gave(88)),
+          entry('2025-06-01', 14_000, gave(78)),
+          entry('2025-12-01', 21_000, gave(68)),
+        ],
+      })
+      .expect(200);
+    const life = (await server.api.get(`/api/setups/${bare.id}/life`).expect(200)).body as Life;
+    expect(life.ageing).toMatchObject({ verdict: 'fades', readings: 4 });
+    expect(await capacity()).toBeLessThan(0.85 * before);
   });
   it('without rides is what is usual; without a kit there is none', async () => {
     expect((await calibrationOf(bare)).parameters.every(({ from }) => from === 'prior')).toBe(true);

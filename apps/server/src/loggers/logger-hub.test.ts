@@ -1,4 +1,5 @@
 import type { LoggerHello } from '@ebrix/core/logger';
+import type { LoggerSecrets } from './logger-secrets.js';
 import { LoggerHub } from './logger-hub.js';
 import type { Chunk, SessionRepository, StoredSession } from './session.repository.js';
 
@@ -54,7 +55,9 @@ let nowMs: number;
 beforeEach(() => {
   sessions = new FakeSessions();
   nowMs = 1_000_000;
-  hub = new LoggerHub(sessions as unknown as SessionRepository, { now: () => new Date(nowMs) });
+  hub = new LoggerHub(sessions as unknown as SessionRepository, { now: () => new Date(nowMs) }, {
+    require: () => Promise.resolve(),
+  } as unknown as LoggerSecrets);
 });
 afterEach(() => hub.onApplicationShutdown());
 const take = (session: Awaited<ReturnType<typeof hub.open>>, ...numbers: number[]): void => {

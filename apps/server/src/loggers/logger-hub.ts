@@ -5,6 +5,7 @@ import type { LoggerHello, LoggerSample, Placement } from '@ebrix/core/logger';
 import { convertUnit, type UnitName } from '@ebrix/core/units';
 import { Clock } from '../common/clock.js';
 import { DomainError } from '../common/domain-error.js';
+import { LoggerSecrets } from './logger-secrets.js';
 import { LineWriter } from './line-writer.js';
 import { OpenSession } from './open-session.js';
 import { SessionRepository } from './session.repository.js';
@@ -48,6 +49,7 @@ export class LoggerHub implements OnApplicationShutdown {
   constructor(
     private readonly repository: SessionRepository,
     private readonly clock: Clock,
+    private readonly secrets: LoggerSecrets,
   ) {
     this.lines = new LineWriter(repository, clock, this.sessions);
   }
@@ -64,6 +66,7 @@ export class LoggerHub implements OnApplicationShutdown {
         'unknown-logger',
         `There is no logger "${hello.logger.slice(0, 40)}" on the bench. Add it under Bench, Loggers, or send its name exactly.`,
       );
+    await this.secrets.require(logger, hello.secret);
     const key = `${logger.id} ${hello.session}`;
     // Two connections that begin at once share one session.
     let opening = this.opening.get(key);

@@ -1,4 +1,6 @@
+import { setImmediate } from 'node:timers/promises';
 import { STATUS_CODES, type IncomingMessage, type Server } from 'node:http';
+import type { Server as SecureServer } from 'node:https';
 import type { Duplex } from 'node:stream';
 import { Injectable, Logger, type OnModuleDestroy } from '@nestjs/common';
 import { WebSocketServer, type WebSocket } from 'ws';
@@ -14,6 +16,10 @@ const REFUSED = 4403;
 const BROKEN = 4400;
 /** A dead line is found within this time. */
 const PING_MS = 15_000;
+const LINES_AT_ONCE = 200;
+const MESSAGES_WAITING = 4;
+/** Answers to bad lines that may lie unread: more are counted and not sent. */
+const UNREAD_BYTES = 256 * 1024;
 
 /** Loggers over WebSocket: lines in, answers out, one JSON value per line. */
 @Injectable()
@@ -28,7 +34,7 @@ export class LoggerSocket implements OnModuleDestroy {
     private readonly guard: RequestGuard,
   ) {}
 
-  attach(server: Server): void {
+  attach(server: SecureServer | Server): void {
     server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
       const path = request.url?.split('?')[0];
       const refusal = this.guard.refusalOfUpgrade(request.headers);
@@ -39,8 +45,7 @@ export class LoggerSocket implements OnModuleDestroy {
       }
       this.sockets.handleUpgrade(request, socket, head, (client) => this.serve(client));
     });
-    this.timer = setInterval(() => this.ping(), PING_MS);
-    this.timer.unref();
+    this.timer ??= setInterval(() => this.ping(), PING_MS).unref();
   }
 
   private serve(client: WebSocket): void {
@@ -49,13 +54,26 @@ export class LoggerSocket implements OnModuleDestroy {
     const send = (answer: object): void => {
       if (client.readyState === client.OPEN) client.send(`${JSON.stringify(answer)}\n`);
     };
-    const reader = new LineReader(this.hub, send);
+    // Answers to lines that came together go together.
+    let unsent = '';
+    const flush = (): void => {
+      if (unsent !== '' && client.readyState === client.OPEN) client.send(unsent);
+      unsent = '';
+    };
+    const reader = new LineReader(this.hub, (answer) => {
+      if ('bad' in answer && client.bufferedAmount > UNREAD_BYTES) return;
+      unsent += `${JSON.stringify(answer)}\n`;
+    });
     const acknowledge = (n: number): void => send({ ack: n });
     let rest = '';
     // One after the other: a hello waits for the database, and the lines behind it wait for the hello.
     let turn: Promise<void> = Promise.resolve();
     let isConnected = false;
+    let waiting = 0;
     client.on('message', (data: Buffer) => {
+      // What is sent faster than it is taken waits at the sender.
+      waiting++;
+      if (waiting > MESSAGES_WAITING) client.pause();
       const lines = (rest + data.toString('utf8')).split('\n');
       rest = lines.pop()!;
       // A line without an end is a line when the message ends with it: many senders put one line in a message.
@@ -65,7 +83,13 @@ export class LoggerSocket implements OnModuleDestroy {
       }
       turn = turn
         .then(async () => {
+          let sinceRest = 0;
           for (const line of lines) {
+            // Others are answered between, however much one logger sends.
+            if (++sinceRest % LINES_AT_ONCE === 0) {
+              flush();
+              await setImmediate();
+            }
             await reader.read(line);
             if (reader.session && !isConnected) {
               isConnected = true;
@@ -73,8 +97,10 @@ export class LoggerSocket implements OnModuleDestroy {
               reader.session.acknowledge.add(acknowledge);
             }
           }
+          flush();
         })
         .catch((error: unknown) => {
+          flush();
           const isOurs = error instanceof DomainError;
           if (!isOurs) this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
           send({
@@ -84,6 +110,10 @@ export class LoggerSocket implements OnModuleDestroy {
             },
           });
           client.close(isOurs && error.code === 'unknown-logger' ? REFUSED : BROKEN);
+        })
+        .finally(() => {
+          waiting--;
+          if (waiting === 0 && client.isPaused) client.resume();
         });
     });
     client.on('error', () => undefined);

@@ -2,12 +2,14 @@ import { Module } from '@nestjs/common';
 import { Clock } from '../common/clock.js';
 import { LoggerController } from './logger.controller.js';
 import { LoggerHub } from './logger-hub.js';
+import { LoggerSecretController } from './logger-secret.controller.js';
+import { LoggerSecrets } from './logger-secrets.js';
 import { LoggerSocket } from './logger-socket.js';
 import { SessionRepository } from './session.repository.js';
 
 @Module({
-  controllers: [LoggerController],
-  providers: [LoggerHub, LoggerSocket, SessionRepository, Clock],
+  controllers: [LoggerController, LoggerSecretController],
+  providers: [LoggerHub, LoggerSecrets, LoggerSocket, SessionRepository, Clock],
   exports: [LoggerHub, LoggerSocket, SessionRepository],
 })
 export class LoggingModule {}

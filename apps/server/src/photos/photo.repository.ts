@@ -14,6 +14,7 @@ const OWNER_COLUMN = {
   pack: 'pack_id',
   charger: 'charger_id',
   'add-on': 'add_on_id',
+  'log-entry': 'log_entry_id',
 } as const satisfies Record<PhotoOwner, string>;
 
 interface PhotoRow {

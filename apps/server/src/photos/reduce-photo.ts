@@ -1,3 +1,4 @@
+import pLimit from 'p-limit';
 import sharp from 'sharp';
 import { DomainError } from '../common/domain-error.js';
 
@@ -5,6 +6,8 @@ import { DomainError } from '../common/domain-error.js';
 const LONGEST_SIDE_PX = 1600;
 /** Beyond this an image is not unpacked at all: a few kilobytes can unfold into gigabytes. */
 export const MAX_PIXELS = 60_000_000;
+/** Each unfolds to a few hundred megabytes for a moment. */
+const oneAfterTheOther = pLimit(2);
 const FORMATS: ReadonlySet<string> = new Set(['jpeg', 'png', 'webp']);
 
 export interface ReducedPhoto {
@@ -18,7 +21,11 @@ export interface ReducedPhoto {
  * cameras put in (place, time, device).
  * Fails: `cannot-read` for what is no JPEG, PNG or WebP or is damaged; `too-large` for more than 60 million pixels.
  */
-export async function reducePhoto(bytes: Uint8Array): Promise<ReducedPhoto> {
+export function reducePhoto(bytes: Uint8Array): Promise<ReducedPhoto> {
+  return oneAfterTheOther(() => reduce(bytes));
+}
+
+async function reduce(bytes: Uint8Array): Promise<ReducedPhoto> {
   const { format, width, height, pages } = await inspect(bytes);
   if (!FORMATS.has(format))
     throw new DomainError('cannot-read', 'This is no JPEG, PNG or WebP picture. Nothing was stored.');

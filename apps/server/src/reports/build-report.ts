@@ -1,6 +1,7 @@
 import type { ReportSection } from '@ebrix/contract';
 import { answer, claims, felt, money, uses, verdictBlocks } from './answer-sections.js';
 import { cautions, checks, figures, limits, methods, ridden, runs, setupBlocks } from './evidence-sections.js';
+import { life } from './life-section.js';
 import { ownWords } from './render-report.js';
 import type { ReportData } from './report-data.js';
 import type { Block, Section } from './report-model.js';
@@ -13,6 +14,7 @@ const TITLES: Readonly<Record<ReportSection, string>> = {
   money: 'What it costs',
   claims: 'Claimed and found',
   felt: 'How it felt',
+  life: 'In use',
   ridden: 'What was ridden, and how',
   figures: 'Figures',
   checks: 'Checks failed or waived',
@@ -29,6 +31,7 @@ const BUILDERS: Readonly<Record<ReportSection, (data: ReportData) => Block[]>> =
   money,
   claims,
   felt,
+  life,
   ridden,
   figures,
   checks,

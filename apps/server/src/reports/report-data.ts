@@ -1,7 +1,9 @@
 import type { Check } from '@ebrix/core/bench';
+import type { FaultRate } from '@ebrix/core/life';
 import type { UnitSystem } from '@ebrix/core/units';
 import type {
   Letter,
+  Life,
   Outing,
   RatingDto,
   ReportSpec,
@@ -28,6 +30,8 @@ export interface ReportData {
   readonly weighed: readonly { readonly use: UseDto; readonly answer: WeighUp }[];
   readonly ratings: readonly RatingDto[];
   readonly methods: readonly { readonly name: string; readonly version: string; readonly runs: number }[];
+  /** Faults by kit over all that was fitted, the kits of this report only. */
+  readonly kitRates: readonly FaultRate[];
   /** What is in this installation was made up. */
   readonly isMadeUp: boolean;
 }
@@ -37,6 +41,7 @@ export interface SetupOfReport {
   readonly revision: RevisionDetail;
   readonly checks: readonly Check[];
   readonly costs: SetupCosts;
+  readonly life: Life;
   readonly fittingHours: number | null;
   readonly difficulty: number | null;
   readonly photos: readonly { readonly caption: string; readonly data: string }[];

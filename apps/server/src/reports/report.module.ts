@@ -3,6 +3,7 @@ import { Clock } from '../common/clock.js';
 import { DecideModule } from '../decide/decide.module.js';
 import { ExperienceModule } from '../experience/experience.module.js';
 import { FittingModule } from '../fitting/fitting.module.js';
+import { LogbookModule } from '../logbook/logbook.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { PhotoModule } from '../photos/photo.module.js';
 import { SetupModule } from '../setups/setup.module.js';
@@ -12,7 +13,16 @@ import { ReportRepository } from './report.repository.js';
 import { ReportService } from './report.service.js';
 
 @Module({
-  imports: [DecideModule, ExperienceModule, FittingModule, OutingModule, PhotoModule, SetupModule, TrialModule],
+  imports: [
+    DecideModule,
+    ExperienceModule,
+    FittingModule,
+    LogbookModule,
+    OutingModule,
+    PhotoModule,
+    SetupModule,
+    TrialModule,
+  ],
   controllers: [ReportController],
   providers: [ReportService, ReportRepository, Clock],
   exports: [ReportService],

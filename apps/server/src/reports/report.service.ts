@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import { createHash } from 'node:crypto';
 import type { z } from 'zod';
 import { checkSetup } from '@ebrix/core/bench';
+import { faultRate } from '@ebrix/core/life';
 import type { Report, reportIssueSchema, ReportSpec, Trial } from '@ebrix/contract';
 import { Clock } from '../common/clock.js';
 import { notFound } from '../common/domain-error.js';
@@ -13,6 +14,7 @@ import { WeighUpService } from '../decide/weigh-up.service.js';
 import { RatingRepository } from '../experience/rating.repository.js';
 import { FittingRecordRepository } from '../fitting/fitting-record.repository.js';
 import { FittingService } from '../fitting/fitting.service.js';
+import { LifeService } from '../logbook/life.service.js';
 import { OutingRepository } from '../outings/outing.repository.js';
 import { PhotoRepository } from '../photos/photo.repository.js';
 import { toFacts } from '../setups/revision-facts.js';
@@ -45,6 +47,7 @@ export class ReportService {
     private readonly records: FittingRecordRepository,
     private readonly outings: OutingRepository,
     private readonly photos: PhotoRepository,
+    private readonly lives: LifeService,
     private readonly clock: Clock,
   ) {}
 
@@ -132,8 +135,18 @@ export class ReportService {
       weighed,
       ratings,
       methods,
+      kitRates: await this.kitRates(setups),
       isMadeUp,
     };
+  }
+
+  private async kitRates(setups: readonly SetupOfReport[]): Promise<ReportData['kitRates']> {
+    const kits = (await this.lives.fittedKits()).filter(({ km, isKept }) => km > 0 && isKept);
+    const names = [...new Set(setups.flatMap(({ revision }) => revision.parts.kit?.name ?? []))];
+    return names.flatMap((name) => {
+      const own = kits.filter(({ groups }) => groups.kit === name);
+      return own.length === 0 ? [] : [faultRate(name, own)];
+    });
   }
 
   private async setupsOf(trial: Trial): Promise<SetupOfReport[]> {
@@ -159,6 +172,7 @@ export class ReportService {
         revision,
         checks: checkSetup(toFacts(revision), revision.marks),
         costs: costs[k]!,
+        life: await this.lives.ofSetup(setupId),
         fittingHours: elapsedS > 0 ? elapsedS / 3600 : null,
         difficulty: record?.ratedDifficulty ?? null,
         photos,

@@ -1,6 +1,7 @@
 import type { Report, ReportSpec, SetupDetail, Trial } from '@ebrix/contract';
 import { REPORT_SECTIONS, reportSchema } from '@ebrix/contract';
 import type { Knex } from 'knex';
+import { v7 as uuidv7 } from 'uuid';
 import { KNEX } from '../database/database.module.js';
 import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
@@ -95,6 +96,42 @@ describe('a report', () => {
     expect(await preview(spec())).toContain('made-up example');
     await mark(['01890a5d-ac96-774b-bcce-b302099a8057']);
     expect(await preview(spec())).not.toContain('made-up example');
+  });
+
+  it('tells of life after fitting: faults of the kit, wear, and what riders said when asked again', async () => {
+    const section = { parts: [{ kind: 'section' as const, section: 'life' as const }] };
+    expect(await preview(spec(section))).toMatch(/ridden with this kit/);
+    const entry = (day: string, odometerKm: number, details: object) => ({
+      id: uuidv7(),
+      subject: { kind: 'setup', id: thrifty.id },
+      day,
+      odometerKm,
+      by: 'Bram Tellow',
+      details,
+    });
+    await server.api
+      .post('/api/logbook/entries')
+      .send({
+        entries: [
+          entry('2025-05-01', 0, { kind: 'fitted' }),
+          entry('2025-08-01', 800, { kind: 'fault', part: 'chain', effect: 'stopped', words: '<script>x</script>' }),
+          entry('2025-06-01', 200, { kind: 'inspection', part: 'chain', value: 0.1 }),
+          entry('2026-04-30', 1500, { kind: 'inspection', part: 'chain', value: 0.4 }),
+          entry('2026-05-01', 1500, {
+            kind: 'follow-up',
+            stage: 'year',
+            answers: { trust: 4 },
+            words: 'It just <b>starts</b>.',
+          }),
+        ],
+      })
+      .expect(200);
+    const html = await preview(spec(section));
+    expect(html).toMatch(/One fault in 1 50\d km/);
+    expect(html).toMatch(/Chain: some .* km left \(/);
+    expect(html).toContain('It just &lt;b&gt;starts&lt;/b&gt;.');
+    expect(html).toContain('Bram Tellow');
+    expect(await preview(spec({ ...section, form: 'public' }))).not.toContain('Bram Tellow');
   });
 
   it('leaves names of people out of the public one unless ticked', async () => {

@@ -1,6 +1,5 @@
 import { execFile, spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { createServer, type AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import knex, { type Knex } from 'knex';
@@ -9,6 +8,7 @@ import WebSocket from 'ws';
 import type { ImportFile, Ride, RunDetail, SetupDetail } from '@ebrix/contract';
 import { makeBench, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
+import { freePort } from '../testing/free-port.js';
 
 /** The built server and the built logger as processes of their own, so that they can be killed. `npm test` builds them first. */
 const DIST = join(__dirname, '../../dist');
@@ -30,13 +30,6 @@ let setup: SetupDetail;
 const url = (): string => `http://127.0.0.1:${port}`;
 const api = () => request(url());
 
-async function freePort(): Promise<number> {
-  const probe = createServer();
-  await new Promise<void>((resolve) => probe.listen(0, '127.0.0.1', resolve));
-  const found = (probe.address() as AddressInfo).port;
-  await new Promise((resolve) => probe.close(resolve));
-  return found;
-}
 async function start(): Promise<void> {
   server = spawn(process.execPath, [join(DIST, 'main.js')], {
     env: { PATH: process.env['PATH'], DATABASE_URL: databaseUrl, PORT: String(port), LOG_LEVEL: 'fatal' },
@@ -180,6 +173,15 @@ async function storedNumbers(session: string): Promise<Set<number>> {
     await database.destroy();
   }
 }
+
+describe('a server that is told to end', () => {
+  it('ends by itself, and the next one goes on', async () => {
+    const ended = new Promise<string | null>((resolve) => server.once('exit', (_code, signal) => resolve(signal)));
+    server.kill('SIGTERM');
+    expect(await Promise.race([ended, wait(60_000).then(() => 'still there')])).not.toBe('still there');
+    await start();
+  });
+});
 
 describe('in mid-run', () => {
   const running = (id: string) =>

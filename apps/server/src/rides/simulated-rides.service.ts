@@ -5,6 +5,7 @@ import { HttpAdapterHost } from '@nestjs/core';
 import type { AddressInfo } from 'node:net';
 import { concatMap, filter, from } from 'rxjs';
 import { partInputSchemas, type Ride } from '@ebrix/contract';
+import { InternalKeys } from '../accounts/internal-keys.js';
 import { PartsService } from '../bench/parts.service.js';
 import { DomainError } from '../common/domain-error.js';
 import { CHANGE_CHANNELS, ChangeNotifications } from '../database/change-notifications.js';
@@ -25,6 +26,7 @@ export class SimulatedRidesService implements OnApplicationBootstrap, OnApplicat
     private readonly reader: RideReader,
     private readonly parts: PartsService,
     private readonly host: HttpAdapterHost,
+    private readonly keys: InternalKeys,
     private readonly notifications: ChangeNotifications,
   ) {}
 
@@ -52,14 +54,18 @@ export class SimulatedRidesService implements OnApplicationBootstrap, OnApplicat
     const logger = await this.simulatedLogger();
     if (ride.logger?.id !== logger) ride = await this.rides.change(rideId, { version: ride.version, loggerId: logger });
     const { port } = (this.host.httpAdapter.getHttpServer() as { address(): AddressInfo }).address();
+    const key = this.keys.make('Simulated logger');
     const child = fork(PROGRAM, ['--url', `http://127.0.0.1:${port}`, '--ride', rideId, '--pace', String(pace)], {
       stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
-      env: { PATH: process.env['PATH'] ?? '' },
+      env: { PATH: process.env['PATH'] ?? '', EBRIX_KEY: key },
     });
     this.running.set(rideId, child);
     child.stderr?.on('data', (data: Buffer) => this.logger.warn(data.toString().slice(0, 500)));
     child.on('error', (error) => this.logger.warn(error.message));
-    child.on('exit', () => this.running.delete(rideId));
+    child.on('exit', () => {
+      this.keys.end(key);
+      this.running.delete(rideId);
+    });
     return ride;
   }
 

@@ -13,7 +13,8 @@ const USAGE = `Usage: npm run logger -- --setup "Dromel D5" --course "Level roun
   --drop      share of samples that are lost on the way, for example 0.01
   --cut       seconds after which the connection breaks once and comes back
   --drift     error of its clock, for example 0.0005
-  --seed      whole number that all chance comes from`;
+  --seed      whole number that all chance comes from
+Where Ebrix has accounts, a tester's key in EBRIX_KEY lets it in.`;
 
 const { values } = parseArgs({
   options: {
@@ -47,6 +48,7 @@ try {
   await runSimulatedLogger(
     {
       url: values.url,
+      ...(process.env['EBRIX_KEY'] && { key: process.env['EBRIX_KEY'] }),
       ...(values.ride !== undefined && { rideId: values.ride }),
       ...(values.setup !== undefined && { setup: values.setup }),
       ...(values.course !== undefined && { course: values.course }),

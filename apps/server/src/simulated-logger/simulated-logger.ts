@@ -15,6 +15,8 @@ import { ProtocolSender } from './protocol-sender.js';
 
 export interface SimulatedLoggerOptions {
   readonly url: string;
+  /** A key of an account, once there are accounts. */
+  readonly key?: string;
   readonly rideId?: string;
   readonly setup?: string;
   readonly course?: string;
@@ -58,6 +60,7 @@ export async function runSimulatedLogger(
   const sender = new ProtocolSender(`${options.url.replace(/^http/, 'ws')}/api/logger/stream`, {
     protocol: 1,
     logger: options.logger,
+    ...(options.key !== undefined && { secret: options.key }),
     session: options.session,
     channels: CHANNELS,
     units: { stateOfCharge: '%' },
@@ -99,7 +102,8 @@ export async function runSimulatedLogger(
 
 async function simulated(options: SimulatedLoggerOptions): Promise<{ trace: RideTrace; title: string }> {
   const get = async <T>(path: string): Promise<T> => {
-    const response = await fetch(`${options.url}/api/${path}`).catch(() => {
+    const headers = options.key === undefined ? {} : { authorization: `Bearer ${options.key}` };
+    const response = await fetch(`${options.url}/api/${path}`, { headers }).catch(() => {
       throw new Error(`No Ebrix answers at ${options.url}. Start it with npm start.`);
     });
     const body = (await response.json()) as T & { error?: { message: string } };

@@ -1,0 +1,122 @@
+import type { Knex } from 'knex';
+
+export const name = '0019-trash';
+
+/** What a person deletes as one thing; all that goes with it goes with it into the trash. */
+const THINGS = [
+  ...[
+    'bike',
+    'kit',
+    'pack',
+    'charger',
+    'add_on',
+    'limit_profile',
+    'rider',
+    'logger',
+    'setup',
+    'course',
+    'outing',
+    'trial',
+  ],
+  ...[
+    'intended_use',
+    'elsewhere_study',
+    'kept_forecast',
+    'log_entry',
+    'experience_rating',
+    'fitting_template',
+    'finding',
+  ],
+];
+/** Rows that go when what they belong to goes. */
+const PARTS = [
+  ...[
+    'setup_revision',
+    'setup_revision_pack',
+    'setup_revision_add_on',
+    'setup_mark',
+    'fitting',
+    'stand_record',
+    'photo',
+  ],
+  ...[
+    'trial_setup',
+    'plan',
+    'plan_slot',
+    'plan_change',
+    'trial_look',
+    'fitting_record',
+    'purchase_list',
+    'logger_secret',
+  ],
+];
+
+/** Deleted things are kept for a while as they were, row by row, and can be brought back. */
+export async function up(knex: Knex): Promise<void> {
+  await knex.raw(`
+    create table trash (id uuid primary key default gen_random_uuid(), at timestamptz not null default now(), kind text not null);
+    create index trash_at on trash (at);
+    create table trash_row (
+      trash_id uuid not null references trash on delete cascade, n bigint generated always as identity, kind text not null,
+      content jsonb not null, primary key (trash_id, n)
+    );
+
+    -- A thing that is deleted by itself begins an entry; one that goes with another belongs to that one's.
+    create function keep_in_trash() returns trigger language plpgsql as $$
+    declare
+      entry uuid;
+    begin
+      if pg_trigger_depth() = 1 then
+        if not tg_argv[0]::boolean then return old; end if;
+        insert into trash (kind) values (tg_table_name) returning id into entry;
+        perform set_config('ebrix.trash', entry::text, true);
+      else
+        entry := nullif(current_setting('ebrix.trash', true), '')::uuid;
+        if entry is null then return old; end if;
+      end if;
+      insert into trash_row (trash_id, kind, content) values (entry, tg_table_name, to_jsonb(old));
+      return old;
+    end $$;
+
+    -- Puts every row back; one that refers to another waits until that one is there. Fails as an insert does, and then nothing is changed.
+    create function bring_back(entry uuid) returns void language plpgsql as $$
+    declare
+      one record;
+      columns text;
+      waiting bigint[];
+      left_over bigint[];
+      last_problem text;
+    begin
+      select array_agg(n order by n) into waiting from trash_row where trash_id = entry;
+      while cardinality(waiting) > 0 loop
+        left_over := '{}';
+        for one in select * from trash_row where trash_id = entry and n = any(waiting) order by n loop
+          select string_agg(quote_ident(a.attname), ', ' order by a.attnum) into columns from pg_attribute a
+          where a.attrelid = one.kind::regclass and a.attnum > 0 and not a.attisdropped and a.attgenerated = ''
+            and jsonb_exists(one.content, a.attname::text);
+          begin
+            execute format('insert into %I (%s) overriding system value select %s from jsonb_populate_record(null::%I, $1)',
+              one.kind, columns, columns, one.kind) using one.content;
+          exception when foreign_key_violation then
+            left_over := left_over || one.n;
+            last_problem := sqlerrm;
+          end;
+        end loop;
+        if cardinality(left_over) = cardinality(waiting) then
+          raise foreign_key_violation using message = last_problem;
+        end if;
+        waiting := left_over;
+      end loop;
+      delete from trash where id = entry;
+    end $$;
+  `);
+  for (const [tables, isThing] of [
+    [THINGS, true],
+    [PARTS, false],
+  ] as const)
+    for (const table of tables)
+      await knex.raw(
+        `create trigger keep_in_trash before delete on ?? for each row execute function keep_in_trash('${String(isThing)}')`,
+        [table],
+      );
+}

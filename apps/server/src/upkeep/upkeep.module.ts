@@ -1,0 +1,12 @@
+import { Module } from '@nestjs/common';
+import { Clock } from '../common/clock.js';
+import { BackupService } from './backup.service.js';
+import { TrashRepository } from './trash.repository.js';
+import { UpkeepController } from './upkeep.controller.js';
+
+@Module({
+  controllers: [UpkeepController],
+  providers: [BackupService, Clock, TrashRepository],
+  exports: [BackupService],
+})
+export class UpkeepModule {}
