@@ -6,6 +6,8 @@ import './app/shell.css';
 import './app/bench.css';
 import './app/decide.css';
 import './app/forecast.css';
+import './app/logbook.css';
+import './app/upkeep.css';
 import './app/plan.css';
 import './app/console.css';
 import './app/measures.css';

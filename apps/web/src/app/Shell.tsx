@@ -1,7 +1,8 @@
 import { App as AntApp, ConfigProvider } from 'antd';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { useDispatch, useSelector } from 'react-redux';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { SIGNED_OUT } from '../shared/api/base-api.js';
 import { useShortcut } from '../shared/shortcuts/index.js';
 import {
   setConsoleTheme,
@@ -11,7 +12,10 @@ import {
   type Preferences,
 } from '../shared/preferences/index.js';
 import { antTheme } from './theme.js';
+import { useWaitingEntries } from './use-waiting-entries.js';
 
+const DueCount = lazy(() => import('../entities/life/DueCount.js'));
+const SignInForm = lazy(() => import('../entities/account/SignInForm.js'));
 const ShortcutHelp = lazy(() => import('../shared/shortcuts/ShortcutHelp.js'));
 
 const PLACES = [
@@ -22,6 +26,7 @@ const PLACES = [
   { to: '/runs', name: 'Runs', keys: 'g>r' },
   { to: '/forecast', name: 'Forecast', keys: 'g>f' },
   { to: '/decide', name: 'Decide', keys: 'g>d' },
+  { to: '/logbook', name: 'Logbook', keys: 'g>l' },
 ] as const;
 
 /** The rail, the person's choices and the place they are at. */
@@ -38,6 +43,14 @@ export function Shell() {
   useEffect(() => {
     document.documentElement.dataset['theme'] = theme;
   }, [theme]);
+  useWaitingEntries();
+  const [isSignedOut, setSignedOut] = useState(false);
+  useEffect(() => {
+    const ask = (): void => setSignedOut(true);
+    addEventListener(SIGNED_OUT, ask);
+    return () => removeEventListener(SIGNED_OUT, ask);
+  }, []);
+  const signedIn = useCallback(() => setSignedOut(false), []);
   const ant = antTheme(theme);
   return (
     <ConfigProvider theme={ant} componentSize="medium">
@@ -51,6 +64,11 @@ export function Shell() {
             <Outlet />
           </Suspense>
           {isConsole && <ConsoleTools theme={consoleTheme} />}
+          {isSignedOut && (
+            <Suspense>
+              <SignInForm onDone={signedIn} />
+            </Suspense>
+          )}
         </div>
       </AntApp>
     </ConfigProvider>
@@ -99,6 +117,7 @@ function Rail({ theme, units }: { readonly theme: string; readonly units: string
   useShortcut('g>r', 'Go to runs', () => void navigate('/runs'));
   useShortcut('g>f', 'Go to forecast', () => void navigate('/forecast'));
   useShortcut('g>d', 'Go to decide', () => void navigate('/decide'));
+  useShortcut('g>l', 'Go to the logbook', () => void navigate('/logbook'));
   useShortcut('g>q', 'Go to quick look', () => void navigate('/quick-look'));
   useShortcut('i', 'Import rides', () => void navigate('/import'));
   const toUnits = units === 'metric' ? 'imperial' : 'metric';
@@ -112,6 +131,11 @@ function Rail({ theme, units }: { readonly theme: string; readonly units: string
       }
     >
       {name}
+      {to === '/logbook' && (
+        <Suspense>
+          <DueCount />
+        </Suspense>
+      )}
     </NavLink>
   );
   return (
@@ -123,6 +147,7 @@ function Rail({ theme, units }: { readonly theme: string; readonly units: string
         {PLACES.map(({ to, name }) => place(to, name))}
         <hr />
         {place('/quick-look', 'Quick look')}
+        {place('/upkeep', 'Upkeep')}
       </nav>
       <div className="rail-foot">
         <button

@@ -34,7 +34,9 @@ describe('the rail', () => {
       'Runs',
       'Forecast',
       'Decide',
+      'Logbook',
       'Quick look',
+      'Upkeep',
     ]);
     expect(screen.getByRole('link', { name: 'Bench' })).toHaveClass('here');
     expect(screen.getByRole('link', { name: 'Trials' })).not.toHaveClass('here');

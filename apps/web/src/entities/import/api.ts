@@ -9,6 +9,7 @@ import {
   type Split,
   type StartImport,
 } from '@ebrix/contract';
+import { hearEvents } from '../../shared/api/event-stream.js';
 import { baseApi } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
 
@@ -22,21 +23,25 @@ export const importsApi = baseApi.injectEndpoints({
       async onCacheEntryAdded(_argument, { cacheDataLoaded, cacheEntryRemoved, dispatch }) {
         await cacheDataLoaded.catch(() => undefined);
         if (typeof EventSource === 'undefined') return;
-        const events = new EventSource('/api/imports/events');
-        // An event only says that something changed: an answer under way could be older than what it would bring.
-        events.addEventListener('imports', ({ data }: MessageEvent<string>) => {
-          const changed = importFileSchema.array().parse(JSON.parse(data));
-          const isNewRun = changed.some(({ status }) => status === 'done');
-          dispatch(
-            baseApi.util.invalidateTags(
-              isNewRun ? ['Import', 'Run', 'Trial', 'Setup', 'Course', 'Outing'] : ['Import'],
-            ),
-          );
-        });
-        // After a lost line, what was missed is fetched.
-        events.addEventListener('open', () => void dispatch(baseApi.util.invalidateTags(['Import'])));
+        const end = hearEvents(
+          '/api/imports/events',
+          {
+            // An event only says that something changed: an answer under way could be older than what it would bring.
+            imports: (data) => {
+              const changed = importFileSchema.array().parse(JSON.parse(data));
+              const isNewRun = changed.some(({ status }) => status === 'done');
+              dispatch(
+                baseApi.util.invalidateTags(
+                  isNewRun ? ['Import', 'Run', 'Trial', 'Setup', 'Course', 'Outing'] : ['Import'],
+                ),
+              );
+            },
+          },
+          // After a lost line, what was missed is fetched.
+          (isConnected) => void (isConnected && dispatch(baseApi.util.invalidateTags(['Import']))),
+        );
         await cacheEntryRemoved;
-        events.close();
+        end();
       },
     }),
     stageFiles: build.mutation<ImportFile[], readonly File[]>({

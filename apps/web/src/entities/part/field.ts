@@ -83,6 +83,8 @@ export const CLAIMS: FieldGroup = {
     number('claims.powerW', 'Claimed power', 'W'),
     number('claims.payloadKg', 'Claimed payload', 'kg'),
     number('claims.rangeToKm', 'Claimed range, upper end', 'km', { help: 'For a claim such as "40 to 80 km".' }),
+    number('claims.cycles', 'Claimed full cycles', 'level'),
+    number('claims.warrantyMonths', 'Warranty, months', 'level'),
     number('claims.energyWh', 'Pack energy for that range', 'Wh'),
     choice(
       'claims.way',

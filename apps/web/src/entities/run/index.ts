@@ -30,5 +30,6 @@ export {
   useRepeatedFiguresQuery,
   useUndoCorrectionMutation,
 } from './api.js';
+export { rulesOf, useThumbRules } from './use-thumb-rules.js';
 export { readWheelFactor, WheelFactorInput } from './WheelFactorInput.js';
 export { type AssignmentValues, toAssignment, toRiding } from './to-assignment.js';

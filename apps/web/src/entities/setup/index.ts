@@ -1,3 +1,4 @@
+export { factsOf } from './facts-of.js';
 export {
   useAddRevisionMutation,
   useAddSetupMutation,

@@ -1,6 +1,6 @@
 import { Button, Table, type TableProps as AntTableProps } from 'antd';
 import { useState } from 'react';
-import { Navigate, useParams } from 'react-router';
+import { Link, Navigate, useParams } from 'react-router';
 import { partKindSchema, type Part, type PartKind, type PhotoOwner } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { FilePicker } from '../../shared/ui/FilePicker.js';
@@ -22,6 +22,7 @@ import {
   useListPartsQuery,
   valueAt,
 } from '../../entities/part/index.js';
+import { LoggerSecret } from './LoggerSecret.js';
 
 const PAGE_SIZE = 100;
 const PHOTO_OWNER: Partial<Record<PartKind, PhotoOwner>> = {
@@ -192,6 +193,12 @@ function PartActions({ kind, part, onPhotos }: ActionsProps) {
   const { failure } = useNotices();
   return (
     <span className="actions justify-end inline-flex">
+      {kind === 'bikes' && (
+        <Link to={`/logbook/bikes/${part.id}`} aria-label={`Life of ${part.name}`}>
+          Life
+        </Link>
+      )}
+      {kind === 'loggers' && <LoggerSecret part={part} />}
       {onPhotos && (
         <Button size="small" onClick={onPhotos} aria-label={`Photos of ${part.name}`}>
           Photos

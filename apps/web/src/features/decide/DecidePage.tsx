@@ -1,6 +1,6 @@
-import { Link, Navigate, useNavigate, useParams } from 'react-router';
+import { Navigate, useParams } from 'react-router';
 import { Page } from '../../shared/ui/Page.js';
-import { useShortcut } from '../../shared/shortcuts/index.js';
+import { StepNav } from '../../shared/ui/StepNav.js';
 import { HandOverTab } from './HandOverTab.js';
 import { MoneyTab } from './MoneyTab.js';
 import { ReportsTab } from './ReportsTab.js';
@@ -18,28 +18,14 @@ const WORDS: Readonly<Record<Tab, readonly [name: string, says: string]>> = {
 /** From verdict to decision: uses and money. */
 export default function DecidePage() {
   const { tab = 'uses', id } = useParams();
-  const navigate = useNavigate();
-  TABS.forEach((name, k) => {
-    // The number of tabs never changes, so neither does the order of hooks.
-    // eslint-disable-next-line react-hooks/rules-of-hooks
-    useShortcut(String(k + 1), `To ${WORDS[name][0]}`, () => void navigate(`/decide/${name}`));
-  });
   if (!TABS.includes(tab as Tab)) return <Navigate to="/decide/uses" replace />;
   return (
     <Page title="Decide">
-      <nav className="steps" aria-label="Parts of the decision">
-        {TABS.map((name) => (
-          <Link
-            key={name}
-            to={`/decide/${name}`}
-            className={name === tab ? 'here' : ''}
-            aria-current={name === tab ? 'step' : undefined}
-          >
-            <strong>{WORDS[name][0]}</strong>
-            <span>{WORDS[name][1]}</span>
-          </Link>
-        ))}
-      </nav>
+      <StepNav
+        label="Parts of the decision"
+        here={tab}
+        steps={TABS.map((key) => ({ key, to: `/decide/${key}`, name: WORDS[key][0], says: WORDS[key][1] }))}
+      />
       {tab === 'uses' && <UsesTab id={id} />}
       {tab === 'reports' && <ReportsTab id={id} />}
       {tab === 'data' && <HandOverTab />}

@@ -23,6 +23,7 @@ export const SECTION_NAMES: Readonly<Record<ReportSection, string>> = {
   money: 'What it costs',
   claims: 'Claimed and found',
   felt: 'How it felt',
+  life: 'In use: faults, wear, pack, asked again',
   ridden: 'What was ridden, and left out',
   figures: 'Figures with intervals',
   checks: 'Checks failed or waived',

@@ -109,8 +109,8 @@ it('forms tick their sections, own words keep their place, and empty ones are le
   expect(toParts(short)).toHaveLength(5);
   const withWords = moved([...short, { id: 'own', kind: 'text', markdown: ' ' }], short.length, 0);
   expect(withWords[0]).toMatchObject({ id: 'own' });
-  expect(toParts(partsFor('full', withWords))).toHaveLength(14);
+  expect(toParts(partsFor('full', withWords))).toHaveLength(15);
   expect(partsFor('full', withWords)[0]).toMatchObject({ id: 'own' });
   expect(partsOf(report).slice(0, 2)).toMatchObject([{ section: 'cautions', isOn: true }, { markdown: 'my words' }]);
-  expect(partsOf(report)).toHaveLength(15);
+  expect(partsOf(report)).toHaveLength(16);
 });

@@ -18,6 +18,7 @@ import { KeptPart } from './KeptPart.js';
 import { readQuestion, writeQuestion, type Question } from './question.js';
 import { QuestionForm } from './QuestionForm.js';
 import { scenarioOf, wayOf, type Way } from './to-scenario.js';
+import { ThumbPart } from './ThumbPart.js';
 import { TrustPart } from './TrustPart.js';
 import { useForecast } from './use-forecast.js';
 
@@ -187,6 +188,13 @@ function Calibrated({ question, setups, courses, dropped, onDropped, onChange }:
         {courses.some(({ id }) => id === question.course) && <CourseRuns courseId={question.course} />}
         <h2 className="mt-16">Kept</h2>
         <KeptPart />
+        <section aria-label="By rule of thumb">
+          <h2 className="mt-16">By rule of thumb</h2>
+          <p className="quiet">An ordinary round, not this way: to see whether the forecast is plausible.</p>
+          {question.setups.map((id, k) => (
+            <ThumbPart key={id} setupId={id} letter={LETTERS[k]!} reserveShare={question.reserveShare} />
+          ))}
+        </section>
       </div>
     </div>
   );

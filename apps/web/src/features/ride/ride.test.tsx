@@ -212,6 +212,25 @@ describe('the console while running', () => {
       .map(({ body }) => (body as { marks: { id: string }[] }).marks[0]!.id);
     expect(new Set(sent).size).toBe(1);
   });
+  it('keeps marks of somebody who was signed out meanwhile, until they are in again', async () => {
+    let isIn = false;
+    const ride = running();
+    const api = open(ride, {
+      [`rides/${ride.id}/marks`]: () =>
+        isIn
+          ? { ...ride }
+          : Response.json({ error: { code: 'signed-out', message: 'Sign in first.' } }, { status: 401 }),
+    });
+    await user().click(await screen.findByRole('button', { name: 'Event' }));
+    const sent = () => api.requests.filter(({ path }) => path.endsWith('/marks'));
+    await waitFor(() => expect(sent().length).toBeGreaterThan(0));
+    expect(waitingMarks(localStorage, ride.id)).toHaveLength(1);
+    isIn = true;
+    await waitFor(() => expect(waitingMarks(localStorage, ride.id)).toHaveLength(0), { timeout: 20_000 });
+    expect(sent().at(-1)!.body).toEqual(
+      expect.objectContaining({ marks: (sent()[0]!.body as { marks: object }).marks }),
+    );
+  });
   it('says when a mark is refused', async () => {
     const ride = running();
     open(ride, { [`POST rides/${ride.id}/marks`]: () => refusal(409, 'wrong-state', 'This ride is over.') });

@@ -1,7 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { liveSchema, rideSchema, type Live, type Ride, type RideMarkInput } from '@ebrix/contract';
-import type { ApiDispatch } from '../../shared/api/base-api.js';
+import { mayPass, type ApiDispatch } from '../../shared/api/base-api.js';
+import { hearEvents } from '../../shared/api/event-stream.js';
 import { takeRide, useSendMarksMutation } from './api.js';
 import { dropMarks, keepMark, waitingMarks } from './mark-queue.js';
 
@@ -13,18 +14,20 @@ export function useRideEvents(rideId: string): { live: Live | undefined; isConne
   const [live, setLive] = useState<Live>();
   const [isConnected, setConnected] = useState(true);
   useEffect(() => {
-    const source = new EventSource(`/api/rides/${rideId}/events`);
-    source.addEventListener('open', () => setConnected(true));
-    source.addEventListener('error', () => setConnected(false));
-    source.addEventListener('ride', ({ data }: MessageEvent<string>) => {
-      const parsed = rideSchema.safeParse(JSON.parse(data));
-      if (parsed.success) void dispatch(takeRide(parsed.data));
-    });
-    source.addEventListener('live', ({ data }: MessageEvent<string>) => {
-      const parsed = liveSchema.safeParse(JSON.parse(data));
-      if (parsed.success) setLive(parsed.data);
-    });
-    return () => source.close();
+    return hearEvents(
+      `/api/rides/${rideId}/events`,
+      {
+        ride: (data) => {
+          const parsed = rideSchema.safeParse(JSON.parse(data));
+          if (parsed.success) void dispatch(takeRide(parsed.data));
+        },
+        live: (data) => {
+          const parsed = liveSchema.safeParse(JSON.parse(data));
+          if (parsed.success) setLive(parsed.data);
+        },
+      },
+      setConnected,
+    );
   }, [rideId, dispatch]);
   return { live, isConnected };
 }
@@ -50,8 +53,8 @@ export function useMarks(rideId: string): {
     const result = await send({ id: rideId, marks, sentAt: new Date().toISOString() });
     isSending.current = false;
     const status = (result.error as { status?: unknown } | undefined)?.status;
-    // Refused for good: asking again would not help; the console says so.
-    const isRefused = typeof status === 'number' && status < 500;
+    // Refused for good: asking again would not help; the console says so. Who is signed out sends them after signing in.
+    const isRefused = typeof status === 'number' && status < 500 && !mayPass(result.error);
     if (isRefused) setProblem(result.error);
     if (result.data || isRefused) {
       dropMarks(

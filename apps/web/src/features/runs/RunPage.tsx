@@ -23,6 +23,7 @@ import {
   useRestoreRunsMutation,
   type TimeSpan,
 } from '../../entities/run/index.js';
+import { ObjectHistory } from '../../entities/account/index.js';
 import { OutingLine } from './OutingLine.js';
 import { CleaningReport } from '../../entities/run/index.js';
 import { Derivation } from '../../entities/run/index.js';
@@ -256,6 +257,7 @@ function Run({ run }: { readonly run: RunDetail }) {
           )}
         </aside>
       </div>
+      <ObjectHistory ids={[run.id]} />
       {isExcluding && (
         <ExcludeForm
           run={run}

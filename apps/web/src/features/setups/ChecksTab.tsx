@@ -4,10 +4,9 @@ import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { MarkInput, SetupDetail } from '@ebrix/contract';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
-import { useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
+import { factsOf, useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
 import { CheckList } from './CheckList.js';
 import { DriveSideTrial } from './DriveSideTrial.js';
-import { factsOf } from './facts.js';
 import { SignForm } from './SignForm.js';
 
 const MOST_WANTED = 5;

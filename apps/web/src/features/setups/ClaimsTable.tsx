@@ -1,14 +1,16 @@
+import { useMemo } from 'react';
 import { isEstimate, rollUp } from '@ebrix/core/bench';
 import { assessRiddenClaim, byClaimedWay, impliedConsumption } from '@ebrix/core/compare';
+import { assessCycleClaim, warrantyWords } from '@ebrix/core/life';
 import { EFFORTS } from '@ebrix/core/ride-model';
 import type { UnitName } from '@ebrix/core/units';
 import type { RepeatedFigure, RunSummary, RevisionParts, SetupDetail } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatFigure, formatQuantity } from '../../shared/format/format-quantity.js';
-import { useListRunsQuery, useRepeatedFiguresQuery } from '../../entities/run/index.js';
+import { useListRunsQuery, useRepeatedFiguresQuery, useThumbRules } from '../../entities/run/index.js';
+import { factsOf } from '../../entities/setup/index.js';
+import { useGetLifeQuery } from '../../entities/life/index.js';
 import { useStandQuery } from '../../entities/stand/index.js';
-import { useThumbRulesQuery } from '../../entities/setup/index.js';
-import { factsOf } from './facts.js';
 import { estimateText } from './RollUpView.js';
 
 const ROWS = [
@@ -18,6 +20,8 @@ const ROWS = [
   { key: 'massKg', label: 'Mass of the kit', unit: 'kg' },
   { key: 'powerW', label: 'Power', unit: 'W' },
   { key: 'payloadKg', label: 'Payload', unit: 'kg' },
+  { key: 'cycles', label: 'Full cycles', unit: 'level' },
+  { key: 'warrantyMonths', label: 'Warranty, months', unit: 'level' },
 ] as const satisfies readonly { key: keyof Claims; label: string; unit: UnitName }[];
 type Claims = NonNullable<RevisionParts['packs'][number]['claims']>;
 type RowKey = (typeof ROWS)[number]['key'];
@@ -63,9 +67,12 @@ function ClaimsOf({ setup, name, claims, massKg, isKit }: Props) {
   const { currentData: runs } = useListRunsQuery(`revision=${revision.id}&pageSize=200`);
   const { currentData: repeated } = useRepeatedFiguresQuery(setup.id);
   const { currentData: stands } = useStandQuery(setup.id);
-  const { data: rules } = useThumbRulesQuery();
+  const isOfLife = claims !== null && (claims.cycles !== null || claims.warrantyMonths !== null);
+  const { currentData: life } = useGetLifeQuery({ kind: 'setup', id: setup.id }, { skip: !isOfLife });
+  const facts = useMemo(() => factsOf(revision), [revision]);
+  const rules = useThumbRules(setup.id, facts);
   if (!claims || ROWS.every(({ key }) => claims[key] === null)) return null;
-  const sums = rollUp(factsOf(revision), rules);
+  const sums = rollUp(facts, rules);
   const counted = (runs?.items ?? []).filter(({ exclusion, isSimulated }) => exclusion === null && !isSimulated);
   const noLoad = stands
     ?.find(({ revisionId }) => revisionId === revision.id)
@@ -78,7 +85,10 @@ function ClaimsOf({ setup, name, claims, massKg, isKit }: Props) {
           claims.way,
         ).flatMap(({ way, own }) => assessRuns(way, own, claims.rangeKm!, ({ figures }) => figures.rangeToCutoff));
         if (ridden.length > 0) return ridden;
-        return [{ text: `expected ${estimateText(sums.ranges.at(-1)!.range, system)}; ${notRidden(claims.way)}` }];
+        const expected = sums.ranges.at(-1);
+        return [
+          { text: `${expected ? `expected ${estimateText(expected.range, system)}; ` : ''}${notRidden(claims.way)}` },
+        ];
       }
       case 'speedKmh': {
         const ridden = byWay(
@@ -131,6 +141,21 @@ function ClaimsOf({ setup, name, claims, massKg, isKit }: Props) {
           },
         ];
       }
+      case 'cycles': {
+        const { words, verdict } = assessCycleClaim(claims.cycles!, life?.cycles ?? null, life?.ageing ?? null);
+        return [{ text: words, assessment: ASSESSMENTS[verdict] }];
+      }
+      case 'warrantyMonths':
+        return [
+          {
+            text: warrantyWords(
+              claims.warrantyMonths!,
+              life?.fittedOn ?? null,
+              life?.faults ?? [],
+              new Date().toLocaleDateString('sv'),
+            ),
+          },
+        ];
       case 'powerW': {
         const drawn = measuredBy('hill-climb', 'meanPower').flatMap(({ way, course, runs: own }) =>
           assessValues(`${wayName(way)} up ${course.name}, out of the battery`, own, 'W', claims.powerW!, true),

@@ -1,5 +1,6 @@
-import { countChecks, rollUp, THUMB_RULES, type SetupFacts, type ThumbRule } from '@ebrix/core/bench';
+import { countChecks, rollUp, type SetupFacts, type ThumbRule } from '@ebrix/core/bench';
 import { Switch } from 'antd';
+import { useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { LETTERS, type SetupDetail } from '@ebrix/contract';
 import type { UnitSystem } from '@ebrix/core/units';
@@ -10,7 +11,8 @@ import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { partRows } from '../../entities/part/index.js';
-import { useGetSetupQuery, useThumbRulesQuery } from '../../entities/setup/index.js';
+import { useThumbRules } from '../../entities/run/index.js';
+import { factsOf, useGetSetupQuery } from '../../entities/setup/index.js';
 import { countLabel } from './CheckList.js';
 import { assess, NO_KIT } from './facts.js';
 import { estimateText, moneyText, ruleName } from './RollUpView.js';
@@ -64,9 +66,14 @@ function useSetup(id: string | undefined) {
   return useGetSetupQuery(id ?? '', { skip: id === undefined });
 }
 
+function useRulesOf(setup: SetupDetail | undefined): readonly ThumbRule[] {
+  const facts = useMemo(() => setup && factsOf(setup.revisions[0]!), [setup]);
+  return useThumbRules(setup?.id, facts);
+}
+
 function SideBySide({ setups, isAll }: { readonly setups: readonly SetupDetail[]; readonly isAll: boolean }) {
   const system = useUnits();
-  const { data: rules } = useThumbRulesQuery();
+  const rules = [useRulesOf(setups[0]), useRulesOf(setups[1]), useRulesOf(setups[2])];
   const rows = compareRows(setups, system, rules);
   const shown = isAll ? rows : rows.filter(({ values }) => new Set(values).size > 1);
   const groups = [...new Set(shown.map(({ group }) => group))];
@@ -112,14 +119,20 @@ function SideBySide({ setups, isAll }: { readonly setups: readonly SetupDetail[]
   );
 }
 
+/** The way of riding of a rule: its name up to the speed. */
+function wayName({ name }: ThumbRule): string {
+  return name.split(',')[0]!;
+}
+
 /** Everything that is known of the newest revisions, row by row, in words. */
 export function compareRows(
   setups: readonly SetupDetail[],
   system: UnitSystem,
-  rules: readonly ThumbRule[] = THUMB_RULES,
+  rules: readonly (readonly ThumbRule[])[] = [],
 ): Row[] {
   const assessment = setups.map(({ revisions }) => assess(revisions[0]!));
-  const sums = assessment.map(({ facts }) => rollUp(facts, rules));
+  const sums = assessment.map(({ facts }, k) => rollUp(facts, rules[k]));
+  const ways = [...new Set(rules.flat().map(wayName))];
   const row = (group: string, label: string, values: readonly string[]): Row => ({ group, label, values });
   const names = (list: readonly { readonly name: string }[]): string => list.map(({ name }) => name).join(', ') || '–';
   const of = (read: (facts: SetupFacts) => string): string[] => assessment.map(({ facts }) => read(facts));
@@ -175,11 +188,14 @@ export function compareRows(
       'Usable energy',
       sums.map(({ energy }) => estimateText(energy.usable, system)),
     ),
-    ...rules.map((rule, k) =>
+    ...ways.map((way) =>
       row(
         'Sums',
-        `Range, ${ruleName(rule, system)}`,
-        sums.map(({ ranges }) => estimateText(ranges[k]!.range, system)),
+        `Range by rule of thumb, ${way}`,
+        sums.map(({ ranges }) => {
+          const own = ranges.find(({ rule }) => wayName(rule) === way);
+          return own ? `${estimateText(own.range, system)}; ${ruleName(own.rule, system)}` : '–';
+        }),
       ),
     ),
     row(

@@ -1,8 +1,9 @@
 import { Link } from 'react-router';
 import type { RevisionDetail, SetupDetail } from '@ebrix/contract';
+import { ObjectHistory } from '../../entities/account/index.js';
 import { useUnits } from '../../shared/preferences/index.js';
 import { revisionDifferences } from './compose-values.js';
-import { factsOf } from './facts.js';
+import { factsOf } from '../../entities/setup/index.js';
 
 /** Revisions: what changed, when, why, and which runs stand on which. */
 export function HistoryTab({ setup }: { readonly setup: SetupDetail }) {
@@ -45,6 +46,7 @@ export function HistoryTab({ setup }: { readonly setup: SetupDetail }) {
           </tbody>
         </table>
       </div>
+      <ObjectHistory ids={[setup.id, ...setup.revisions.map(({ id }) => id)]} />
     </>
   );
 }

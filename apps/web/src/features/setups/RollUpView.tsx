@@ -12,8 +12,9 @@ import { InputNumber } from 'antd';
 import { useMemo, useState } from 'react';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatMoney, formatQuantity, plain, showQuantity } from '../../shared/format/format-quantity.js';
+import { FigureCells } from '../../shared/ui/FigureCells.js';
 import { PLACES, choiceLabel } from '../../entities/part/index.js';
-import { useThumbRulesQuery } from '../../entities/setup/index.js';
+import { useThumbRules } from '../../entities/run/index.js';
 import { ThumbRulesForm } from './ThumbRulesForm.js';
 
 /** A value of theory with the span it may lie in, or what it needs. */
@@ -70,23 +71,13 @@ export function RollUpStrip({ facts }: { readonly facts: SetupFacts }) {
       note: sums.money.missing.length > 0 ? `no price: ${sums.money.missing.join(', ')}` : 'excluding the bike',
     },
   ];
-  return (
-    <div className="figure-strip" role="group" aria-label="Sums of this setup">
-      {cells.map(({ label, value, note }) => (
-        <div key={label}>
-          <div className="quiet">{label}</div>
-          <div className="figures text-19 weight-700">{value}</div>
-          <div className="quiet text-12-5">{note}</div>
-        </div>
-      ))}
-    </div>
-  );
+  return <FigureCells label="Sums of this setup" cells={cells} />;
 }
 
 /** All sums in full. */
-export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
+export function RollUpTables({ setupId, facts }: { readonly setupId?: string; readonly facts: SetupFacts }) {
   const system = useUnits();
-  const { data: rules } = useThumbRulesQuery();
+  const rules = useThumbRules(setupId, facts);
   const [cadence, setCadence] = useState(CADENCE_RPM);
   const sums = useMemo(() => rollUp(facts, rules, cadence), [facts, rules, cadence]);
   const { mass, axles, money, energy, ranges } = sums;
@@ -127,7 +118,12 @@ export function RollUpTables({ facts }: { readonly facts: SetupFacts }) {
           <>
             <h2>Expected, before measuring</h2>
             <Pairs rows={expected} />
-            {rules && <ThumbRulesForm key={JSON.stringify(rules)} rules={rules} />}
+            {rules[0]?.basis !== undefined && (
+              <p className="quiet mt-8 mb-0 mx-0">
+                Rules of thumb: {[...new Set(rules.map(({ basis }) => basis))].join('; ')}.
+              </p>
+            )}
+            <ThumbRulesForm key={JSON.stringify(rules)} rules={rules} />
           </>
         )}
         <h2 className={facts.kit === null ? '' : 'mt-22'}>

@@ -22,6 +22,7 @@ import { ClaimsTable } from './ClaimsTable.js';
 import { assess, type SetupAssessment, NO_KIT } from './facts.js';
 import { FrameDrawing } from './FrameDrawing.js';
 import { ClearanceTab } from './ClearanceTab.js';
+import { LifeView } from '../../entities/life/index.js';
 import { HistoryTab } from './HistoryTab.js';
 import { RollUpStrip, RollUpTables } from './RollUpView.js';
 import { SettingsSheet } from './SettingsSheet.js';
@@ -44,10 +45,11 @@ const TABS = [
   'experience',
   // Last, so that the keys of the others stay what they were.
   'box',
+  'life',
 ] as const;
 type Tab = (typeof TABS)[number];
 /** What a bike before conversion has none of. */
-const OF_A_KIT: readonly Tab[] = ['checks', 'fitting', 'box', 'settings', 'stand'];
+const OF_A_KIT: readonly Tab[] = ['checks', 'fitting', 'box', 'settings', 'stand', 'life'];
 const TAB_NAMES: Readonly<Record<Tab, string>> = {
   parts: 'Parts',
   checks: 'Checks',
@@ -59,7 +61,9 @@ const TAB_NAMES: Readonly<Record<Tab, string>> = {
   history: 'History',
   figures: 'Figures',
   experience: 'How it felt',
+  life: 'Life',
 };
+const keyOf = (place: number): string => (place < 10 ? String((place + 1) % 10) : 'l');
 
 export default function SetupPage() {
   const { id = '', tab = 'parts' } = useParams();
@@ -91,7 +95,7 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
   TABS.forEach((name, k) => {
     // The number of tabs never changes, so neither does the order of hooks.
     // eslint-disable-next-line react-hooks/rules-of-hooks
-    useShortcut(String((k + 1) % 10), `To ${TAB_NAMES[name]}`, () => void navigate(to(name)));
+    useShortcut(keyOf(k), `To ${TAB_NAMES[name]}`, () => void navigate(to(name)));
   });
   useShortcut('e', 'Change this setup', () => void navigate(`/bench/setups/${setup.id}/edit`));
   if (!tabs.includes(tab)) return <Navigate to={to('parts')} replace />;
@@ -116,6 +120,7 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
       {tab === 'clearance' && <ClearanceTab setup={setup} items={assessment.items} />}
       {tab === 'figures' && <SetupFigures setupId={setup.id} />}
       {tab === 'history' && <HistoryTab setup={setup} />}
+      {tab === 'life' && <LifeView subject={{ kind: 'setup', id: setup.id }} />}
       <Suspense fallback={<div role="status" aria-label="Loading" />}>
         {tab === 'fitting' && <FittingTab setup={setup} />}
         {tab === 'box' && <RecordTab setup={setup} />}
@@ -140,6 +145,7 @@ function tabLabels(setup: SetupDetail, { checks, items }: SetupAssessment): Reco
     history: `revision ${latest.number}`,
     figures: 'figures from its runs',
     experience: 'words of its riders',
+    life: 'km, faults, service',
   };
 }
 
@@ -248,7 +254,7 @@ function PartsBelow({ setup, assessment }: { readonly setup: SetupDetail; readon
         </section>
       </div>
       <div className="section">
-        <RollUpTables facts={assessment.facts} />
+        <RollUpTables setupId={setup.id} facts={assessment.facts} />
       </div>
       {setup.trials.length > 0 && (
         <div className="section links">

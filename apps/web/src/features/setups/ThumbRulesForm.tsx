@@ -1,13 +1,16 @@
 import { Button, Form, Input } from 'antd';
+import type { ThumbRule } from '@ebrix/core/bench';
 import { thumbRulesSchema, type ThumbRules } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
 import { useSetThumbRulesMutation } from '../../entities/setup/index.js';
 
-/** The table of consumptions by rule of thumb, for all setups at once. */
-export function ThumbRulesForm({ rules }: { readonly rules: ThumbRules }) {
+/** The tester's own consumptions by rule of thumb, for all setups at once; worked out by the ride model until there are any. */
+export function ThumbRulesForm({ rules }: { readonly rules: readonly ThumbRule[] }) {
   const [form] = Form.useForm<{ rules: ThumbRules }>();
   const [save, { error, isLoading }] = useSetThumbRulesMutation();
+  const isOwn = rules.length > 0 && rules.every(({ basis }) => basis === undefined);
+  const started = rules.map(({ name, whPerKm }) => ({ name, whPerKm: Number(whPerKm.toPrecision(3)) }));
   const submit = (): void => {
     const parsed = thumbRulesSchema.safeParse(form.getFieldValue('rules'));
     if (parsed.success) {
@@ -21,7 +24,7 @@ export function ThumbRulesForm({ rules }: { readonly rules: ThumbRules }) {
   return (
     <details className="mt-8">
       <summary>Edit the rules of thumb for all setups</summary>
-      <Form form={form} layout="vertical" requiredMark={false} initialValues={{ rules }} onFinish={submit}>
+      <Form form={form} layout="vertical" requiredMark={false} initialValues={{ rules: started }} onFinish={submit}>
         <Form.List name="rules">
           {(items, { add, remove }) => (
             <>
@@ -43,6 +46,11 @@ export function ThumbRulesForm({ rules }: { readonly rules: ThumbRules }) {
                 <Button type="primary" htmlType="submit" loading={isLoading}>
                   Save the rules
                 </Button>
+                {isOwn && (
+                  <Button onClick={() => void save([])} loading={isLoading}>
+                    Back to those of the ride model
+                  </Button>
+                )}
               </div>
             </>
           )}

@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { exampleDetail } from '../../testing/examples.js';
 import { renderInApp } from '../../testing/render.js';
 import { DriveSideTrial } from './DriveSideTrial.js';
-import { factsOf } from './facts.js';
+import { factsOf } from '../../entities/setup/index.js';
 import { readNumbers } from './read-numbers.js';
 import { nextStepOfSetup } from './setup-next-step.js';
 

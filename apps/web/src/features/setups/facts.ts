@@ -9,10 +9,7 @@ import {
   type SetupFit,
   type SetupSettings,
 } from '@ebrix/contract';
-
-export function factsOf({ parts, settings, fit }: Pick<RevisionDetail, 'fit' | 'parts' | 'settings'>): SetupFacts {
-  return { ...parts, settings, fit };
-}
+import { factsOf } from '../../entities/setup/index.js';
 
 export interface SetupAssessment {
   readonly facts: SetupFacts;

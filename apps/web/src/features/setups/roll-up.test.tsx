@@ -5,7 +5,7 @@ import { exampleDetail } from '../../testing/examples.js';
 import { fakeApi } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { setUnits } from '../../shared/preferences/index.js';
-import { factsOf } from './facts.js';
+import { factsOf } from '../../entities/setup/index.js';
 import { FrameDrawing } from './FrameDrawing.js';
 import { estimateText, RollUpTables, ruleName } from './RollUpView.js';
 import { sentenceText } from '../../shared/ui/SentenceText.js';

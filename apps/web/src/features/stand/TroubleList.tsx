@@ -1,7 +1,9 @@
 import { SYMPTOMS } from '@ebrix/core/bench';
+import { partNamed } from '@ebrix/core/life';
 import { Button, Input, Radio, Select } from 'antd';
 import { useState } from 'react';
 import type { SetupDetail } from '@ebrix/contract';
+import { useIntoLogbook } from '../../entities/life/index.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { rememberedName, rememberName } from '../../shared/ui/remembered-name.js';
@@ -113,6 +115,7 @@ function Findings({ setupId }: { readonly setupId: string }) {
   const query = useFindingsQuery(setupId);
   const [remove] = useRemoveFindingMutation();
   const [add] = useAddFindingMutation();
+  const intoLogbook = useIntoLogbook();
   const notices = useNotices();
   return (
     <QueryView query={query}>
@@ -141,18 +144,41 @@ function Findings({ setupId }: { readonly setupId: string }) {
                       {revisionNumber}, {new Date(at).toLocaleDateString()}, {finding.by}
                     </td>
                     <td>
-                      <Button
-                        size="small"
-                        aria-label={`Remove: ${finding.cause}`}
-                        onClick={() =>
-                          void remove({ setupId, id }).then((result) => {
-                            if (!notices.failure(result))
-                              notices.undoable(id, 'Finding removed.', () => void add({ setupId, finding }));
-                          })
-                        }
-                      >
-                        Remove
-                      </Button>
+                      <div className="finding-acts">
+                        <Button
+                          size="small"
+                          aria-label={`Into the logbook: ${finding.cause}`}
+                          onClick={() =>
+                            void intoLogbook(
+                              {
+                                day: at.slice(0, 10),
+                                by: finding.by,
+                                part: partNamed(finding.cause.split(' ')[0] ?? '') ?? 'other',
+                                symptom: finding.symptom,
+                                words: SYMPTOMS.find((one) => one.id === finding.symptom)?.name ?? '',
+                                cause: finding.cause,
+                                cure: finding.cure,
+                              },
+                              { kind: 'setup', id: setupId },
+                              `finding:${id}`,
+                            )
+                          }
+                        >
+                          Into the logbook
+                        </Button>
+                        <Button
+                          size="small"
+                          aria-label={`Remove: ${finding.cause}`}
+                          onClick={() =>
+                            void remove({ setupId, id }).then((result) => {
+                              if (!notices.failure(result))
+                                notices.undoable(id, 'Finding removed.', () => void add({ setupId, finding }));
+                            })
+                          }
+                        >
+                          Remove
+                        </Button>
+                      </div>
                     </td>
                   </tr>
                 ))}

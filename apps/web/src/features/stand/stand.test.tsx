@@ -99,6 +99,37 @@ describe('the stand test', () => {
 });
 
 describe('trouble-shooting', () => {
+  it('a finding goes into the logbook as a fault, with where it came from, so that it lands there once', async () => {
+    const finding: Finding = {
+      id: '01900000-0000-7000-8000-000000000078',
+      revisionId,
+      revisionNumber: 1,
+      symptom: 'noise',
+      suspect: null,
+      cause: 'Spokes loose on the left',
+      cure: 'Tensioned.',
+      by: 'Bram Tellow',
+      at: '2026-04-01T08:00:00.000Z',
+    };
+    const api = show([], {
+      [`setups/${setup.id}/findings`]: [finding],
+      'POST logbook/entries': { stored: 1, already: 0 },
+    });
+    await user().click(await screen.findByRole('button', { name: /^Into the logbook/ }));
+    await waitFor(() =>
+      expect(api.requests.find(({ path }) => path === 'logbook/entries')?.body).toMatchObject({
+        entries: [
+          {
+            subject: { kind: 'setup', id: setup.id },
+            day: '2026-04-01',
+            source: `finding:${finding.id}`,
+            details: { kind: 'fault', part: 'spokes', symptom: 'noise', cause: finding.cause, cure: 'Tensioned.' },
+          },
+        ],
+      }),
+    );
+  });
+
   it('lists suspects likeliest first and keeps what it was', async () => {
     const finding: Finding = {
       id: '01900000-0000-7000-8000-000000000077',

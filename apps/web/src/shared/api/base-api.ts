@@ -23,14 +23,28 @@ export const TAGS = [
   'Money',
   'Report',
   'Forecast',
+  'Life',
   'Ride',
   'Demo',
+  'Account',
+  'Backup',
+  'Trash',
 ] as const;
+
+const ask = fetchBaseQuery({ baseUrl: new URL('/api', location.origin).href });
+/** Told the window when an answer was refused for want of signing in. */
+export const SIGNED_OUT = 'ebrix-signed-out';
+
+const askOrSignIn: typeof ask = async (request, api, options) => {
+  const answer = await ask(request, api, options);
+  if (answer.error && errorCode(answer.error) === 'signed-out') dispatchEvent(new Event(SIGNED_OUT));
+  return answer;
+};
 
 /** Endpoints are added by the entities and features. Answers are checked against the contract (`answerOf`). */
 export const baseApi = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: new URL('/api', location.origin).href }),
+  baseQuery: askOrSignIn,
   tagTypes: TAGS,
   refetchOnReconnect: true,
   endpoints: () => ({}),
@@ -55,6 +69,12 @@ export function errorMessage(error: unknown): string {
   if (parsed.success) return parsed.data.error.message;
   if (status === 'FETCH_ERROR') return 'Ebrix does not answer. Is it still running? What you typed is kept.';
   return 'The answer could not be understood. Reload the page; if it happens again, restart Ebrix.';
+}
+
+/** Whether the same request may go through later as it is: nothing answered, the database is away, signed out, too many at once. */
+export function mayPass(error: unknown): boolean {
+  const { status } = (error ?? {}) as { status?: unknown };
+  return status === 'FETCH_ERROR' || status === 401 || status === 429 || status === 503;
 }
 
 export function errorCode(error: unknown): string | undefined {

@@ -52,6 +52,12 @@ export function formatQuantity(value: number, unit: UnitName, system: UnitSystem
   return `${quantityNumber(value, unit, system, digits)} ${unitText(shownUnit(unit, system, value))}`;
 }
 
+/** An axis of kilometres in the person's units: its name, and what to draw there. */
+export function distanceAxis(system: UnitSystem): { readonly unit: UnitName; readonly of: (km: number) => number } {
+  const unit = displayUnit('km', system);
+  return { unit, of: (km) => convertUnit(km, 'km', unit) };
+}
+
 /** A way, in metres or feet while it is short and in kilometres or miles beyond. */
 export function formatLength(metres: number, system: UnitSystem, digits = 3): string {
   const far = displayUnit('km', system);
@@ -83,6 +89,20 @@ export function formatClock(seconds: number): string {
   const [h, m, s] = [Math.floor(whole / 3600), Math.floor((whole % 3600) / 60), whole % 60];
   const two = (n: number): string => String(n).padStart(2, '0');
   return h > 0 ? `${h}:${two(m)}:${two(s)}` : `${m}:${two(s)}`;
+}
+
+/** A moment as this browser writes it, to the minute. */
+export function formatMoment(iso: string): string {
+  return new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
+}
+
+/** How long ago, in the largest unit that says it. */
+export function formatAge(iso: string): string {
+  const minutes = Math.max(0, (Date.now() - Date.parse(iso)) / 60_000);
+  const [count, word] =
+    minutes < 120 ? [minutes, 'minute'] : minutes < 2880 ? [minutes / 60, 'hour'] : [minutes / 1440, 'day'];
+  const whole = Math.max(1, Math.round(count));
+  return `${whole} ${word}${whole === 1 ? '' : 's'}`;
 }
 
 /** The day as this browser writes days. */
