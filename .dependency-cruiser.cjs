@@ -7,7 +7,7 @@ const LEVELS = [
   ['statistics', 'signal'],
   ['physics', 'battery', 'logs'],
   ['analysis'],
-  ['bench', 'compare', 'costs', 'courses', 'logger', 'ride-model'],
+  ['bench', 'compare', 'costs', 'courses', 'life', 'logger', 'ride-model'],
   ['decision', 'planning', 'ride'],
   ['forecast'],
 ];

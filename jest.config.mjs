@@ -21,7 +21,9 @@ const names = {
   '^(\\.{1,2}/.*)\\.js$': '$1',
 };
 // Jest loads CommonJS; these ship as ES modules only and are translated like our own source.
-const transformIgnorePatterns = ['/node_modules/(?!(uuid|d3-[a-z-]+|internmap|react-hotkeys-hook)/)'];
+const transformIgnorePatterns = [
+  '/node_modules/(?!(uuid|p-limit|yocto-queue|d3-[a-z-]+|internmap|react-hotkeys-hook)/)',
+];
 const project = (displayName, folder, more = {}) => ({
   displayName,
   rootDir: `${root}/${folder}`,

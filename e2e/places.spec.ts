@@ -33,6 +33,7 @@ for (const viewport of SIZES) {
       const climb = courses.find(({ kind }) => kind === 'climb')!.id;
       const setups = (await all('/api/setups')) as (Named & { name: string; revisions: Named[] })[];
       const corvane = setups.find(({ name }) => name.startsWith('Corvane R2, 44'))!.id;
+      const bike = await first('/api/bench/bikes');
       const begun = await request.post('/api/rides', {
         data: { revisionId: setups[0]!.revisions[0]!.id, courseId: climb, testKind: 'hill-climb' },
       });
@@ -74,6 +75,17 @@ for (const viewport of SIZES) {
         '/decide/money',
         '/decide/reports/new',
         '/decide/data',
+        '/logbook/entries',
+        '/logbook/due',
+        '/logbook/faults',
+        '/logbook/conversions',
+        '/logbook/intervals',
+        `/logbook/bikes/${bike}`,
+        `/bench/setups/${corvane}/life`,
+        '/upkeep/people',
+        '/upkeep/backups',
+        '/upkeep/deleted',
+        '/upkeep/history',
         '/ride',
         `/ride/${ride.id}`,
         '/runs',
@@ -129,7 +141,10 @@ test('the rail leads only to places that work, by keys too', async ({ page }) =>
   await ready(page);
   await expect(page.getByRole('heading', { level: 1, name: 'Trials' })).toBeVisible();
   const names = await page.getByRole('navigation', { name: 'Places' }).getByRole('link').allTextContents();
-  expect(names).toEqual(['Bench', 'Courses', 'Trials', 'Ride', 'Runs', 'Forecast', 'Decide', 'Quick look']);
+  // What is due is counted beside the logbook.
+  expect(names.map((name) => name.replace(/\d.*$/, ''))).toEqual([
+    ...['Bench', 'Courses', 'Trials', 'Ride', 'Runs', 'Forecast', 'Decide', 'Logbook', 'Quick look', 'Upkeep'],
+  ]);
   await page.keyboard.press('g');
   await page.keyboard.press('r');
   await expect(page).toHaveURL(/\/runs$/);
