@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { alone } from './alone.mjs';
 import { bin, runShown } from './command.mjs';
 import { root } from './say.mjs';
 
@@ -49,16 +50,16 @@ const PARTS = [
 
 /** Builds the parts whose sources changed since they were last built here. */
 export function buildChanged(names = PARTS.map(({ name }) => name)) {
-  mkdirSync(`${root}/.cache`, { recursive: true });
-  for (const part of PARTS.filter(({ name }) => names.includes(name))) {
-    const mark = `${root}/.cache/build-${part.name}`;
-    const wanted = hashSources(part.from);
-    if (existsSync(`${root}/${part.folder}/dist`) && existsSync(mark) && readFileSync(mark, 'utf8') === wanted)
-      continue;
-    rmSync(`${root}/${part.folder}/dist`, { recursive: true, force: true });
-    runShown(`Building ${part.name}`, bin(part.command), part.args, { cwd: join(root, part.cwd ?? '.') });
-    writeFileSync(mark, wanted);
-  }
+  alone(() => PARTS.filter(({ name }) => names.includes(name)).forEach(buildIfChanged));
+}
+
+function buildIfChanged(part) {
+  const mark = `${root}/.cache/build-${part.name}`;
+  const wanted = hashSources(part.from);
+  if (existsSync(`${root}/${part.folder}/dist`) && existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
+  rmSync(`${root}/${part.folder}/dist`, { recursive: true, force: true });
+  runShown(`Building ${part.name}`, bin(part.command), part.args, { cwd: join(root, part.cwd ?? '.') });
+  writeFileSync(mark, wanted);
 }
 
 function hashSources(folders) {

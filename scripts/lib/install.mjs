@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { alone } from './alone.mjs';
 import { root } from './say.mjs';
 import { runShown } from './command.mjs';
 
@@ -10,7 +11,11 @@ export function installPackages() {
   const wanted = createHash('sha256')
     .update(readFileSync(`${root}/package-lock.json`))
     .digest('hex');
-  if (existsSync(MARK) && readFileSync(MARK, 'utf8') === wanted) return;
-  runShown('Installing packages (npm ci)', 'npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
-  writeFileSync(MARK, wanted);
+  const isInstalled = () => existsSync(MARK) && readFileSync(MARK, 'utf8') === wanted;
+  if (isInstalled()) return;
+  alone(() => {
+    if (isInstalled()) return;
+    runShown('Installing packages (npm ci)', 'npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+    writeFileSync(MARK, wanted);
+  });
 }
