@@ -88,7 +88,7 @@ test('the whole installation goes into one package, which says of itself that it
   await expectAccessible(page);
   const [file] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('link', { name: 'Download the data package' }).click(),
+    page.getByRole('button', { name: 'Make the data package' }).click(),
   ]);
   await page.getByLabel('Choose a data package').setInputFiles(await file.path());
   await expect(page.getByText(/Everything of an installation, made on/)).toBeVisible();

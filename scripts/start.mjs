@@ -83,6 +83,7 @@ await runScript(async () => {
         EBRIX_WEB: `${root}/apps/web/dist`,
         EBRIX_DEMO: isEmpty ? 'no' : 'yes',
         EBRIX_BACKUPS: process.env.EBRIX_BACKUPS || join(dataFolder, 'backups'),
+        EBRIX_PACKAGES: process.env.EBRIX_PACKAGES || join(dataFolder, 'packages'),
         EBRIX_PG_BIN: process.env.EBRIX_PG_BIN || (database?.bin ?? installedPostgres() ?? ''),
         ...(sharing && {
           EBRIX_SHARE_PORT: String(sharePort),

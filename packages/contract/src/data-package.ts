@@ -9,9 +9,30 @@ export const packageQuerySchema = z.strictObject({
     .transform((list) => list.split(','))
     .pipe(z.array(z.uuid()).min(1).max(2000, 'At most two thousand.'))
     .optional(),
-  /** Cleaned channels of each log as CSV too. */
-  channels: z.enum(['csv', 'none']).default('none'),
+  /** Cleaned channels of each log too. */
+  channels: z.enum(['csv', 'parquet', 'none']).default('none'),
 });
+/** The same, asked for in a body. */
+export const packageOrderSchema = packageQuerySchema.extend({
+  trial: z.uuid().nullable().default(null),
+  runs: z.array(z.uuid()).min(1).max(2000, 'At most two thousand.').nullable().default(null),
+});
+export type PackageOrder = Immutable<z.output<typeof packageOrderSchema>>;
+/** A package that this server makes or has made; its file is kept for a day. */
+export const preparedPackageSchema = z.strictObject({
+  id: z.uuid(),
+  order: packageOrderSchema,
+  at: z.iso.datetime(),
+  state: z.enum(['waiting', 'making', 'ready', 'failed']),
+  /** Files written, of how many. */
+  filesDone: z.int(),
+  filesOf: z.int(),
+  /** Of the zip, so far. */
+  bytes: z.int(),
+  keptUntil: z.iso.datetime().nullable(),
+  problem: z.string().nullable(),
+});
+export type PreparedPackage = Immutable<z.output<typeof preparedPackageSchema>>;
 const cell = z.string().nullable();
 /** What a package would bring into this installation. */
 export const packageLookSchema = z.strictObject({

@@ -32,6 +32,8 @@ const environment = z.object({
     .string()
     .optional()
     .transform((folder) => folder || undefined),
+  /** Where data packages lie that are made or were made within a day; without, they end with the server. */
+  EBRIX_PACKAGES: z.string().optional(),
   /** Folder of the built pages; absent in tests. */
   EBRIX_WEB: z.string().optional(),
   EBRIX_DEMO: z.enum(['yes', 'no']).default('no'),

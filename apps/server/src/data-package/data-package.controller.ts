@@ -28,7 +28,7 @@ export class DataPackageController {
     const write = await this.exports.prepare({
       ...(trial !== undefined && { trialId: trial }),
       ...(runs !== undefined && { runIds: runs }),
-      withChannels: channels === 'csv',
+      channels,
     });
     response
       .setHeader('Content-Type', 'application/zip')

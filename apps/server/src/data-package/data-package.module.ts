@@ -6,11 +6,13 @@ import { DataPackageController } from './data-package.controller.js';
 import { DerivedTables } from './derived-tables.js';
 import { ExportService } from './export.service.js';
 import { ImportPackageService } from './import-package.service.js';
+import { PreparedPackagesController } from './prepared-packages.controller.js';
+import { PreparedPackagesService } from './prepared-packages.service.js';
 import { WorkbookService } from './workbook.service.js';
 
 @Module({
   imports: [RunModule, TrialModule],
-  controllers: [DataPackageController],
-  providers: [ExportService, ImportPackageService, DerivedTables, WorkbookService, Clock],
+  controllers: [DataPackageController, PreparedPackagesController],
+  providers: [ExportService, ImportPackageService, PreparedPackagesService, DerivedTables, WorkbookService, Clock],
 })
 export class DataPackageModule {}

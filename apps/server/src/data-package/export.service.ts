@@ -22,8 +22,13 @@ import { fileColumnOf, quoted, readCatalog, textOf, type Table } from './table-c
 import { OWN_SETTINGS } from './table-words.js';
 
 export interface ExportOptions extends Wanted {
-  /** Cleaned channels of each log too, as CSV. */
-  readonly withChannels: boolean;
+  /** Cleaned channels of each log too. */
+  readonly channels: 'csv' | 'parquet' | 'none';
+}
+export interface Watching {
+  /** Of how many files are how many written; looked at now and then. */
+  readonly follow?: (writer: Pick<PackageWriter, 'plannedCount' | 'written'>) => void;
+  readonly signal?: AbortSignal;
 }
 type TextRow = Record<string, string | null>;
 
@@ -40,27 +45,27 @@ export class ExportService {
   ) {}
 
   /** Fails before anything is written: `not-found` for a trial or run that is not there. */
-  async prepare(options: ExportOptions): Promise<(output: Writable) => Promise<void>> {
+  async prepare(options: ExportOptions): Promise<(output: Writable, watching?: Watching) => Promise<void>> {
     const tables = await readCatalog(this.database);
     await selectRows(this.database, tables, options);
-    return (output) => this.write(output, tables, options);
+    return (output, watching = {}) => this.write(output, tables, options, watching);
   }
 
-  private async write(output: Writable, tables: readonly Table[], options: ExportOptions): Promise<void> {
+  private async write(
+    output: Writable,
+    tables: readonly Table[],
+    options: ExportOptions,
+    { follow, signal }: Watching,
+  ): Promise<void> {
     await this.database.transaction(
       async (snapshot) => {
         const selection = await selectRows(snapshot, tables, options);
         const writer = new PackageWriter();
         for (const table of tables) writer.add(tablePath(table.name), () => this.rows(snapshot, table, selection));
         for (const table of tables) await this.addFiles(writer, snapshot, table, selection);
-        if (options.withChannels)
+        if (options.channels !== 'none')
           for (const [runId, logId] of await this.logsOf(snapshot, selection))
-            writer.add(
-              `channels/${logId}.csv`,
-              async function* (this: ExportService) {
-                yield* await this.runExport.channels(runId);
-              }.bind(this),
-            );
+            writer.add(`channels/${logId}.${options.channels}`, () => this.channels(runId, options.channels));
         const derived = await this.derived.of(selection, options.trialId);
         for (const { path, fields, rows } of derived)
           writer.add(path, () =>
@@ -75,10 +80,15 @@ export class ExportService {
         writer.add(FILES, () => once(filesTable(writer, tables)));
         writer.add(DESCRIPTOR, () => once(this.descriptor(writer, tables, derived, options, schema)));
         const schema = await lastMigration(snapshot);
-        await writer.writeTo(output);
+        follow?.(writer);
+        await writer.writeTo(output, signal);
       },
       { isolationLevel: 'repeatable read', readOnly: true },
     );
+  }
+
+  private async *channels(runId: string, as: ExportOptions['channels']): AsyncGenerator<string | Uint8Array> {
+    yield* as === 'parquet' ? await this.runExport.parquetChannels(runId) : await this.runExport.channels(runId);
   }
 
   private async *rows(snapshot: Knex, table: Table, selection: Selection): AsyncGenerator<string> {

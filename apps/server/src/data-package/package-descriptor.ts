@@ -146,7 +146,7 @@ Setups, runs, raw logs and figures of electric conversion kits under test, after
 - \`data/*.csv\`: UTF-8, comma, a header row. An empty cell is "not known" (in a text it is an empty text). Times are UTC.
 - \`data/files.csv\` lists every other file with its size and SHA-256.
 - \`logs/\`: raw logs, byte for byte as they came; the table \`log\` says how their columns were read.
-- \`photos/\`: photos as JPEG. \`channels/\`, where asked for: cleaned channels of each log as CSV, in field units.
+- \`photos/\`: photos as JPEG. \`channels/\`, where asked for: cleaned channels of each log as CSV or Parquet, in field units.
 - \`derived/\`: runs with their figures side by side, and verdicts of trials; made of the rest.
 
 To begin with: \`run\` joins \`log\`, \`setup_revision\`, \`course\` and \`outing\`; \`figure\` holds one row a run and figure, with its

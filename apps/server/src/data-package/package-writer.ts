@@ -16,13 +16,17 @@ export class PackageWriter {
   readonly written: WrittenFile[] = [];
   private readonly planned: Planned[] = [];
 
+  get plannedCount(): number {
+    return this.planned.length;
+  }
+
   /** Entries are made when their turn comes, so that a later one may tell of those before. `isPacked`: JPEGs are already. */
   add(path: string, pieces: () => Pieces, isPacked = false): void {
     this.planned.push({ path, pieces, isPacked });
   }
 
-  /** Fails as a piece does; a reader that leaves ends it. */
-  async writeTo(output: Writable): Promise<void> {
+  /** Fails as a piece does; a reader that leaves ends it, and so does the signal. */
+  async writeTo(output: Writable, signal?: AbortSignal): Promise<void> {
     const zip = new ZipFile();
     let failure: unknown;
     for (const { path, pieces, isPacked } of this.planned)
@@ -39,7 +43,7 @@ export class PackageWriter {
       });
     zip.end();
     try {
-      await pipeline(zip.outputStream as Readable, output);
+      await pipeline(zip.outputStream as Readable, output, { ...(signal && { signal }) });
     } catch (error) {
       throw failure ?? error;
     }

@@ -1,9 +1,10 @@
 import { Injectable } from '@nestjs/common';
-import { channelDefinition, CHANNEL_NAMES, toCsv } from '@ebrix/core/logs';
+import { channelDefinition, CHANNEL_NAMES, toCsv, type ChannelName } from '@ebrix/core/logs';
 import { convertUnit } from '@ebrix/core/units';
 import type { RunQuery, RunSummary } from '@ebrix/contract';
 import { notFound } from '../common/domain-error.js';
 import { LogRepository } from './log.repository.js';
+import { parquetOf } from './parquet.js';
 import { RunRepository } from './run.repository.js';
 
 const RUNS_PER_PIECE = 1000;
@@ -46,31 +47,54 @@ export class RunExportService {
 
   /** Cleaned channels in field units; a missing sample is an empty cell. */
   async channels(id: string): Promise<AsyncIterable<string>> {
-    const run = await this.repository.find(id);
-    if (!run) throw notFound('This run');
-    const names = CHANNEL_NAMES.filter((name) => run.channelNames.includes(name));
-    return this.channelPieces(run.logId, names);
+    const { logId, names } = await this.channelsOf(id);
+    return this.channelPieces(logId, names);
   }
 
-  private async *channelPieces(logId: string, names: typeof CHANNEL_NAMES): AsyncGenerator<string> {
+  /** The same as one Parquet file; a missing sample is null. */
+  async parquetChannels(id: string): Promise<AsyncIterable<Uint8Array>> {
+    const { logId, names } = await this.channelsOf(id);
+    return parquetOf(headingsOf(names), this.samplePieces(logId, names));
+  }
+
+  private async channelsOf(id: string): Promise<{ logId: string; names: ChannelName[] }> {
+    const run = await this.repository.find(id);
+    if (!run) throw notFound('This run');
+    return { logId: run.logId, names: CHANNEL_NAMES.filter((name) => run.channelNames.includes(name)) };
+  }
+
+  private async *channelPieces(logId: string, names: readonly ChannelName[]): AsyncGenerator<string> {
+    yield toCsv([headingsOf(names)]);
+    for await (const [time, ...columns] of this.samplePieces(logId, names))
+      yield toCsv(Array.from(time!, (t, k) => [t, ...columns.map((column) => Number(column[k]!.toPrecision(7)))]));
+  }
+
+  /** Time and the channels in field units, some samples at a time; NaN where one is missing. */
+  private async *samplePieces(logId: string, names: readonly ChannelName[]): AsyncGenerator<Float64Array[]> {
     const definitions = names.map((name) => channelDefinition(name));
-    yield toCsv([['time (s)', ...definitions.map(({ label, fieldUnit }) => `${label} (${fieldUnit})`)]]);
     for (let from = 0; ; from += SAMPLES_PER_PIECE) {
       const spans = new Map(
         (await this.logs.samples(logId, from, from + SAMPLES_PER_PIECE)).map(({ name, low }) => [name, low]),
       );
       const time = spans.get('time');
       if (!time || time.length === 0) return;
-      const columns = names.map((name) => spans.get(name));
-      const rows = Array.from(time, (t, k): (string | number)[] => [
-        t,
-        ...definitions.map(({ storedUnit, fieldUnit }, c) =>
-          Number(convertUnit(columns[c]?.[k] ?? NaN, storedUnit, fieldUnit).toPrecision(7)),
-        ),
-      ]);
-      yield toCsv(rows);
+      yield [
+        Float64Array.from(time),
+        ...names.map((name, c) => {
+          const { storedUnit, fieldUnit } = definitions[c]!;
+          const stored = spans.get(name);
+          return Float64Array.from(time, (_, k) => convertUnit(stored?.[k] ?? NaN, storedUnit, fieldUnit));
+        }),
+      ];
     }
   }
+}
+
+function headingsOf(names: readonly ChannelName[]): string[] {
+  return [
+    'time (s)',
+    ...names.map((name) => channelDefinition(name)).map(({ label, fieldUnit }) => `${label} (${fieldUnit})`),
+  ];
 }
 
 function rowOf(run: RunSummary): (string | number)[] {

@@ -9,6 +9,7 @@ export function antTheme(name: ConsoleTheme): ThemeConfig {
     algorithm: [isDark ? theme.darkAlgorithm : theme.defaultAlgorithm],
     token: {
       colorPrimary: isDark ? '#3f8f72' : '#1f5a45',
+      colorInfo: isDark ? '#7cc4a6' : '#1f5a45',
       colorLink: isDark ? '#7cc4a6' : '#1f5a45',
       colorError: isDark ? '#ff8a80' : '#b3261e',
       colorBgLayout: isDark ? '#101815' : '#edf0ee',
@@ -62,6 +63,7 @@ function sunlightTheme(): ThemeConfig {
     token: {
       ...light.token,
       colorPrimary: '#000000',
+      colorInfo: '#000000',
       colorLink: '#000000',
       colorBgLayout: '#ffffff',
       colorBgContainer: '#ffffff',

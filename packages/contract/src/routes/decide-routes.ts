@@ -8,7 +8,14 @@ import {
   weighUpRequestSchema,
   weighUpSchema,
 } from '../decide.js';
-import { packageImportedSchema, packageLookSchema, packageQuerySchema, packageTakeSchema } from '../data-package.js';
+import {
+  packageImportedSchema,
+  packageLookSchema,
+  packageOrderSchema,
+  packageQuerySchema,
+  packageTakeSchema,
+  preparedPackageSchema,
+} from '../data-package.js';
 import {
   elsewhereInputSchema,
   elsewhereSchema,
@@ -133,6 +140,33 @@ export const decideRoutes = {
     summary: 'Everything, a trial or some runs as a data package (zip)',
     query: packageQuerySchema,
     answer: 'application/zip',
+  },
+  listPreparedPackages: {
+    method: 'get',
+    path: 'packages',
+    summary: 'Data packages that are being made or were made within a day',
+    answer: preparedPackageSchema.array(),
+  },
+  preparePackage: {
+    method: 'post',
+    path: 'packages',
+    access: 'reader',
+    summary: 'Make a data package on the server: its progress is seen, and its download can go on where it broke off',
+    body: packageOrderSchema,
+    answer: preparedPackageSchema,
+  },
+  getPreparedPackage: {
+    method: 'get',
+    path: 'packages/{id}/file',
+    summary: 'A data package that was made (zip); ranges are answered',
+    answer: 'application/zip',
+  },
+  dropPreparedPackage: {
+    method: 'delete',
+    path: 'packages/{id}',
+    access: 'reader',
+    summary: 'Stop making it, or drop what was made',
+    answer: null,
   },
   getWorkbook: {
     method: 'get',

@@ -1,11 +1,11 @@
-import { Button, Checkbox, Radio, Select } from 'antd';
+import { Button, Radio } from 'antd';
 import { useState } from 'react';
 import type { PackageLook } from '@ebrix/contract';
-import { useListTrialsQuery } from '../../entities/trial/index.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { useDropPackageMutation, useLookAtPackageMutation, useTakePackageInMutation } from './api.js';
+import { TakeAlong } from './TakeAlong.js';
 
 /** Every byte out, and in again. */
 export function HandOverTab() {
@@ -14,59 +14,6 @@ export function HandOverTab() {
       <TakeAlong />
       <BringIn />
     </div>
-  );
-}
-
-function TakeAlong() {
-  const { data: trials = [] } = useListTrialsQuery();
-  const [trialId, setTrialId] = useState<string>();
-  const [isOne, setOne] = useState(false);
-  const [withChannels, setWithChannels] = useState(false);
-  const query = new URLSearchParams({
-    ...(isOne && trialId !== undefined && { trial: trialId }),
-    ...(withChannels && { channels: 'csv' }),
-  }).toString();
-  const isReady = !isOne || trialId !== undefined;
-  return (
-    <section className="section" aria-label="Take it along">
-      <h2 className="mb-8">Take it along</h2>
-      <p className="mb-8">
-        A zip with every table as CSV, each column described with its unit, the raw logs byte for byte, photos, runs
-        with their figures side by side, and a checksum for each file. Programs read it without Ebrix; Ebrix takes it
-        back without loss. It holds the names of riders and of who waived what.
-      </p>
-      <Radio.Group
-        value={isOne}
-        onChange={({ target }) => setOne(target.value as boolean)}
-        options={[
-          { value: false, label: 'Everything' },
-          { value: true, label: 'One trial and what it stands on' },
-        ]}
-      />
-      {isOne && (
-        <Select
-          className="add-criterion block"
-          placeholder="Choose a trial"
-          aria-label="Trial to take along"
-          value={trialId ?? null}
-          options={trials.map(({ id, question }) => ({ value: id, label: question }))}
-          onChange={(id: string | null) => setTrialId(id ?? undefined)}
-        />
-      )}
-      <p className="mt-8">
-        <Checkbox checked={withChannels} onChange={({ target }) => setWithChannels(target.checked)}>
-          With the cleaned channels of each log as CSV (large)
-        </Checkbox>
-      </p>
-      <p className="mt-8">
-        <Button type="primary" disabled={!isReady} href={`/api/package${query === '' ? '' : `?${query}`}`} download>
-          Download the data package
-        </Button>{' '}
-        <Button href="/api/package/workbook" download>
-          Runs and figures as XLSX
-        </Button>
-      </p>
-    </section>
   );
 }
 

@@ -3,6 +3,8 @@ import {
   type MoneyBook,
   type PackageImported,
   type PackageLook,
+  type PackageOrder,
+  type PreparedPackage,
   type PurchaseLineDto,
   type Report,
   type ReportSpec,
@@ -86,6 +88,21 @@ export const decideApi = baseApi.injectEndpoints({
       // It may have brought anything.
       invalidatesTags: [...TAGS],
     }),
+    listPrepared: build.query<PreparedPackage[], void>({
+      query: () => requestTo(ROUTES.listPreparedPackages),
+      transformResponse: answerOf(ROUTES.listPreparedPackages),
+      providesTags: ['Package'],
+    }),
+    preparePackage: build.mutation<PreparedPackage, PackageOrder>({
+      query: (body) => requestTo(ROUTES.preparePackage, { body }),
+      transformResponse: answerOf(ROUTES.preparePackage),
+      invalidatesTags: ['Package'],
+    }),
+    dropPrepared: build.mutation<void, string>({
+      query: (id) => requestTo(ROUTES.dropPreparedPackage, { params: { id } }),
+      transformResponse: answerOf(ROUTES.dropPreparedPackage),
+      invalidatesTags: ['Package'],
+    }),
     dropPackage: build.mutation<void, string>({
       query: (id) => requestTo(ROUTES.dropPackage, { params: { id } }),
       transformResponse: answerOf(ROUTES.dropPackage),
@@ -106,5 +123,8 @@ export const {
   useIssueReportMutation,
   useLookAtPackageMutation,
   useTakePackageInMutation,
+  useListPreparedQuery,
+  usePreparePackageMutation,
+  useDropPreparedMutation,
   useDropPackageMutation,
 } = decideApi;

@@ -3,7 +3,14 @@ import userEvent from '@testing-library/user-event';
 import fc from 'fast-check';
 import { Route, Routes } from 'react-router';
 import { valueFunctionProblem } from '@ebrix/core/decision';
-import { moneyBookSchema, type PackageLook, type SetupCosts, type UseDto, type WeighUp } from '@ebrix/contract';
+import {
+  moneyBookSchema,
+  type PackageLook,
+  type PreparedPackage,
+  type SetupCosts,
+  type UseDto,
+  type WeighUp,
+} from '@ebrix/contract';
 import { exampleSetups } from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
@@ -88,6 +95,7 @@ const open = (answers: Parameters<typeof fakeApi>[0], path = '/decide/uses', isR
     setups: [{ ...setup, revisions: [{ ...setup.revisions[0]!, runCount: 3 }] }],
     courses: [],
     'weigh-up': answer,
+    packages: [],
     ...answers,
   });
   renderInApp(
@@ -366,18 +374,61 @@ describe('handing over', () => {
       take: [{ table: 'setup', key: '["x"]' }],
     });
   });
-  it('says why a package is refused, and offers a trial of one’s own', async () => {
+  it('says why a package is refused', async () => {
     open(
       { 'POST package': refusal(422, 'cannot-read', 'logs/a.csv is damaged. Nothing was stored.'), trials: [] },
       '/decide/data',
     );
-    expect(screen.getByRole('link', { name: 'Download the data package' })).toHaveAttribute('href', '/api/package');
     await user().upload(await screen.findByLabelText('Choose a data package', { selector: 'input' }), file);
     expect(await screen.findByText('logs/a.csv is damaged. Nothing was stored.')).toBeInTheDocument();
-    await user().click(screen.getByRole('checkbox', { name: /With the cleaned channels/ }));
-    expect(screen.getByRole('link', { name: 'Download the data package' })).toHaveAttribute(
-      'href',
-      '/api/package?channels=csv',
+  });
+
+  it('makes a package, shows how far it is, stops it, and has it downloaded once it is ready', async () => {
+    const made: PreparedPackage = {
+      id: ID,
+      order: { trial: null, runs: null, channels: 'parquet' },
+      at: '2026-04-01T08:00:00.000Z',
+      state: 'making',
+      filesDone: 30,
+      filesOf: 120,
+      bytes: 3_145_728,
+      keptUntil: null,
+      problem: null,
+    };
+    let here: PreparedPackage[] = [];
+    const api = open(
+      {
+        trials: [],
+        packages: () => here,
+        'POST packages': () => {
+          here = [made];
+          return made;
+        },
+        [`DELETE packages/${ID}`]: () => {
+          here = [{ ...made, state: 'failed', problem: 'The disk of the server is full.' }];
+          return null;
+        },
+      },
+      '/decide/data',
     );
+    await user().click(await screen.findByRole('radio', { name: 'as Parquet' }));
+    await user().click(screen.getByRole('button', { name: 'Make the data package' }));
+    expect(await screen.findByText('30 of 120 files, 3.0 MB')).toBeInTheDocument();
+    expect(screen.getByRole('progressbar', { name: /channels as Parquet/ })).toHaveAttribute('aria-valuenow', '25');
+    expect(api.requests.find(({ method }) => method === 'POST')?.body).toEqual({
+      trial: null,
+      runs: null,
+      channels: 'parquet',
+    });
+    await user().click(screen.getByRole('button', { name: 'Stop: Everything, channels as Parquet' }));
+    expect(await screen.findByText('The disk of the server is full.')).toBeInTheDocument();
+    here = [{ ...made, state: 'ready', filesDone: 120, order: { trial: null, runs: [ID, ID], channels: 'none' } }];
+    cleanup();
+    open({ trials: [], packages: () => here }, '/decide/data');
+    expect(await screen.findByRole('link', { name: 'Download, 3.0 MB' })).toHaveAttribute(
+      'href',
+      `/api/packages/${ID}/file`,
+    );
+    expect(screen.getByText('2 runs')).toBeInTheDocument();
   });
 });

@@ -23,6 +23,7 @@ export const TAGS = [
   'Money',
   'Report',
   'Forecast',
+  'Package',
   'Life',
   'Ride',
   'Demo',
