@@ -130,6 +130,21 @@ describe('weighing up', () => {
     expect(mustHaves[0]!.label).toBe('Net consumption on Level round');
     expect(weighed.words).toBe('No setup keeps every bound; most often broken: net consumption on Level round.');
   });
+  it('takes the weather a setup was ridden in for a bound; one that nobody rode in the cold does not keep it', async () => {
+    // All were out at 12 °C: a frost is not kept by any, a cool day by those that were out.
+    const criteria = [{ key: 'addedMass', weight: 1 }];
+    const frost = await weighUp({ criteria, mustHaves: [{ key: 'coldestRidden', atMost: 0 }] }, [thrifty, thirsty]);
+    expect(frost.setups[0]!.standings['coldestRidden']).toEqual({ value: 12, standardUncertainty: 1 });
+    expect(frost.mustHaves[0]).toMatchObject({ label: 'Coldest air ridden in', unit: '°C' });
+    expect(frost.weighed.noneMeets).toBeGreaterThan(0.99);
+    const cool = [
+      { key: 'coldestRidden', atMost: 15 },
+      { key: 'warmestRidden', atLeast: 8 },
+    ];
+    const { weighed } = await weighUp({ criteria, mustHaves: cool }, [thrifty, unridden]);
+    expect(weighed.setups.find(({ name }) => name === 'Thrifty')!.meetsAll).toBeGreaterThan(0.98);
+    expect(weighed.leftOut.map(({ name }) => name)).toContain('Unridden');
+  });
   it('is told which setup is gone', async () => {
     await server.api
       .post('/api/weigh-up')

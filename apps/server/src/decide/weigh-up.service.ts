@@ -55,6 +55,9 @@ const FORETOLD: Partial<Record<CriterionKey, string>> = {
 /** Width of a 95 % interval in standard deviations. */
 const NORMAL_95 = 3.92;
 
+/** What a thermometer at the roadside is good for, in K. */
+const THERMOMETER_K = 1;
+
 /** The figure that a climb is judged by for the steepest one ridden. */
 const GRADE = 'meanGrade';
 
@@ -104,6 +107,7 @@ export class WeighUpService {
         runsOf.set(key, own);
         put(key, figureStandings(key, own, compared.length));
       } else if (key === 'steepestClimbed') await this.putSteepest(compared, counted, standings);
+      else if (key === 'coldestRidden' || key === 'warmestRidden') putWeather(key, compared, counted, standings);
     const mustHaves: { key: string; label: string; unit: string; atLeast: number | null; atMost: number | null }[] = [];
     for (const { key, courseId, atLeast, atMost } of use.mustHaves) {
       const onCourse = courseId !== null && isFigureCriterion(key);
@@ -294,6 +298,27 @@ export class WeighUpService {
     for (const { setup, value, standardUncertainty } of climbs.toSorted((a, b) => a.value - b.value))
       standings[setup]!['steepestClimbed'] = { value, standardUncertainty };
   }
+}
+
+/** The coldest or warmest air that each setup was ridden in: what it stood, not what it might. Rides without a temperature say nothing. */
+function putWeather(
+  key: 'coldestRidden' | 'warmestRidden',
+  compared: readonly Compared[],
+  runs: readonly TrialRun[],
+  standings: Record<string, Standing>[],
+): void {
+  compared.forEach(({ revisionId }, s) => {
+    const airs = runs.flatMap((run) =>
+      run.revisionId === revisionId && run.conditions.airTemperature !== undefined
+        ? [run.conditions.airTemperature]
+        : [],
+    );
+    if (airs.length > 0)
+      standings[s]![key] = {
+        value: key === 'coldestRidden' ? Math.min(...airs) : Math.max(...airs),
+        standardUncertainty: THERMOMETER_K,
+      };
+  });
 }
 
 /** Of all that the same kit was fitted to; null where no entry was ever made of one: nobody counts then. */

@@ -16,6 +16,8 @@ export const FACT_CRITERIA = {
   failedChecks: { label: 'Failed or open checks', unit: 'count', better: 'less', ends: [5, 0] },
   helpEnds: { label: 'Speed at which help ends', unit: 'km/h', better: 'more', ends: [15, 45] },
   faultRate: { label: 'Faults of the kit in 1 000 km', unit: 'count', better: 'less', ends: [4, 0] },
+  coldestRidden: { label: 'Coldest air ridden in', unit: '°C', better: 'less', ends: [15, -10] },
+  warmestRidden: { label: 'Warmest air ridden in', unit: '°C', better: 'more', ends: [15, 35] },
   steepestClimbed: { label: 'Steepest climb ridden', unit: '%', better: 'more', ends: [2, 15] },
 } as const satisfies Record<string, CriterionWords>;
 export type FactCriterion = keyof typeof FACT_CRITERIA;

@@ -38,6 +38,10 @@ export const EXPERIENCE_SCALES = {
     label: 'Steadiness',
     anchors: ['wanders or lifts a wheel', 'needs a firm hand at walking pace', 'steady with one hand'],
   },
+  rain: {
+    label: 'In rain',
+    anchors: ['plays up in a drizzle', 'takes a shower, dried afterwards', 'works through a wet day'],
+  },
   comfort: {
     label: 'Comfort over a day',
     anchors: ['glad to get off after an hour', 'good for a morning', 'good for the whole round'],
