@@ -1,6 +1,4 @@
 import {
-  assessRiddenClaim,
-  byClaimedWay,
   DECIDING_FIGURES,
   figureVocabulary,
   pairSentences,
@@ -9,7 +7,6 @@ import {
 } from '@ebrix/core/compare';
 import { criterionWords } from '@ebrix/core/decision';
 import { EXPERIENCE_KEYS, EXPERIENCE_SCALES, summariseRatings } from '@ebrix/core/experience';
-import { EFFORTS } from '@ebrix/core/ride-model';
 import { convertUnitDifference, displayUnit } from '@ebrix/core/units';
 import type { PairDto } from '@ebrix/contract';
 import type { ReportData, SetupOfReport } from './report-data.js';
@@ -187,59 +184,6 @@ export function money({ setups }: ReportData): Block[] {
         ? [{ kind: 'list', items: payback.map(({ words }) => `${name}: ${words}`) } as const]
         : []),
     ]),
-  ];
-}
-
-const CLAIMS = [
-  { key: 'rangeKm', label: 'Range', unit: 'km', figure: 'rangeToCutoff' },
-  { key: 'speedKmh', label: 'Speed', unit: 'km/h', figure: 'twoWayTopSpeed' },
-] as const;
-
-/** How it was ridden, as a claim or a run says it. */
-function wayText(way: keyof typeof EFFORTS | null): string {
-  return way === null ? 'way of riding not written down' : EFFORTS[way].label.toLowerCase();
-}
-
-const CLAIM_WORDS = { met: 'met', 'not-met': 'not met', 'cannot-tell': 'cannot tell' } as const;
-
-export function claims({ setups, runs: all, system }: ReportData): Block[] {
-  const rows = setups.flatMap(({ letter, name, revision }) => {
-    const ridden = all.flatMap(({ letter: of, run }) =>
-      of === letter && run.exclusion === null && !run.isSimulated ? [run] : [],
-    );
-    return [revision.parts.kit, ...revision.parts.packs].flatMap((part) =>
-      CLAIMS.flatMap(({ key, label, unit, figure }): string[][] => {
-        const claimed = part?.claims?.[key] ?? null;
-        if (!part?.claims || claimed === null) return [];
-        const start = [`${letter} ${name}: ${part.name}`, label, writeQuantity(claimed, unit, system)];
-        const { way: said } = part.claims;
-        const measured = ridden.filter((run) => figureOf(run, figure));
-        const found = byClaimedWay(measured, said).flatMap(({ way, own }): string[][] => {
-          const outcome = assessRiddenClaim(
-            claimed,
-            true,
-            own.map((run) => ({ ...figureOf(run, figure)!, outing: run.outing.id })),
-          );
-          if (!outcome.ok) return [];
-          const { lower, upper, runs: number, verdict } = outcome.value;
-          const span = `${writeQuantity(lower, unit, system)} to ${writeQuantity(upper, unit, system)} in ${count(number, 'run')}, ${wayText(way)}`;
-          return [[...start, span, CLAIM_WORDS[verdict]]];
-        });
-        if (found.length > 0) return found;
-        const not = said === null ? 'not measured in this trial' : `not measured in this trial ${wayText(said)}`;
-        return [[...start, not, '–']];
-      }),
-    );
-  });
-  if (rows.length === 0) return [text('No claims of sellers are written down for these setups.')];
-  return [
-    {
-      kind: 'table',
-      caption: 'Claims of sellers beside what was found, ridden as they say where they say it',
-      head: ['Of', 'What', 'Claimed', 'Found', 'Claim'],
-      rows,
-      numeric: [2],
-    },
   ];
 }
 

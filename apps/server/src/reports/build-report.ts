@@ -1,5 +1,6 @@
 import type { ReportSection } from '@ebrix/contract';
-import { answer, claims, felt, money, uses, verdictBlocks } from './answer-sections.js';
+import { answer, felt, money, uses, verdictBlocks } from './answer-sections.js';
+import { claims } from './claims-section.js';
 import { cautions, checks, figures, limits, methods, ridden, runs, setupBlocks } from './evidence-sections.js';
 import { life } from './life-section.js';
 import { ownWords } from './render-report.js';

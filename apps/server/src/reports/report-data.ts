@@ -6,6 +6,7 @@ import type {
   Life,
   Outing,
   RatingDto,
+  RepeatedFigure,
   ReportSpec,
   RevisionDetail,
   RunSummary,
@@ -32,6 +33,8 @@ export interface ReportData {
   readonly methods: readonly { readonly name: string; readonly version: string; readonly runs: number }[];
   /** Faults by kit over all that was fitted, the kits of this report only. */
   readonly kitRates: readonly FaultRate[];
+  /** The day it is made on. */
+  readonly today: string;
   /** What is in this installation was made up. */
   readonly isMadeUp: boolean;
 }
@@ -42,6 +45,8 @@ export interface SetupOfReport {
   readonly checks: readonly Check[];
   readonly costs: SetupCosts;
   readonly life: Life;
+  /** Figures of all its runs, those beside this trial too. */
+  readonly repeated: readonly RepeatedFigure[];
   readonly fittingHours: number | null;
   readonly difficulty: number | null;
   readonly photos: readonly { readonly caption: string; readonly data: string }[];

@@ -6,6 +6,7 @@ import { FittingModule } from '../fitting/fitting.module.js';
 import { LogbookModule } from '../logbook/logbook.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { PhotoModule } from '../photos/photo.module.js';
+import { RunModule } from '../runs/run.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { TrialModule } from '../trials/trial.module.js';
 import { ReportController } from './report.controller.js';
@@ -20,6 +21,7 @@ import { ReportService } from './report.service.js';
     LogbookModule,
     OutingModule,
     PhotoModule,
+    RunModule,
     SetupModule,
     TrialModule,
   ],

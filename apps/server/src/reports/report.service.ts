@@ -18,6 +18,7 @@ import { LifeService } from '../logbook/life.service.js';
 import { OutingRepository } from '../outings/outing.repository.js';
 import { PhotoRepository } from '../photos/photo.repository.js';
 import { toFacts } from '../setups/revision-facts.js';
+import { RunService } from '../runs/run.service.js';
 import { SetupService } from '../setups/setup.service.js';
 import { TrialService } from '../trials/trial.service.js';
 import { buildReport } from './build-report.js';
@@ -48,6 +49,7 @@ export class ReportService {
     private readonly outings: OutingRepository,
     private readonly photos: PhotoRepository,
     private readonly lives: LifeService,
+    private readonly runs: RunService,
     private readonly clock: Clock,
   ) {}
 
@@ -136,6 +138,7 @@ export class ReportService {
       ratings,
       methods,
       kitRates: await this.kitRates(setups),
+      today: this.clock.now().toISOString().slice(0, 10),
       isMadeUp,
     };
   }
@@ -173,6 +176,7 @@ export class ReportService {
         checks: checkSetup(toFacts(revision), revision.marks),
         costs: costs[k]!,
         life: await this.lives.ofSetup(setupId),
+        repeated: await this.runs.figuresOfSetup(setupId),
         fittingHours: elapsedS > 0 ? elapsedS / 3600 : null,
         difficulty: record?.ratedDifficulty ?? null,
         photos,

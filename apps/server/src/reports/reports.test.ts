@@ -1,4 +1,4 @@
-import type { Report, ReportSpec, SetupDetail, Trial } from '@ebrix/contract';
+import type { Part, Report, ReportSpec, SetupDetail, Trial } from '@ebrix/contract';
 import { REPORT_SECTIONS, reportSchema } from '@ebrix/contract';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
@@ -8,12 +8,26 @@ import { makeRideCsv } from '../testing/make-ride.js';
 import { changesBetween, type Section } from './report-model.js';
 import { ownWords, renderReport } from './render-report.js';
 
+/** What the server adds to a part. */
+const NOT_TYPED = new Set(['id', 'version', 'createdAt', 'updatedAt', 'archivedAt', 'usedBy', 'uses', 'photoCount']);
+
 let server: TestApp;
 let bench: Bench;
 let trial: Trial;
 let thrifty: SetupDetail;
 beforeAll(async () => {
   ({ server, bench } = await startTestBench());
+  // A revision keeps its parts as they were when it was made.
+  const claimed = async (part: 'kit' | 'pack', claims: object): Promise<void> => {
+    const { id, version, archivedAt: _, ...rest } = bench[part] as Part & Record<string, unknown>;
+    const input = Object.fromEntries(Object.entries(rest).filter(([key]) => !NOT_TYPED.has(key)));
+    await server.api
+      .put(`/api/bench/${part}s/${id}`)
+      .send({ ...input, version, claims })
+      .expect(200);
+  };
+  await claimed('kit', { massKg: 3.2, powerW: 250, payloadKg: 20, rangeKm: 60, way: 'light' });
+  await claimed('pack', { massKg: 3.5, chargeTimeH: 4, cycles: 800, warrantyMonths: 24 });
   thrifty = await bench.addSetup('Thrifty <b>hub</b>');
   const thirsty = await bench.addSetup('Thirsty');
   for (const [k, current] of [5.0, 5.1].entries()) await bench.addRun(makeRideCsv({ current, salt: k }), thrifty);
@@ -132,6 +146,24 @@ describe('a report', () => {
     expect(html).toContain('It just &lt;b&gt;starts&lt;/b&gt;.');
     expect(html).toContain('Bram Tellow');
     expect(await preview(spec({ ...section, form: 'public' }))).not.toContain('Bram Tellow');
+  });
+
+  it('sets every claim of a seller beside what was found, or says what it needs', async () => {
+    const html = await preview(spec({ parts: [{ kind: 'section', section: 'claims' }] }));
+    const rows = html
+      .split('<tr>')
+      .map((row) => [...row.matchAll(/<t[dh][^>]*>([^<]*)</g)].map(([, cell]) => cell!))
+      .filter(([of]) => of?.startsWith('A '));
+    const found = new Map(rows.map(([of, what, , text, claim]) => [`${of!.split(': ')[1]} ${what}`, [text, claim]]));
+    expect(found.get('Corvane R2 Mass')).toEqual(['4 kg on the scale', 'not met']);
+    expect(found.get('Fennock 52 Mass')).toEqual(['3.5 kg on the scale', 'met']);
+    expect(found.get('Corvane R2 Power')).toEqual(['needs two climbs with a log', '–']);
+    expect(found.get('Corvane R2 Payload')).toEqual(['no run with its payload written down', '–']);
+    expect(found.get('Corvane R2 Range')![0]).toMatch(/^not measured in this trial /);
+    expect(found.get('Fennock 52 Charge time')).toEqual(['needs two battery tests with a charge', '–']);
+    expect(found.get('Fennock 52 Full cycles')![0]).toMatch(/needs two battery tests/);
+    // Fitted on 2025-05-01, one fault in August.
+    expect(found.get('Fennock 52 Warranty, months')![0]).toMatch(/^one fault within it so far; it .* 2027-05-01$/);
   });
 
   it('leaves names of people out of the public one unless ticked', async () => {

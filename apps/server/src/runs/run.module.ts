@@ -39,6 +39,7 @@ import { StripService } from './strip.service.js';
     ReanalysisService,
   ],
   exports: [
+    RunService,
     LearnedReadingsRepository,
     SplitService,
     RunRepository,
