@@ -114,22 +114,10 @@ export class EntryRepository {
     return lives;
   }
 
-  /** Moves with every committed change of any entry. */
-  async change(): Promise<string> {
-    const [row] = await this.database('logbook_change').select<{ n: string }[]>('n');
-    return row?.n ?? '';
-  }
-
   /** By subject a mark that changes whenever its entries do. */
   async stamps(): Promise<Map<string, string>> {
-    const rows = await this.database('log_entry')
-      .select<{ subject: string; count: number; versions: number; last: string }[]>(
-        this.database.raw(
-          'coalesce(setup_id, bike_id, conversion_id) as subject, count(*)::int as count, sum(version)::int as versions, max(updated_at)::text as last',
-        ),
-      )
-      .groupByRaw('1');
-    return new Map(rows.map(({ subject, count, versions, last }) => [subject, `${count} ${versions} ${last}`]));
+    const rows = await this.database('logbook_change').select<{ subject: string; n: string }[]>('subject', 'n');
+    return new Map(rows.map(({ subject, n }) => [subject, n]));
   }
 
   private select(): Knex.QueryBuilder {

@@ -56,7 +56,6 @@ const OF_SETUP = { isOutOfSight: false, fittedOn: null, told: null } as const;
 export class LifeService {
   private readonly kept = new Map<string, { readonly stamp: string; readonly known: Known }>();
   private lastAll: Promise<unknown> = Promise.resolve();
-  private entryStamps: { readonly change: string; readonly of: ReadonlyMap<string, string> } | undefined;
 
   constructor(
     private readonly entries: EntryRepository,
@@ -155,16 +154,9 @@ export class LifeService {
     ].filter(({ life, kit }) => kit !== undefined && (life.km > 0 || life.points.length > 0 || life.faults.length > 0));
   }
 
-  /** Read anew only after something was stored: it goes through all entries. */
-  private async stampsOfEntries(): Promise<ReadonlyMap<string, string>> {
-    const change = await this.entries.change();
-    if (this.entryStamps?.change !== change) this.entryStamps = { change, of: await this.entries.stamps() };
-    return this.entryStamps.of;
-  }
-
   private async knownSetups(setups: readonly StoredSetup[]): Promise<Known[]> {
     const [stamps, rideStamps, settings] = await Promise.all([
-      this.stampsOfEntries(),
+      this.entries.stamps(),
       this.ridden.stamps(),
       this.settings.get(),
     ]);
@@ -237,7 +229,7 @@ export class LifeService {
   }
 
   private async knownConversions(conversions: readonly Conversion[]): Promise<Known[]> {
-    const [stamps, settings] = await Promise.all([this.stampsOfEntries(), this.settings.get()]);
+    const [stamps, settings] = await Promise.all([this.entries.stamps(), this.settings.get()]);
     const stampOf = ({ id, version }: Conversion): string =>
       [this.today(), settings.version, version, stamps.get(id)].join('|');
     return this.inPieces('conversion', conversions, stampOf, (conversion, own) =>

@@ -28,13 +28,25 @@ export async function up(knex: Knex): Promise<void> {
     create index log_entry_setup on log_entry (setup_id, day desc, id desc) where setup_id is not null;
     create index log_entry_bike on log_entry (bike_id, day desc, id desc) where bike_id is not null;
     create index log_entry_conversion on log_entry (conversion_id, day desc, id desc) where conversion_id is not null;
-    -- One number that moves with every committed change of entries: what was worked out from them stays until it does.
-    create table logbook_change (is_only boolean primary key default true check (is_only), n bigint not null default 0);
-    insert into logbook_change default values;
+    -- By subject a number that moves with every change of its entries: what was worked out from them stays until it does.
+    create table logbook_change (subject uuid primary key, n bigint not null);
     create function count_logbook_change() returns trigger language plpgsql as $$
-      begin update logbook_change set n = n + 1; return null; end $$;
-    create trigger log_entry_changed after insert or update or delete on log_entry
-      for each statement execute function count_logbook_change();
+      begin
+        -- One writer at a time: two that touch the same subjects in turn would wait for each other.
+        perform pg_advisory_xact_lock(4180002);
+        insert into logbook_change
+          select distinct coalesce(setup_id, bike_id, conversion_id), 1 from changed
+          on conflict (subject) do update set n = logbook_change.n + 1;
+        return null;
+      end $$;
+    create trigger log_entry_added after insert on log_entry
+      referencing new table as changed for each statement execute function count_logbook_change();
+    create trigger log_entry_left after delete on log_entry
+      referencing old table as changed for each statement execute function count_logbook_change();
+    create trigger log_entry_moved_from after update on log_entry
+      referencing old table as changed for each statement execute function count_logbook_change();
+    create trigger log_entry_moved_to after update on log_entry
+      referencing new table as changed for each statement execute function count_logbook_change();
     alter table photo add column log_entry_id uuid references log_entry on delete cascade;
     alter table photo drop constraint photo_check;
     alter table photo add constraint photo_owner

@@ -16,7 +16,7 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0014-report': 'e34a0f68d7296cde9f586028384474f2ec9ab99c70c27c190735ef0d7cee5fbc',
   '0015-elsewhere': '1e3b0debe49dbb8c54d6dd5d4c60c141d46384d4c88514a86ce05ed3c8b896ed',
   '0016-forecast': '44f6c51d34b20b5230a0c6235a0d609d0e7d11e022b2848901f5df912a30d2ad',
-  '0017-logbook': '0c8861322a069f8a62a97ffaee8670557cbc08f511f2aa7964b36762fe06209d',
+  '0017-logbook': 'b8ba2133bb31414917f364e109abfbb07eea4088a39c1740b41eefeaa4d8e3d1',
   '0018-accounts': '396aa32b0ab122fa949f9fd387753f10b02509a48c816f0118cfce82709a9540',
   '0019-trash': '0235937aaca2ace47f66fe66d0d2c91d65d3c065672d00e6b48adfab1b174f1d',
 };
