@@ -89,7 +89,8 @@ function canWrite(folder) {
 }
 
 /** The cluster's folder: under the data folder, or elsewhere when the database's user cannot reach that one. */
-function chooseFolder(dataFolder) {
+/** Where the cluster of a data folder lies, or will. */
+export function chooseFolder(dataFolder) {
   const short = createHash('sha256').update(dataFolder).digest('hex').slice(0, 10);
   const places = [
     join(dataFolder, 'pg'),
