@@ -1,7 +1,9 @@
 import { createRequire } from 'node:module';
 import { root } from '../say.mjs';
 
-const { WebSocket } = createRequire(`${root}/apps/server/`)('ws');
+const require = createRequire(`${root}/apps/server/`);
+/** WebSocket.OPEN */
+const OPEN = 1;
 const TICK_MS = 20;
 /** A line that was lost on its way is sent again after so long. */
 const AGAIN_MS = 3000;
@@ -35,7 +37,7 @@ export class PlainBox {
   #tick() {
     this.made++;
     if (!this.#socket) this.#open();
-    if (this.#socket.readyState !== WebSocket.OPEN) return;
+    if (this.#socket.readyState !== OPEN) return;
     if (this.#sent > this.acknowledged + 1 && Date.now() - this.#sentAt > AGAIN_MS) this.#sent = this.acknowledged + 1;
     while (this.#sent < this.made) {
       const n = this.#sent++;
@@ -45,6 +47,8 @@ export class PlainBox {
   }
 
   #open() {
+    // Not before the packages are installed.
+    const { WebSocket } = require('ws');
     const socket = new WebSocket(`${this.urlOf().replace('http', 'ws')}/api/logger/stream`);
     this.#socket = socket;
     socket.on('error', () => undefined);
