@@ -12,6 +12,7 @@ import { ChangeNotifications } from './database/change-notifications.js';
 import { BackupService } from './upkeep/backup.service.js';
 import { requireSafeHost, shareWhenClosed } from './sharing.js';
 import { JobWorkers } from './jobs/job-workers.js';
+import { LiveExchange } from './loggers/live-exchange.js';
 import { ReliabilityService } from './logbook/reliability.service.js';
 
 const config = readConfig(process.env);
@@ -26,6 +27,7 @@ app.useLogger(app.get(Logger));
 surviveDatabaseLoss();
 configureApp(app, config.EBRIX_WEB);
 await app.get(ChangeNotifications).listen();
+app.get(LiveExchange).start();
 await app.get(JobWorkers).start(Math.max(1, Math.min(4, availableParallelism())));
 await app.listen(config.PORT, config.HOST);
 if (config.EBRIX_DEMO === 'yes') await app.get(DemoService).beginIfWanted();

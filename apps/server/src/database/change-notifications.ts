@@ -3,8 +3,8 @@ import pg from 'pg';
 import { filter, map, Subject, type Observable } from 'rxjs';
 import { CONFIG, type Config } from '../common/config.js';
 
-/** Names of the PostgreSQL notifications that carry the id of what changed. */
-export const CHANGE_CHANNELS = { import: 'ebrix_import', ride: 'ebrix_ride' } as const;
+/** Names of the PostgreSQL notifications that carry the id of what changed; `live`: what loggers send, from server to server. */
+export const CHANGE_CHANNELS = { import: 'ebrix_import', ride: 'ebrix_ride', live: 'ebrix_live' } as const;
 export type ChangeChannel = (typeof CHANGE_CHANNELS)[keyof typeof CHANGE_CHANNELS];
 
 const RECONNECT_MS = 2000;

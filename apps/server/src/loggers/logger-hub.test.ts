@@ -1,6 +1,7 @@
 import type { LoggerHello } from '@ebrix/core/logger';
 import type { LoggerSecrets } from './logger-secrets.js';
 import { LoggerHub } from './logger-hub.js';
+import { SessionsElsewhere, tellSession, toldSessionSchema } from './sessions-elsewhere.js';
 import type { Chunk, SessionRepository, StoredSession } from './session.repository.js';
 
 const HELLO = {
@@ -51,13 +52,15 @@ class FakeSessions {
 
 let sessions: FakeSessions;
 let hub: LoggerHub;
+let elsewhere: SessionsElsewhere;
 let nowMs: number;
 beforeEach(() => {
   sessions = new FakeSessions();
   nowMs = 1_000_000;
-  hub = new LoggerHub(sessions as unknown as SessionRepository, { now: () => new Date(nowMs) }, {
-    require: () => Promise.resolve(),
-  } as unknown as LoggerSecrets);
+  const clock = { now: () => new Date(nowMs) };
+  elsewhere = new SessionsElsewhere(clock);
+  const secrets = { require: () => Promise.resolve() } as unknown as LoggerSecrets;
+  hub = new LoggerHub(sessions as unknown as SessionRepository, clock, secrets, elsewhere);
 });
 afterEach(() => hub.onApplicationShutdown());
 const take = (session: Awaited<ReturnType<typeof hub.open>>, ...numbers: number[]): void => {
@@ -311,5 +314,73 @@ describe('a sensor that falls silent', () => {
     expect(session.silentSensors()).toEqual([{ name: 'motorTemperature', silentS: 31 }]);
     send(37, 90);
     expect(session.silentSensors()).toEqual([]);
+  });
+});
+
+describe('a logger that sends to another server of the same database', () => {
+  const ID = '01890a5d-ac96-774b-bcce-b302099a8057';
+  const LOGGER = '01890a5d-ac96-774b-bcce-b302099a8058';
+  const HOUR_MS = 3600_000;
+  /** The other server, whose clock goes an hour ahead. */
+  let theirs: LoggerHub;
+  let theirSessions: FakeSessions;
+  beforeEach(() => {
+    const clock = { now: () => new Date(nowMs + HOUR_MS) };
+    theirSessions = new FakeSessions();
+    const named = { id: LOGGER, name: 'Box 1' };
+    theirSessions.findLogger = () => Promise.resolve(named);
+    const { open } = theirSessions;
+    theirSessions.open = async (id, hello) => ({ ...(await open(id, hello)), loggerId: LOGGER });
+    const secrets = { require: () => Promise.resolve() } as unknown as LoggerSecrets;
+    theirs = new LoggerHub(theirSessions as unknown as SessionRepository, clock, secrets, new SessionsElsewhere(clock));
+  });
+  afterEach(() => theirs.onApplicationShutdown());
+  const takeThere = (session: Awaited<ReturnType<typeof hub.open>>, ...numbers: number[]): void => {
+    for (const n of numbers) theirs.take(session, { n, t: n / 10, values: [20, 50] });
+  };
+  const tell = (): void =>
+    elsewhere.hear(
+      theirs
+        .heardLately()
+        .map((session) => tellSession(session, nowMs + HOUR_MS))
+        .map((told) => toldSessionSchema.parse(JSON.parse(JSON.stringify(told)))),
+    );
+
+  it('is seen here with its readings and how long ago they came, until its server is silent', async () => {
+    const session = await theirs.open({ ...HELLO, session: ID });
+    session.connections = 1;
+    takeThere(session, 0, 1, 3);
+    expect(hub.find(ID)).toBeUndefined();
+    nowMs += 2000;
+    tell();
+    const seen = hub.find(ID)!;
+    expect([seen.isConnected, seen.samples, seen.missing, seen.pace]).toEqual([true, 3, 1, 1]);
+    expect(Object.fromEntries(seen.values)).toEqual({ speed: 20, voltage: 50 });
+    expect(nowMs - seen.lastSeenAt.getTime()).toBe(2000);
+    expect(seen.newest!.t).toBeCloseTo(0.3);
+    expect(seen.toDto()).toMatchObject({ id: ID, logger: { name: 'Box 1' }, samples: 3, badLines: [] });
+    expect(hub.sendingOf(LOGGER)?.id).toBe(ID);
+    nowMs += 10_001;
+    expect([hub.find(ID), hub.sendingOf(LOGGER)]).toEqual([undefined, undefined]);
+  });
+
+  it('that moves is seen where it was heard last, and goes on with the numbers that the other one stored', async () => {
+    const here = await hub.open({ ...HELLO, session: ID });
+    take(here, 0, 1);
+    await hub.flush();
+    nowMs += 1000;
+    const there = await theirs.open({ ...HELLO, session: ID });
+    takeThere(there, 2, 3);
+    await theirs.flush();
+    tell();
+    expect(hub.find(ID)!.newest!.t).toBeCloseTo(0.3);
+    // One database: what the other stored is there.
+    sessions.numbers.push(...theirSessions.numbers);
+    nowMs += 60_000;
+    const back = await hub.open({ ...HELLO, session: ID });
+    take(back, 3, 4);
+    expect(back.duplicates).toBe(1);
+    expect(back.ledger.resumeFrom).toBe(5);
+    expect(hub.find(ID)!.newest!.t).toBeCloseTo(0.4);
   });
 });

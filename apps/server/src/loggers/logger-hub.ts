@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Subject } from 'rxjs';
 import { channelDefinition, type ChannelName } from '@ebrix/core/logs';
@@ -9,6 +10,8 @@ import { LoggerSecrets } from './logger-secrets.js';
 import { LineWriter } from './line-writer.js';
 import { OpenSession } from './open-session.js';
 import { SessionRepository } from './session.repository.js';
+import type { SessionView } from './session-view.js';
+import { SessionsElsewhere } from './sessions-elsewhere.js';
 
 /** Lines lie in memory no longer than this before they are on disk. */
 const FLUSH_MS = 250;
@@ -16,6 +19,8 @@ const FLUSH_MS = 250;
 const SENDING_MS = 15_000;
 /** A session that nobody speaks of any more leaves memory; a logger that comes back finds it in the database. */
 const FORGET_MS = 3600_000;
+/** Others are told of a logger until it was silent for so long. */
+const TOLD_FOR_MS = 60_000;
 
 /** A line that was sent late, from before what is shown now, is stored but not shown. */
 const LATE_S = 1;
@@ -50,6 +55,7 @@ export class LoggerHub implements OnApplicationShutdown {
     private readonly repository: SessionRepository,
     private readonly clock: Clock,
     private readonly secrets: LoggerSecrets,
+    private readonly elsewhere: SessionsElsewhere,
   ) {
     this.lines = new LineWriter(repository, clock, this.sessions);
   }
@@ -89,7 +95,9 @@ export class LoggerHub implements OnApplicationShutdown {
   private async load(loggerId: string, hello: LoggerHello): Promise<OpenSession> {
     const stored = await this.repository.open(loggerId, hello);
     const known = this.sessions.get(stored.id);
-    if (known) return known;
+    // A logger that comes back from another server: what that one stored is not known here.
+    const isBehind = known && known.connections === 0 && known.pending.length === 0 && this.elsewhere.hadIt(known.id);
+    if (known && !isBehind) return known;
     const session = new OpenSession(stored, { ...hello, ...stored.hello }, await this.repository.rangesOf(stored.id));
     const last = await this.repository.lastArrival(stored.id);
     if (last) session.arrivals.resume(last.loggerS, last.arrivedS);
@@ -98,17 +106,34 @@ export class LoggerHub implements OnApplicationShutdown {
     return session;
   }
 
-  find(sessionId: string): OpenSession | undefined {
-    return this.sessions.get(sessionId);
+  /** Here or with another server: where its logger was heard last. */
+  find(sessionId: string): SessionView | undefined {
+    return newestOf([this.sessions.get(sessionId), this.elsewhere.find(sessionId)]);
   }
 
   /** The session in which a logger sends now: heard within the last seconds, and not ended. */
-  sendingOf(loggerId: string): OpenSession | undefined {
+  sendingOf(loggerId: string): SessionView | undefined {
     const since = this.clock.now().getTime() - SENDING_MS;
-    const own = [...this.sessions.values()].filter(
-      (session) => session.stored.loggerId === loggerId && !session.isEnded && session.lastSeenAt.getTime() > since,
+    const own = [...this.sessions.values()].filter((session) => session.loggerId === loggerId);
+    return newestOf(
+      [...own, ...this.elsewhere.ofLogger(loggerId)].filter(
+        (session) => !session.isEnded && session.lastSeenAt.getTime() > since,
+      ),
     );
-    return own.sort((a, b) => b.lastSeenAt.getTime() - a.lastSeenAt.getTime())[0];
+  }
+
+  /** Sessions here that others may want to know of. */
+  heardLately(): SessionView[] {
+    const since = this.clock.now().getTime() - TOLD_FOR_MS;
+    return [...this.sessions.values()].filter(
+      ({ isConnected, lastSeenAt }) => isConnected || lastSeenAt.getTime() > since,
+    );
+  }
+
+  /** All that this server was sent is on disk; what another one was sent is after the time it takes to write. */
+  async settle(sessionId: string): Promise<void> {
+    await this.flush();
+    if (this.elsewhere.find(sessionId)) await sleep(2 * FLUSH_MS);
   }
 
   /** Takes one sample; it is on disk after the next flush. Fails: `busy` while too much waits for the database. */
@@ -206,6 +231,12 @@ export class LoggerHub implements OnApplicationShutdown {
     await this.lines.keepCounts();
     this.happened.complete();
   }
+}
+
+function newestOf(sessions: readonly (SessionView | undefined)[]): SessionView | undefined {
+  return sessions
+    .filter((session) => session !== undefined)
+    .sort((a, b) => b.lastSeenAt.getTime() - a.lastSeenAt.getTime())[0];
 }
 
 function toFieldUnit(name: ChannelName, value: number, unit: UnitName): number {

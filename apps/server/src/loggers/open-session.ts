@@ -2,19 +2,15 @@ import type { ChannelName } from '@ebrix/core/logs';
 import { ArrivalClock, SequenceLedger, type LoggerHello, type NumberRange } from '@ebrix/core/logger';
 import type { LoggerSession } from '@ebrix/contract';
 import { PendingLines } from './pending-lines.js';
+import type { Newest, SessionView } from './session-view.js';
 import type { StoredSession } from './session.repository.js';
 
 const BAD_LINES_KEPT = 20;
 /** A sensor that gave values gives one at least so often, those that are read now and then too. */
 const SENSOR_SILENT_S = 30;
 
-/** The newest readings of a session by their arrival; `t` is the logger's clock without its steps. */
-export interface Newest {
-  readonly t: number;
-  readonly arrivedMs: number;
-}
 /** What a connection sees of its session. */
-export class OpenSession {
+export class OpenSession implements SessionView {
   readonly ledger: SequenceLedger;
   readonly hello: LoggerHello;
   duplicates: number;
@@ -58,7 +54,22 @@ export class OpenSession {
     return this.stored.id;
   }
 
-  /** Channels that had values and have none any more, though the logger goes on: a sensor that came off, say. */
+  get loggerId(): string {
+    return this.stored.loggerId;
+  }
+  get isConnected(): boolean {
+    return this.connections > 0;
+  }
+  get samples(): number {
+    return this.ledger.count;
+  }
+  get missing(): number {
+    return this.ledger.missing();
+  }
+  get pace(): number {
+    return this.hello.pace;
+  }
+
   silentSensors(): { name: ChannelName; silentS: number }[] {
     return [...this.heardMs].flatMap(([name, heardMs]) => {
       const silentS = Math.round((this.lastSeenAt.getTime() - heardMs) / 1000);
@@ -80,15 +91,15 @@ export class OpenSession {
   toDto(): LoggerSession {
     return {
       id: this.id,
-      logger: { id: this.stored.loggerId, name: this.stored.loggerName },
+      logger: { id: this.loggerId, name: this.stored.loggerName },
       session: this.stored.name,
-      samples: this.ledger.count,
+      samples: this.samples,
       duplicates: this.duplicates,
       late: this.late,
       bad: this.bad,
-      missing: this.ledger.missing(),
+      missing: this.missing,
       lastSeenAt: this.lastSeenAt.toISOString(),
-      isConnected: this.connections > 0,
+      isConnected: this.isConnected,
       isEnded: this.isEnded,
       badLines: this.badLines,
     };

@@ -1,24 +1,22 @@
-import { execFile, spawn, type ChildProcess } from 'node:child_process';
+import { execFile, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import knex, { type Knex } from 'knex';
 import request from 'supertest';
-import WebSocket from 'ws';
 import type { ImportFile, Ride, RunDetail, SetupDetail } from '@ebrix/contract';
 import { makeBench, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
 import { freePort } from '../testing/free-port.js';
+import { PlainLogger } from '../testing/plain-logger.js';
+import { DIST, startProcess, untilTrue, wait } from '../testing/processes.js';
 
-/** The built server and the built logger as processes of their own, so that they can be killed. `npm test` builds them first. */
-const DIST = join(__dirname, '../../dist');
 const run = promisify(execFile);
 /** Every connection of the server's database is cut off at this moment. */
 const cutConnections = () =>
   admin.raw('select pg_terminate_backend(pid) from pg_stat_activity where datname = ? and pid <> pg_backend_pid()', [
     name,
   ]);
-const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 let admin: Knex;
 let databaseUrl: string;
@@ -31,27 +29,7 @@ const url = (): string => `http://127.0.0.1:${port}`;
 const api = () => request(url());
 
 async function start(): Promise<void> {
-  server = spawn(process.execPath, [join(DIST, 'main.js')], {
-    env: { PATH: process.env['PATH'], DATABASE_URL: databaseUrl, PORT: String(port), LOG_LEVEL: 'fatal' },
-    stdio: ['ignore', 'ignore', 'inherit'],
-  });
-  await untilTrue(
-    () =>
-      fetch(`${url()}/api/health`).then(
-        ({ ok }) => (ok ? true : undefined),
-        () => undefined,
-      ),
-    'the server answers',
-  );
-}
-async function untilTrue<T>(look: () => Promise<T | undefined>, what: string): Promise<T> {
-  const until = Date.now() + 90_000;
-  while (Date.now() < until) {
-    const found = await look();
-    if (found !== undefined) return found;
-    await wait(60);
-  }
-  throw new Error(`did not happen: ${what}`);
+  server = await startProcess('main.js', databaseUrl, port);
 }
 
 beforeAll(async () => {
@@ -107,60 +85,6 @@ const runOf = (id: string): Promise<RunDetail> =>
     return runId === null ? undefined : ((await api().get(`/api/runs/${runId}`).expect(200)).body as RunDetail);
   }, 'the run');
 
-/** A plain logger: 50 lines a second, keeps nothing, and connects again when it is cut off. */
-class PlainLogger {
-  /** Numbers that went out over an open line, and those that could not. */
-  readonly sent: number[] = [];
-  readonly unsent: number[] = [];
-  acknowledged = -1;
-  private next = 0;
-  private socket: WebSocket | undefined;
-  private readonly timer: NodeJS.Timeout;
-  private static readonly all: PlainLogger[] = [];
-  static stopAll(): void {
-    for (const logger of PlainLogger.all.splice(0)) logger.stop();
-  }
-  constructor(
-    private readonly loggerId: string,
-    private readonly session: string,
-  ) {
-    PlainLogger.all.push(this);
-    this.timer = setInterval(() => this.tick(), 20);
-  }
-  private tick(): void {
-    if (!this.socket) this.open();
-    const n = this.next++;
-    const isOpen = this.socket!.readyState === WebSocket.OPEN;
-    (isOpen ? this.sent : this.unsent).push(n);
-    if (isOpen) this.socket!.send(`${JSON.stringify([n, n / 50, 20, n / 9, 50 - n / 1e4, 5])}\n`);
-  }
-  private open(): void {
-    const socket = new WebSocket(`${url().replace('http', 'ws')}/api/logger/stream`);
-    this.socket = socket;
-    socket.on('error', () => undefined);
-    socket.on('close', () => (this.socket = undefined));
-    socket.on('open', () =>
-      socket.send(
-        `${JSON.stringify({ hello: { protocol: 1, logger: this.loggerId, session: this.session, channels: ['speed', 'distance', 'voltage', 'current'] } })}\n`,
-      ),
-    );
-    socket.on('message', (data: Buffer) => {
-      for (const line of data.toString().split('\n').filter(Boolean)) {
-        const { ack } = JSON.parse(line) as { ack?: number };
-        if (ack !== undefined) this.acknowledged = Math.max(this.acknowledged, ack);
-      }
-    });
-  }
-  /** Waits until so many further lines are known to be on disk. */
-  untilAcknowledged(more: number): Promise<boolean> {
-    const goal = this.acknowledged + more;
-    return untilTrue(() => Promise.resolve(this.acknowledged >= goal || undefined), `${more} lines acknowledged`);
-  }
-  stop(): void {
-    clearInterval(this.timer);
-    this.socket?.close();
-  }
-}
 async function storedNumbers(session: string): Promise<Set<number>> {
   const database = knex({ client: 'pg', connection: databaseUrl, pool: { min: 0, max: 1 } });
   try {
@@ -190,7 +114,7 @@ describe('in mid-run', () => {
   it('the server killed with -9 loses no line that it had acknowledged, and the run goes on', async () => {
     const box = await newLogger();
     const ride = await armed(box.id);
-    const logger = new PlainLogger(box.id, 'killed');
+    const logger = new PlainLogger(url(), box.id, 'killed');
     await running(ride.id);
     await logger.untilAcknowledged(100);
     server.kill('SIGKILL');
@@ -216,7 +140,7 @@ describe('in mid-run', () => {
 
   it('the database away for a while loses no line', async () => {
     const box = await newLogger();
-    const logger = new PlainLogger(box.id, 'away');
+    const logger = new PlainLogger(url(), box.id, 'away');
     const ride = await armed(box.id);
     await running(ride.id);
     await logger.untilAcknowledged(20);

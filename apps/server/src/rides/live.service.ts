@@ -139,9 +139,9 @@ export class LiveService implements OnApplicationBootstrap {
       }),
       silentSensors,
       silentS: session ? Math.round((this.clock.now().getTime() - session.lastSeenAt.getTime()) / 1000) : null,
-      isConnected: session !== undefined && session.connections > 0,
-      samples: session?.ledger.count ?? 0,
-      missing: session?.ledger.missing() ?? 0,
+      isConnected: session?.isConnected ?? false,
+      samples: session?.samples ?? 0,
+      missing: session?.missing ?? 0,
       bad: session?.bad ?? 0,
       stops: stopConditions(ride.limits, {
         ...reading('motorC', values.get('motorTemperature')),

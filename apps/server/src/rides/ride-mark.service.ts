@@ -44,8 +44,7 @@ export class RideMarkService {
   /** Seconds of the logger in one of the wall clock: 1 but for simulated rides. */
   private async paceOf({ sessionId }: StoredRide): Promise<number> {
     if (sessionId === null) return 1;
-    const { hello } = this.hub.find(sessionId) ?? (await this.sessions.find({ 's.id': sessionId })) ?? {};
-    return hello?.pace ?? 1;
+    return this.hub.find(sessionId)?.pace ?? (await this.sessions.find({ 's.id': sessionId }))?.hello.pace ?? 1;
   }
 
   async undoMark(id: string, markId: string, isUndone: boolean): Promise<Ride> {

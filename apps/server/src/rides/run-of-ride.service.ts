@@ -44,7 +44,7 @@ export class RunOfRideService {
 
   /** Makes a run of the ride: of the logger's lines where there are some, else of what was written down. */
   async make(ride: StoredRide): Promise<void> {
-    await this.hub.flush();
+    if (ride.sessionId !== null) await this.hub.settle(ride.sessionId);
     const log = await this.logOf(ride);
     await this.database.transaction((transaction) => this.makeWithin(ride.id, log, transaction));
   }
