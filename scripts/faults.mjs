@@ -8,21 +8,26 @@ import { buildChanged } from './lib/build.mjs';
 import { fillDisk, mountSmallDisk, unmountDisk } from './lib/faults/disk.mjs';
 import { Installation, until, wait } from './lib/faults/installation.mjs';
 import { PlainBox } from './lib/faults/plain-box.mjs';
+import { tryFiles } from './lib/faults/try-files.mjs';
 import { installPackages } from './lib/install.mjs';
 import { chooseFolder, freePort, startThrowawayPostgres } from './lib/postgres.mjs';
 import { refuse, root, runScript, say } from './lib/say.mjs';
 
 /**
- * Bad luck, many times over: npm run faults -- --times 200 --seed 1
+ * Bad luck, many times over: npm run faults -- --times 200 --seed 1 --minutes 10
  * Ebrix is started as a person does, on a folder of its own, with three loggers running and files and backups coming in; it is killed in every
  * way there is and must come back by itself. Counted: acknowledged lines that are lost or doubled, files half taken in, backups half made,
- * starts that needed a hand. Anything but nought fails.
+ * starts that needed a hand; then hostile files of every kind that is read: answers later than 15 s, answers that are faults, pages that hang.
+ * Anything but nought fails.
  */
 const argument = (name, otherwise) => {
   const at = process.argv.indexOf(`--${name}`);
   return at < 0 ? otherwise : Number(process.argv[at + 1]);
 };
 const times = argument('times', 40);
+/** Hostile files go on for so long, and never fewer than these. */
+const minutes = argument('minutes', 0);
+const HOSTILE_AT_LEAST = 90;
 const random = seeded(argument('seed', 1));
 const counts = { faults: {}, lost: 0, doubled: 0, lines: 0, halfImports: 0, halfBackups: 0, needAHand: 0 };
 const require = createRequire(`${root}/apps/server/`);
@@ -69,6 +74,8 @@ async function faultsOfOne(number) {
     if (!isAllIn) say('Not every line was acknowledged in the end.');
     boxes.forEach((box) => box.stop());
     await count(installation, boxes, files);
+    const end = Date.now() + minutes * 60_000;
+    counts.hostile = await tryFiles(installation.url, random, (sent) => sent >= HOSTILE_AT_LEAST && Date.now() > end);
     await installation.stop();
   } finally {
     installation.killAll();
@@ -270,6 +277,8 @@ await runScript(async () => {
   await killedMigrations(few);
   say(`\n${JSON.stringify(counts, null, 2)}`);
   const { lost, doubled, halfImports, halfBackups, needAHand } = counts;
-  if (lost + doubled + halfImports + halfBackups + needAHand > 0) refuse('Not all of it is nought.');
+  const { slow, faults, slowPages } = counts.hostile;
+  const bad = lost + doubled + halfImports + halfBackups + needAHand + slow + faults + slowPages;
+  if (bad > 0) refuse('Not all of it is nought.');
   if (counts.lines === 0) refuse('No line was acknowledged: nothing was tried.');
 });

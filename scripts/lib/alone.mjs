@@ -18,7 +18,7 @@ export function alone(work) {
 
 function takeLock() {
   const until = Date.now() + PATIENCE_MS;
-  for (let isToldOf = false; ; ) {
+  for (let isToldOf = false; ;) {
     try {
       writeFileSync(LOCK, JSON.stringify({ pid: process.pid }), { flag: 'wx' });
       return;

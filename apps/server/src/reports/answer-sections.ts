@@ -11,7 +11,7 @@ import { convertUnitDifference, displayUnit } from '@ebrix/core/units';
 import type { PairDto } from '@ebrix/contract';
 import type { ReportData, SetupOfReport } from './report-data.js';
 import { text, type Block, type Strip } from './report-model.js';
-import { count, inHundred, writeMoney, writeQuantity } from './write-quantity.js';
+import { count, inHundred, writeMoney } from './write-quantity.js';
 
 function voice({ trial, system, verdict }: ReportData): VerdictVoice {
   const { label, unit, better } = DECIDING_FIGURES[trial.decidingFigure];

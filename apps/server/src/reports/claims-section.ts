@@ -28,7 +28,7 @@ const WORDS = { met: 'met', 'not-met': 'not met', 'cannot-tell': 'cannot tell' }
 const SCALE_DOUBT_KG = 0.05;
 
 const ROWS: readonly {
-  readonly key: keyof Claims & string;
+  readonly key: keyof Claims;
   readonly label: string;
   readonly unit: UnitName;
   readonly look: (asked: Asked) => Found[];
