@@ -39,22 +39,27 @@ export async function tryFiles(url, random, isOver) {
     if (path === 'quick-look/log') form.append('test', 'range');
     if (path === 'quick-look/table') for (const key of ['setup', 'value']) form.append(key, key);
     const began = performance.now();
-    const status = await fetch(`${url}/api/${path.replace('{course}', course.id)}`, {
-      method: 'POST',
-      body: form,
-      signal: AbortSignal.timeout(60_000),
-    }).then(
-      async (response) => {
-        const text = await response.text();
-        if (response.status >= 500 && response.status !== 503)
-          say(`${response.status} ${path} ${name}: ${text.slice(0, 300)}`);
-        return response.status;
-      },
-      (error) => {
-        say(`${path} ${name}: ${error}`);
-        return 0;
-      },
-    );
+    const send = () =>
+      fetch(`${url}/api/${path.replace('{course}', course.id)}`, {
+        method: 'POST',
+        body: form,
+        signal: AbortSignal.timeout(60_000),
+      });
+    // A line that the server ended after its last answer may be taken for an open one: once more on a new one.
+    const status = await send()
+      .catch((error) => (error.name === 'TimeoutError' ? Promise.reject(error) : send()))
+      .then(
+        async (response) => {
+          const text = await response.text();
+          if (response.status >= 500 && response.status !== 503)
+            say(`${response.status} ${path} ${name}: ${text.slice(0, 300)}`);
+          return response.status;
+        },
+        (error) => {
+          say(`${path} ${name}: ${error}`);
+          return 0;
+        },
+      );
     const ms = performance.now() - began;
     found.files++;
     found.statuses[status] = (found.statuses[status] ?? 0) + 1;

@@ -9,6 +9,7 @@ import { Clock } from '../common/clock.js';
 import { CONFIG, type Config } from '../common/config.js';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { KNEX } from '../database/database.module.js';
+import { RetentionRepository } from './retention.repository.js';
 import { TrashRepository } from './trash.repository.js';
 import { BackupProblem, readManifest, restoreBackup, writeBackup } from './backup-file.js';
 
@@ -19,6 +20,7 @@ const KEPT_DAYS = 14;
 const KEPT_AT_LEAST = 3;
 const VERIFIED_EVERY_DAYS = 7;
 const VERIFIED = 'verified.json';
+const HALF_MADE = '.backup.part';
 /** Only one process at a time makes or tries a backup. */
 const LOCK = 4_180_001;
 
@@ -41,6 +43,7 @@ export class BackupService implements OnApplicationShutdown {
     @Inject(KNEX) private readonly database: Knex,
     private readonly clock: Clock,
     private readonly trash: TrashRepository,
+    private readonly retention: RetentionRepository,
   ) {}
 
   /** Looks now and then whether a backup is due; only the server does, not every worker. */
@@ -100,7 +103,9 @@ export class BackupService implements OnApplicationShutdown {
     const place = this.place();
     try {
       await this.trash.dropOld();
+      await this.letGo();
       if (!place) return;
+      await this.alone(() => clearLeavings(place.folder));
       const now = this.clock.now().getTime();
       const names = await this.names(place.folder);
       const newest = names[0] === undefined ? undefined : (await stat(join(place.folder, names[0]))).mtimeMs;
@@ -117,6 +122,17 @@ export class BackupService implements OnApplicationShutdown {
       this.problem =
         error instanceof BackupProblem ? error.message : 'The last backup failed; the server log says more.';
       this.logger.error(error instanceof Error ? error.message : String(error));
+    }
+  }
+
+  /** What was left lying for longer than it is kept: some at a time, until nothing is. */
+  private async letGo(): Promise<void> {
+    for (;;) {
+      const { files, sessions } = await this.retention.sweep(this.clock.now());
+      if (files + sessions === 0) return;
+      this.logger.log(
+        `let go of ${files} files that were never taken up and ${sessions} sessions of loggers without a ride`,
+      );
     }
   }
 
@@ -189,4 +205,10 @@ export class BackupService implements OnApplicationShutdown {
       return rows[0]!.got ? work() : undefined;
     });
   }
+}
+
+/** What a server that was killed had half made. Only while no backup is being made. */
+async function clearLeavings(folder: string): Promise<void> {
+  const left = (await readdir(folder).catch(() => [])).filter((name) => name.endsWith(HALF_MADE));
+  for (const name of left) await rm(join(folder, name), { force: true });
 }

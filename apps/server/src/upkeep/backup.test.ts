@@ -17,6 +17,7 @@ import { makeRideCsv } from '../testing/make-ride.js';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
 import { readManifest, restoreBackup, writeBackup, type Manifest } from './backup-file.js';
 import { BackupService } from './backup.service.js';
+import { RetentionRepository } from './retention.repository.js';
 import { TrashRepository } from './trash.repository.js';
 import { switchDatabases } from './switch-databases.js';
 
@@ -167,13 +168,23 @@ describe('the server’s own backups', () => {
   beforeAll(() => {
     backups = mkdtempSync(join(folder, 'own-'));
     const config: Config = { ...server.app.get<Config>(CONFIG), EBRIX_BACKUPS: backups, EBRIX_PG_BIN: BIN };
-    service = new BackupService(config, database, { now: () => at }, new TrashRepository(database));
+    service = new BackupService(
+      config,
+      database,
+      { now: () => at },
+      new TrashRepository(database),
+      new RetentionRepository(database),
+    );
   });
 
   it('are made when one is due, tried by a restore, and listed with what came of it', async () => {
     at = new Date();
+    // A server that was killed left this; it goes, whatever its age.
+    const half = join(backups, 'ebrix-2026-01-01-000000.backup.part');
+    writeFileSync(half, 'half');
     await service.keepUp();
     await service.keepUp();
+    expect(existsSync(half)).toBe(false);
     const { backups: listed, problem } = await service.list();
     expect(problem).toBeNull();
     expect(listed).toHaveLength(1);

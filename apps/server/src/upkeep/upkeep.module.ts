@@ -1,12 +1,13 @@
 import { Module } from '@nestjs/common';
 import { Clock } from '../common/clock.js';
 import { BackupService } from './backup.service.js';
+import { RetentionRepository } from './retention.repository.js';
 import { TrashRepository } from './trash.repository.js';
 import { UpkeepController } from './upkeep.controller.js';
 
 @Module({
   controllers: [UpkeepController],
-  providers: [BackupService, Clock, TrashRepository],
+  providers: [BackupService, Clock, RetentionRepository, TrashRepository],
   exports: [BackupService],
 })
 export class UpkeepModule {}
