@@ -116,7 +116,7 @@ const FAULTS = {
     const form = new FormData();
     form.append('files', new Blob([rideCsv(++files.sent)]), `ride-${files.sent}.csv`);
     void fetch(`${installation.url}/api/imports`, { method: 'POST', body: form }).catch(() => undefined);
-    await wait(random() * 500);
+    await wait(random() * 3000);
     await FAULTS['server killed']({ installation });
   },
   'killed while a backup is made': async ({ installation }) => {

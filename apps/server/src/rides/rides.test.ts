@@ -291,6 +291,25 @@ describe('a ride without a logger', () => {
 });
 
 describe('two phones on one ride', () => {
+  it('kept ten times at once it makes one run and one outing', async () => {
+    const counted = async (): Promise<[outings: number, runs: number]> => [
+      ((await server.api.get('/api/outings').expect(200)).body as unknown[]).length,
+      ((await server.api.get('/api/runs?pageSize=200').expect(200)).body as { total: number }).total,
+    ];
+    let ride = await go(await free(), 'armed', 'running');
+    await mark(ride, 'start', { elapsedS: 0 }).expect(200);
+    await mark(ride, 'finish', { elapsedS: 1500 }).expect(200);
+    ride = await go(await get(ride.id), 'finished');
+    const after = { ...ride.after, tripDistanceKm: 9.2, displayMeanKmh: 22.1 };
+    ride = (await server.api.put(`/api/rides/${ride.id}`).send({ version: ride.version, after }).expect(200))
+      .body as Ride;
+    const [outings, runs] = await counted();
+    const answers = await Promise.all(Array.from({ length: 10 }, () => step(ride, 'kept')));
+    expect(answers.map(({ status }) => status).sort()).toEqual([200, ...Array<number>(9).fill(409)]);
+    await runOf(await get(ride.id));
+    expect(await counted()).toEqual([outings + 1, runs + 1]);
+  });
+
   it('stay in step: a mark sent twice is one, an undone one comes back, a step already taken is told', async () => {
     let ride = await go(await free(), 'armed', 'running');
     const twice = { id: uuidv7(), kind: 'lap', at: new Date().toISOString() };
