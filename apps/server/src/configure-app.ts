@@ -4,6 +4,7 @@ import type { NestExpressApplication } from '@nestjs/platform-express';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { LoggerSocket } from './loggers/logger-socket.js';
+import { endWithClient } from './common/client-gone.js';
 import { CONFIG, type Config } from './common/config.js';
 import { ErrorFilter } from './common/error.filter.js';
 import { Sessions } from './accounts/sessions.js';
@@ -42,6 +43,7 @@ export function configureApp(app: NestExpressApplication, webFolder: string | un
   if (proxies.length > 0) app.set('trust proxy', proxies);
   app.use((request: Request, response: Response, next: NextFunction) => app.get(Sessions).use(request, response, next));
   app.use(uploadBudget());
+  app.use('/api/quick-look', endWithClient);
   app.useBodyParser('json', { limit: '1mb' });
   app.useBodyParser('text', { type: ['application/x-ndjson', 'text/plain'], limit: '16mb' });
   app.get(LoggerSocket).attach(app.getHttpServer());

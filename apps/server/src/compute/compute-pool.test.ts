@@ -58,6 +58,30 @@ describe('the pool of threads', () => {
     ]);
   });
 
+  it('ends a task whose client has left, and the thread takes the next one', async () => {
+    // Left to itself it would outlast this test.
+    const limits = { threads: 1, waitMs: 60_000, workMs: 3_600_000, memoryMb: 512 };
+    const ends = await withPool(
+      limits,
+      `const { endWithClient } = await import('${join(__dirname, '../../dist/common/client-gone.js')}');
+       const { EventEmitter } = await import('node:events');
+       const asked = (work) => {
+         const response = Object.assign(new EventEmitter(), { writableFinished: false });
+         let end;
+         endWithClient({}, response, () => (end = codeOf(work())));
+         return { end, leave: () => response.emit('close') };
+       };
+       await codeOf(small());
+       const slow = asked(() => table(90000));
+       const behind = asked(() => table(90000));
+       await new Promise((resolve) => setTimeout(resolve, 300));
+       behind.leave();
+       slow.leave();
+       console.log(JSON.stringify([(await slow.end) !== 'ok', (await behind.end) !== 'ok', await codeOf(small())]));`,
+    );
+    expect(ends).toEqual([true, true, 'ok']);
+  });
+
   it('stops a task that needs too much memory', async () => {
     const limits = { threads: 1, waitMs: 20_000, workMs: 60_000, memoryMb: 24 };
     const ends = await withPool(

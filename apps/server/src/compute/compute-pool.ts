@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
+import { clientGone } from '../common/client-gone.js';
 import { DomainError } from '../common/domain-error.js';
 import type { TaskInput, TaskName, TaskResult } from './tasks.js';
 
@@ -29,8 +30,11 @@ export abstract class ComputePool implements OnApplicationShutdown {
   }
 
   async run<N extends TaskName>(name: N, input: TaskInput<N>): Promise<TaskResult<N>> {
+    const gone = clientGone();
     await this.acquireThread();
     try {
+      // Who asked has left while this waited.
+      gone?.throwIfAborted();
       this.pool ??= new Piscina({
         filename: new URL('./compute.worker.js', import.meta.url).href,
         minThreads: 1,
@@ -38,7 +42,8 @@ export abstract class ComputePool implements OnApplicationShutdown {
         idleTimeout: 30_000,
         resourceLimits: { maxOldGenerationSizeMb: this.limits.memoryMb },
       });
-      const signal = AbortSignal.timeout(this.limits.workMs);
+      const late = AbortSignal.timeout(this.limits.workMs);
+      const signal = gone ? AbortSignal.any([late, gone]) : late;
       return (await this.pool.run({ name, input }, { signal })) as TaskResult<N>;
     } catch (error) {
       throw refusalOf(error, this.limits) ?? error;
