@@ -30,3 +30,17 @@ export const trashEntrySchema = z.strictObject({
 });
 export type TrashEntry = z.output<typeof trashEntrySchema>;
 export type BackupList = z.output<typeof backupListSchema>;
+
+const threadsSchema = z.strictObject({ of: z.int(), busy: z.int(), waiting: z.int() });
+/** How this server is doing. */
+export const loadSchema = z.strictObject({
+  startedAt: z.iso.datetime(),
+  /** Threads that pages wait for, and those of work in the background. */
+  pages: threadsSchema,
+  background: threadsSchema,
+  /** In the database, for all servers and workers. */
+  jobs: z.strictObject({ waiting: z.int(), working: z.int(), failed: z.int() }),
+  /** Of the disk that backups go to, else of the system's own. */
+  disk: z.strictObject({ freeBytes: z.number(), ofBytes: z.number() }),
+});
+export type Load = z.output<typeof loadSchema>;

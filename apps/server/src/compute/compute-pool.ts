@@ -52,6 +52,10 @@ export abstract class ComputePool implements OnApplicationShutdown {
     }
   }
 
+  state(): { of: number; busy: number; waiting: number } {
+    return { of: this.limits.threads, busy: this.limits.threads - this.free, waiting: this.waiting.length };
+  }
+
   private async acquireThread(): Promise<void> {
     if (this.free > 0) {
       this.free--;

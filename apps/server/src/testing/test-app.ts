@@ -17,6 +17,9 @@ class InlinePool {
   run<N extends TaskName>(name: N, input: TaskInput<N>): Promise<unknown> {
     return Promise.resolve((TASKS[name] as (input: TaskInput<N>) => unknown)(structuredClone(input)));
   }
+  state(): { of: number; busy: number; waiting: number } {
+    return { of: 1, busy: 0, waiting: 0 };
+  }
 }
 
 export interface TestApp {

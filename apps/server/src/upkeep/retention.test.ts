@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { ImportFile, Ride } from '@ebrix/contract';
+import { loadSchema, type ImportFile, type Ride } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
 import { makeRideCsv } from '../testing/make-ride.js';
 import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
@@ -75,5 +75,15 @@ describe('what was left lying', () => {
       state: 'aborted',
       session: null,
     });
+  });
+});
+
+describe('how the server is doing', () => {
+  it('is told: since when it runs, threads, jobs, and the room on its disk', async () => {
+    const load = loadSchema.parse((await server.api.get('/api/upkeep/load').expect(200)).body);
+    expect(Date.parse(load.startedAt)).toBeLessThanOrEqual(Date.now());
+    expect(load.jobs.failed).toBe(0);
+    expect(load.disk.freeBytes).toBeGreaterThan(0);
+    expect(load.disk.freeBytes).toBeLessThanOrEqual(load.disk.ofBytes);
   });
 });

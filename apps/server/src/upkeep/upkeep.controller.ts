@@ -1,10 +1,11 @@
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { Controller, Delete, Get, Header, HttpCode, Post, StreamableFile } from '@nestjs/common';
-import { backupNameSchema, type Backup, type BackupList, type TrashEntry } from '@ebrix/contract';
+import { backupNameSchema, type Backup, type BackupList, type Load, type TrashEntry } from '@ebrix/contract';
 import { notFound } from '../common/domain-error.js';
 import { Id, ValidParam } from '../common/params.js';
 import { BackupService } from './backup.service.js';
+import { LoadService } from './load.service.js';
 import { TrashRepository } from './trash.repository.js';
 
 @Controller('upkeep')
@@ -12,7 +13,13 @@ export class UpkeepController {
   constructor(
     private readonly backups: BackupService,
     private readonly trash: TrashRepository,
+    private readonly load: LoadService,
   ) {}
+
+  @Get('load')
+  look(): Promise<Load> {
+    return this.load.look();
+  }
 
   @Get('backups')
   list(): Promise<BackupList> {

@@ -1,9 +1,15 @@
 import { z } from 'zod';
-import { backupListSchema, backupSchema, trashEntrySchema } from '../upkeep.js';
+import { backupListSchema, backupSchema, loadSchema, trashEntrySchema } from '../upkeep.js';
 import type { Route } from './route.js';
 
 /** What keeps an installation safe. */
 export const upkeepRoutes = {
+  getLoad: {
+    method: 'get',
+    path: 'upkeep/load',
+    summary: 'How the server is doing: threads, jobs, disk, since when it runs',
+    answer: loadSchema,
+  },
   listBackups: {
     method: 'get',
     path: 'upkeep/backups',

@@ -63,14 +63,14 @@ export function TakeAlong() {
           ]}
         />
       </div>
-      <p className="mt-8">
+      <div className="actions mt-8">
         <Button type="primary" disabled={!isReady} loading={preparing.isLoading} onClick={() => void make()}>
           Make the data package
-        </Button>{' '}
+        </Button>
         <Button href="/api/package/workbook" download>
           Runs and figures as XLSX
         </Button>
-      </p>
+      </div>
       <Prepared awaited={awaited} trialOf={(id) => trials.find((trial) => trial.id === id)?.question} />
     </section>
   );

@@ -5,11 +5,17 @@ import { QueryView } from '../../shared/ui/QueryView.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { useBackupsQuery, useMakeBackupMutation } from './api.js';
 import { Wide } from '../../shared/ui/Wide.js';
+import { RunningPart } from './RunningPart.js';
 
 /** Copies of everything: how old the newest is, whether it was tried, and one button. */
 export function BackupsTab() {
   const query = useBackupsQuery();
-  return <QueryView query={query}>{(list) => <Shown list={list} />}</QueryView>;
+  return (
+    <>
+      <QueryView query={query}>{(list) => <Shown list={list} />}</QueryView>
+      <RunningPart />
+    </>
+  );
 }
 
 function Shown({ list: { folder, backups, problem } }: { readonly list: BackupList }) {

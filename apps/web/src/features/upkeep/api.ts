@@ -1,4 +1,4 @@
-import { ROUTES, type Backup, type BackupList, type TrashEntry } from '@ebrix/contract';
+import { ROUTES, type Backup, type BackupList, type Load, type TrashEntry } from '@ebrix/contract';
 import { baseApi, TAGS } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
 
@@ -8,6 +8,11 @@ export const upkeepApi = baseApi.injectEndpoints({
       query: () => requestTo(ROUTES.listBackups),
       transformResponse: answerOf(ROUTES.listBackups),
       providesTags: ['Backup'],
+      keepUnusedDataFor: 0,
+    }),
+    load: build.query<Load, void>({
+      query: () => requestTo(ROUTES.getLoad),
+      transformResponse: answerOf(ROUTES.getLoad),
       keepUnusedDataFor: 0,
     }),
     makeBackup: build.mutation<Backup, void>({
@@ -32,5 +37,11 @@ export const upkeepApi = baseApi.injectEndpoints({
     }),
   }),
 });
-export const { useBackupsQuery, useMakeBackupMutation, useTrashQuery, useBringBackMutation, useDropFromTrashMutation } =
-  upkeepApi;
+export const {
+  useBackupsQuery,
+  useLoadQuery,
+  useMakeBackupMutation,
+  useTrashQuery,
+  useBringBackMutation,
+  useDropFromTrashMutation,
+} = upkeepApi;

@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
-import type { Account, BackupList, SessionState } from '@ebrix/contract';
+import type { Load, Account, BackupList, SessionState } from '@ebrix/contract';
 import { Shell } from '../../app/Shell.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
@@ -141,6 +141,41 @@ describe('signing in where an answer was refused for want of it', () => {
     await user.click(within(dialog).getByRole('button', { name: 'Sign in' }));
     expect(await screen.findByText(/There is no backup yet/)).toBeInTheDocument();
     await waitFor(() => expect(screen.queryByRole('dialog', { name: 'Sign in' })).not.toBeInTheDocument());
+  });
+});
+
+describe('how it runs', () => {
+  const load: Load = {
+    startedAt: new Date(Date.now() - 3 * 3_600_000).toISOString(),
+    pages: { of: 2, busy: 1, waiting: 1 },
+    background: { of: 2, busy: 0, waiting: 0 },
+    jobs: { waiting: 2, working: 1, failed: 0 },
+    disk: { freeBytes: 80 * 1024 ** 3, ofBytes: 250 * 1024 ** 3 },
+  };
+  const none = { folder: '/kept', backups: [], problem: null };
+
+  it('is said with what waits and what room is left', async () => {
+    fakeApi({ 'upkeep/backups': none, 'upkeep/load': load });
+    open('/upkeep/backups');
+    expect(
+      await screen.findByText(
+        /^The server has run for 3 hours\. 1 at work, 3 waiting\. 80\.0 GB of 250\.0 GB are free on its disk\.$/,
+      ),
+    ).toBeInTheDocument();
+    expect(screen.queryByRole('alert')).toBeNull();
+  });
+  it('warns of a short disk, and of a start that nobody made', async () => {
+    const now = new Date().toISOString();
+    const short = {
+      ...load,
+      startedAt: now,
+      disk: { freeBytes: 5e8, ofBytes: 1e11 },
+      jobs: { waiting: 0, working: 0, failed: 2 },
+    };
+    fakeApi({ 'upkeep/backups': none, 'upkeep/load': { ...short, pages: load.background } });
+    open('/upkeep/backups');
+    expect(await screen.findByRole('alert')).toHaveTextContent(/Only 476\.8 MB are left/);
+    expect(screen.getByText(/if you did not start it.*Nothing waits.*2 failed lately/)).toBeInTheDocument();
   });
 });
 
