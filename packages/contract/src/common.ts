@@ -65,6 +65,9 @@ export function versioned<Shape extends z.ZodRawShape>(schema: z.ZodObject<Shape
 export const archiveInputSchema = z.strictObject({ version: versionSchema, archived: z.boolean() });
 /** The version of what is changed, in an address. */
 export const versionQuerySchema = z.strictObject({ version: z.coerce.number().pipe(versionSchema) });
+/** The version that was seen of what is deleted: if it is another by now, it stays. Without one it goes as it is. */
+export const seenQuerySchema = z.strictObject({ version: z.coerce.number().pipe(versionSchema).optional() });
+export type SeenQuery = z.output<typeof seenQuerySchema>;
 export const demoStateSchema = z.strictObject({
   isEmpty: z.boolean(),
   loading: z.strictObject({ done: z.int(), total: z.int() }).nullable(),

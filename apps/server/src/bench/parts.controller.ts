@@ -20,9 +20,11 @@ import {
   type Part,
   type PartImport,
   type PartKind,
+  seenQuerySchema,
+  type SeenQuery,
 } from '@ebrix/contract';
 import { smallTextFile, SMALL_FILE } from '../common/uploads.js';
-import { Id, ValidBody, ValidParam } from '../common/params.js';
+import { Id, ValidBody, ValidParam, ValidQuery } from '../common/params.js';
 import { parseOrRefuse } from '../common/zod.pipe.js';
 import { PartsService } from './parts.service.js';
 
@@ -78,7 +80,11 @@ export class PartsController {
 
   @Delete(':id')
   @HttpCode(204)
-  remove(@ValidParam('kind', partKindSchema) kind: PartKind, @Id() id: string): Promise<void> {
-    return this.parts.remove(kind, id);
+  remove(
+    @ValidParam('kind', partKindSchema) kind: PartKind,
+    @Id() id: string,
+    @ValidQuery(seenQuerySchema) { version }: SeenQuery,
+  ): Promise<void> {
+    return this.parts.remove(kind, id, version);
   }
 }

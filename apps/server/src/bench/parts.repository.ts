@@ -4,6 +4,7 @@ import { v7 as uuidv7 } from 'uuid';
 import { partInputSchemas, type Part, type PartInput, type PartKind } from '@ebrix/contract';
 import { iso, isoOrNull, toColumnName } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
+import { deleteSeen } from '../database/delete-seen.js';
 
 const TABLE = {
   bikes: 'bike',
@@ -59,8 +60,8 @@ export class PartsRepository {
     return rows[0] && toPart(kind, rows[0]);
   }
 
-  async delete(kind: PartKind, id: string): Promise<number> {
-    return this.database(TABLE[kind]).where({ id }).delete();
+  delete(kind: PartKind, id: string, version: number | undefined): Promise<number> {
+    return deleteSeen(this.database, TABLE[kind], id, version);
   }
 }
 

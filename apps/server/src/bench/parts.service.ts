@@ -60,8 +60,9 @@ export class PartsService {
     });
   }
 
-  async remove(kind: PartKind, id: string): Promise<void> {
-    if ((await this.parts.delete(kind, id)) === 0) throw notFound('This part');
+  /** Fails: `changed-meanwhile` where it is not the version that was seen. */
+  async remove(kind: PartKind, id: string, version: number | undefined): Promise<void> {
+    if ((await this.parts.delete(kind, id, version)) === 0) throw notFound('This part');
   }
 }
 

@@ -9,9 +9,11 @@ import {
   versioned,
   type Course,
   type CourseInput,
+  seenQuerySchema,
+  type SeenQuery,
 } from '@ebrix/contract';
 import { toUploadedLog, UPLOAD_OPTIONS } from '../common/uploads.js';
-import { Id, ValidBody } from '../common/params.js';
+import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { CourseService } from './course.service.js';
 
 const changeSchema = versioned(courseInputSchema);
@@ -73,7 +75,7 @@ export class CourseController {
 
   @Delete(':id')
   @HttpCode(204)
-  remove(@Id() id: string): Promise<void> {
-    return this.courses.remove(id);
+  remove(@Id() id: string, @ValidQuery(seenQuerySchema) { version }: SeenQuery): Promise<void> {
+    return this.courses.remove(id, version);
   }
 }

@@ -4,6 +4,7 @@ import { v7 as uuidv7 } from 'uuid';
 import type { Course, CourseInput, TimingGate, Track } from '@ebrix/contract';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
+import { deleteSeen } from '../database/delete-seen.js';
 
 interface CourseRow {
   id: string;
@@ -92,8 +93,8 @@ export class CourseRepository {
     return count > 0;
   }
 
-  async delete(id: string): Promise<number> {
-    return this.database('course').where({ id }).delete();
+  delete(id: string, version: number | undefined): Promise<number> {
+    return deleteSeen(this.database, 'course', id, version);
   }
 }
 

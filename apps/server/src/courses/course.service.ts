@@ -109,8 +109,9 @@ export class CourseService {
     });
   }
 
-  async remove(id: string): Promise<void> {
-    if ((await this.courses.delete(id)) === 0) throw notFound('This course');
+  /** Fails: `changed-meanwhile` where it is not the version that was seen. */
+  async remove(id: string, version: number | undefined): Promise<void> {
+    if ((await this.courses.delete(id, version)) === 0) throw notFound('This course');
   }
 }
 

@@ -11,8 +11,10 @@ import {
   type Weighed,
   type WeighUp,
   type WeighUpRequest,
+  seenQuerySchema,
+  type SeenQuery,
 } from '@ebrix/contract';
-import { Id, ValidBody } from '../common/params.js';
+import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { UseService } from './use.service.js';
 import { WeighUpService } from './weigh-up.service.js';
 
@@ -56,8 +58,8 @@ export class UseController {
 
   @Delete('uses/:id')
   @HttpCode(204)
-  remove(@Id() id: string): Promise<void> {
-    return this.uses.remove(id);
+  remove(@Id() id: string, @ValidQuery(seenQuerySchema) { version }: SeenQuery): Promise<void> {
+    return this.uses.remove(id, version);
   }
 
   @Post('weigh-up')

@@ -4,6 +4,7 @@ import { v7 as uuidv7 } from 'uuid';
 import { useSchema, type UseDto, type UseInput } from '@ebrix/contract';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
+import { deleteSeen } from '../database/delete-seen.js';
 
 interface UseRow {
   id: string;
@@ -61,8 +62,8 @@ export class UseRepository {
     return count > 0;
   }
 
-  async delete(id: string): Promise<number> {
-    return this.database('intended_use').where({ id }).delete();
+  delete(id: string, version: number | undefined): Promise<number> {
+    return deleteSeen(this.database, 'intended_use', id, version);
   }
 }
 

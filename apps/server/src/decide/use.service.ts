@@ -32,8 +32,9 @@ export class UseService {
     return current;
   }
 
-  async remove(id: string): Promise<void> {
-    if ((await this.uses.delete(id)) === 0) throw notFound('This use');
+  /** Fails: `changed-meanwhile` where it is not the version that was seen. */
+  async remove(id: string, version: number | undefined): Promise<void> {
+    if ((await this.uses.delete(id, version)) === 0) throw notFound('This use');
   }
 
   private async refuseTwice(name: string, exceptId?: string): Promise<void> {

@@ -9,8 +9,10 @@ import {
   type KeptForecast,
   type KeptForecastInput,
   type SetupCalibration,
+  seenQuerySchema,
+  type SeenQuery,
 } from '@ebrix/contract';
-import { Id, ValidBody } from '../common/params.js';
+import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { CalibrationService } from './calibration.service.js';
 import { KeptForecastService } from './kept-forecast.service.js';
 
@@ -52,7 +54,7 @@ export class ForecastController {
 
   @Delete('forecasts/:id')
   @HttpCode(204)
-  remove(@Id() id: string): Promise<void> {
-    return this.kept.remove(id);
+  remove(@Id() id: string, @ValidQuery(seenQuerySchema) { version }: SeenQuery): Promise<void> {
+    return this.kept.remove(id, version);
   }
 }

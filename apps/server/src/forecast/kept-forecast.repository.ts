@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
 import type { KeptForecastInput } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
+import { deleteSeen } from '../database/delete-seen.js';
 
 export interface KeptRow {
   readonly id: string;
@@ -65,7 +66,7 @@ export class KeptForecastRepository {
     );
   }
 
-  async delete(id: string): Promise<boolean> {
-    return (await this.database('kept_forecast').where({ id }).delete()) > 0;
+  async delete(id: string, version: number | undefined): Promise<boolean> {
+    return (await deleteSeen(this.database, 'kept_forecast', id, version)) > 0;
   }
 }

@@ -54,8 +54,9 @@ export class KeptForecastService {
     return current;
   }
 
-  async remove(id: string): Promise<void> {
-    if (!(await this.repository.delete(id))) throw notFound('This forecast');
+  /** Fails: `changed-meanwhile` where it is not the version that was seen. */
+  async remove(id: string, version: number | undefined): Promise<void> {
+    if (!(await this.repository.delete(id, version))) throw notFound('This forecast');
   }
 
   private async get(id: string): Promise<KeptForecast> {

@@ -1,7 +1,14 @@
 import { Controller, Delete, Get, HttpCode, Post, Put } from '@nestjs/common';
 import { z } from 'zod';
-import { outingInputSchema, versioned, type Outing, type OutingInput } from '@ebrix/contract';
-import { Id, ValidBody } from '../common/params.js';
+import {
+  outingInputSchema,
+  versioned,
+  type Outing,
+  type OutingInput,
+  seenQuerySchema,
+  type SeenQuery,
+} from '@ebrix/contract';
+import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { OutingService } from './outing.service.js';
 
 const changeSchema = versioned(outingInputSchema);
@@ -30,7 +37,7 @@ export class OutingController {
 
   @Delete(':id')
   @HttpCode(204)
-  remove(@Id() id: string): Promise<void> {
-    return this.outings.remove(id);
+  remove(@Id() id: string, @ValidQuery(seenQuerySchema) { version }: SeenQuery): Promise<void> {
+    return this.outings.remove(id, version);
   }
 }

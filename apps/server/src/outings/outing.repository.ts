@@ -4,6 +4,7 @@ import { v7 as uuidv7 } from 'uuid';
 import { outingInputSchema, type Outing, type OutingInput } from '@ebrix/contract';
 import { iso, isoOrNull, toColumnName } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
+import { deleteSeen } from '../database/delete-seen.js';
 
 type Row = Record<string, unknown> & {
   id: string;
@@ -49,8 +50,8 @@ export class OutingRepository {
     return count > 0;
   }
 
-  async delete(id: string): Promise<number> {
-    return this.database('outing').where({ id }).delete();
+  delete(id: string, version: number | undefined): Promise<number> {
+    return deleteSeen(this.database, 'outing', id, version);
   }
 }
 

@@ -41,7 +41,8 @@ export class OutingService {
     return current;
   }
 
-  async remove(id: string): Promise<void> {
-    if ((await this.outings.delete(id)) === 0) throw notFound('This outing');
+  /** Fails: `changed-meanwhile` where it is not the version that was seen. */
+  async remove(id: string, version: number | undefined): Promise<void> {
+    if ((await this.outings.delete(id, version)) === 0) throw notFound('This outing');
   }
 }

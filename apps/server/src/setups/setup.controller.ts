@@ -18,9 +18,11 @@ import {
   type SetupDetail,
   type SetupFile,
   type ThumbRules,
+  seenQuerySchema,
+  type SeenQuery,
 } from '@ebrix/contract';
 import { smallTextFile, SMALL_FILE } from '../common/uploads.js';
-import { Id, ValidBody } from '../common/params.js';
+import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { SetupFileService } from './setup-file.service.js';
 import { ThumbRuleRepository } from './thumb-rule.repository.js';
 import { SetupService } from './setup.service.js';
@@ -105,8 +107,8 @@ export class SetupController {
 
   @Delete('setups/:id')
   @HttpCode(204)
-  remove(@Id() setupId: string): Promise<void> {
-    return this.setups.remove(setupId);
+  remove(@Id() setupId: string, @ValidQuery(seenQuerySchema) { version }: SeenQuery): Promise<void> {
+    return this.setups.remove(setupId, version);
   }
 
   @Post('revisions/:id/marks')

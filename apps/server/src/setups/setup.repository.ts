@@ -13,6 +13,7 @@ import {
 import { DomainError } from '../common/domain-error.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
+import { deleteSeen } from '../database/delete-seen.js';
 import type { StoredFacts } from './revision-facts.js';
 
 interface RevisionRow {
@@ -162,8 +163,8 @@ export class SetupRepository {
     return (row as { setup_id: string } | undefined)?.setup_id;
   }
 
-  async delete(id: string): Promise<number> {
-    return this.database('setup').where({ id }).delete();
+  delete(id: string, version: number | undefined): Promise<number> {
+    return deleteSeen(this.database, 'setup', id, version);
   }
 }
 

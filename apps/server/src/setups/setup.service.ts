@@ -119,8 +119,9 @@ export class SetupService {
     });
   }
 
-  async remove(id: string): Promise<void> {
-    if ((await this.setups.delete(id)) === 0) throw notFound('This setup');
+  /** Fails: `changed-meanwhile` where it is not the version that was seen. */
+  async remove(id: string, version: number | undefined): Promise<void> {
+    if ((await this.setups.delete(id, version)) === 0) throw notFound('This setup');
   }
 
   /** Passes by eye or waives. Fails: `wrong-state` for what cannot be marked so. */

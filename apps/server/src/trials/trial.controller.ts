@@ -8,8 +8,10 @@ import {
   type TrialInput,
   type TrialListItem,
   type Verdict,
+  seenQuerySchema,
+  type SeenQuery,
 } from '@ebrix/contract';
-import { Id, ValidBody } from '../common/params.js';
+import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { TrialService } from './trial.service.js';
 
 @Controller('trials')
@@ -59,7 +61,7 @@ export class TrialController {
 
   @Delete(':id')
   @HttpCode(204)
-  remove(@Id() id: string): Promise<void> {
-    return this.trials.remove(id);
+  remove(@Id() id: string, @ValidQuery(seenQuerySchema) { version }: SeenQuery): Promise<void> {
+    return this.trials.remove(id, version);
   }
 }

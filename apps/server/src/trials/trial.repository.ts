@@ -5,6 +5,7 @@ import { LETTERS, ridingSchema, type Trial, type TrialInput } from '@ebrix/contr
 import { DomainError } from '../common/domain-error.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
+import { deleteSeen } from '../database/delete-seen.js';
 
 interface TrialRow {
   id: string;
@@ -126,8 +127,8 @@ export class TrialRepository {
     });
   }
 
-  async delete(id: string): Promise<number> {
-    return this.database('trial').where({ id }).delete();
+  delete(id: string, version: number | undefined): Promise<number> {
+    return deleteSeen(this.database, 'trial', id, version);
   }
 }
 

@@ -47,8 +47,9 @@ export class TrialService {
     return current;
   }
 
-  async remove(id: string): Promise<void> {
-    if ((await this.trials.delete(id)) === 0) throw notFound('This trial');
+  /** Fails: `changed-meanwhile` where it is not the version that was seen. */
+  async remove(id: string, version: number | undefined): Promise<void> {
+    if ((await this.trials.delete(id, version)) === 0) throw notFound('This trial');
   }
 
   /** All runs of its setups on its course, in whatever state, with why some do not count. */

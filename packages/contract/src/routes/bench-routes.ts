@@ -14,7 +14,7 @@ import {
   standRecordSchema,
   unmarkSchema,
 } from '../before-riding.js';
-import { archiveInputSchema, versionSchema, nameSchema, versioned } from '../common.js';
+import { archiveInputSchema, versionSchema, nameSchema, versioned, seenQuerySchema } from '../common.js';
 import { fittingRecordPutSchema, storedFittingRecordSchema } from '../fitting-record.js';
 import { ratingInputSchema, ratingSchema } from '../experience.js';
 import { partImportSchema, partInputSchemas, partSchemas } from '../parts.js';
@@ -60,7 +60,13 @@ export const benchRoutes = {
     body: archiveInputSchema,
     answer: anyPart,
   },
-  deletePart: { method: 'delete', path: 'bench/{kind}/{id}', summary: 'Delete a part that nothing uses', answer: null },
+  deletePart: {
+    method: 'delete',
+    path: 'bench/{kind}/{id}',
+    summary: 'Delete a part that nothing uses',
+    query: seenQuerySchema,
+    answer: null,
+  },
   listSetups: {
     method: 'get',
     path: 'setups',
@@ -113,7 +119,13 @@ export const benchRoutes = {
     body: archiveInputSchema,
     answer: setupDetailSchema,
   },
-  deleteSetup: { method: 'delete', path: 'setups/{id}', summary: 'Delete a setup that has no runs', answer: null },
+  deleteSetup: {
+    method: 'delete',
+    path: 'setups/{id}',
+    summary: 'Delete a setup that has no runs',
+    query: seenQuerySchema,
+    answer: null,
+  },
   copySetup: {
     method: 'post',
     path: 'setups/{id}/copy',

@@ -1,4 +1,4 @@
-import { archiveInputSchema } from '../common.js';
+import { archiveInputSchema, seenQuerySchema } from '../common.js';
 import {
   quickWeighUpSchema,
   useChangeSchema,
@@ -40,7 +40,7 @@ export const decideRoutes = {
     body: archiveInputSchema,
     answer: useSchema,
   },
-  deleteUse: { method: 'delete', path: 'uses/{id}', summary: 'Delete a use', answer: null },
+  deleteUse: { method: 'delete', path: 'uses/{id}', summary: 'Delete a use', query: seenQuerySchema, answer: null },
   weighUp: {
     method: 'post',
     path: 'weigh-up',

@@ -1,3 +1,4 @@
+import { seenQuerySchema } from '../common.js';
 import {
   forecastAnswerSchema,
   forecastAskSchema,
@@ -44,5 +45,11 @@ export const forecastRoutes = {
     body: setAgainstRideSchema,
     answer: keptForecastSchema,
   },
-  deleteForecast: { method: 'delete', path: 'forecasts/{id}', summary: 'Delete a kept forecast', answer: null },
+  deleteForecast: {
+    method: 'delete',
+    path: 'forecasts/{id}',
+    summary: 'Delete a kept forecast',
+    query: seenQuerySchema,
+    answer: null,
+  },
 } as const satisfies Record<string, Route>;

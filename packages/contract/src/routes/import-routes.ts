@@ -1,4 +1,4 @@
-import { archiveInputSchema, versioned } from '../common.js';
+import { archiveInputSchema, versioned, seenQuerySchema } from '../common.js';
 import {
   courseInputSchema,
   courseSchema,
@@ -57,7 +57,13 @@ export const importRoutes = {
     multipart: ['file'],
     answer: courseSchema,
   },
-  deleteCourse: { method: 'delete', path: 'courses/{id}', summary: 'Delete a course that has no runs', answer: null },
+  deleteCourse: {
+    method: 'delete',
+    path: 'courses/{id}',
+    summary: 'Delete a course that has no runs',
+    query: seenQuerySchema,
+    answer: null,
+  },
   listOutings: { method: 'get', path: 'outings', summary: 'All outings', answer: outingSchema.array() },
   addOuting: {
     method: 'post',
@@ -73,7 +79,13 @@ export const importRoutes = {
     body: versioned(outingInputSchema),
     answer: outingSchema,
   },
-  deleteOuting: { method: 'delete', path: 'outings/{id}', summary: 'Delete an outing that has no runs', answer: null },
+  deleteOuting: {
+    method: 'delete',
+    path: 'outings/{id}',
+    summary: 'Delete an outing that has no runs',
+    query: seenQuerySchema,
+    answer: null,
+  },
   listImports: {
     method: 'get',
     path: 'imports',

@@ -1,4 +1,4 @@
-import { archiveInputSchema } from '../common.js';
+import { archiveInputSchema, seenQuerySchema } from '../common.js';
 import { openSlotSchema, planBasisQuerySchema, planBasisSchema, planSaveSchema, planSchema } from '../plans.js';
 import {
   loggerAnswerSchema,
@@ -57,7 +57,13 @@ export const trialRoutes = {
     body: archiveInputSchema,
     answer: trialSchema,
   },
-  deleteTrial: { method: 'delete', path: 'trials/{id}', summary: 'Delete a trial; its runs stay', answer: null },
+  deleteTrial: {
+    method: 'delete',
+    path: 'trials/{id}',
+    summary: 'Delete a trial; its runs stay',
+    query: seenQuerySchema,
+    answer: null,
+  },
   getPlan: {
     method: 'get',
     path: 'trials/{id}/plan',

@@ -25,8 +25,9 @@ export const benchApi = baseApi.injectEndpoints({
       transformResponse: answerOf(ROUTES.archivePart),
       invalidatesTags: ['Part'],
     }),
-    deletePart: build.mutation<void, { kind: PartKind; id: string }>({
-      query: ({ kind, id }) => requestTo(ROUTES.deletePart, { params: { kind, id } }),
+    deletePart: build.mutation<void, { kind: PartKind; stored: Versioned }>({
+      query: ({ kind, stored: { id, version } }) =>
+        requestTo(ROUTES.deletePart, { params: { kind, id }, query: { version } }),
       transformResponse: answerOf(ROUTES.deletePart),
       invalidatesTags: ['Part'],
     }),

@@ -211,7 +211,7 @@ function PartActions({ kind, part, onPhotos }: ActionsProps) {
         {part.archivedAt ? 'Restore' : 'Archive'}
       </Button>
       {part.archivedAt && (
-        <Button size="small" danger onClick={() => void remove({ kind, id: part.id }).then(failure)}>
+        <Button size="small" danger onClick={() => void remove({ kind, stored: part }).then(failure)}>
           Delete
         </Button>
       )}

@@ -70,7 +70,7 @@ function KeptRow({ kept }: { readonly kept: KeptForecast }) {
           title="Delete this forecast?"
           okText="Delete"
           cancelText="Keep it"
-          onConfirm={() => void remove(kept.id).then(notices.failure)}
+          onConfirm={() => void remove(kept).then(notices.failure)}
         >
           <Button size="small" aria-label={`Delete ${kept.title}`}>
             Delete

@@ -25,8 +25,8 @@ export const forecastApi = baseApi.injectEndpoints({
       transformResponse: answerOf(ROUTES.setForecastAgainst),
       invalidatesTags: ['Forecast'],
     }),
-    deleteForecast: build.mutation<null, string>({
-      query: (id) => requestTo(ROUTES.deleteForecast, { params: { id } }),
+    deleteForecast: build.mutation<null, Versioned>({
+      query: ({ id, version }) => requestTo(ROUTES.deleteForecast, { params: { id }, query: { version } }),
       invalidatesTags: ['Forecast'],
     }),
   }),
