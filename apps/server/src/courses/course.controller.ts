@@ -69,8 +69,12 @@ export class CourseController {
   @Post(':id/track')
   @HttpCode(200)
   @UseInterceptors(FileInterceptor('file', UPLOAD_OPTIONS))
-  setTrack(@Id() id: string, @UploadedFile() file: Express.Multer.File | undefined): Promise<Course> {
-    return this.courses.setTrack(id, toUploadedLog(file));
+  setTrack(
+    @Id() id: string,
+    @UploadedFile() file: Express.Multer.File | undefined,
+    @ValidQuery(seenQuerySchema) { version }: SeenQuery,
+  ): Promise<Course> {
+    return this.courses.setTrack(id, toUploadedLog(file), version);
   }
 
   @Delete(':id')

@@ -53,8 +53,9 @@ export class CourseService {
   }
 
   /** The track also settles the course's length. */
-  async setTrack(id: string, { bytes, fileName }: UploadedLog): Promise<Course> {
-    const { version } = await this.get(id);
+  /** `seen`: the version of the course that the track is meant for. Fails: `changed-meanwhile`. */
+  async setTrack(id: string, { bytes, fileName }: UploadedLog, seen?: number): Promise<Course> {
+    const version = seen ?? (await this.get(id)).version;
     const outcome = await this.pool.run('readTrack', { bytes, fileName });
     if (!outcome.ok) throw new LogProblemError(outcome.problem);
     return this.change(id, version, { track: outcome.value });

@@ -75,3 +75,15 @@ describe('what another window changed meanwhile', () => {
     await server.api.delete(`${at}?version=${now.version}`).expect(204);
   });
 });
+
+describe('a track', () => {
+  it('is not put on a course that another window changed meanwhile', async () => {
+    const { id, version } = await made<Course>('courses', { name: 'Ford loop', kind: 'loop', surface: 'asphalt' });
+    const track = 'distance (m),altitude (m)\n0,100\n500,110\n1000,100\n';
+    const send = (seen: number) =>
+      server.api.post(`/api/courses/${id}/track?version=${seen}`).attach('file', Buffer.from(track), 'track.csv');
+    const set = (await send(version).expect(200)).body as Course;
+    expect(set.version).toBeGreaterThan(version);
+    expect((await send(version).expect(409)).body).toMatchObject({ error: { code: 'changed-meanwhile' } });
+  });
+});

@@ -54,6 +54,7 @@ export const importRoutes = {
     method: 'post',
     path: 'courses/{id}/track',
     summary: 'Set the track of a course: GPX, GeoJSON, or a CSV table of distance and altitude',
+    query: seenQuerySchema,
     multipart: ['file'],
     answer: courseSchema,
   },

@@ -29,8 +29,9 @@ export const coursesApi = baseApi.injectEndpoints({
       transformResponse: answerOf(ROUTES.archiveCourse),
       invalidatesTags: ['Course'],
     }),
-    setTrack: build.mutation<Course, { id: string; file: File }>({
-      query: ({ id, file }) => requestTo(ROUTES.setTrack, { params: { id }, form: { file } }),
+    setTrack: build.mutation<Course, { stored: Versioned; file: File }>({
+      query: ({ stored: { id, version }, file }) =>
+        requestTo(ROUTES.setTrack, { params: { id }, query: { version }, form: { file } }),
       transformResponse: answerOf(ROUTES.setTrack),
       invalidatesTags: ['Course'],
     }),

@@ -100,7 +100,7 @@ function CourseView({ course }: { readonly course: Course }) {
           hint="or drop it here: GPX, GeoJSON, or a table of distance and altitude (CSV)"
           accept=".gpx,.gz,.csv,.txt,.json,.geojson"
           isBusy={isLoading}
-          onFiles={([file]) => file && void setTrack({ id: course.id, file })}
+          onFiles={([file]) => file && void setTrack({ stored: course, file })}
         />
         {isDrawing ? (
           <div className="mt-14">
