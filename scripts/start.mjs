@@ -9,8 +9,8 @@ import { PlainProblem, refuse, root, runScript, say } from './lib/say.mjs';
 
 const HOST = '127.0.0.1';
 const port = Number(process.env.PORT || 4180);
-/** A server that ends more often than this within ten minutes is not started again. */
-const MAX_ENDINGS = 5;
+/** A server that ends again and again is started ever later. */
+const LONGEST_DELAY_S = 60;
 const ENDINGS_WITHIN_MS = 600_000;
 const isEmpty = process.argv.includes('--empty');
 const isShared = process.argv.includes('--share');
@@ -107,11 +107,15 @@ await runScript(async () => {
       if (isStopping) return;
       process.stderr.write(`\nThe server ended by itself (${signal ?? `exit ${code}`}). The lines above say why.\n`);
       endings.push(Date.now());
-      const isOften = endings.filter((at) => Date.now() - at < ENDINGS_WITHIN_MS).length > MAX_ENDINGS;
       // What never came up will not come up the next time either.
-      if (!wasReady || isOften) return stop(code || 1);
-      say('Starting it again; rides and jobs that were under way go on.');
-      launch();
+      if (!wasReady) return stop(code || 1);
+      const lately = endings.filter((at) => Date.now() - at < ENDINGS_WITHIN_MS).length;
+      const delayS = lately === 1 ? 0 : Math.min(LONGEST_DELAY_S, 2 ** (lately - 2));
+      say(
+        `Starting it again${delayS === 0 ? '' : ` in ${delayS} s`}; rides and jobs that were under way go on.` +
+          (lately > 3 ? ` It ended ${lately} times within ten minutes: look into why.` : ''),
+      );
+      setTimeout(() => isStopping || launch(), delayS * 1000);
     });
   };
   launch();

@@ -1,5 +1,5 @@
 import { Injectable, type CanActivate, type ExecutionContext } from '@nestjs/common';
-import type { Request } from 'express';
+import type { Request, Response } from 'express';
 import { accessOf, ROUTES, type Role, type Route } from '@ebrix/contract';
 import { DomainError } from '../common/domain-error.js';
 import { isAtLeast, type Who } from './account.repository.js';
@@ -9,6 +9,9 @@ export interface Asked extends Request {
   who?: Who | undefined;
   asked?: { readonly name: string; readonly route: Route };
 }
+
+/** How soon a stream of somebody who was signed out ends. */
+const LOOK_AGAIN_MS = 10_000;
 
 const nameless = (path: string): string => path.replaceAll(/\{\w+\}|:\w+/g, '*');
 const BY_ADDRESS: ReadonlyMap<string, { readonly name: string; readonly route: Route }> = new Map(
@@ -54,6 +57,19 @@ export class AccessGuard implements CanActivate {
         'not-allowed',
         `This needs ${ROLE_WORDS[needed]}; ${request.who.name} is ${ROLE_WORDS[request.who.role]}. An owner can change that under Upkeep, People.`,
       );
+    if (asked.route.answer === 'text/event-stream')
+      this.endWhenSignedOut(request, context.switchToHttp().getResponse<Response>(), needed);
     return true;
+  }
+
+  /** A stream lasts for hours: who is signed out, blocked or made less meanwhile hears no more of it. */
+  private endWhenSignedOut(request: Request, response: Response, needed: Role): void {
+    const look = async (): Promise<void> => {
+      const who = await this.door.stillIs(request);
+      if (!who || !isAtLeast(who.role, needed)) response.destroy();
+    };
+    // While the database is away nobody can be asked; next time.
+    const timer = setInterval(() => void look().catch(() => undefined), LOOK_AGAIN_MS).unref();
+    response.once('close', () => clearInterval(timer));
   }
 }

@@ -49,6 +49,18 @@ export class Door implements OnModuleInit {
     return accountId === undefined ? undefined : this.accounts.findOpen(accountId);
   }
 
+  /** The account of a request that lasts: its session may have ended since it began. */
+  async stillIs(request: Request): Promise<Who | undefined> {
+    const { session } = request as {
+      session?: { accountId?: string; reload?: (done: (error: unknown) => void) => void };
+    };
+    const isThere =
+      session?.accountId === undefined ||
+      !session.reload ||
+      (await new Promise<boolean>((resolve) => session.reload!((error) => resolve(!error))));
+    return isThere ? this.whoIs(request) : undefined;
+  }
+
   /** Whose key it is. */
   whose(secret: string): Promise<Who | undefined> {
     const own = this.internal.find(secret);
