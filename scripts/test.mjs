@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildChanged } from './lib/build.mjs';
 import { bin, runTogether } from './lib/command.mjs';
-import { ensureChromium } from './lib/debian.mjs';
+import { ensureChromium, ensureCompiler } from './lib/debian.mjs';
 import { runPythonExample } from './lib/examples.mjs';
 import { installPackages } from './lib/install.mjs';
 import { startThrowawayPostgres } from './lib/postgres.mjs';
@@ -25,6 +25,7 @@ await runScript(async () => {
   const started = Date.now();
   installPackages();
   if (runs('e2e')) ensureChromium();
+  if (runs('unit')) ensureCompiler();
   // The types of the server and the tests of built programs look at what is built.
   if (runs('types') || runs('unit') || runs('e2e')) buildChanged();
   else buildChanged(['core', 'contract']);

@@ -44,3 +44,10 @@ export function installDebianPackages(packages, why) {
 export function ensureChromium() {
   if (!existsSync('/usr/bin/chromium')) installDebianPackages(['chromium'], 'Testing in a browser');
 }
+
+/** The example box for a microcontroller is compiled for this machine by its test. */
+export function ensureCompiler() {
+  if (!existsSync('/usr/bin/g++')) installDebianPackages(['g++'], 'Testing the example box');
+  if (!existsSync('/usr/bin/python3') && !runQuiet('python3', ['--version']).ok)
+    installDebianPackages(['python3'], 'Testing the example logger');
+}

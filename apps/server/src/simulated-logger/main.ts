@@ -1,4 +1,5 @@
 import { parseArgs } from 'node:util';
+import { checkBox } from './serve-check.js';
 import { runSimulatedLogger } from './simulated-logger.js';
 
 const USAGE = `Usage: npm run logger -- --setup "Dromel D5" --course "Level round" [--pace 1] [--rate 5]
@@ -14,6 +15,8 @@ const USAGE = `Usage: npm run logger -- --setup "Dromel D5" --course "Level roun
   --cut       seconds after which the connection breaks once and comes back
   --drift     error of its clock, for example 0.0005
   --seed      whole number that all chance comes from
+  --check     the other way round: stand in for Ebrix at this address, for example http://127.0.0.1:4190, point a box at it, and
+              be told what the box does wrong; --seconds how long (default 60)
 Where Ebrix has accounts, a tester's key in EBRIX_KEY lets it in.`;
 
 const { values } = parseArgs({
@@ -31,11 +34,13 @@ const { values } = parseArgs({
     cut: { type: 'string' },
     drift: { type: 'string', default: '0' },
     seed: { type: 'string' },
+    check: { type: 'string' },
+    seconds: { type: 'string', default: '60' },
     help: { type: 'boolean', default: false },
   },
 });
 
-if (values.help || (!values.ride && (!values.setup || !values.course))) {
+if (values.help || (values.check === undefined && !values.ride && (!values.setup || !values.course))) {
   process.stdout.write(`${USAGE}\n`);
   process.exit(values.help ? 0 : 2);
 }
@@ -45,6 +50,7 @@ process.on('disconnect', () => process.exit(0));
 const stop = new AbortController();
 process.on('SIGTERM', () => stop.abort());
 try {
+  if (values.check !== undefined) await check(values.check, number(values.seconds, 'seconds', 5, 3600));
   await runSimulatedLogger(
     {
       url: values.url,
@@ -76,4 +82,24 @@ function number(text: string, name: string, low: number, high: number): number {
   if (!(value >= low && value <= high))
     throw new Error(`--${name} must lie between ${low} and ${high}, not "${text}".`);
   return value;
+}
+
+/** Ends the program: 0 where nothing is wrong. */
+async function check(address: string, seconds: number): Promise<never> {
+  const at = URL.canParse(address) ? new URL(address) : undefined;
+  if (at?.protocol !== 'http:') {
+    process.stderr.write('--check takes an address to listen at, for example http://127.0.0.1:4190\n');
+    process.exit(2);
+  }
+  const port = at.port === '' ? 80 : Number(at.port);
+  const { right, wrong, untried } = await checkBox({ host: at.hostname, port, seconds }, (open) =>
+    process.stdout.write(
+      `Point the box at http://${at.hostname}:${open}; this takes ${seconds} s, or until it says bye.\n`,
+    ),
+  );
+  for (const line of right) process.stdout.write(`  ${line}\n`);
+  for (const line of wrong) process.stdout.write(`Wrong: ${line}\n`);
+  for (const line of untried) process.stdout.write(`Not tried: ${line}.\n`);
+  process.stdout.write(wrong.length === 0 ? 'Nothing wrong was found.\n' : '');
+  process.exit(wrong.length === 0 ? 0 : 1);
 }
