@@ -63,6 +63,7 @@ export const LEFT_OUT: readonly string[] = [
   'history_entry',
   'trash',
   'trash_row',
+  'trash_link',
   'channel',
   'import_file',
   'reanalysis',

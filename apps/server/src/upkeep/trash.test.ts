@@ -20,7 +20,7 @@ const restore = (id: string, status = 204) => server.api.post(`/api/upkeep/trash
 async function hashes(): Promise<Record<string, string>> {
   const { rows } = await database.raw<{ rows: { name: string }[] }>(
     `select relname as name from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r'
-     and relname not in ('trash', 'trash_row', 'history_entry', 'logbook_change')`,
+     and relname not in ('trash', 'trash_row', 'trash_link', 'history_entry', 'logbook_change')`,
   );
   const found: Record<string, string> = {};
   for (const { name } of rows) {
@@ -32,6 +32,8 @@ async function hashes(): Promise<Record<string, string>> {
   }
   return found;
 }
+
+const FORETOLD = { key: 'time', label: 'time', value: 600, unit: 's', interval95: [500, 700], contributions: [] };
 
 describe('the trash', () => {
   it('knows every table whose rows go when a thing goes', async () => {
@@ -85,6 +87,47 @@ describe('the trash', () => {
     expect(entry).toMatchObject({ kind: 'trial', name: 'Which of them?' });
     await restore(entry!.id);
     expect(await hashes()).toEqual(before);
+  });
+
+  it('ties again what stayed and had only forgotten what it belonged to, unless it belongs to something else by now', async () => {
+    const addCourse = async (name: string): Promise<string> =>
+      (
+        (
+          await server.api
+            .post('/api/courses')
+            .send({ name, kind: 'loop', surface: 'asphalt', lengthM: 3000 })
+            .expect(201)
+        ).body as { id: string }
+      ).id;
+    const [mill, ford] = [await addCourse('Mill loop'), await addCourse('Ford loop')];
+    const setup = await bench.addSetup('Foretold');
+    const keep = async (title: string): Promise<string> =>
+      (
+        (
+          await server.api
+            .post('/api/forecasts')
+            .send({
+              title,
+              setupId: setup.id,
+              courseId: mill,
+              question: { address: 'a=1', words: title },
+              figures: [FORETOLD],
+            })
+            .expect(201)
+        ).body as { id: string }
+      ).id;
+    const [stays, moves] = [await keep('Stays'), await keep('Moves')];
+    const before = await hashes();
+    await server.api.delete(`/api/courses/${mill}`).expect(204);
+    const courseOf = async (id: string): Promise<string | null> =>
+      (await database('kept_forecast').where({ id }).first<{ course_id: string | null }>('course_id'))!.course_id;
+    expect([await courseOf(stays), await courseOf(moves)]).toEqual([null, null]);
+    await restore((await listed())[0]!.id);
+    expect(await hashes()).toEqual(before);
+    await server.api.delete(`/api/courses/${mill}`).expect(204);
+    await database('kept_forecast').where({ id: moves }).update({ course_id: ford });
+    await restore((await listed())[0]!.id);
+    expect([await courseOf(stays), await courseOf(moves)]).toEqual([mill, ford]);
   });
 
   it('holds nothing of what is only changed', async () => {

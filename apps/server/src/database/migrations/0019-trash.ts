@@ -60,11 +60,17 @@ export async function up(knex: Knex): Promise<void> {
       trash_id uuid not null references trash on delete cascade, n bigint generated always as identity, kind text not null,
       content jsonb not null, primary key (trash_id, n)
     );
+    -- What stays and only forgets that it belonged to a thing: a run its place in a plan, a report its trial.
+    create table trash_link (
+      trash_id uuid not null references trash on delete cascade, kind text not null, id uuid not null, field text not null, target uuid not null,
+      primary key (trash_id, kind, id, field)
+    );
 
     -- A thing that is deleted by itself begins an entry; one that goes with another belongs to that one's.
     create function keep_in_trash() returns trigger language plpgsql as $$
     declare
       entry uuid;
+      link record;
     begin
       if pg_trigger_depth() = 1 then
         if not tg_argv[0]::boolean then return old; end if;
@@ -75,6 +81,14 @@ export async function up(knex: Knex): Promise<void> {
         if entry is null then return old; end if;
       end if;
       insert into trash_row (trash_id, kind, content) values (entry, tg_table_name, to_jsonb(old));
+      for link in
+        select c.relname as kind, a.attname as field from pg_constraint k
+        join pg_class c on c.oid = k.conrelid join pg_attribute a on a.attrelid = k.conrelid and a.attnum = k.conkey[1]
+        where k.contype = 'f' and k.confdeltype = 'n' and k.confrelid = tg_relid
+      loop
+        execute format('insert into trash_link (trash_id, kind, id, field, target) select $1, %L, id, %L, $2 from %I where %I = $2',
+          link.kind, link.field, link.kind, link.field) using entry, (to_jsonb(old) ->> 'id')::uuid;
+      end loop;
       return old;
     end $$;
 
@@ -82,6 +96,7 @@ export async function up(knex: Knex): Promise<void> {
     create function bring_back(entry uuid) returns void language plpgsql as $$
     declare
       one record;
+      link record;
       columns text;
       waiting bigint[];
       left_over bigint[];
@@ -106,6 +121,10 @@ export async function up(knex: Knex): Promise<void> {
           raise foreign_key_violation using message = last_problem;
         end if;
         waiting := left_over;
+      end loop;
+      -- Who belongs to something else by now stays there.
+      for link in select * from trash_link where trash_id = entry loop
+        execute format('update %I set %I = $1 where id = $2 and %I is null', link.kind, link.field, link.field) using link.target, link.id;
       end loop;
       delete from trash where id = entry;
     end $$;

@@ -18,5 +18,5 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0016-forecast': '44f6c51d34b20b5230a0c6235a0d609d0e7d11e022b2848901f5df912a30d2ad',
   '0017-logbook': 'b8ba2133bb31414917f364e109abfbb07eea4088a39c1740b41eefeaa4d8e3d1',
   '0018-accounts': '396aa32b0ab122fa949f9fd387753f10b02509a48c816f0118cfce82709a9540',
-  '0019-trash': '0235937aaca2ace47f66fe66d0d2c91d65d3c065672d00e6b48adfab1b174f1d',
+  '0019-trash': 'f20d2eac472c7a7fe90349db56bca64e5532f646471fa193bf27d6b517d00c18',
 };
