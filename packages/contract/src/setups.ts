@@ -209,3 +209,8 @@ export const thumbRulesSchema = z
   )
   .max(12, 'At most twelve.');
 export type ThumbRules = z.output<typeof thumbRulesSchema>;
+/** As a bare list they are stored whatever is there; with what was seen only if that is still so. */
+export const thumbRulesPutSchema = z.union([
+  thumbRulesSchema,
+  z.strictObject({ rules: thumbRulesSchema, seen: thumbRulesSchema }),
+]);

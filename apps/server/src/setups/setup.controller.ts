@@ -9,7 +9,7 @@ import {
   revisionInputSchema,
   setupFileSchema,
   setupInputSchema,
-  thumbRulesSchema,
+  thumbRulesPutSchema,
   unmarkSchema,
   versioned,
   type MarkInput,
@@ -74,8 +74,9 @@ export class SetupController {
   }
 
   @Put('thumb-rules')
-  async setThumbRules(@ValidBody(thumbRulesSchema) rules: ThumbRules): Promise<ThumbRules> {
-    await this.thumbRules.set(rules);
+  async setThumbRules(@ValidBody(thumbRulesPutSchema) body: z.output<typeof thumbRulesPutSchema>): Promise<ThumbRules> {
+    if (Array.isArray(body)) await this.thumbRules.set(body);
+    else await this.thumbRules.set(body.rules, body.seen);
     return this.thumbRules.get();
   }
 

@@ -315,6 +315,10 @@ it('keeps the tester’s own rules of thumb, none of them to begin with, and let
     .put('/api/thumb-rules')
     .send([{ name: 'free', whPerKm: 0 }])
     .expect(400);
+  const mine = [{ name: 'mine', whPerKm: 9 }];
+  const late = await server.api.put('/api/thumb-rules').send({ rules: mine, seen: [] }).expect(409);
+  expect(late.body).toMatchObject({ error: { code: 'changed-meanwhile', details: { current: own } } });
+  await server.api.put('/api/thumb-rules').send({ rules: mine, seen: own }).expect(200);
   await server.api.put('/api/thumb-rules').send([]).expect(200);
   expect((await server.api.get('/api/thumb-rules')).body).toEqual([]);
 });

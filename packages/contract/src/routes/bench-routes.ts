@@ -25,6 +25,7 @@ import {
   setupFileSchema,
   setupInputSchema,
   setupSchema,
+  thumbRulesPutSchema,
   thumbRulesSchema,
 } from '../setups.js';
 import { z } from 'zod';
@@ -158,8 +159,8 @@ export const benchRoutes = {
   setThumbRules: {
     method: 'put',
     path: 'thumb-rules',
-    summary: 'Change the rules of thumb',
-    body: thumbRulesSchema,
+    summary: 'Change the rules of thumb; 409 when they are no longer those that were seen',
+    body: thumbRulesPutSchema,
     answer: thumbRulesSchema,
   },
   stand: {

@@ -57,7 +57,7 @@ export const setupsApi = baseApi.injectEndpoints({
       transformResponse: answerOf(ROUTES.thumbRules),
       providesTags: ['ThumbRule'],
     }),
-    setThumbRules: build.mutation<ThumbRules, ThumbRules>({
+    setThumbRules: build.mutation<ThumbRules, { rules: ThumbRules; seen: ThumbRules }>({
       query: (body) => requestTo(ROUTES.setThumbRules, { body }),
       transformResponse: answerOf(ROUTES.setThumbRules),
       invalidatesTags: ['ThumbRule'],

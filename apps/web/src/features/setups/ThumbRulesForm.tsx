@@ -1,4 +1,5 @@
 import { Button, Form, Input } from 'antd';
+import { useState } from 'react';
 import type { ThumbRule } from '@ebrix/core/bench';
 import { thumbRulesSchema, type ThumbRules } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/QueryView.js';
@@ -10,11 +11,19 @@ export function ThumbRulesForm({ rules }: { readonly rules: readonly ThumbRule[]
   const [form] = Form.useForm<{ rules: ThumbRules }>();
   const [save, { error, isLoading }] = useSetThumbRulesMutation();
   const isOwn = rules.length > 0 && rules.every(({ basis }) => basis === undefined);
+  /** What this window began from, or stored last. */
+  const [seen, setSeen] = useState<ThumbRules>(() =>
+    isOwn ? rules.map(({ name, whPerKm }) => ({ name, whPerKm })) : [],
+  );
+  const store = async (wanted: ThumbRules): Promise<void> => {
+    const { data } = await save({ rules: wanted, seen });
+    if (data) setSeen(data);
+  };
   const started = rules.map(({ name, whPerKm }) => ({ name, whPerKm: Number(whPerKm.toPrecision(3)) }));
   const submit = (): void => {
     const parsed = thumbRulesSchema.safeParse(form.getFieldValue('rules'));
     if (parsed.success) {
-      void save(parsed.data);
+      void store(parsed.data);
       return;
     }
     form.setFields(
@@ -47,7 +56,7 @@ export function ThumbRulesForm({ rules }: { readonly rules: readonly ThumbRule[]
                   Save the rules
                 </Button>
                 {isOwn && (
-                  <Button onClick={() => void save([])} loading={isLoading}>
+                  <Button onClick={() => void store([])} loading={isLoading}>
                     Back to those of the ride model
                   </Button>
                 )}

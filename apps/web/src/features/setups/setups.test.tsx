@@ -200,9 +200,10 @@ describe('the sums of a setup', () => {
     await hands.type(screen.getByLabelText('Consumption'), '7');
     await hands.click(screen.getByRole('button', { name: 'Save the rules' }));
     await waitFor(() =>
-      expect(api.requests.find(({ method, path }) => method === 'PUT' && path === 'thumb-rules')?.body).toEqual([
-        { name: 'bread round', whPerKm: 7 },
-      ]),
+      expect(api.requests.find(({ method, path }) => method === 'PUT' && path === 'thumb-rules')?.body).toEqual({
+        rules: [{ name: 'bread round', whPerKm: 7 }],
+        seen: [{ name: 'bread round', whPerKm: 6 }],
+      }),
     );
   });
 
