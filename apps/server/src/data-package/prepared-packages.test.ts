@@ -1,7 +1,6 @@
 import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { setTimeout as sleep } from 'node:timers/promises';
 import { parquetReadObjects } from 'hyparquet';
 import { openPromise } from 'yauzl';
 import type { PackageOrder, PreparedPackage } from '@ebrix/contract';
@@ -9,6 +8,7 @@ import { CONFIG, type Config } from '../common/config.js';
 import { Clock } from '../common/clock.js';
 import { makeBench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
+import { untilTrue } from '../testing/processes.js';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
 import { ExportService } from './export.service.js';
 import { PreparedPackagesService } from './prepared-packages.service.js';
@@ -33,14 +33,8 @@ const order = async (body: object): Promise<PreparedPackage> =>
 const listed = async (): Promise<PreparedPackage[]> =>
   (await server.api.get('/api/packages').expect(200)).body as PreparedPackage[];
 /** Looks again until it holds. */
-async function until<T>(look: () => Promise<T | undefined> | T | undefined): Promise<T> {
-  for (let k = 0; k < 400; k++) {
-    const found = await look();
-    if (found !== undefined) return found;
-    await sleep(25);
-  }
-  throw new Error('It never came.');
-}
+const until = <T>(look: () => Promise<T | undefined> | T | undefined): Promise<T> =>
+  untilTrue(() => Promise.resolve(look()), 'the package');
 const ready = (id: string): Promise<PreparedPackage> =>
   until(async () => (await listed()).find((one) => one.id === id && one.state === 'ready'));
 const fileOf = async (id: string, headers: Record<string, string> = {}): Promise<{ status: number; body: Buffer }> => {
