@@ -94,40 +94,44 @@ describe('at the limit', () => {
     expect(trials.every(({ headline }) => headline !== '')).toBe(true);
   });
 
-  it('four million samples are exported in full', async () => {
-    const samples = 4_000_000;
-    const time = Float64Array.from({ length: samples }, (_, k) => k / 50);
-    const speed = new Float32Array(samples).fill(5);
-    const { log_id: logId } = (await database<{ id: string; log_id: string }>('run')
-      .where({ id: runId })
-      .first('log_id'))!;
-    await database('channel').where({ log_id: logId }).delete();
-    const column = (name: string, encoding: string, values: Float32Array | Float64Array) => ({
-      log_id: logId,
-      name,
-      encoding,
-      sample_count: samples,
-      samples: Buffer.from(values.buffer),
-      pyramid: Buffer.alloc(0),
-    });
-    await database('channel').insert([column('time', 'f64', time)]);
-    await database('channel').insert([column('speed', 'f32', speed)]);
-    let lines = 0;
-    let end = '';
-    await server.api
-      .get(`/api/runs/${runId}/channels.csv`)
-      .expect(200)
-      .buffer(true)
-      .parse((response, done) => {
-        response.on('data', (piece: Buffer) => {
-          for (const byte of piece) if (byte === 10) lines++;
-          end = (end + piece.toString()).slice(-40);
-        });
-        response.on('end', () => done(null, ''));
+  it(
+    'four million samples are exported in full',
+    async () => {
+      const samples = 4_000_000;
+      const time = Float64Array.from({ length: samples }, (_, k) => k / 50);
+      const speed = new Float32Array(samples).fill(5);
+      const { log_id: logId } = (await database<{ id: string; log_id: string }>('run')
+        .where({ id: runId })
+        .first('log_id'))!;
+      await database('channel').where({ log_id: logId }).delete();
+      const column = (name: string, encoding: string, values: Float32Array | Float64Array) => ({
+        log_id: logId,
+        name,
+        encoding,
+        sample_count: samples,
+        samples: Buffer.from(values.buffer),
+        pyramid: Buffer.alloc(0),
       });
-    expect(lines).toBe(samples + 1);
-    expect(end.trimEnd().split('\r\n').at(-1)).toBe(`${(samples - 1) / 50},18`);
-  }, LONG_MS);
+      await database('channel').insert([column('time', 'f64', time)]);
+      await database('channel').insert([column('speed', 'f32', speed)]);
+      let lines = 0;
+      let end = '';
+      await server.api
+        .get(`/api/runs/${runId}/channels.csv`)
+        .expect(200)
+        .buffer(true)
+        .parse((response, done) => {
+          response.on('data', (piece: Buffer) => {
+            for (const byte of piece) if (byte === 10) lines++;
+            end = (end + piece.toString()).slice(-40);
+          });
+          response.on('end', () => done(null, ''));
+        });
+      expect(lines).toBe(samples + 1);
+      expect(end.trimEnd().split('\r\n').at(-1)).toBe(`${(samples - 1) / 50},18`);
+    },
+    LONG_MS,
+  );
 
   it('a session of 25 000 chunks gives its clock from its beginning to its end', async () => {
     const logger = (await server.api.post('/api/bench/loggers').send({ name: 'Box 1' }).expect(201)).body as {
