@@ -120,7 +120,7 @@ describe('the trash', () => {
     const before = await hashes();
     await server.api.delete(`/api/courses/${mill}`).expect(204);
     const courseOf = async (id: string): Promise<string | null> =>
-      (await database('kept_forecast').where({ id }).first<{ course_id: string | null }>('course_id'))!.course_id;
+      (await database('kept_forecast').where({ id }).first<{ course_id: string | null }>('course_id')).course_id;
     expect([await courseOf(stays), await courseOf(moves)]).toEqual([null, null]);
     await restore((await listed())[0]!.id);
     expect(await hashes()).toEqual(before);
