@@ -43,6 +43,7 @@ export class PreparedPackagesService implements OnApplicationBootstrap, OnApplic
   private readonly oneAtATime = pLimit(1);
   private folder = '';
   private isOfOwn = false;
+  private ownFolder: Promise<string> | undefined;
   private isStopping = false;
   private timer: NodeJS.Timeout | undefined;
 
@@ -55,9 +56,11 @@ export class PreparedPackagesService implements OnApplicationBootstrap, OnApplic
   async onApplicationBootstrap(): Promise<void> {
     const { EBRIX_PACKAGES: told } = this.config;
     this.isOfOwn = told === undefined;
-    this.folder = told ?? (await mkdtemp(join(tmpdir(), 'ebrix-packages-')));
-    await mkdir(this.folder, { recursive: true, mode: 0o700 });
-    await this.takeUp();
+    if (told !== undefined) {
+      this.folder = told;
+      await mkdir(told, { recursive: true, mode: 0o700 });
+      await this.takeUp();
+    }
     this.timer = setInterval(() => void this.dropOld(), LOOK_EVERY_MS).unref();
   }
 
@@ -67,7 +70,7 @@ export class PreparedPackagesService implements OnApplicationBootstrap, OnApplic
     for (const { stop } of this.packages.values()) stop.abort();
     // Waits until the one under way has let go of its file.
     await this.oneAtATime(() => undefined);
-    if (this.isOfOwn) await rm(this.folder, { recursive: true, force: true });
+    if (this.isOfOwn && this.folder !== '') await rm(this.folder, { recursive: true, force: true });
   }
 
   /** Newest first. */
@@ -85,6 +88,8 @@ export class PreparedPackagesService implements OnApplicationBootstrap, OnApplic
         throw new DomainError('busy', `${KEPT_AT_MOST} data packages are being made already. Stop one, or wait.`);
       await this.drop(ready.note.id);
     }
+    // Made when it is first needed: most processes never make a package.
+    if (this.isOfOwn) this.folder = await (this.ownFolder ??= mkdtemp(join(tmpdir(), 'ebrix-packages-')));
     const at = this.clock.now().toISOString();
     const note: Note = { id: uuidv7(), order: copyOf(order), at, keptUntil: null, problem: null };
     await this.keep(note);

@@ -4,7 +4,7 @@ import { KNEX } from '../database/database.module.js';
 
 /** How long what nobody took up is kept, days. */
 export const KEPT_FOR = {
-  /** Files that were brought in and never became a run, with their bytes; and those that were refused. */
+  /** Files that were brought in and never became a run, with their bytes; and those that were refused. What was made of a ride stays. */
   stagedFiles: 30,
   /** What loggers sent without a ride, or with one that was aborted. */
   loggerLines: 90,
@@ -23,7 +23,7 @@ export class RetentionRepository {
     const { rowCount: files } = await this.database.raw<{ rowCount: number }>(
       `delete from import_file where id in (
          select id from import_file
-         where run_id is null and status in ('staged', 'refused', 'failed', 'cancelled') and updated_at < ? limit ?)`,
+         where run_id is null and ride_id is null and status in ('staged', 'refused', 'failed', 'cancelled') and updated_at < ? limit ?)`,
       [before(KEPT_FOR.stagedFiles), AT_ONCE],
     );
     const { rowCount: sessions } = await this.database.raw<{ rowCount: number }>(
