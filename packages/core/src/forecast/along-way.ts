@@ -12,6 +12,9 @@ export interface ForecastPoint {
   readonly chargeBand: readonly [number, number];
   readonly motorTemperatureC: number;
   readonly temperatureBand: readonly [number, number];
+  /** Only where rides showed it. */
+  readonly controllerTemperatureC?: number;
+  readonly controllerBand?: readonly [number, number];
 }
 
 /** Columns to be filled at even distances. */
@@ -25,6 +28,7 @@ export function emptyColumns(lengthM: number, points: number): PathColumns {
     voltageV: column(),
     share: column(),
     motorC: column(),
+    controllerC: column(),
     energyJ: column(),
   };
 }
@@ -42,6 +46,7 @@ export function alongOf(
   middle: PathColumns,
   drawn: readonly DrawnWay[],
   { profile, startShare }: Scenario,
+  { hasController, riseWithin }: { readonly hasController: boolean; readonly riseWithin: number },
 ): ForecastPoint[] {
   const first = profile[0]!.distanceM;
   let segment = 1;
@@ -71,10 +76,14 @@ export function alongOf(
         middle.share[k]!,
       ),
       motorTemperatureC: middle.motorC[k]!,
-      temperatureBand: band(
-        ({ columns: { motorC }, riseOff }) => motorC[0]! + (motorC[k]! - motorC[0]!) * (1 + riseOff),
-        middle.motorC[k]!,
-      ),
+      temperatureBand: band(({ columns: { motorC }, riseOff }) => {
+        const middleC = middle.motorC[k]!;
+        return middleC + riseWithin * (motorC[k]! - middleC) + (motorC[k]! - motorC[0]!) * riseOff;
+      }, middle.motorC[k]!),
+      ...(hasController && {
+        controllerTemperatureC: middle.controllerC[k]!,
+        controllerBand: band(({ columns: { controllerC } }) => controllerC[k]!, middle.controllerC[k]!),
+      }),
     });
   }
   return points;

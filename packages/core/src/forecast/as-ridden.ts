@@ -2,6 +2,7 @@ import { chargeAtRest } from '../battery/index.js';
 import type { Calibration } from './calibrate.js';
 import { pathProfile, type PathProfile, type PathRiding, type RidingAlong } from './path.js';
 import { mean } from '../numeric/index.js';
+import { atEnd } from './motion-blocks.js';
 import { riderKnownBy, UNSAID_RIDER, type RideRecord } from './ride-record.js';
 
 const CELL_M = 10;
@@ -81,7 +82,10 @@ export function asRidden(record: RideRecord, { fixed, priors, parts }: Calibrati
       ? 0.9
       : chargeAtRest(fixed.chemistry, (voltageV[firstV]! + ohm * currentA[firstV]!) / fixed.seriesCells - offset);
   const temperatures = Array.from(motorC).filter((value) => !Number.isNaN(value));
-  const startC = temperatures.length > 20 ? mean(temperatures.slice(0, 10)) : facts.airTemperatureC;
+  const startC =
+    temperatures.length > 20
+      ? atEnd(Float64Array.from(temperatures), 0, 1, temperatures.length, 10)
+      : facts.airTemperatureC;
   return {
     way: wayRidden(record, lengthM, altitudeM),
     riding: {

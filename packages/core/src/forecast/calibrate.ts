@@ -1,7 +1,8 @@
-import { fitCommand, type CommandFit, type Learnt } from './fit-command.js';
-import { fitHeat } from './fit-heat.js';
+import { factorForLosses, fitCommand, type CommandFit, type Learnt } from './fit-command.js';
+import { fitController, fitHeat, heatFactor } from './fit-heat.js';
 import { fitMotion, type MotionFit, type PartFit } from './fit-motion.js';
 import { fitPack } from './fit-pack.js';
+import { fitRegain, type RegainFit } from './fit-regain.js';
 import {
   fixedOf,
   fromScale,
@@ -27,6 +28,9 @@ export interface LearntParameter {
   readonly from: 'data' | 'prior';
 }
 
+/** Another number wherever the same rides teach something else: what was kept of them is then learned anew. */
+export const CALIBRATION_VERSION = 2;
+
 /** A bike as its rides show it, with the doubt that is left. */
 export interface Calibration {
   readonly fixed: FixedOfBike;
@@ -35,6 +39,8 @@ export interface Calibration {
   /** Parts learned together; independent of each other. */
   readonly parts: readonly PartFit[];
   readonly motion: MotionFit;
+  /** Where braking was seen to charge. */
+  readonly regain?: RegainFit;
   readonly parameters: readonly LearntParameter[];
   readonly ridden: Ridden | undefined;
 }
@@ -68,10 +74,12 @@ export function calibrate(records: readonly RideRecord[], known: KnownOfBike): C
     isAlwaysTurning: fixed.isAlwaysTurning,
   };
   const command = fitCommand(road, priors, fixed, losses);
+  const regain = fitRegain(road, { dragArea: value('dragArea'), rolling: value('rolling') });
   const parts = [
     motion,
     fitPack(records, priors, fixed),
     fitHeat(road, priors, losses),
+    fitController(road, priors, losses),
     ...(['fullCurrent', 'fullForce', 'noLoadSpeed'] as const).map((name) => alone(name, command[name])),
   ].filter((part) => part !== undefined);
   return {
@@ -80,6 +88,7 @@ export function calibrate(records: readonly RideRecord[], known: KnownOfBike): C
     command,
     parts,
     motion,
+    ...(regain && { regain }),
     parameters: listed(parts, priors, command),
     ridden: whatWasRidden(road),
   };
@@ -130,15 +139,19 @@ function listed(parts: readonly PartFit[], priors: Priors, command: CommandFit):
   });
 }
 
+/** A ride of it showed how warm its controller gets. */
+export function knowsController({ parts }: Pick<Calibration, 'parts'>): boolean {
+  return parts.some(({ names, used }) => used > 0 && names.includes('controllerByPull'));
+}
+
 /** The most probable parameters. */
-export function centreOf({ parts, priors }: Calibration): Parameters {
-  return sampleOf(parts, priors, () => 0).parameters;
+export function centreOf(calibration: Calibration): Parameters {
+  return sampleOf(calibration, () => 0).parameters;
 }
 
 /** One draw of the parameters, and how far each group of them was moved (standard normals by parameter). */
 export function sampleOf(
-  parts: readonly PartFit[],
-  priors: Priors,
+  { parts, priors, command }: Calibration,
   normal: () => number,
 ): { parameters: Parameters; moved: Readonly<Record<ParameterName, number>> } {
   const parameters: Partial<Record<ParameterName, number>> = {};
@@ -150,7 +163,7 @@ export function sampleOf(
       moved[name] = shift[j]!;
     });
   }
-  followLosses(parts, priors, parameters, moved);
+  followLosses(parts, priors, command, parameters);
   for (const name of PARAMETER_NAMES) {
     if (parameters[name] !== undefined) continue;
     moved[name] = priors[name].sd * normal();
@@ -160,20 +173,30 @@ export function sampleOf(
 }
 
 /**
- * What warms was learned with the losses at their most probable: a motor that loses more needs as much more to warm and cool, as far as the
+ * The order for help was learned from the power that was drawn: with other losses it makes another pull of the same power. What warms was learned with the losses at their most probable: a motor that loses more needs as much more to warm and cool, as far as the
  * rides told it. Else both doubts would be counted against each other.
  */
 function followLosses(
   parts: readonly PartFit[],
   priors: Priors,
+  command: CommandFit,
   parameters: Partial<Record<ParameterName, number>>,
-  moved: Partial<Record<ParameterName, number>>,
 ): void {
+  const { copperLoss, idlePower } = parameters;
+  if (copperLoss !== undefined && idlePower !== undefined) {
+    const name = command.law === 'force' ? 'fullForce' : 'noLoadSpeed';
+    parameters[name] = parameters[name]! * factorForLosses(command, { copperLoss, idlePower });
+  }
   const heat = parts.find(({ names }) => names.includes('sensorHeat'));
-  const more = moved.copperLoss;
-  if (!heat || more === undefined) return;
+  if (!heat?.heatSeen || copperLoss === undefined || idlePower === undefined) return;
+  const more = Math.log(heatFactor(heat.heatSeen, { copperLoss, idlePower }));
   heat.names.forEach((name, j) => {
-    const learned = 1 - Math.min(1, heat.covariance[j * heat.names.length + j]! / priors[name].sd ** 2);
+    // All of them times the same is what other losses do; the prior holds some of it back: (1 − Σ·Σ₀⁻¹)·1.
+    const held = heat.names.reduce(
+      (sum, other, k) => sum + heat.covariance[j * heat.names.length + k]! / priors[other].sd ** 2,
+      0,
+    );
+    const learned = 1 - Math.min(1, held);
     parameters[name] = parameters[name]! * Math.exp(learned * more);
   });
 }
@@ -200,6 +223,7 @@ export const GROUP_LABELS = {
   motor: 'motor and drive',
   pack: 'pack',
   heat: 'heat of the motor',
+  controller: 'heat of the controller',
   wind: 'wind',
   rider: 'rider and way of riding',
   day: 'from ride to ride',

@@ -35,10 +35,7 @@ export function contributionsOf(
   const beta = solveSymmetric(normal, right);
   const total = variance + added.instrument + added.day;
   if (!(total > 0)) return [];
-  const shares = new Map<Group, number>([
-    ['instrument', added.instrument / total],
-    ['day', added.day / total],
-  ]);
+  const shares = new Map<Group, number>([['instrument', added.instrument / total]]);
   let explained = 0;
   if (beta)
     groups.forEach((group, j) => {
@@ -47,6 +44,7 @@ export function contributionsOf(
       shares.set(group, (shares.get(group) ?? 0) + part / total);
     });
   const scale = explained > variance ? variance / explained : 1;
+  shares.set('day', (added.day + Math.max(0, variance - explained)) / total);
   return [...shares]
     .map(([group, part]) => ({
       source: GROUP_LABELS[group],

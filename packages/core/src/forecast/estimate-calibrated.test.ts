@@ -56,7 +56,7 @@ describe('a forecast of rides that came along', () => {
   });
   it('tells the chemistry by the volts of a cell', () => {
     expect(ask({ seriesCells: 13, nominalVoltageV: 66 })).toThrow(/5\.08 V a cell/);
-    expect(ask({ seriesCells: 15, nominalVoltageV: 48 })).not.toThrow();
+    expect(ask({ seriesCells: 16, nominalVoltageV: 51.2 })).not.toThrow();
   });
   it.each([
     [{ seriesCells: 20, nominalVoltageV: 72 }, {}, /another pack/],

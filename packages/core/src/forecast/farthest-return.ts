@@ -1,6 +1,8 @@
 import type { Calibration } from './calibrate.js';
 import { emptyColumns } from './along-way.js';
 import type { Parameters } from './parameters.js';
+import type { PathOutcome } from './path.js';
+import { reachOf } from './path-figures.js';
 import { ridePath } from './ride-path.js';
 import { CALM_DAY, setOut, USUAL_RESERVE } from './set-out.js';
 import { turnedRound, wayOf, type Scenario } from './scenario.js';
@@ -18,6 +20,7 @@ export function farthestReturn(
   calibration: Calibration,
   scenario: Scenario,
   parameters: Parameters,
+  likely: Pick<PathOutcome, 'sagV'>,
 ): (factor: number) => number {
   const ample = { ...parameters, capacity: parameters.capacity * AMPLE };
   const usedBy = (asked: Scenario): { lengthM: number; used: (part: number) => number } | undefined => {
@@ -35,14 +38,17 @@ export function farthestReturn(
   const { secondPack, ...single } = scenario;
   // A second pack is charge that is there besides; its mass goes along.
   const alone: Scenario = { ...single, totalMassKg: single.totalMassKg + (secondPack?.massKg ?? 0) };
+  const hasHeadings = alone.profile.some(({ headingDeg }) => headingDeg !== undefined);
   const out = usedBy(alone);
   const home = usedBy({
     ...alone,
     profile: turnedRound(alone.profile),
-    ...(alone.windMps !== undefined && { windMps: -alone.windMps }),
+    // Without headings the wind turns with the rider; with them the way home has its own.
+    ...(!hasHeadings && alone.windMps !== undefined && { windMps: -alone.windMps }),
+    ...(!hasHeadings && alone.wind && { wind: { ...alone.wind, fromDeg: alone.wind.fromDeg + 180 } }),
   });
-  const more = secondPack ? 1 + secondPack.capacityAh / parameters.capacity : 1;
-  const there = (scenario.startShare - (scenario.reserveShare ?? USUAL_RESERVE)) * more;
+  const reach = reachOf(likely, parameters, { scenario, calibration });
+  const there = reach.usableAh(scenario.reserveShare ?? USUAL_RESERVE) / parameters.capacity;
   return (factor) => {
     if (!out || !home) return NaN;
     const whole = home.used(1);

@@ -1,5 +1,6 @@
 import { fitWithPriors, neighbourInflation } from '../numeric/index.js';
 import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
+import type { HeatSeen } from './fit-heat.js';
 import { motionBlocks, motorWorkJ, type MotionBlock } from './motion-blocks.js';
 import type { DriveLosses } from './motor-law.js';
 import { fromScale, toScale, type FixedOfBike, type ParameterName, type Priors } from './parameters.js';
@@ -24,6 +25,8 @@ export interface PartFit {
   readonly used: number;
   /** Of a part with one parameter: seen to be no lower, on its own scale. */
   readonly atLeast?: number;
+  /** Of the heat of the motor: what it was learned from. */
+  readonly heatSeen?: HeatSeen;
 }
 
 export interface MotionFit extends PartFit {
@@ -46,6 +49,7 @@ const RIDER_WORTH = 2;
 /** The balance of a block is not believed better than this share of the forces in it, nor than so much, N. */
 const BALANCE_SHARE = 0.03;
 const BALANCE_N = 0.7;
+const ROUND_SHARE = 0.75;
 
 /**
  * Drag area, rolling resistance and losses of the drive from the balance of energy over blocks of rides: battery and rider put in what air,
@@ -135,14 +139,16 @@ export function windDoubtOf({ windMps, windDoubtMps }: Pick<RideFacts, 'windDoub
 
 /** Mean of air and road over a block, N. */
 function resistanceN(
-  { facts: { airDensity, totalMassKg } }: RideRecord,
+  { facts: { airDensity, totalMassKg, windRoundMps = 0 } }: RideRecord,
   { lengthM, speedSquaredM3, speedM2 }: MotionBlock,
   dragAreaM2: number,
   rolling: number,
   windMps: number,
 ): number {
   // ∫ (v + w)² ds; a tail wind faster than the bike pushes, which a mean over a block need not tell.
-  const airM3 = speedSquaredM3 + 2 * windMps * speedM2 + windMps * Math.abs(windMps) * lengthM;
+  // Round a circle √((v + w·cos)² + (w·sin)²)·(v + w·cos) means v² + ¾·w² to second order.
+  const airM3 =
+    speedSquaredM3 + 2 * windMps * speedM2 + (windMps * Math.abs(windMps) + ROUND_SHARE * windRoundMps ** 2) * lengthM;
   return (0.5 * airDensity * dragAreaM2 * airM3) / lengthM + totalMassKg * STANDARD_GRAVITY_MPS2 * rolling;
 }
 

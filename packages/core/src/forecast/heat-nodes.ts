@@ -5,6 +5,10 @@ export interface HeatState {
   sensorC: number;
   bodyC: number;
 }
+export type ControllerHeat = Pick<
+  Parameters,
+  'controllerByPull' | 'controllerByPower' | 'controllerSeconds' | 'controllerWind'
+>;
 export type HeatParameters = Pick<
   Parameters,
   'sensorHeat' | 'bodyHeat' | 'sensorToBody' | 'toStillAir' | 'toMovingAir'
@@ -38,4 +42,23 @@ export function warmNodes(
   const determinant = a * d - between * between;
   state.sensorC = (right * d + between * below) / determinant;
   state.bodyC = (a * below + between * right) / determinant;
+}
+
+/**
+ * A controller's case `stepS` on, °C: one node that the currents of motor (as its pull squared) and battery warm and moving air cools.
+ * Source: lumped node, τ·T' = (what it would rise standing) − (1 + c·v)·(T − air); semi-implicit.
+ */
+export function warmController(
+  caseC: number,
+  heat: ControllerHeat,
+  pullN: number,
+  powerW: number,
+  speedMps: number,
+  airC: number,
+  stepS: number,
+): number {
+  const rise = heat.controllerByPull * pullN * pullN + heat.controllerByPower * powerW;
+  const cooling = 1 + heat.controllerWind * speedMps;
+  const part = stepS / heat.controllerSeconds;
+  return (caseC + part * (rise + cooling * airC)) / (1 + part * cooling);
 }

@@ -112,10 +112,10 @@ export function motorWorkJ(record: RideRecord, { from, to }: MotionBlock, losses
   return work;
 }
 
-/** At the outer edge of a second by the line through five seconds inwards; NaN where too few are there. */
-function atEnd(values: Float64Array, start: number, inwards: 1 | -1, stop: number): number {
+/** At the outer edge of a second by the line through some seconds inwards; NaN where too few are there. */
+export function atEnd(values: Float64Array, start: number, inwards: 1 | -1, stop: number, seconds = 5): number {
   let [n, sx, sy, sxx, sxy] = [0, 0, 0, 0, 0];
-  for (let j = 0; j < 5; j++) {
+  for (let j = 0; j < seconds; j++) {
     const k = start + inwards * j;
     if ((inwards === 1 && k >= stop) || (inwards === -1 && k < stop)) break;
     const value = values[k]!;

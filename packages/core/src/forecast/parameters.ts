@@ -21,7 +21,14 @@ export const PARAMETERS = {
   sensorToBody: { label: 'heat from winding to body', unit: 'W/K', group: 'heat' },
   toStillAir: { label: 'heat to still air', unit: 'W/K', group: 'heat' },
   toMovingAir: { label: 'heat to the air, more for each m/s', unit: 'W·s/(K·m)', group: 'heat' },
-} as const satisfies Record<string, { label: string; unit: string; group: 'resistance' | 'motor' | 'pack' | 'heat' }>;
+  controllerByPull: { label: 'controller warmer by pull, standing', unit: 'K/N²', group: 'controller' },
+  controllerByPower: { label: 'controller warmer by power, standing', unit: 'K/W', group: 'controller' },
+  controllerSeconds: { label: 'time in which the controller warms', unit: 's', group: 'controller' },
+  controllerWind: { label: 'controller cooled by riding, a share for each m/s', unit: 's/m', group: 'controller' },
+} as const satisfies Record<
+  string,
+  { label: string; unit: string; group: 'resistance' | 'motor' | 'pack' | 'heat' | 'controller' }
+>;
 export type ParameterName = keyof typeof PARAMETERS;
 export type Parameters = { readonly [P in ParameterName]: number };
 export const PARAMETER_NAMES = Object.keys(PARAMETERS) as ParameterName[];
@@ -155,6 +162,11 @@ export function priorsOf(known: KnownOfBike): Priors {
     sensorToBody: { value: motor.between, sd: 0.7 + kindDoubt },
     toStillAir: { value: motor.still, sd: 0.5 + kindDoubt },
     toMovingAir: { value: motor.moving, sd: 0.7 + kindDoubt },
+    // A case in still air: some 25 K at full pull and 12 K at 700 W, half of it after ten minutes.
+    controllerByPull: { value: 1.1e-3, sd: 0.8 },
+    controllerByPower: { value: 0.017, sd: 0.8 },
+    controllerSeconds: { value: 900, sd: 0.6 },
+    controllerWind: { value: 0.1, sd: 0.8 },
   };
 }
 

@@ -8,6 +8,14 @@ export interface PathProfile {
   readonly endM: Float64Array;
   readonly sine: Float64Array;
   readonly cosine: Float64Array;
+  /** Mean of the directions of each piece, clockwise: its part along direction 0, and along 90°. Absent: all of the way goes in direction 0. */
+  readonly towards?: { readonly ahead: Float64Array; readonly right: Float64Array };
+}
+/** A point of a way. Its heading holds until the next point, clockwise in degrees: from north, or from where the way sets out. */
+export interface WayPoint {
+  readonly distanceM: number;
+  readonly altitudeM: number;
+  readonly headingDeg?: number;
 }
 
 export interface PathRiding {
@@ -35,7 +43,22 @@ export interface RidingAlong {
 export interface PathAir {
   readonly density: number;
   readonly temperatureC: number;
+  /** From ahead for who rides in direction 0, and from the right: on a way that turns, both turn with it. */
   readonly headWindMps: number;
+  readonly sideWindMps?: number;
+}
+
+/** What of the brakes' work comes back into the battery, and the most current that does, A. */
+export interface Regain {
+  readonly share: number;
+  readonly limitA: number;
+}
+
+/** A second pack that takes over when the first is empty. */
+export interface NextPack {
+  readonly capacityAh: number;
+  /** Its resistance as a multiple of the first one's. */
+  readonly resists: number;
 }
 
 /** A bike as one sample of the parameters. */
@@ -44,6 +67,11 @@ export interface PathBike {
   readonly fixed: FixedOfBike;
   readonly law: CommandLaw;
   readonly massKg: number;
+  readonly nextPack?: NextPack;
+  /** Where help follows the rider: the motor's power at the tyre over the rider's, at the most help. */
+  readonly riderRatio?: number;
+  /** Braking charges the battery. */
+  readonly regain?: Regain;
   /** Begins to cut help back, and has cut it, °C; Infinity where it never does. */
   readonly cutBackFromC: number;
   readonly cutBackToC: number;
@@ -57,15 +85,22 @@ export interface PathOutcome {
   stalls: number;
   energyOutJ: number;
   usedAh: number;
-  /** The same as a share of what the pack holds. */
+  /** The same as a share of what all packs hold. */
   usedShare: number;
+  /** What the cells gave at their voltage at rest, J. */
+  openJ: number;
+  /** Where the second pack took over, m; NaN where it did not. */
+  changedAtM: number;
+  /** What braking gave back, J. */
+  regainedJ: number;
   riderJ: number;
   /** What the motor put on the road. */
   driveJ: number;
-  /** Deepest sag below the voltage at rest, V. */
+  /** Deepest sag below the voltage at rest, V, as the first pack would show it. */
   sagV: number;
   lowestV: number;
   peakMotorC: number;
+  peakControllerC: number;
   cutBackM: number;
   limitAtS: number;
   endedBy: 'finish' | 'cut-off' | 'stall' | 'time';
@@ -82,6 +117,7 @@ export interface PathColumns {
   readonly voltageV: Float64Array;
   readonly share: Float64Array;
   readonly motorC: Float64Array;
+  readonly controllerC: Float64Array;
   readonly energyJ: Float64Array;
 }
 
@@ -98,9 +134,7 @@ export function riseBetween({ endM, sine }: PathProfile, from: number, fromM: nu
 }
 
 /** Pieces between the points of a profile; along-track distance, altitude in m. */
-export function pathProfile(
-  points: readonly { readonly distanceM: number; readonly altitudeM: number }[],
-): PathProfile {
+export function pathProfile(points: readonly WayPoint[]): PathProfile {
   const n = points.length - 1;
   const endM = new Float64Array(n);
   const sine = new Float64Array(n);

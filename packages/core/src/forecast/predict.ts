@@ -1,6 +1,6 @@
 import { seededRandom, standardNormal } from '../numeric/index.js';
 import { alongOf, emptyColumns, type ForecastPoint } from './along-way.js';
-import { groupOf, centreOf, sampleOf, type Calibration, type Group } from './calibrate.js';
+import { groupOf, centreOf, knowsController, sampleOf, type Calibration, type Group } from './calibrate.js';
 import { contributionsOf, type Contributions } from './contributions.js';
 import { middle95 } from './middle-95.js';
 import { PARAMETER_NAMES, type Parameters } from './parameters.js';
@@ -49,19 +49,21 @@ const INSTRUMENT: Partial<Record<FigureKey, number>> = {
   minSpeed: 0.005,
   rangeWithReserve: 0.01,
   rangeToCutoff: 0.01,
+  packChange: 0.01,
 };
 /** What the picture of a bike cannot be better than, σ of the logarithm: another day on the same way. */
 const MODEL: Partial<Record<FigureKey, number>> = {
-  energyOut: 0.012,
-  netConsumption: 0.012,
+  energyOut: 0.01,
+  netConsumption: 0.01,
   time: 0.006,
   meanSpeed: 0.006,
   minSpeed: 0.015,
   rangeWithReserve: 0.015,
   rangeToCutoff: 0.015,
+  packChange: 0.015,
 };
 /** Of a temperature's rise. */
-const RISE_MODEL = 0.05;
+const RISE_MODEL = 0.04;
 
 /**
  * A ride that nobody rode yet: figures with the interval that the next ride lies in, in 95 of 100, and what each is unsure by.
@@ -93,7 +95,7 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
     noise: Record<NoiseKind, number>;
   }[] = [];
   for (let k = 0; k < samples; k++) {
-    const { parameters, moved } = sampleOf(calibration.parts, calibration.priors, normal);
+    const { parameters, moved } = sampleOf(calibration, normal);
     const day = Object.fromEntries(DAY_KEYS.map((key) => [key, normal()])) as Record<keyof Day, number>;
     const columns = columnsOf();
     const outcome = ride(parameters, day, columns);
@@ -113,7 +115,8 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
     const usable = drawn.filter((sample) => Number.isFinite(sample.figures[key]));
     // A figure that most rides do not have is none.
     if (usable.length < samples / 2) return [];
-    const isRise = key === 'motorTemperaturePeak';
+    if (key === 'controllerTemperaturePeak' && !knowsController(calibration)) return [];
+    const isRise = isTemperature(key);
     // Of the charge, what is used is unsure by a share, not what is left.
     const size =
       key === 'chargeLeftShare'
@@ -125,8 +128,10 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
     const model = scatterOf(key, trust) * size;
     // Time and mean speed, energy and consumption miss together.
     const { of, sign } = NOISE[key];
+    const within = withinOf(key, trust);
     const values = usable.map(
-      (sample) => sample.figures[key] + sign * Math.hypot(instrument, model) * sample.noise[of],
+      (sample) =>
+        value + within * (sample.figures[key] - value) + sign * Math.hypot(instrument, model) * sample.noise[of],
     );
     return [
       {
@@ -139,7 +144,7 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
           usable.map((sample) => sample.draws),
           usable.map((sample) => sample.figures[key]),
           groups,
-          { instrument: instrument ** 2, day: model ** 2 },
+          { instrument: (instrument / within) ** 2, day: (model / within) ** 2 },
         ),
       },
     ];
@@ -148,7 +153,7 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
     drawn.filter(({ outcome }) => is(outcome)).length / Math.max(1, samples);
   const ends = drawn.map(({ outcome }) => outcome.endedBy).filter((end) => end !== 'finish');
   const range = figures.find(({ key }) => key === 'rangeWithReserve');
-  const home = range && returnFigure(range, farthestReturn(calibration, scenario, centre));
+  const home = range && returnFigure(range, farthestReturn(calibration, scenario, centre, likely));
   const [energyOff, riseOff] = [scatterOf('energyOut', trust), scatterOf('motorTemperaturePeak', trust)];
   const ways = drawn.map(({ columns, noise }) => ({
     columns,
@@ -161,7 +166,10 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
   }).length;
   return {
     figures: home ? [...figures, home] : figures,
-    along: alongOf(middle, ways, scenario),
+    along: alongOf(middle, ways, scenario, {
+      hasController: knowsController(calibration),
+      riseWithin: withinOf('motorTemperaturePeak', trust),
+    }),
     warnings: beyondWhatWasRidden(calibration, scenario, way, likely),
     notThere: {
       share: ends.length / Math.max(1, samples),
@@ -186,7 +194,9 @@ const NOISE: Record<FigureKey, { readonly of: NoiseKind; readonly sign: 1 | -1 }
   chargeLeftShare: { of: 'energy', sign: -1 },
   rangeWithReserve: { of: 'energy', sign: -1 },
   rangeToCutoff: { of: 'energy', sign: -1 },
+  packChange: { of: 'energy', sign: -1 },
   motorTemperaturePeak: { of: 'rise', sign: 1 },
+  controllerTemperaturePeak: { of: 'other', sign: 1 },
   lowestVoltage: { of: 'other', sign: 1 },
   secondsToLimit: { of: 'rise', sign: -1 },
   riderShare: { of: 'other', sign: 1 },
@@ -197,8 +207,25 @@ const UNCHECKED = { energy: 0.04, time: 0.02, rise: 0.12 } as const;
 /** What the picture of a bike and this bike's own checks missed, as a share: of a temperature of its rise, of a charge of what is used. */
 function scatterOf(key: FigureKey, trust: Trust | undefined): number {
   const { of } = NOISE[key];
+  // Nobody checks how warm a controller was foretold: as the motor before its checks.
+  if (key === 'controllerTemperaturePeak') return Math.hypot(RISE_MODEL, UNCHECKED.rise);
   const checked = of === 'other' ? 0 : (trust?.[of]?.beyond ?? UNCHECKED[of]);
-  return Math.hypot(of === 'rise' ? RISE_MODEL : (MODEL[key] ?? 0), checked);
+  return Math.hypot(isTemperature(key) || of === 'rise' ? RISE_MODEL : (MODEL[key] ?? 0), checked);
+}
+
+/** Its checks saw these alone: what the pack holds no forecast of a single ride tries. */
+const CHECKED: ReadonlySet<FigureKey> = new Set([
+  'time',
+  'meanSpeed',
+  'energyOut',
+  'netConsumption',
+  'motorTemperaturePeak',
+]);
+
+/** Where this bike's checks came out closer than its draws allow for, the draws count for less; of what was not checked they count whole. */
+function withinOf(key: FigureKey, trust: Trust | undefined): number {
+  const { of } = NOISE[key];
+  return of === 'other' || !CHECKED.has(key) ? 1 : (trust?.[of]?.within ?? 1);
 }
 
 /** As unsure as the range; not more than the whole way. */
@@ -214,7 +241,11 @@ function returnFigure(range: ForecastFigure, farthestM: (factor: number) => numb
   };
 }
 
+function isTemperature(key: FigureKey): boolean {
+  return key === 'motorTemperaturePeak' || key === 'controllerTemperaturePeak';
+}
+
 function heldIn(key: FigureKey, [low, high]: readonly [number, number]): readonly [number, number] {
-  if (key === 'motorTemperaturePeak') return [low, high];
+  if (isTemperature(key)) return [low, high];
   return [Math.max(0, low), key === 'chargeLeftShare' || key === 'riderShare' ? Math.min(1, high) : high];
 }

@@ -1,6 +1,6 @@
 import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
 import { coldFactor, SLOW_S } from './fit-pack.js';
-import { warmNodes, type HeatState } from './heat-nodes.js';
+import { warmController, warmNodes, type HeatState } from './heat-nodes.js';
 import { ROTATING_FACTOR } from './motion-blocks.js';
 import { copperAt, powerOfPull, pullOfForce, pullOfPower, type DriveLosses } from './motor-law.js';
 import { cellVoltage } from './parameters.js';
@@ -28,6 +28,8 @@ const STALL_S = 60;
 const GETTING_GOING_M = 25;
 /** The voltage at rest moves slowly: it is looked up every so many steps. */
 const REST_EVERY = 8;
+/** Of the brakes' work no more than this can come back, whatever was seen: the rest is the tyre's, the coil's and the shoes'. */
+const REGAINED_OF_BRAKES = 0.8;
 const LONGEST_S = 12 * 3600;
 
 /**
@@ -39,13 +41,16 @@ export function ridePath(
   way: PathProfile,
   riding: PathRiding,
   air: PathAir,
-  start: { readonly share: number; readonly motorC: number; readonly speedMps: number },
+  start: { readonly share: number; readonly motorC: number; readonly controllerC?: number; readonly speedMps: number },
   columns?: PathColumns,
 ): PathOutcome {
-  const { parameters: p, fixed, law, massKg } = bike;
+  const { parameters: p, fixed, law, massKg, regain } = bike;
   const { seriesCells, nominalVoltageV } = fixed;
   const cold = coldFactor(air.temperatureC);
-  const [ohm, slowOhm] = [p.packResistance * cold, p.slowResistance * cold];
+  let [ohm, slowOhm, capacity] = [p.packResistance * cold, p.slowResistance * cold, p.capacity];
+  const wholeAh = capacity + (bike.nextPack?.capacityAh ?? 0);
+  const { towards } = way;
+  const windSquared = air.headWindMps ** 2 + (air.sideWindMps ?? 0) ** 2;
   const slowKeep = Math.exp(-STEP_S / SLOW_S);
   const inertiaKg = massKg * ROTATING_FACTOR;
   const weight = massKg * STANDARD_GRAVITY_MPS2;
@@ -60,6 +65,11 @@ export function ridePath(
   let speedMps = start.speedMps;
   let slowV = 0;
   let usedAs = 0;
+  /** Of the pack that is in use. */
+  let packAs = 0;
+  let openJ = 0;
+  let resists = 1;
+  let changedAtM = NaN;
   let lowestMps = Infinity;
   let stalls = 0;
   let slowFor = 0;
@@ -67,6 +77,9 @@ export function ridePath(
   let riderJ = 0;
   let lowestV = Infinity;
   let peakMotorC = start.motorC;
+  let controllerC = start.controllerC ?? air.temperatureC;
+  let peakControllerC = controllerC;
+  let regainedJ = 0;
   let cutBackM = 0;
   let limitAtS = NaN;
   let driveJ = 0;
@@ -92,8 +105,9 @@ export function ridePath(
       columns.speedMps[column] = speedMps;
       columns.powerW[column] = lastPowerW;
       columns.voltageV[column] = terminalV;
-      columns.share[column] = start.share - usedAs / 3600 / p.capacity;
+      columns.share[column] = start.share - usedAs / 3600 / wholeAh;
       columns.motorC[column] = heat.sensorC;
+      columns.controllerC[column] = controllerC;
       columns.energyJ[column] = energyOutJ;
       column++;
     }
@@ -112,8 +126,13 @@ export function ridePath(
     const isStanding = dwellS > 0;
     const isStopping =
       !isStanding && stopM - distanceM <= (speedMps * speedMps) / (2 * BRAKING_MPS2) + speedMps * STEP_S;
-    const airMps = speedMps + air.headWindMps;
-    const dragN = halfDrag * airMps * Math.abs(airMps);
+    const headMps = towards
+      ? air.headWindMps * towards.ahead[piece]! + (air.sideWindMps ?? 0) * towards.right[piece]!
+      : air.headWindMps;
+    const airMps = speedMps + headMps;
+    // What blows across makes the air faster, and with it the drag along the way. A straight way is asked about its head wind alone.
+    const acrossSquared = towards ? Math.max(0, windSquared - headMps * headMps) : 0;
+    const dragN = halfDrag * airMps * Math.sqrt(airMps * airMps + acrossSquared);
     const rollN = weight * p.rolling * way.cosine[piece]!;
     const slopeN = weight * way.sine[piece]!;
     const againstN = dragN + rollN + slopeN;
@@ -121,7 +140,9 @@ export function ridePath(
     const missing = targetMps - speedMps;
     const wishN =
       isStanding || isStopping ? 0 : missing === Infinity ? Infinity : againstN + massKg * HOLD_PER_S * missing;
-    const riderN = Math.max(0, Math.min(MAX_PEDAL_N, riderW / Math.max(speedMps, 0.8), wishN));
+    // Help that follows the rider takes its part of what both of them give.
+    const follows = law === 'rider' && speedMps < speedLimitMps ? demand * (bike.riderRatio ?? 1) : 0;
+    const riderN = Math.max(0, Math.min(MAX_PEDAL_N, riderW / Math.max(speedMps, 0.8), wishN / (1 + follows)));
     const copper = copperAt(losses, speedMps, heat.sensorC);
     let forceN = 0;
     let pullN = 0;
@@ -140,7 +161,9 @@ export function ridePath(
           ? p.fullForce * order
           : law === 'voltage'
             ? (order * p.noLoadSpeed * (terminalV / nominalVoltageV) - speedMps) / copper
-            : p.fullForce;
+            : law === 'rider'
+              ? order * (bike.riderRatio ?? 1) * (riderN / p.driveEfficiency) + p.ironDrag
+              : p.fullForce;
       pullN = Math.max(0, Math.min(byPowerN, emfN, lawN, pullOfForce(wishN - riderN, losses)));
       forceN = Math.max(0, p.driveEfficiency * (pullN - p.ironDrag));
       if (forceN === 0) pullN = 0;
@@ -154,35 +177,47 @@ export function ridePath(
     const nextMps = isStanding ? 0 : Math.max(0, speedMps + ((freeN - brakeN) / inertiaKg) * STEP_S);
     const meanMps = (speedMps + nextMps) / 2;
     const movedM = meanMps * STEP_S;
-    const powerW = powerOfPull(pullN, meanMps, p.idlePower, copper);
+    const drawnW = powerOfPull(pullN, meanMps, p.idlePower, copper);
+    const regainedW =
+      regain && pullN === 0 && !isStanding && brakeN > 0
+        ? Math.min(regain.share * brakeN * meanMps, regain.limitA * terminalV, REGAINED_OF_BRAKES * brakeN * meanMps)
+        : 0;
+    const powerW = drawnW - regainedW;
     const restBeforeV = restV;
     const openV = restV - slowV;
     const currentA = (openV - Math.sqrt(Math.max(0, openV * openV - 4 * ohm * powerW))) / (2 * ohm);
     terminalV = openV - ohm * currentA;
     lastPowerW = powerW;
 
-    energyOutJ += powerW * STEP_S;
+    if (powerW > 0) energyOutJ += powerW * STEP_S;
+    else regainedJ -= powerW * STEP_S;
+    openJ += restV * currentA * STEP_S;
     riderJ += riderN * movedM;
     if (forceN > 0) driveJ += forceN * movedM;
     const gainedJ = (inertiaKg * (nextMps * nextMps - speedMps * speedMps)) / 2;
     inJ += (restV * currentA + riderN * meanMps) * STEP_S;
     outJ +=
-      (dragN + rollN) * movedM + (powerW - forceN * meanMps) * STEP_S + (ohm * currentA + slowV) * currentA * STEP_S;
+      (dragN + rollN) * movedM +
+      (drawnW - forceN * meanMps - regainedW) * STEP_S +
+      (ohm * currentA + slowV) * currentA * STEP_S;
     // Feet and brakes hold a bike that stands or would roll back: what is left of the step's own balance.
     outJ += isStanding || nextMps === 0 ? freeN * movedM - gainedJ : brakeN * movedM;
     climbedM += riseBetween(way, piece, distanceM, distanceM + movedM);
 
     const ironW = pullN > 0 ? p.ironDrag * meanMps : 0;
     warmNodes(heat, p, copper * pullN * pullN, ironW, meanMps, air.temperatureC, STEP_S);
+    controllerC = warmController(controllerC, p, pullN, Math.abs(powerW), meanMps, air.temperatureC, STEP_S);
+    if (controllerC > peakControllerC) peakControllerC = controllerC;
     usedAs += currentA * STEP_S;
+    packAs += currentA * STEP_S;
     slowV = slowKeep * slowV + (1 - slowKeep) * slowOhm * currentA;
-    const share = start.share - usedAs / 3600 / p.capacity;
+    const share = start.share - packAs / 3600 / capacity;
     if (step++ % REST_EVERY === 0) restV = seriesCells * cellVoltage(fixed, share, p.cellOffset, p.cellSlope);
     distanceM += movedM;
     timeS += STEP_S;
     if (meanMps > 0.5) movingS += STEP_S;
     if (terminalV < lowestV) lowestV = terminalV;
-    if (restBeforeV - terminalV > sagV) sagV = restBeforeV - terminalV;
+    if ((restBeforeV - terminalV) / resists > sagV) sagV = (restBeforeV - terminalV) / resists;
     if (heat.sensorC > peakMotorC) peakMotorC = heat.sensorC;
     if (hot < 1) cutBackM += movedM;
     if (heat.sensorC >= limitC && Number.isNaN(limitAtS)) limitAtS = timeS;
@@ -212,6 +247,15 @@ export function ridePath(
     // A dip of a second is not the cut-off of a battery's guard; three are.
     belowCutS = terminalV < fixed.cutoffV ? belowCutS + STEP_S : 0;
     if (belowCutS >= 3 || share <= 0) {
+      if (bike.nextPack && Number.isNaN(changedAtM)) {
+        changedAtM = distanceM;
+        resists = bike.nextPack.resists;
+        [ohm, slowOhm, capacity] = [ohm * resists, slowOhm * resists, bike.nextPack.capacityAh];
+        [packAs, slowV, belowCutS] = [0, 0, 0];
+        restV = seriesCells * cellVoltage(fixed, start.share, p.cellOffset, p.cellSlope);
+        terminalV = restV;
+        continue;
+      }
       endedBy = 'cut-off';
       break;
     }
@@ -223,13 +267,17 @@ export function ridePath(
     lowestMps: Number.isFinite(lowestMps) ? lowestMps : speedMps,
     stalls,
     energyOutJ,
+    regainedJ,
     usedAh: usedAs / 3600,
-    usedShare: usedAs / 3600 / p.capacity,
+    usedShare: usedAs / 3600 / wholeAh,
+    openJ,
+    changedAtM,
     riderJ,
     driveJ,
     sagV,
     lowestV,
     peakMotorC,
+    peakControllerC,
     cutBackM,
     limitAtS,
     endedBy,

@@ -12,6 +12,8 @@ export interface RideFacts {
   readonly airTemperatureC?: number;
   /** Mean head wind along the ride as ridden. */
   readonly windMps?: number;
+  /** Of a ride that came round: the wind's strength, whose part along the way turned with it. */
+  readonly windRoundMps?: number;
   /** How far that may be off; absent: what is usual for a wind that was stated, or was not. */
   readonly windDoubtMps?: number;
   /** Ridden as people ride, so that a forecast of it can be checked; a test of brakes or sensors cannot. */

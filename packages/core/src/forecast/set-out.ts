@@ -1,10 +1,13 @@
 import type { Calibration, Group } from './calibrate.js';
 import type { Parameters } from './parameters.js';
-import type { PathBike, PathRiding } from './path.js';
+import type { PathAir, PathBike, PathRiding } from './path.js';
 import { airOf, type Scenario } from './scenario.js';
 
 const DAY = {
-  windStated: 0.4,
+  /** A wind that was measured; one that was chosen in words, and what its strength adds; one of which nothing was said. m/s. */
+  windStated: 0.3,
+  windInWords: 0.4,
+  windShare: 0.25,
   windUnknown: 1.3,
   riderStated: 0.06,
   riderUsual: 0.25,
@@ -19,36 +22,53 @@ export const USUAL_RESERVE = 0.1;
 /** A day's luck beside the parameters, in standard normals. */
 export interface Day {
   readonly wind: number;
+  /** Across, where the way turns. */
+  readonly windAcross: number;
   readonly rider: number;
   readonly demand: number;
   readonly start: number;
   readonly air: number;
   readonly mass: number;
   readonly ramp: number;
+  readonly regain: number;
 }
 export const DAY_GROUPS: Record<keyof Day, Group> = {
   wind: 'wind',
+  windAcross: 'wind',
   rider: 'rider',
   demand: 'rider',
   start: 'pack',
   air: 'day',
   mass: 'day',
   ramp: 'rider',
+  regain: 'motor',
 };
 export const DAY_KEYS = [
   'wind',
+  'windAcross',
   'rider',
   'demand',
   'start',
   'air',
   'mass',
   'ramp',
+  'regain',
 ] as const satisfies readonly (keyof Day)[];
-export const CALM_DAY: Day = { wind: 0, rider: 0, demand: 0, start: 0, air: 0, mass: 0, ramp: 0 };
+export const CALM_DAY: Day = {
+  wind: 0,
+  windAcross: 0,
+  rider: 0,
+  demand: 0,
+  start: 0,
+  air: 0,
+  mass: 0,
+  ramp: 0,
+  regain: 0,
+};
 
 /** Bike, riding, air and start of one path. */
 export function setOut(
-  { fixed, command, motion }: Calibration,
+  { fixed, command, motion, regain }: Calibration,
   scenario: Scenario,
   parameters: Parameters,
   day: Day,
@@ -56,10 +76,10 @@ export function setOut(
 ): {
   bike: PathBike;
   riding: PathRiding;
-  air: { density: number; temperatureC: number; headWindMps: number };
+  air: PathAir;
   start: { share: number; motorC: number; speedMps: number };
 } {
-  const { riding, secondPack, windMps } = scenario;
+  const { riding, secondPack } = scenario;
   const air = airOf(scenario, USUAL_AIR_C);
   const temperatureC = air.temperatureC + DAY.airK * day.air;
   const level = riding.level === undefined ? undefined : command.levels.find((seen) => seen.level === riding.level);
@@ -70,18 +90,30 @@ export function setOut(
     motion.isRiderTold ? fromRideToRide : 0,
   );
   const stops = Math.floor(((riding.stopsPerKm ?? 0) * lengthM) / 1000);
-  const share = secondPack ? parameters.capacity / (parameters.capacity + secondPack.capacityAh) : 1;
+  const isTogether = secondPack && secondPack.use !== 'in turn';
+  const share = isTogether ? parameters.capacity / (parameters.capacity + secondPack.capacityAh) : 1;
   return {
     bike: {
       parameters: {
         ...parameters,
         capacity: parameters.capacity / share,
-        // A second pack in parallel is taken to resist as the first does for its size.
+        // A second pack is taken to resist as the first does for its size.
         packResistance: parameters.packResistance * share,
         slowResistance: parameters.slowResistance * share,
       },
       fixed,
       law: command.law,
+      ...(secondPack &&
+        !isTogether && {
+          nextPack: {
+            capacityAh: secondPack.capacityAh,
+            resists: parameters.capacity / secondPack.capacityAh,
+          },
+        }),
+      ...(command.riderRatio && {
+        riderRatio: command.riderRatio.value * Math.exp(command.riderRatio.sd * day.demand),
+      }),
+      ...(regain && { regain: { ...regain, share: regain.share * Math.exp(regain.sd * day.regain) } }),
       massKg: scenario.totalMassKg + (secondPack?.massKg ?? 0) + DAY.massKg * day.mass,
       cutBackFromC: fixed.temperatureLimitC ?? Infinity,
       cutBackToC: (fixed.temperatureLimitC ?? Infinity) + 20,
@@ -98,12 +130,27 @@ export function setOut(
     air: {
       temperatureC,
       density: air.density * (1 - (DAY.airK * day.air) / 290),
-      headWindMps: (windMps ?? 0) + (windMps === undefined ? DAY.windUnknown : DAY.windStated) * day.wind,
+      ...windOf(scenario, day),
     },
     start: {
       share: Math.min(1, scenario.startShare + DAY.startShare * day.start),
       motorC: scenario.startMotorC ?? temperatureC,
       speedMps: 2,
     },
+  };
+}
+
+/** The wind of a day about what was stated, in the frame of the way's headings. */
+function windOf({ windMps, wind }: Scenario, day: Day): Pick<PathAir, 'headWindMps' | 'sideWindMps'> {
+  const doubt = wind
+    ? Math.hypot(DAY.windInWords, DAY.windShare * wind.mps)
+    : windMps === undefined
+      ? DAY.windUnknown
+      : DAY.windStated;
+  const from = ((wind?.fromDeg ?? 0) * Math.PI) / 180;
+  const mps = wind?.mps ?? windMps ?? 0;
+  return {
+    headWindMps: mps * Math.cos(from) + doubt * day.wind,
+    sideWindMps: mps * Math.sin(from) + doubt * day.windAcross,
   };
 }

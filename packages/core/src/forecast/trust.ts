@@ -3,7 +3,7 @@ import { asRidden } from './as-ridden.js';
 import { calibrate, centreOf, sampleOf, type Calibration } from './calibrate.js';
 import { windDoubtOf } from './fit-motion.js';
 import type { KnownOfBike, Parameters } from './parameters.js';
-import type { PathOutcome, RidingAlong } from './path.js';
+import type { PathOutcome, PathProfile, RidingAlong } from './path.js';
 import { ridePath } from './ride-path.js';
 import { riderKnownBy, UNSAID_RIDER, type RideRecord } from './ride-record.js';
 
@@ -18,6 +18,8 @@ export interface TrustFigure {
   readonly spread: number;
   /** What the intervals have to be wider by, σ of the logarithm (of a rise: as a share of it). */
   readonly beyond: number;
+  /** What the spans of the draws are taken by: below 1 where rides came out far closer to what was foretold than the draws allow for. */
+  readonly within: number;
 }
 export interface TrustRide {
   readonly name: string;
@@ -38,8 +40,11 @@ export interface Trust {
 }
 
 /** What forecasts of a bike miss by before any was checked, σ of the logarithm, and what that is worth in rides. */
-const BEFORE = { energy: 0.03, time: 0.015, rise: 0.08 } as const;
+const BEFORE = { energy: 0.02, time: 0.012, rise: 0.06 } as const;
 const BEFORE_WORTH = 3;
+/** How close rides came to what was foretold speaks for the next after so many, and never for less than this share of the draws' span. */
+const WITHIN_WORTH = 2;
+const LEAST_WITHIN = 0.5;
 const MOST_FOLDS = 5;
 const DRAWS = 20;
 const LEAST_RISE_K = 3;
@@ -119,6 +124,9 @@ function summaryOf(key: Key, checks: readonly Check[]): TrustFigure | undefined 
   const beyond = Math.sqrt(
     Math.max(0.25 * before * before, (BEFORE_WORTH * before * before + excess) / (BEFORE_WORTH + n)),
   );
+  // Each check in the spans it had: one on the average where draws and days vary as much as they say.
+  const squares = checks.reduce((sum, { sd }, k) => sum + ratios[k]! ** 2 / Math.max(1e-9, sd * sd), 0);
+  const within = Math.min(1, Math.max(LEAST_WITHIN, Math.sqrt((WITHIN_WORTH + squares) / (WITHIN_WORTH + n))));
   const mean = n > 0 ? ratios.reduce((sum, ratio) => sum + ratio, 0) / n : 0;
   return {
     n,
@@ -126,12 +134,15 @@ function summaryOf(key: Key, checks: readonly Check[]): TrustFigure | undefined 
     bias: key === 'rise' ? mean : Math.expm1(mean),
     spread: n > 1 ? Math.sqrt(ratios.reduce((sum, ratio) => sum + (ratio - mean) ** 2, 0) / (n - 1)) : 0,
     beyond,
+    within,
   };
 }
 
 function checksOf(record: RideRecord, calibration: Calibration, seed: number): Check[] {
   const as = asRidden(record, calibration);
   if (!as) return [];
+  const { facts } = record;
+  const round = { ...as.way, towards: roundTowards(as.way) };
   const random = seededRandom(seed);
   const normal = (): number => standardNormal(random);
   const ride = (parameters: Parameters, wind: number, rider: number): PathOutcome =>
@@ -140,16 +151,18 @@ function checksOf(record: RideRecord, calibration: Calibration, seed: number): C
         parameters,
         fixed: calibration.fixed,
         law: calibration.command.law,
-        massKg: record.facts.totalMassKg,
+        ...(calibration.command.riderRatio && { riderRatio: calibration.command.riderRatio.value }),
+        ...(calibration.regain && { regain: calibration.regain }),
+        massKg: facts.totalMassKg,
         cutBackFromC: Infinity,
         cutBackToC: Infinity,
       },
-      as.way,
+      facts.windRoundMps ? round : as.way,
       { ...as.riding, riderW: as.riding.riderW * rider, ...(as.along && { along: scaledRider(as.along, rider) }) },
       {
-        density: record.facts.airDensity,
-        temperatureC: record.facts.airTemperatureC,
-        headWindMps: (record.facts.windMps ?? 0) + wind,
+        density: facts.airDensity,
+        temperatureC: facts.airTemperatureC,
+        headWindMps: (facts.windRoundMps ?? facts.windMps ?? 0) + wind,
       },
       { share: as.startShare, motorC: as.startC, speedMps: as.startMps },
     );
@@ -158,14 +171,10 @@ function checksOf(record: RideRecord, calibration: Calibration, seed: number): C
   const told = by === 'word' ? Math.exp(rider.mean) : 1;
   const likely = ride(centreOf(calibration), 0, told);
   if (likely.endedBy !== 'finish') return [];
-  const windSd = windDoubtOf(record.facts);
+  const windSd = windDoubtOf(facts);
   const riderSd = { log: 0.03, word: rider.sd, nothing: UNSAID_RIDER.sd }[by];
   const drawn = Array.from({ length: DRAWS }, () =>
-    ride(
-      sampleOf(calibration.parts, calibration.priors, normal).parameters,
-      windSd * normal(),
-      told * Math.exp(riderSd * normal()),
-    ),
+    ride(sampleOf(calibration, normal).parameters, windSd * normal(), told * Math.exp(riderSd * normal())),
   );
   const checks: Check[] = [];
   const add = (key: Key, ridden: number | undefined, of: (outcome: PathOutcome) => number): void => {
@@ -191,4 +200,10 @@ function checksOf(record: RideRecord, calibration: Calibration, seed: number): C
 
 function scaledRider(along: RidingAlong, by: number): RidingAlong {
   return along.riderW ? { ...along, riderW: along.riderW.map((watts) => watts * by) } : along;
+}
+
+/** A way that comes round, taken as a circle. */
+function roundTowards({ endM, lengthM }: PathProfile): NonNullable<PathProfile['towards']> {
+  const middle = endM.map((end, k) => (2 * Math.PI * (end + (k > 0 ? endM[k - 1]! : 0))) / 2 / lengthM);
+  return { ahead: middle.map(Math.cos), right: middle.map(Math.sin) };
 }

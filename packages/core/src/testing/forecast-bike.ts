@@ -5,7 +5,8 @@ import { standardNormal, type Random } from '../numeric/index.js';
  * the pack's sag and a curve of its own; gusts and a rider who wavers. SI; Ah; °C.
  */
 export interface TrueBike {
-  readonly law: 'current' | 'force' | 'voltage';
+  /** `rider`: by the torque on the pedals. */
+  readonly law: 'current' | 'force' | 'voltage' | 'rider';
   readonly cda: number;
   readonly crr: number;
   readonly cells: number;
@@ -29,6 +30,11 @@ export interface TrueBike {
   readonly conduct: readonly [number, number];
   readonly still: number;
   readonly root: number;
+  /** Help at the tyre over the rider's power. */
+  readonly assist: number;
+  /** The most that the motor brakes with, N, charging the battery; 0: a freewheel. */
+  readonly brakeN: number;
+  readonly controller: { readonly ohm: number; readonly dropV: number; readonly heat: number; readonly still: number };
 }
 export interface TrueWay {
   readonly distanceM: readonly number[];
@@ -60,9 +66,16 @@ export interface TrueRide {
     amps: number,
     demand: number,
     rider: number,
+    controllerC: number,
   ])[];
   readonly figures: Record<
-    'time' | 'meanSpeed' | 'energyOut' | 'netConsumption' | 'chargeLeftShare' | 'motorTemperaturePeak',
+    | 'time'
+    | 'meanSpeed'
+    | 'energyOut'
+    | 'netConsumption'
+    | 'chargeLeftShare'
+    | 'motorTemperaturePeak'
+    | 'controllerTemperaturePeak',
     number
   >;
   readonly arrived: boolean;
@@ -100,6 +113,14 @@ export function drawBike(random: Random, law: TrueBike['law']): TrueBike {
     conduct: [between(4, 10), between(3, 9)],
     still: between(0.8, 1.8),
     root: between(0.2, 0.7),
+    assist: between(1, 2.5),
+    brakeN: 0,
+    controller: {
+      ohm: between(0.008, 0.02),
+      dropV: between(0.1, 0.4),
+      heat: between(250, 600),
+      still: between(0.25, 0.6),
+    },
   };
 }
 
@@ -116,6 +137,7 @@ export function rideTruly(
   const dt = 0.05;
   const rows: TrueRide['rows'][number][] = [];
   let [t, v, s, gust, waver, used, joules, piece] = [0, 2, 0, 0, 0, 0, 0, 0];
+  let [controllerC, hottestController, backJ, follow] = [day.airC, day.airC, 0, 0];
   const slowV = bike.slow.map(() => 0);
   const node = [day.airC, day.airC, day.airC];
   let peakC = day.airC;
@@ -139,7 +161,10 @@ export function rideTruly(
       day.massKg * 9.81 * (Math.sin(angle) + bike.crr * Math.cos(angle));
     const wish = Number.isFinite(riding.targetMps) ? againstN + day.massKg * 0.35 * (riding.targetMps - v) : Infinity;
     const rider = Math.max(0, riding.riderW * (1 + waver));
-    const riderN = Math.max(0, Math.min(170, rider / Math.max(v, 1), wish));
+    const legsN = Math.min(170, rider / Math.max(v, 1));
+    // By the pedals, both give their part of what is wanted.
+    const riderN = Math.max(0, Math.min(legsN, bike.law === 'rider' ? wish / (1 + bike.assist) : wish));
+    follow += (dt / 0.8) * (bike.assist * riderN - follow);
     const demand = riding.demand(t);
     const copperOhm = bike.windingOhm * (1 + 0.00393 * (node[0]! - 25));
     const innerN = bike.hysteresisN + bike.eddy * v;
@@ -147,11 +172,13 @@ export function rideTruly(
     // Motor amps by the law, then held by battery limit, voltage and what the rider wants.
     const room = Math.max(0, (volts - bike.constant * v) / copperOhm);
     let amps =
-      bike.law === 'force'
-        ? (demand * bike.torqueN) / bike.constant
-        : bike.law === 'voltage'
-          ? Math.max(0, (demand * volts - bike.constant * v) / copperOhm)
-          : Infinity;
+      bike.law === 'rider'
+        ? (follow / bike.gear + innerN) / bike.constant
+        : bike.law === 'force'
+          ? (demand * bike.torqueN) / bike.constant
+          : bike.law === 'voltage'
+            ? Math.max(0, (demand * volts - bike.constant * v) / copperOhm)
+            : Infinity;
     amps = Math.min(amps, room, bike.torqueN / bike.constant);
     const capW = volts * bike.limitA * (bike.law === 'current' ? demand : 1);
     if (wattsAt(amps) > capW) {
@@ -164,8 +191,11 @@ export function rideTruly(
     if (wish <= riderN) amps = 0;
     else amps = Math.min(amps, wanted);
     const driveN = amps > 0 ? Math.max(0, bike.constant * amps - innerN) * bike.gear : 0;
-    const watts = amps > 0 ? wattsAt(amps) : bike.idleW;
     const brakeN = v > riding.targetMps + 1.2 ? Math.max(0, driveN + riderN - againstN) : 0;
+    // The motor as a brake, as far as it goes: less its own losses.
+    const backAmps = brakeN > 0 ? Math.min(brakeN, bike.brakeN) / bike.constant : 0;
+    const backW = Math.max(0, backAmps * bike.constant * v * bike.gear - backAmps ** 2 * copperOhm);
+    const watts = amps > 0 ? wattsAt(amps) : bike.idleW - backW;
     const battery = (restV - Math.sqrt(restV * restV - 4 * bike.ohm * watts)) / (2 * bike.ohm);
     volts = restV - bike.ohm * battery;
     bike.slow.forEach(({ ohm, tauS }, k) => (slowV[k]! += (dt / tauS) * (ohm * battery - slowV[k]!)));
@@ -181,6 +211,7 @@ export function rideTruly(
         battery + n(0.05),
         Math.round(100 * demand),
         Math.max(0, rider + n(4)),
+        controllerC + n(0.3),
       ]);
       next += everyS;
     }
@@ -193,7 +224,12 @@ export function rideTruly(
     node[1]! += (dt / bike.heat[1]) * (inner + flow[0]! - flow[1]!);
     node[2]! += (dt / bike.heat[2]) * (flow[1]! - flow[2]!);
     peakC = Math.max(peakC, node[0]!);
-    joules += watts * dt;
+    const lostW = 3 * amps * amps * bike.controller.ohm + amps * bike.controller.dropV + 0.006 * Math.abs(watts) + 1;
+    const blown = bike.controller.still * (1 + 0.35 * Math.sqrt(v));
+    controllerC += (dt / bike.controller.heat) * (lostW - blown * (controllerC - day.airC));
+    hottestController = Math.max(hottestController, controllerC);
+    if (watts > 0) joules += watts * dt;
+    else backJ -= watts * dt;
     used += battery * dt;
     v = Math.max(0.3, v + ((driveN + riderN - againstN - brakeN) / (day.massKg * 1.025)) * dt);
     s += v * dt;
@@ -208,9 +244,10 @@ export function rideTruly(
       time: t,
       meanSpeed: (3600 * km) / t,
       energyOut: joules / 3600,
-      netConsumption: joules / 3600 / km,
+      netConsumption: (joules - backJ) / 3600 / km,
       chargeLeftShare: day.startShare - used / 3600 / bike.capacityAh,
       motorTemperaturePeak: peakC,
+      controllerTemperaturePeak: hottestController,
     },
   };
 }
@@ -234,6 +271,7 @@ export interface LogColumns {
   readonly throttle: boolean;
   readonly rider: boolean;
   readonly altitude: boolean;
+  readonly controller?: boolean;
 }
 export function trueLogCsv({ rows }: TrueRide, columns: LogColumns): string {
   const header = [
@@ -246,8 +284,9 @@ export function trueLogCsv({ rows }: TrueRide, columns: LogColumns): string {
     'current (A)',
     ...(columns.throttle ? ['throttle (%)'] : []),
     ...(columns.rider ? ['rider power (W)'] : []),
+    ...(columns.controller ? ['controller temperature (°C)'] : []),
   ];
-  const lines = rows.map(([t, v, s, h, c, u, i, d, r]) =>
+  const lines = rows.map(([t, v, s, h, c, u, i, d, r, e]) =>
     [
       t.toFixed(2),
       v.toFixed(2),
@@ -258,6 +297,7 @@ export function trueLogCsv({ rows }: TrueRide, columns: LogColumns): string {
       i.toFixed(2),
       ...(columns.throttle ? [d] : []),
       ...(columns.rider ? [r.toFixed(0)] : []),
+      ...(columns.controller ? [e.toFixed(1)] : []),
     ].join(','),
   );
   return [header.join(','), ...lines].join('\n');
