@@ -24,14 +24,29 @@ const ridingSchema = z.strictObject({
 
 export const forecastScenarioSchema = z.strictObject({
   profile: z
-    .array(z.strictObject({ distanceM: finite, altitudeM: finite }))
+    .array(
+      z.strictObject({
+        distanceM: finite,
+        altitudeM: finite,
+        /** Until the next point, clockwise: from north, or from where the way sets out. */
+        headingDeg: finite.min(-360).max(720).optional(),
+      }),
+    )
     .min(2, 'Give at least two points, the start and the end of the way.')
     .max(MOST_POINTS, `At most ${MOST_POINTS} points; leave out points that lie close together.`),
   ...conditionFields,
   startShare: finite.positive().max(1),
   reserveShare: finite.min(0).max(0.95).optional(),
   riding: ridingSchema,
-  secondPack: z.strictObject({ capacityAh: finite.positive().max(1000), massKg: finite.min(0).max(100) }).optional(),
+  /** Its strength and where it comes from, in the frame of the headings; instead of `windMps`. */
+  wind: z.strictObject({ mps: finite.min(0).max(30), fromDeg: finite.min(-360).max(720) }).optional(),
+  secondPack: z
+    .strictObject({
+      capacityAh: finite.positive().max(1000),
+      massKg: finite.min(0).max(100),
+      use: z.enum(['together', 'in turn']).default('together'),
+    })
+    .optional(),
 });
 export type ForecastScenario = z.output<typeof forecastScenarioSchema>;
 
@@ -80,8 +95,10 @@ export const forecastFigureSchema = z.strictObject({
     'chargeLeftShare',
     'rangeWithReserve',
     'rangeToCutoff',
+    'packChange',
     'lowestVoltage',
     'motorTemperaturePeak',
+    'controllerTemperaturePeak',
     'secondsToLimit',
     'riderShare',
     'farthestReturn',
@@ -99,6 +116,7 @@ const trustFigureSchema = z.strictObject({
   bias: z.number(),
   spread: z.number(),
   beyond: z.number(),
+  within: z.number(),
 });
 export const forecastTrustSchema = z.strictObject({
   energy: trustFigureSchema.optional(),
@@ -140,6 +158,8 @@ export const forecastAnswerSchema = z.strictObject({
       chargeBand: interval,
       motorTemperatureC: z.number(),
       temperatureBand: interval,
+      controllerTemperatureC: z.number().optional(),
+      controllerBand: interval.optional(),
     }),
   ),
   notThere: z.strictObject({ share: z.number(), by: z.enum(['cut-off', 'stall', 'time']).nullable() }),

@@ -18,6 +18,7 @@ import * as forecast from './migrations/0016-forecast.js';
 import * as logbook from './migrations/0017-logbook.js';
 import * as accounts from './migrations/0018-accounts.js';
 import * as trash from './migrations/0019-trash.js';
+import * as learnedBike from './migrations/0020-learned-bike.js';
 
 interface Migration {
   readonly name: string;
@@ -48,6 +49,7 @@ const MIGRATIONS: readonly Migration[] = [
   logbook,
   accounts,
   trash,
+  learnedBike,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

@@ -4,6 +4,7 @@ import { airDensityOf, type TestContext } from '@ebrix/core/analysis';
 import { helpEndsKmh, isConverted, totalMass } from '@ebrix/core/bench';
 import { CoreError } from '@ebrix/core/errors';
 import {
+  CALIBRATION_VERSION,
   knownFromFacts,
   factsOfTest,
   sharedByBike,
@@ -25,6 +26,7 @@ import { RunContextService } from '../runs/run-context.service.js';
 import { LifeService } from '../logbook/life.service.js';
 import { RunFigureRepository } from '../runs/run-figure.repository.js';
 import { RunRepository } from '../runs/run.repository.js';
+import { LearnedBikeRepository } from './learned-bike.repository.js';
 import { RideConditionsRepository } from './ride-conditions.repository.js';
 import { toFacts } from '../setups/revision-facts.js';
 import { SetupRepository, type StoredSetup } from '../setups/setup.repository.js';
@@ -67,6 +69,7 @@ export class CalibrationService {
     private readonly pages: PagePool,
     private readonly jobs: JobPool,
     private readonly lives: LifeService,
+    private readonly store: LearnedBikeRepository,
   ) {}
 
   /** Fails: `not-found`; `cannot-compute` for a bike without a kit. */
@@ -113,7 +116,7 @@ export class CalibrationService {
     };
   }
 
-  /** Calibration of a setup, from memory where nothing changed since. */
+  /** Calibration of a setup: from memory, or from the database, where nothing changed since. */
   async learned(setupId: string): Promise<Learned> {
     const { setup, facts } = await this.newest(setupId);
     const runs = await this.runsOf(setup, facts);
@@ -126,6 +129,7 @@ export class CalibrationService {
     const fingerprint = createHash('sha256')
       .update(
         JSON.stringify([
+          CALIBRATION_VERSION,
           known,
           await this.conditions.changedAt(),
           runs.map(({ id, version, figures }) => [id, version, figures]),
@@ -134,7 +138,10 @@ export class CalibrationService {
       .digest('hex');
     const before = this.kept.get(setupId);
     if (before?.fingerprint === fingerprint) return before.learned;
-    const learned = this.learn(runs, known).then((own) => ({ ...own, sharedFrom: sibling?.name ?? null }));
+    const learned = this.storedOrLearned(setupId, fingerprint, async () => ({
+      ...(await this.learn(runs, known)),
+      sharedFrom: sibling?.name ?? null,
+    }));
     this.kept.set(setupId, { fingerprint, learned });
     // What failed is tried again; what is oldest makes room.
     learned.catch(() => {
@@ -144,6 +151,15 @@ export class CalibrationService {
       if (this.kept.size <= MOST_KEPT) break;
       this.kept.delete(oldest);
     }
+    return learned;
+  }
+
+  /** As it was learned before a restart or by another server, else anew. */
+  private async storedOrLearned(setupId: string, fingerprint: string, learn: () => Promise<Learned>): Promise<Learned> {
+    const stored = await this.store.find<Learned>(setupId, fingerprint);
+    if (stored) return stored;
+    const learned = await learn();
+    await this.store.save(setupId, fingerprint, learned);
     return learned;
   }
 
@@ -258,7 +274,9 @@ export class CalibrationService {
       ...withoutNulls({ airTemperatureC: context.airTemperatureC ?? null, airDensity: airDensityOf(context) ?? null }),
       ...(way !== null && { riderPowerW: EFFORTS[way].riderW }),
       ...factsOfTest(run.testKind),
-      ...(isRound(context) ? { gainM: 0, windMps: 0 } : withoutNulls({ windDoubtMps: windDoubt(context) })),
+      ...(isRound(context)
+        ? { gainM: 0, windMps: 0, ...withoutNulls({ windRoundMps: context.windMps ?? null }) }
+        : withoutNulls({ windDoubtMps: windDoubt(context) })),
     };
     const figures = stored.assignment.manualReadings ? await this.summaryOf(run.id) : undefined;
     return {

@@ -1,3 +1,5 @@
+import { ModuleRef } from '@nestjs/core';
+import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
 import type {
   Course,
@@ -8,8 +10,12 @@ import type {
   SetupDetail,
   WeighUp,
 } from '@ebrix/contract';
+import { JobPool } from '../compute/compute-pool.js';
+import { KNEX } from '../database/database.module.js';
 import { importOne, startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
+import { CalibrationService } from './calibration.service.js';
+import { ForecastModule } from './forecast.module.js';
 
 let server: TestApp;
 let bench: Bench;
@@ -68,6 +74,19 @@ describe('a calibration of a stored setup', () => {
     expect(usual).toMatchObject({ packAh: 14, massIsKnown: false });
     // All on one outing: nothing can be left out and foretold.
     expect(trust.rides).toEqual([]);
+  });
+  it('is learned once for all servers and over restarts, and again only where something changed', async () => {
+    const before = await calibrationOf(ridden);
+    const jobs = jest.spyOn(server.app.get(JobPool), 'run');
+    const another = await server.app.select(ForecastModule).get(ModuleRef, { strict: true }).create(CalibrationService);
+    expect(JSON.parse(JSON.stringify(await another.ofSetup(ridden.id)))).toEqual(before);
+    expect(jobs).not.toHaveBeenCalled();
+    const database = server.app.get<Knex>(KNEX);
+    await database('learned_bike').where({ setup_id: ridden.id }).update({ fingerprint: 'of other rides' });
+    const third = await server.app.select(ForecastModule).get(ModuleRef, { strict: true }).create(CalibrationService);
+    await third.ofSetup(ridden.id);
+    expect(jobs.mock.calls.map(([task]) => task)).toEqual(['calibrate']);
+    jobs.mockRestore();
   });
   it('of rides whose mass nobody knows says why they are not used', async () => {
     const runId = await bench.addRun(makeRideCsv({ salt: 9 }), ridden, 'unweighed.csv');

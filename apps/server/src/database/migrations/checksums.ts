@@ -19,4 +19,5 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0017-logbook': 'b8ba2133bb31414917f364e109abfbb07eea4088a39c1740b41eefeaa4d8e3d1',
   '0018-accounts': '396aa32b0ab122fa949f9fd387753f10b02509a48c816f0118cfce82709a9540',
   '0019-trash': 'f20d2eac472c7a7fe90349db56bca64e5532f646471fa193bf27d6b517d00c18',
+  '0020-learned-bike': '9d1a2a35a44dc674edc0559990e10d3dafb5c12ffbb530052683ab4483b16435',
 };
