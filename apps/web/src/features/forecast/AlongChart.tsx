@@ -1,6 +1,7 @@
 import { scaleLinear } from 'd3-scale';
 import type { Letter } from '@ebrix/contract';
 import type { Forecast, ForecastPoint } from '@ebrix/core/forecast';
+import { USUAL_LIMITS } from '@ebrix/core/ride';
 import { convertUnit, displayUnit, type UnitName } from '@ebrix/core/units';
 import { extent, useWidth } from '../../shared/charts/index.js';
 import { plain, unitText } from '../../shared/format/format-quantity.js';
@@ -72,6 +73,17 @@ export function AlongChart({
       band: ({ temperatureBand }) => temperatureBand,
       limits: temperatureLimitC === null ? [] : [{ at: temperatureLimitC, label: 'limit' }],
     },
+    ...(setups.some(({ answer }) => answer.along[0]?.controllerTemperatureC !== undefined)
+      ? [
+          {
+            title: 'Controller',
+            unit: '°C' as const,
+            of: ({ controllerTemperatureC }: ForecastPoint) => controllerTemperatureC ?? NaN,
+            band: ({ controllerBand }: ForecastPoint) => controllerBand ?? ([NaN, NaN] as const),
+            limits: [{ at: USUAL_LIMITS.controllerC!, label: 'limit' }],
+          },
+        ]
+      : []),
   ];
   const height = panels.length * (PANEL + GAP) + WAY + 56;
   const wayTop = panels.length * (PANEL + GAP) + 12;
@@ -95,7 +107,8 @@ export function AlongChart({
           <PanelView
             key={panel.title}
             panel={panel}
-            setups={setups}
+            // A setup whose rides say nothing of it has no line in it.
+            setups={setups.filter(({ answer: { along } }) => along[0] && Number.isFinite(panel.of(along[0])))}
             x={x}
             far={far}
             top={k * (PANEL + GAP) + 20}
@@ -220,6 +233,11 @@ function Numbers({
   const system = useUnits();
   const speed = displayUnit('km/h', system);
   const warm = displayUnit('°C', system);
+  const hasController = setups.some(({ answer: { along } }) => along[0]?.controllerTemperatureC !== undefined);
+  const spanned = (value: number, [low, high]: readonly [number, number]): string => {
+    const [at, from, to] = [value, low, high].map((each) => convertUnit(each, '°C', warm).toFixed(0));
+    return `${at} (${from} to ${to})`;
+  };
   return (
     <details>
       <summary className="quiet">Numbers along the way</summary>
@@ -237,6 +255,7 @@ function Numbers({
                 Power, W
               </th>
               <th scope="col" className="number">{`Motor, ${unitText(warm)}`}</th>
+              {hasController && <th scope="col" className="number">{`Controller, ${unitText(warm)}`}</th>}
             </tr>
           </thead>
           <tbody>
@@ -253,11 +272,14 @@ function Numbers({
                     </td>
                     <td className="number">{convertUnit(point.speedKmh, 'km/h', speed).toFixed(1)}</td>
                     <td className="number">{point.powerW.toFixed(0)}</td>
-                    <td className="number">
-                      {convertUnit(point.motorTemperatureC, '°C', warm).toFixed(0)} (
-                      {convertUnit(point.temperatureBand[0], '°C', warm).toFixed(0)} to{' '}
-                      {convertUnit(point.temperatureBand[1], '°C', warm).toFixed(0)})
-                    </td>
+                    <td className="number">{spanned(point.motorTemperatureC, point.temperatureBand)}</td>
+                    {hasController && (
+                      <td className="number">
+                        {point.controllerTemperatureC !== undefined && point.controllerBand
+                          ? spanned(point.controllerTemperatureC, point.controllerBand)
+                          : '–'}
+                      </td>
+                    )}
                   </tr>
                 )),
             )}

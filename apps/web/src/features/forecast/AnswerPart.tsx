@@ -84,6 +84,12 @@ export function FigureRows({ setups }: { readonly setups: readonly DrawnSetup[] 
           ))}
         </tbody>
       </table>
+      {setups.some(({ answer }) => !answer.figures.some(({ key }) => key === 'controllerTemperaturePeak')) && (
+        <p className="quiet">
+          How warm the controller gets cannot be said{setups.length > 1 ? ' of every setup' : ''}: no ride of it logged
+          the controller’s temperature.
+        </p>
+      )}
     </div>
   );
 }

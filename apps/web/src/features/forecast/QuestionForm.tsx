@@ -1,12 +1,23 @@
 import { Button, Checkbox, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import { readCourseFile, trackOfFile } from '@ebrix/core/courses';
+import { headedWay } from '@ebrix/core/forecast';
 import type { Course, Setup, SetupCalibration } from '@ebrix/contract';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { QuantityInput } from '../../shared/ui/QuantityInput.js';
-import { MOST_SETUPS, settled, WIND_FROM, WINDS, type Question, type WindFrom, type WindStrength } from './question.js';
+import {
+  COMPASS,
+  MOST_SETUPS,
+  settled,
+  WIND_FROM,
+  WINDS,
+  type Question,
+  type SecondUse,
+  type WindFrom,
+  type WindStrength,
+} from './question.js';
 import { SlideField } from './SlideField.js';
-import type { Way } from './to-scenario.js';
+import { windFromOf, type Way } from './to-scenario.js';
 
 interface Props {
   readonly question: Question;
@@ -37,7 +48,7 @@ export function QuestionForm({ question, setups, courses, usual, way, onChange, 
       </label>
       <WayFields question={question} courses={courses} way={way} onChange={onChange} onWay={onWay} />
       {usual && <RidingFields question={question} usual={usual} onChange={onChange} />}
-      {usual && <AirFields question={question} isRound={way?.isRound ?? false} onChange={onChange} />}
+      {usual && <AirFields question={question} way={way} onChange={onChange} />}
       {usual && <PackFields question={question} usual={usual} onChange={onChange} />}
     </form>
   );
@@ -139,15 +150,25 @@ async function readWay(file: File): Promise<Way | string> {
   if (!outcome.ok) return outcome.problem.message;
   const track = trackOfFile(outcome.value);
   if (!track) return 'Fewer than two positions can be read in this file.';
+  const level = [
+    { distanceM: 0, altitudeM: 0 },
+    { distanceM: track.lengthM, altitudeM: 0 },
+  ];
+  const { points, isByCompass } = headedWay(track.profile ?? level, { plan: track.plan, returns: 'no' });
   return {
     name: `${file.name}, ${(track.lengthM / 1000).toFixed(1)} km`,
-    profile: track.profile ?? [
-      { distanceM: 0, altitudeM: 0 },
-      { distanceM: track.lengthM, altitudeM: 0 },
-    ],
+    profile: points,
+    isByCompass,
     isRound: false,
     note: track.profile ? undefined : 'This track has no heights: it is taken as level.',
   };
+}
+
+/** Of what both give at once, each its part by its charge. */
+function sharesOf(firstAh: number | null, secondAh: number): string {
+  if (firstAh === null) return '';
+  const first = Math.round((100 * firstAh) / (firstAh + secondAh));
+  return ` The first gives about ${first} % of the current, the second ${100 - first} %, if they are equally fresh.`;
 }
 
 type PartProps = Pick<Props, 'onChange' | 'question'> & { readonly usual: SetupCalibration['usual'] };
@@ -217,11 +238,9 @@ function RidingFields({ question, usual, onChange }: PartProps) {
   );
 }
 
-function AirFields({
-  question,
-  isRound,
-  onChange,
-}: Pick<Props, 'onChange' | 'question'> & { readonly isRound: boolean }) {
+function AirFields({ question, way, onChange }: Pick<Props, 'onChange' | 'question' | 'way'>) {
+  const choices = (from: Readonly<Record<string, { readonly label: string }>>) =>
+    Object.entries(from).map(([value, { label }]) => ({ value, label }));
   return (
     <fieldset>
       <legend>Air</legend>
@@ -242,16 +261,27 @@ function AirFields({
           options={Object.entries(WINDS).map(([value, { label }]) => ({ value, label }))}
           onChange={(wind) => onChange({ wind: wind as WindStrength })}
         />
-        {question.wind !== 'calm' && !isRound && (
+        {question.wind !== 'calm' && (
           <Select
-            value={question.windFrom}
+            value={windFromOf(question, { isByCompass: way?.isByCompass ?? false })}
             aria-label="Where the wind comes from"
-            options={Object.entries(WIND_FROM).map(([value, { label }]) => ({ value, label }))}
+            options={
+              way?.isByCompass
+                ? [
+                    { label: 'As the way sets out', options: choices(WIND_FROM) },
+                    { label: 'By the compass', options: choices(COMPASS) },
+                  ]
+                : [{ label: 'As the way sets out', options: choices(WIND_FROM) }]
+            }
             onChange={(windFrom: WindFrom) => onChange({ windFrom })}
           />
         )}
-        {question.wind !== 'calm' && isRound && (
-          <span className="quiet">on a round it comes from every side in turn, and is taken as none</span>
+        {question.wind !== 'calm' && way?.isRound && (
+          <span className="quiet">
+            {way.isByCompass
+              ? 'It is reckoned along every bend of this way.'
+              : 'The way comes back: what blows from ahead on one part pushes on another, and costs a little in the end.'}
+          </span>
         )}
       </div>
     </fieldset>
@@ -310,9 +340,19 @@ function PackFields({ question, usual, onChange }: PartProps) {
             isChosen={question.secondKg !== undefined}
             onChange={(value) => onChange({ secondKg: value })}
           />
+          <Segmented
+            aria-label="How both packs are used"
+            value={question.secondUse}
+            options={[
+              { value: 'together', label: 'Both at once' },
+              { value: 'in turn', label: 'One after the other' },
+            ]}
+            onChange={(use) => onChange({ secondUse: use as SecondUse })}
+          />
           <p className="quiet">
-            Both at once need packs that are made for it: the same voltage, and a coupler that keeps one from charging
-            the other. Otherwise one after the other; the range is much the same.
+            {question.secondUse === 'together'
+              ? `Both at once need packs that are made for it: the same voltage, and a coupler that keeps one from charging the other.${sharesOf(usual.packAh, secondAh)}`
+              : 'Each gives the whole current while it is on, so the voltage sags more than with both at once. The reserve is kept in the second.'}
           </p>
         </>
       )}

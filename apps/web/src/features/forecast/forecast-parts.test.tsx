@@ -157,7 +157,7 @@ describe('trust', () => {
     expect(screen.getByText(/No ride of this bike could be used/)).toBeVisible();
   });
   it('shows how its own rides came out, and why some were not used', async () => {
-    const figure = { n: 4, hits: 3, bias: -0.05, spread: 0.08, beyond: 0.04 };
+    const figure = { n: 4, hits: 3, bias: -0.05, spread: 0.08, beyond: 0.04, within: 1 };
     renderInApp(
       <TrustPart
         calibration={stored({

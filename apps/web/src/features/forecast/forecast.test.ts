@@ -61,7 +61,7 @@ describe('the way', () => {
     expect(way.profile.at(-1)).toMatchObject({ distanceM: 2000, altitudeM: 0 });
   });
   it('of a slope climbs as said; of a file is what was dropped here, either way round', () => {
-    expect(wayOf(questionOf('on=slope&m=800&grade=0.1'), [], undefined)!.profile.at(-1)).toEqual({
+    expect(wayOf(questionOf('on=slope&m=800&grade=0.1'), [], undefined)!.profile.at(-1)).toMatchObject({
       distanceM: 800,
       altitudeM: 80,
     });
@@ -69,6 +69,7 @@ describe('the way', () => {
     const dropped = {
       name: 'f',
       isRound: false,
+      isByCompass: false,
       note: undefined,
       profile: [
         { distanceM: 0, altitudeM: 0 },
@@ -83,15 +84,57 @@ describe('the way', () => {
   it('goes out and home again where it is asked to', () => {
     const there = wayOf(questionOf('on=slope&m=800&grade=0.1&return=1'), [], undefined)!;
     expect(there.profile.at(-1)).toEqual({ distanceM: 1600, altitudeM: 0 });
-    expect(there.profile[1]).toEqual({ distanceM: 800, altitudeM: 80 });
+    // The wind that was ahead on the way out is behind on the way home.
+    expect(there.profile.map(({ headingDeg }) => headingDeg)).toEqual([0, 180, undefined]);
+    expect(there.profile[1]).toMatchObject({ distanceM: 800, altitudeM: 80 });
     expect(there.name).toMatch(/there and back/);
   });
-  it('takes wind along it, none on a round, and a second pack with its mass', () => {
-    const asked = questionOf('on=c&wind=fresh&second=1');
-    const round = scenarioOf(asked, USUAL, wayOf(asked, [course({})], undefined)!);
-    expect(round).toMatchObject({ windMps: 0, secondPack: { capacityAh: 11.6, massKg: 3.1 } });
-    const climb = scenarioOf(asked, USUAL, wayOf(asked, [course({ kind: 'climb' })], undefined)!);
-    expect(climb.windMps).toBeGreaterThan(3);
+  it('turns the wind with the way: round a circle, there and back, straight, and by its plan where that is known', () => {
+    const asked = (more: string) => questionOf(`on=c&wind=fresh${more}`);
+    const headings = (kind: Course['kind'], track: Course['track'] = null, more = ''): (number | undefined)[] =>
+      wayOf(asked(more), [course({ kind, track })], undefined)!.profile.map(({ headingDeg }) => headingDeg);
+    const round = headings('loop');
+    expect(round[0]).toBeCloseTo(0, -1);
+    expect(round[Math.floor(round.length / 2)]).toBeCloseTo(180, -1);
+    expect(new Set(headings('out-and-back'))).toEqual(new Set([0, 180, undefined]));
+    expect(new Set(headings('climb'))).toEqual(new Set([0]));
+    const plan = [
+      { eastM: 0, northM: 0 },
+      { eastM: 500, northM: 0 },
+      { eastM: 500, northM: -1500 },
+    ];
+    const track = { fileName: 'x', lengthM: 2000, plan, profile: null, climbedM: null };
+    const byPlan = headings('one-way', track);
+    expect(byPlan[0]).toBeCloseTo(90, 6);
+    expect(byPlan.at(-2)).toBeCloseTo(180, 6);
+    expect(headings('one-way', track, '&back=1')[0]).toBeCloseTo(0, 6);
+  });
+  it('takes the wind from where it comes: as the way sets out, or by a compass where its place is known', () => {
+    const plan = [
+      { eastM: 0, northM: 0 },
+      { eastM: 900, northM: 0 },
+      { eastM: 2000, northM: 0 },
+    ];
+    const placed = course({
+      kind: 'one-way',
+      track: { fileName: 'x', lengthM: 2000, plan, profile: null, climbedM: null },
+    });
+    const windOf = (more: string, one = placed) => {
+      const asked = questionOf(`on=c&wind=fresh${more}`);
+      return scenarioOf(asked, USUAL, wayOf(asked, [one], undefined)!).wind!.fromDeg;
+    };
+    expect(windOf('&from=ahead')).toBeCloseTo(90, 6);
+    expect(windOf('&from=left')).toBeCloseTo(0, 6);
+    expect(windOf('&from=e')).toBe(90);
+    // Nobody knows where north is on this one.
+    expect(windOf('&from=e', course({ kind: 'climb' }))).toBe(0);
+  });
+  it('takes a second pack with its mass, at once or in turn', () => {
+    const asked = questionOf('on=c&second=1&use2=turn');
+    expect(writeQuestion(asked).get('use2')).toBe('turn');
+    expect(scenarioOf(asked, USUAL, wayOf(asked, [course({})], undefined)!)).toMatchObject({
+      secondPack: { capacityAh: 11.6, massKg: 3.1, use: 'in turn' },
+    });
   });
 });
 

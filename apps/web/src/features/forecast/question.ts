@@ -23,7 +23,10 @@ export interface Question {
   readonly hasSecondPack: boolean;
   readonly secondAh: number | undefined;
   readonly secondKg: number | undefined;
+  /** Both packs at once, or the second when the first is empty. */
+  readonly secondUse: SecondUse;
 }
+export type SecondUse = 'together' | 'in turn';
 
 /** At the height of a rider, m/s. */
 export const WINDS = {
@@ -32,14 +35,25 @@ export const WINDS = {
   fresh: { label: 'Fresh', mps: 4.5 },
 } as const;
 export type WindStrength = keyof typeof WINDS;
-/** Its share along the way. From the side it costs a little, since the air comes faster. */
+/** Degrees clockwise from where the way sets out. */
 export const WIND_FROM = {
-  ahead: { label: 'from ahead', along: 1 },
-  left: { label: 'from the left', along: 0.1 },
-  right: { label: 'from the right', along: 0.1 },
-  behind: { label: 'from behind', along: -1 },
+  ahead: { label: 'from ahead', deg: 0 },
+  right: { label: 'from the right', deg: 90 },
+  behind: { label: 'from behind', deg: 180 },
+  left: { label: 'from the left', deg: 270 },
 } as const;
-export type WindFrom = keyof typeof WIND_FROM;
+/** Degrees clockwise from north, for a way whose place is known. */
+export const COMPASS = {
+  n: { label: 'from the north', deg: 0 },
+  ne: { label: 'from the north-east', deg: 45 },
+  e: { label: 'from the east', deg: 90 },
+  se: { label: 'from the south-east', deg: 135 },
+  s: { label: 'from the south', deg: 180 },
+  sw: { label: 'from the south-west', deg: 225 },
+  w: { label: 'from the west', deg: 270 },
+  nw: { label: 'from the north-west', deg: 315 },
+} as const;
+export type WindFrom = keyof typeof COMPASS | keyof typeof WIND_FROM;
 
 export const MOST_SETUPS = 3;
 const USUAL: Omit<Question, 'setups' | 'course'> = {
@@ -60,6 +74,7 @@ const USUAL: Omit<Question, 'setups' | 'course'> = {
   hasSecondPack: false,
   secondAh: undefined,
   secondKg: undefined,
+  secondUse: 'together',
 };
 
 /** Out of an address; what cannot be read is as usual. */
@@ -89,11 +104,12 @@ export function readQuestion(params: URLSearchParams): Question {
     reserveShare: number('reserve', 0, 0.5) ?? USUAL.reserveShare,
     airTemperatureC: number('air', -20, 45) ?? USUAL.airTemperatureC,
     wind: wind !== null && wind in WINDS ? (wind as WindStrength) : USUAL.wind,
-    windFrom: from !== null && from in WIND_FROM ? (from as WindFrom) : USUAL.windFrom,
+    windFrom: from !== null && (from in WIND_FROM || from in COMPASS) ? (from as WindFrom) : USUAL.windFrom,
     stopsPerKm: number('stops', 0, 8) ?? USUAL.stopsPerKm,
     hasSecondPack: params.get('second') === '1',
     secondAh: number('ah2', 1, 100),
     secondKg: number('kg2', 0, 30),
+    secondUse: params.get('use2') === 'turn' ? 'in turn' : 'together',
   };
 }
 
@@ -125,6 +141,7 @@ export function writeQuestion(question: Question): URLSearchParams {
     params.set('second', '1');
     set('ah2', question.secondAh);
     set('kg2', question.secondKg);
+    if (question.secondUse === 'in turn') params.set('use2', 'turn');
   }
   return params;
 }
