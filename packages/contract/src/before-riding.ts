@@ -86,7 +86,17 @@ export const fittingTemplateInputSchema = z.strictObject({
   name: z.string().trim().min(1, 'Give it a name.').max(80),
   steps: z.array(z.strictObject(stepFields)).min(1, 'No steps to save.').max(80),
 });
-export const fittingTemplateSchema = z.strictObject({ id: z.uuid(), ...fittingTemplateInputSchema.shape });
+export const fittingTemplateSchema = z.strictObject({
+  id: z.uuid(),
+  ...fittingTemplateInputSchema.shape,
+  updatedAt: z.iso.datetime(),
+});
+/** `seen`: when the one of this name that is to be replaced was stored; null for a new name. */
+export const saveFittingTemplateSchema = z.strictObject({
+  ...fittingTemplateInputSchema.shape,
+  seen: z.iso.datetime().nullable().default(null),
+});
+export type SaveFittingTemplate = z.input<typeof saveFittingTemplateSchema>;
 export type FittingTemplate = z.output<typeof fittingTemplateSchema>;
 
 const answerOrOpen = z.boolean().nullable().default(null);

@@ -3,7 +3,7 @@ import type { z } from 'zod';
 import {
   clockInputSchema,
   fittingInputSchema,
-  fittingTemplateInputSchema,
+  saveFittingTemplateSchema,
   type Fitting,
   type FittingSummary,
   type FittingTemplate,
@@ -46,7 +46,7 @@ export class FittingController {
 
   @Post('fitting-templates')
   saveTemplate(
-    @ValidBody(fittingTemplateInputSchema) body: z.output<typeof fittingTemplateInputSchema>,
+    @ValidBody(saveFittingTemplateSchema) body: z.output<typeof saveFittingTemplateSchema>,
   ): Promise<FittingTemplate[]> {
     return this.fittings.saveTemplate(body);
   }

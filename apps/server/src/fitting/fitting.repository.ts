@@ -1,7 +1,8 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import { fittingStepSchema, type FittingStep, type FittingTemplate } from '@ebrix/contract';
+import type { z } from 'zod';
+import { fittingStepSchema, type FittingStep, type FittingTemplate, type saveFittingTemplateSchema } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
 
 export interface StoredFitting {
@@ -51,16 +52,22 @@ export class FittingRepository {
   }
 
   async templates(): Promise<FittingTemplate[]> {
-    return this.database<FittingTemplate>('fitting_template').select('id', 'name', 'steps').orderByRaw('lower(name)');
+    const rows = await this.database('fitting_template')
+      .select<(Omit<FittingTemplate, 'updatedAt'> & { updated_at: Date })[]>('id', 'name', 'steps', 'updated_at')
+      .orderByRaw('lower(name)');
+    return rows.map(({ updated_at, ...template }) => ({ ...template, updatedAt: updated_at.toISOString() }));
   }
 
-  /** A template of the same name is replaced. */
-  async saveTemplate({ name, steps }: Omit<FittingTemplate, 'id'>): Promise<void> {
-    await this.database.raw(
+  /** One of the same name is replaced where it is the one that was seen; else false. */
+  async saveTemplate({ name, steps, seen }: z.output<typeof saveFittingTemplateSchema>): Promise<boolean> {
+    const { rows } = await this.database.raw<{ rows: unknown[] }>(
       `insert into fitting_template (id, name, steps) values (?, ?, ?)
-         on conflict (lower(name)) do update set name = excluded.name, steps = excluded.steps, updated_at = now()`,
-      [uuidv7(), name, JSON.stringify(steps)],
+         on conflict (lower(name)) do update set name = excluded.name, steps = excluded.steps, updated_at = now()
+         where date_trunc('milliseconds', fitting_template.updated_at) = ?::timestamptz
+       returning id`,
+      [uuidv7(), name, JSON.stringify(steps), seen],
     );
+    return rows.length > 0;
   }
 
   async deleteTemplate(id: string): Promise<number> {

@@ -8,6 +8,7 @@ import type {
   FittingStep,
   FittingSummary,
   FittingTemplate,
+  saveFittingTemplateSchema,
 } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { Clock } from '../common/clock.js';
@@ -89,9 +90,15 @@ export class FittingService {
     return this.fittings.templates();
   }
 
-  async saveTemplate(template: Omit<FittingTemplate, 'id'>): Promise<FittingTemplate[]> {
-    await this.fittings.saveTemplate(template);
-    return this.fittings.templates();
+  async saveTemplate(template: z.output<typeof saveFittingTemplateSchema>): Promise<FittingTemplate[]> {
+    const isSaved = await this.fittings.saveTemplate(template);
+    const templates = await this.fittings.templates();
+    if (isSaved) return templates;
+    throw new DomainError(
+      'changed-meanwhile',
+      `A template “${template.name}” is there that this window has not seen as it is now. Save once more to replace it, or take another name.`,
+      templates,
+    );
   }
 
   async removeTemplate(id: string): Promise<FittingTemplate[]> {

@@ -99,9 +99,14 @@ describe('a fitting', () => {
 
   it('keeps own templates, one of each name', async () => {
     const steps = [{ id: 'wheel-out', title: 'Wheel out', tools: ['spanners'] }];
-    const add = (name: string) => server.api.post('/api/fitting-templates').send({ name, steps });
-    await add('Round bikes').expect(201);
-    const templates = (await add('round bikes').expect(201)).body as FittingTemplate[];
+    const add = (name: string, seen?: string) =>
+      server.api.post('/api/fitting-templates').send({ name, steps, ...(seen !== undefined && { seen }) });
+    const [first] = (await add('Round bikes').expect(201)).body as FittingTemplate[];
+    // Another window's that was not seen stays; the one that was seen is replaced, once.
+    const refusal = (await add('round bikes').expect(409)).body as { error: { details: FittingTemplate[] } };
+    expect(refusal.error.details).toEqual([first]);
+    const templates = (await add('round bikes', first!.updatedAt).expect(201)).body as FittingTemplate[];
+    await add('Round Bikes', first!.updatedAt).expect(409);
     expect(templates.map(({ name }) => name)).toEqual(['round bikes']);
     await server.api.delete(`/api/fitting-templates/${templates[0]!.id}`).expect(200);
     await server.api.delete(`/api/fitting-templates/${templates[0]!.id}`).expect(404);

@@ -5,7 +5,7 @@ import {
   fittingInputSchema,
   fittingSchema,
   fittingSummarySchema,
-  fittingTemplateInputSchema,
+  saveFittingTemplateSchema,
   fittingTemplateSchema,
   markInputSchema,
   photoOwnerQuerySchema,
@@ -243,8 +243,8 @@ export const benchRoutes = {
   saveTemplate: {
     method: 'post',
     path: 'fitting-templates',
-    summary: 'Save a fitting template; one of the same name is replaced',
-    body: fittingTemplateInputSchema,
+    summary: 'Save a fitting template; one of the same name is replaced where it is the one that was seen',
+    body: saveFittingTemplateSchema,
     answer: fittingTemplateSchema.array(),
   },
   deleteTemplate: {

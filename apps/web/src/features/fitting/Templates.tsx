@@ -38,7 +38,8 @@ export function Templates({ steps, onTake }: TemplateProps) {
           event.preventDefault();
           if (name.trim() === '') return;
           const kept = steps.map(({ id, title, detail, tools, caution }) => ({ id, title, detail, tools, caution }));
-          void saveTemplate({ name: name.trim(), steps: kept }).then(({ data }) => data && setName(''));
+          const before = templates?.find((one) => one.name.toLowerCase() === name.trim().toLowerCase());
+          void saveTemplate({ name: name.trim(), steps: kept, seen: before?.updatedAt ?? null }).then(({ data }) => data && setName(''));
         }}
       >
         <Input

@@ -5,6 +5,7 @@ import {
   type FittingRecordInput,
   type FittingSummary,
   type FittingTemplate,
+  type SaveFittingTemplate,
   type StoredFittingRecord,
 } from '@ebrix/contract';
 import { baseApi } from '../../shared/api/base-api.js';
@@ -50,7 +51,7 @@ export const fittingApi = baseApi.injectEndpoints({
       transformResponse: answerOf(ROUTES.listTemplates),
       providesTags: ['Fitting'],
     }),
-    saveTemplate: build.mutation<FittingTemplate[], Omit<FittingTemplate, 'id'>>({
+    saveTemplate: build.mutation<FittingTemplate[], SaveFittingTemplate>({
       query: (body) => requestTo(ROUTES.saveTemplate, { body }),
       transformResponse: answerOf(ROUTES.saveTemplate),
       invalidatesTags: ['Fitting'],
