@@ -13,12 +13,11 @@ import {
   type Observable,
 } from 'rxjs';
 import { channelDefinition, type ChannelName } from '@ebrix/core/logs';
-import { stopConditions } from '@ebrix/core/ride';
+import { BEFORE_START_S, stopConditions } from '@ebrix/core/ride';
 import type { Live, Ride } from '@ebrix/contract';
 import { Clock } from '../common/clock.js';
 import { ChangeNotifications, CHANGE_CHANNELS } from '../database/change-notifications.js';
 import { LoggerHub } from '../loggers/logger-hub.js';
-import { BEFORE_START_S } from './ride-states.js';
 import type { StoredRide } from './ride-row.js';
 import { RideRepository } from './ride.repository.js';
 import { RideReader } from './ride-reader.service.js';

@@ -1,6 +1,6 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
-import { canBecome, NEEDS_REASON, USUAL_LIMITS, type RideState } from '@ebrix/core/ride';
+import { refusalOfStep, timesOfStep, USUAL_LIMITS, type RideState, type StepTimes } from '@ebrix/core/ride';
 import { preparationSchema, type NewRide, type Ride, type RideChange, type RideStep } from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { Clock } from '../common/clock.js';
@@ -11,7 +11,7 @@ import { LoggerHub } from '../loggers/logger-hub.js';
 import { PlanRepository } from '../plans/plan.repository.js';
 import { SetupRepository } from '../setups/setup.repository.js';
 import { SetupService } from '../setups/setup.service.js';
-import { BEFORE_START_S, OVER, UNDER_WAY } from './ride-states.js';
+import { OVER, UNDER_WAY } from './ride-states.js';
 import { RunOfRideService } from './run-of-ride.service.js';
 import { RideReader } from './ride-reader.service.js';
 import type { StoredRide } from './ride-row.js';
@@ -154,12 +154,14 @@ export class RideService {
   async step(id: string, { from, to, reason }: RideStep): Promise<Ride> {
     const ride = await this.reader.stored(id);
     if (ride.state !== from) throw changedMeanwhile(await this.reader.complete(ride));
-    if (!canBecome(from, to)) throw new DomainError('wrong-state', `A ride that is ${from} cannot become ${to}.`);
-    if (NEEDS_REASON.includes(to) && reason === null)
-      throw new DomainError(
-        'reason-needed',
-        'Say in a few words why this run does not count. It is kept with the ride.',
-      );
+    const { setup, startedAt } = ride;
+    const clearance = to === 'armed' ? (await this.setups.clearances([setup.revisionId])).get(setup.revisionId) : null;
+    const refusal = refusalOfStep(
+      { state: from, startedAt, openClearance: clearance?.openClearance ?? 0, setupName: setup.name },
+      to,
+      reason,
+    );
+    if (refusal) throw new DomainError(refusal.code, refusal.message, refusalDetails(refusal.code, setup.id));
     const now = this.clock.now();
     switch (to) {
       case 'armed':
@@ -169,10 +171,9 @@ export class RideService {
         else await this.run(ride, now);
         break;
       case 'finished':
-        await this.transition(id, from, to, { finishedAt: now, toT: this.newestT(ride) ?? null });
+        await this.transition(id, from, to, stepValues(timesOfStep(from, to, now.toISOString(), this.newestT(ride))));
         break;
       case 'kept':
-        if (ride.startedAt === null) throw new DomainError('wrong-state', 'This ride never ran.');
         await this.runs.make(ride);
         break;
       case 'repeated':
@@ -183,7 +184,7 @@ export class RideService {
               id,
               from,
               to,
-              { reason: reason ?? '', ...(from === 'running' && { finishedAt: now }) },
+              { reason: reason ?? '', ...stepValues(timesOfStep(from, to, now.toISOString(), undefined)) },
               transaction,
             ))
           )
@@ -201,19 +202,20 @@ export class RideService {
   private async goOn(ride: StoredRide): Promise<void> {
     await this.database.transaction(async (transaction) => {
       if (ride.logger) await this.requireFree(ride.logger, ride.id, transaction);
-      if (!(await this.rides.step(ride.id, 'finished', 'running', { finishedAt: null, toT: null }, transaction)))
+      if (
+        !(await this.rides.step(
+          ride.id,
+          'finished',
+          'running',
+          stepValues(timesOfStep('finished', 'running', '', undefined)),
+          transaction,
+        ))
+      )
         throw new DomainError('changed-meanwhile', 'Another phone moved this ride on meanwhile.');
     });
   }
 
   private async arm(ride: StoredRide, from: RideState): Promise<Ride> {
-    const clearance = (await this.setups.clearances([ride.setup.revisionId])).get(ride.setup.revisionId);
-    if ((clearance?.openClearance ?? 0) > 0)
-      throw new DomainError(
-        'clearance-open',
-        `Safety checks of ${ride.setup.name} still to do: ${clearance!.openClearance}. Pass them on its page, or waive them there in writing, before anyone rides.`,
-        { setupId: ride.setup.id },
-      );
     await this.database.transaction(async (transaction) => {
       if (ride.logger) await this.requireFree(ride.logger, ride.id, transaction);
       if (!(await this.rides.step(ride.id, from, 'armed', {}, transaction)))
@@ -244,8 +246,7 @@ export class RideService {
     const session = ride.sessionId === null ? undefined : this.hub.find(ride.sessionId);
     const t = loggerT ?? session?.newest?.t;
     await this.transition(ride.id, 'armed', 'running', {
-      startedAt: at,
-      fromT: t === undefined ? null : t - BEFORE_START_S,
+      ...stepValues(timesOfStep('armed', 'running', at.toISOString(), t)),
       startDistanceM: distanceOf(session?.values.get('distance')),
     });
   }
@@ -281,4 +282,16 @@ function ignoreOvertaken(error: unknown): void {
 
 function distanceOf(km: number | undefined): number | null {
   return km === undefined ? null : km * 1000;
+}
+
+function stepValues({ startedAt, finishedAt, ...rest }: StepTimes): RideStepValues {
+  return {
+    ...rest,
+    ...(startedAt !== undefined && { startedAt: new Date(startedAt) }),
+    ...(finishedAt !== undefined && { finishedAt: finishedAt === null ? null : new Date(finishedAt) }),
+  };
+}
+
+function refusalDetails(code: string, setupId: string): { setupId: string } | undefined {
+  return code === 'clearance-open' ? { setupId } : undefined;
 }

@@ -8,3 +8,13 @@ export {
   type StopCode,
   type StopCondition,
 } from './stop-conditions.js';
+export {
+  BEFORE_START_S,
+  refusalOfStep,
+  timesOfStep,
+  type StepFacts,
+  type StepRefusal,
+  type StepTimes,
+} from './step-ride.js';
+export { afterEvent, isRefusal, type AlongEvent, type AlongMark, type AlongRideCore } from './along-ride.js';
+export { PositionGates, type GateAhead, type PathPlace, type Place } from './position-gates.js';

@@ -1,0 +1,94 @@
+/** A place on the earth, degrees. */
+export interface Place {
+  readonly latitude: number;
+  readonly longitude: number;
+}
+export interface PathPlace extends Place {
+  /** Along the course from its start, m. */
+  readonly distanceM: number;
+}
+export interface GateAhead {
+  readonly name: string;
+  readonly distanceM: number;
+}
+
+const M_PER_DEGREE = 111_320;
+/** Farther from the course than this nobody is on it, beside what the receiver itself is unsure by. */
+const ON_COURSE_M = 25;
+/** A fix this unsure tells no place. */
+const LEAST_SURE_M = 60;
+/** The place found last is trusted so far back and so far ahead: a course that crosses itself is not jumped along. */
+const BACK_M = 40;
+const AHEAD_PER_S = 25;
+
+/** Follows a rider along a course by positions, and says which gates were passed, each once. */
+export class PositionGates {
+  private lastM: number | undefined;
+  private lastS = 0;
+  private readonly passed = new Set<number>();
+
+  /** `path`: at least two places in order along the course; gates in any order. */
+  constructor(
+    private readonly path: readonly PathPlace[],
+    private readonly gates: readonly GateAhead[],
+  ) {}
+
+  /** Where the rider is along the course, m; undefined while off it or not known. */
+  get alongM(): number | undefined {
+    return this.lastM;
+  }
+
+  /** The next gate that was not passed yet, and how far it is. */
+  next(): (GateAhead & { readonly awayM: number }) | undefined {
+    const { lastM } = this;
+    if (lastM === undefined) return undefined;
+    const ahead = this.gates
+      .filter(({ distanceM }, k) => !this.passed.has(k) && distanceM > lastM)
+      .sort((a, b) => a.distanceM - b.distanceM)[0];
+    return ahead && { ...ahead, awayM: ahead.distanceM - lastM };
+  }
+
+  /**
+   * One fix: seconds of the phone's clock, place, and what the receiver says it is unsure by (95 %, m).
+   * Gives the gates that lie between the place before and this one, with the second at which each was passed, by the straight line between both.
+   */
+  take(
+    timeS: number,
+    place: Place,
+    accuracyM: number,
+  ): readonly { readonly gate: GateAhead; readonly timeS: number }[] {
+    if (!(accuracyM <= LEAST_SURE_M)) return [];
+    const found = this.nearest(place, timeS);
+    if (!found || found.awayM > ON_COURSE_M + accuracyM) return [];
+    const { lastM: beforeM, lastS: beforeS } = this;
+    this.lastM = found.alongM;
+    this.lastS = timeS;
+    if (beforeM === undefined || found.alongM <= beforeM) return [];
+    return this.gates.flatMap((gate, k) => {
+      if (this.passed.has(k) || !(gate.distanceM > beforeM && gate.distanceM <= found.alongM)) return [];
+      this.passed.add(k);
+      const part = (gate.distanceM - beforeM) / (found.alongM - beforeM);
+      return [{ gate, timeS: beforeS + part * (timeS - beforeS) }];
+    });
+  }
+
+  private nearest(place: Place, timeS: number): { alongM: number; awayM: number } | undefined {
+    const east = Math.cos((place.latitude * Math.PI) / 180) * M_PER_DEGREE;
+    const reach =
+      this.lastM === undefined
+        ? [-Infinity, Infinity]
+        : [this.lastM - BACK_M, this.lastM + BACK_M + AHEAD_PER_S * Math.max(1, timeS - this.lastS)];
+    let best: { alongM: number; awayM: number } | undefined;
+    for (let k = 1; k < this.path.length; k++) {
+      const [a, b] = [this.path[k - 1]!, this.path[k]!];
+      if (b.distanceM < reach[0]! || a.distanceM > reach[1]!) continue;
+      const [ax, ay] = [(a.longitude - place.longitude) * east, (a.latitude - place.latitude) * M_PER_DEGREE];
+      const [dx, dy] = [(b.longitude - a.longitude) * east, (b.latitude - a.latitude) * M_PER_DEGREE];
+      const square = dx * dx + dy * dy;
+      const part = square > 0 ? Math.min(1, Math.max(0, -(ax * dx + ay * dy) / square)) : 0;
+      const awayM = Math.hypot(ax + part * dx, ay + part * dy);
+      if (!best || awayM < best.awayM) best = { alongM: a.distanceM + part * (b.distanceM - a.distanceM), awayM };
+    }
+    return best;
+  }
+}
