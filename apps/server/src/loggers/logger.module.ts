@@ -12,6 +12,6 @@ import { SessionsElsewhere } from './sessions-elsewhere.js';
 @Module({
   controllers: [LoggerController, LoggerSecretController],
   providers: [LoggerHub, LoggerSecrets, LoggerSocket, LiveExchange, SessionsElsewhere, SessionRepository, Clock],
-  exports: [LiveExchange, LoggerHub, LoggerSocket, SessionRepository],
+  exports: [LiveExchange, LoggerHub, LoggerSecrets, LoggerSocket, SessionRepository],
 })
 export class LoggingModule {}

@@ -59,25 +59,36 @@ export class RideMarkRepository {
         const known = await transaction('ride_mark').where({ ride_id: rideId }).whereIn('id', ids).pluck('id');
         return known.length === ids.length;
       }
-      await transaction('ride_mark')
-        .insert(
-          marks.map((mark) => ({
-            id: mark.id,
-            ride_id: rideId,
-            kind: mark.kind,
-            at: mark.at,
-            elapsed_s: mark.elapsedS,
-            direction: mark.direction,
-            place: mark.place,
-            value: mark.value,
-            text: mark.text,
-          })),
-        )
-        .onConflict('id')
-        .ignore();
+      await this.insertWithin(rideId, marks, transaction);
       await this.rides.touch(rideId, transaction);
       return true;
     });
+  }
+
+  /** One that came before is left as it is. */
+  async insertWithin(
+    rideId: string,
+    marks: readonly (Omit<RideMark, 'at' | 'isUndone'> & { at: Date; isUndone?: boolean })[],
+    transaction: Knex,
+  ): Promise<void> {
+    if (marks.length === 0) return;
+    await transaction('ride_mark')
+      .insert(
+        marks.map((mark) => ({
+          id: mark.id,
+          ride_id: rideId,
+          kind: mark.kind,
+          at: mark.at,
+          elapsed_s: mark.elapsedS,
+          direction: mark.direction,
+          place: mark.place,
+          value: mark.value,
+          text: mark.text,
+          undone_at: mark.isUndone ? mark.at : null,
+        })),
+      )
+      .onConflict('id')
+      .ignore();
   }
 
   async undoMark(rideId: string, markId: string, isUndone: boolean): Promise<boolean> {

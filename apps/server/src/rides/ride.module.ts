@@ -8,6 +8,8 @@ import { LoggingModule } from '../loggers/logger.module.js';
 import { OutingModule } from '../outings/outing.module.js';
 import { PlanModule } from '../plans/plan.module.js';
 import { SetupModule } from '../setups/setup.module.js';
+import { AlongController } from './along.controller.js';
+import { AlongService } from './along.service.js';
 import { LiveService } from './live.service.js';
 import { RideOverviewService } from './ride-overview.service.js';
 import { RunOfRideService } from './run-of-ride.service.js';
@@ -21,9 +23,10 @@ import { SimulatedRidesService } from './simulated-rides.service.js';
 
 @Module({
   imports: [BenchModule, CourseModule, ImportModule, LoggingModule, OutingModule, PlanModule, JobModule, SetupModule],
-  controllers: [RideController],
+  controllers: [RideController, AlongController],
   providers: [
     RideService,
+    AlongService,
     RideOverviewService,
     RunOfRideService,
     RideRepository,

@@ -43,25 +43,36 @@ export class RideRepository {
     const rows = await transaction('ride')
       .insert({
         id,
-        slot_id: ride.slotId,
-        revision_id: ride.revisionId,
-        course_id: ride.courseId,
-        test_kind: ride.testKind,
-        direction: ride.direction,
-        level: ride.level,
-        effort: ride.effort,
-        laps: ride.laps,
-        outing_id: ride.outingId,
-        rider_id: ride.riderId,
-        logger_id: ride.loggerId,
-        limits: JSON.stringify(ride.limits),
-        preparation: JSON.stringify(ride.preparation),
+        ...columnsOf(ride),
         after: JSON.stringify(afterRideSchema.parse({})),
       })
       .onConflict(transaction.raw("(slot_id) where state in ('preparing','armed','running','finished')") as never)
       .ignore()
       .returning('id');
     return rows.length > 0 ? id : undefined;
+  }
+
+  /** A ride that was led elsewhere, as it ended there: `finished` where a run is still to be made of it. */
+  async insertLed(
+    id: string,
+    state: 'aborted' | 'finished' | 'repeated',
+    ride: RideToStore & Omit<RideStepValues, 'outingId'> & { readonly after: AfterRide; readonly createdAt: Date },
+    transaction: Knex,
+  ): Promise<void> {
+    await transaction('ride').insert({
+      id,
+      state,
+      ...columnsOf(ride),
+      after: JSON.stringify(ride.after),
+      created_at: ride.createdAt,
+      started_at: ride.startedAt ?? null,
+      finished_at: ride.finishedAt ?? null,
+      from_t: ride.fromT ?? null,
+      to_t: ride.toT ?? null,
+      session_id: ride.sessionId ?? null,
+      reason: ride.reason ?? '',
+    });
+    await this.notify(id, transaction);
   }
 
   async find(id: string, database: Knex = this.database): Promise<StoredRide | undefined> {
@@ -242,4 +253,22 @@ export class RideRepository {
   private async notify(id: string, transaction: Knex): Promise<void> {
     await transaction.raw('select pg_notify(?, ?)', [CHANGE_CHANNELS.ride, id]);
   }
+}
+
+function columnsOf(ride: RideToStore): Record<string, unknown> {
+  return {
+    slot_id: ride.slotId,
+    revision_id: ride.revisionId,
+    course_id: ride.courseId,
+    test_kind: ride.testKind,
+    direction: ride.direction,
+    level: ride.level,
+    effort: ride.effort,
+    laps: ride.laps,
+    outing_id: ride.outingId,
+    rider_id: ride.riderId,
+    logger_id: ride.loggerId,
+    limits: JSON.stringify(ride.limits),
+    preparation: JSON.stringify(ride.preparation),
+  };
 }

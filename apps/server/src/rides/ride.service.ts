@@ -58,7 +58,8 @@ export class RideService {
     return this.reader.get(found);
   }
 
-  private async ofSlot(slotId: string): Promise<RideToStore | string> {
+  /** A ride of a planned run as it would begin; the id of the one that is under way already. Fails: `wrong-state` for one that was ridden. */
+  async ofSlot(slotId: string): Promise<RideToStore | string> {
     const found = await this.plans.findSlot(slotId);
     if (!found) throw notFound('This planned run');
     const { slot, input, riding } = found;
@@ -79,7 +80,8 @@ export class RideService {
     });
   }
 
-  private async free(input: Exclude<NewRide, { slotId: string }>): Promise<RideToStore> {
+  /** A free ride as it would begin. */
+  async free(input: Exclude<NewRide, { slotId: string }>): Promise<RideToStore> {
     if ((await this.courses.list(input.courseId)).length === 0) throw notFound('The chosen course');
     return this.prepared({ slotId: null, ...input });
   }

@@ -1,3 +1,4 @@
+import { alongBundleSchema, alongRideInputSchema, takeAlongSchema } from '../along.js';
 import { archiveInputSchema, seenQuerySchema } from '../common.js';
 import { openSlotSchema, planBasisQuerySchema, planBasisSchema, planSaveSchema, planSchema } from '../plans.js';
 import {
@@ -144,6 +145,20 @@ export const trialRoutes = {
     path: 'rides/{id}/simulate',
     summary: 'Let the simulated logger ride it',
     body: simulateSchema,
+    answer: rideSchema,
+  },
+  takeAlong: {
+    method: 'post',
+    path: 'along',
+    summary: 'What a phone needs to lead an outing without a server, and its secret as a logger',
+    body: takeAlongSchema,
+    answer: alongBundleSchema,
+  },
+  bringRide: {
+    method: 'put',
+    path: 'along/rides/{id}',
+    summary: 'A ride that a phone led by itself; the same twice is once',
+    body: alongRideInputSchema,
     answer: rideSchema,
   },
   sendLoggerLines: {

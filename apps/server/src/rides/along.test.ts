@@ -1,0 +1,232 @@
+import { v7 as uuidv7 } from 'uuid';
+import type { Knex } from 'knex';
+import type { AlongBundle, AlongRideInput, Plan, Ride, RunDetail, SetupDetail, Trial } from '@ebrix/contract';
+import { KNEX } from '../database/database.module.js';
+import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
+import { RunOfRideService } from './run-of-ride.service.js';
+
+let server: TestApp;
+let bench: Bench;
+let setups: SetupDetail[];
+let trial: Trial;
+const plan = async (): Promise<Plan> =>
+  ((await server.api.get(`/api/trials/${trial.id}/plan`).expect(200)).body as { plan: Plan }).plan;
+beforeAll(async () => {
+  ({ server, bench } = await startTestBench());
+  setups = [await bench.addSetup('Thrifty'), await bench.addSetup('Thirsty')];
+  trial = (
+    await server.api
+      .post('/api/trials')
+      .send({
+        question: 'Which one is thrifty?',
+        decidingFigure: 'netConsumption',
+        smallestDifference: { kind: 'relative', value: 0.05 },
+        courseId: bench.course.id,
+        revisionIds: setups.map(({ revisions }) => revisions[0]!.id),
+        heldEqual: ['same rider'],
+      })
+      .expect(201)
+  ).body as Trial;
+  const slots = [0, 1, 1, 0].map((setup) => ({
+    id: null,
+    outing: 1,
+    revisionId: setups[setup]!.revisions[0]!.id,
+    test: 0,
+  }));
+  await server.api
+    .put(`/api/trials/${trial.id}/plan`)
+    .send({
+      version: null,
+      input: { runsPerSetup: 2, outings: 1, tests: [{ testKind: 'range', courseId: bench.course.id }] },
+      slots,
+    })
+    .expect(200);
+});
+afterAll(() => server.close());
+
+const take = async (phone = 'of Tess'): Promise<AlongBundle> =>
+  (
+    await server.api
+      .post('/api/along')
+      .send({ planned: { trialId: trial.id, outing: 1 }, phone })
+      .expect(200)
+  ).body as AlongBundle;
+const MINUTES = 9;
+/** Nine minutes of riding as the phone wrote them down: a line each second. */
+const send = (bundle: AlongBundle, session: string, from = 0, to = MINUTES * 60) =>
+  server.api
+    .post('/api/logger/lines')
+    .set('Content-Type', 'application/x-ndjson')
+    .send(
+      [
+        JSON.stringify({
+          hello: {
+            protocol: 1,
+            logger: bundle.logger.id,
+            secret: bundle.logger.secret,
+            session,
+            channels: ['speed', 'distance'],
+          },
+        }),
+        ...Array.from({ length: to - from }, (_, k) =>
+          JSON.stringify([from + k, from + k + 0.25, 20, (from + k) * 5.5556]),
+        ),
+      ].join('\n'),
+    );
+/** A kept ride of a planned run, ridden yesterday on a phone whose clock is two minutes fast. */
+const FAST_MS = 120_000;
+const ridden = (bundle: AlongBundle, k: number, change: Partial<AlongRideInput> = {}): AlongRideInput => {
+  const planned = bundle.planned[k]!;
+  const startMs = Date.now() - 24 * 3600 * 1000 + FAST_MS;
+  const at = (seconds: number): string => new Date(startMs + seconds * 1000).toISOString();
+  return {
+    slotId: planned.slot!.id,
+    isBesidePlan: false,
+    revisionId: planned.setup.revisionId,
+    courseId: planned.course.id,
+    testKind: planned.testKind,
+    direction: planned.direction,
+    level: planned.level,
+    effort: planned.effort,
+    laps: planned.laps,
+    riderId: null,
+    log: null,
+    limits: planned.limits,
+    preparation: { ...planned.preparation, airTemperatureC: 14 },
+    after: {
+      tripDistanceKm: null,
+      displayMeanKmh: null,
+      endVoltageV: null,
+      gaugeEnd: null,
+      wallEnergyWh: 40,
+      isEmptied: false,
+      gear: '',
+      payloadKg: null,
+      perceivedEffort: null,
+      readings: null,
+      notes: '',
+    },
+    state: 'kept',
+    reason: '',
+    createdAt: at(-60),
+    startedAt: at(2),
+    finishedAt: at(MINUTES * 60 - 2),
+    fromT: 0,
+    toT: MINUTES * 60 - 2,
+    marks: [
+      {
+        id: uuidv7(),
+        kind: 'temperature',
+        at: at(302),
+        elapsedS: null,
+        direction: null,
+        place: 'motor',
+        value: 48,
+        text: '',
+        isUndone: false,
+      },
+    ],
+    sentAt: new Date(Date.now() + FAST_MS).toISOString(),
+    ...change,
+  };
+};
+const bring = (id: string, ride: AlongRideInput) => server.api.put(`/api/along/rides/${id}`).send(ride);
+const runOf = async (rideId: string): Promise<RunDetail> => {
+  const until = Date.now() + 60_000;
+  while (Date.now() < until) {
+    const { runId, conversion } = (await server.api.get(`/api/rides/${rideId}`).expect(200)).body as Ride;
+    if (conversion?.status === 'failed') throw new Error(conversion.message);
+    if (runId !== null) return (await server.api.get(`/api/runs/${runId}`).expect(200)).body as RunDetail;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  throw new Error('no run of the ride');
+};
+
+describe('an outing that a phone takes along', () => {
+  it('holds its planned runs in order with all that they need, and the phone as a logger', async () => {
+    const bundle = await take();
+    expect(bundle.planned.map(({ slot }) => slot!.letter)).toEqual(['A', 'B', 'B', 'A']);
+    expect(bundle).toMatchObject({ leftHere: 0, title: 'Which one is thrifty?, outing 1' });
+    expect(bundle.planned[0]).toMatchObject({ setup: { name: 'Thrifty' }, course: { name: bench.course.name } });
+    expect(bundle.setups.map(({ setup }) => setup.name)).toEqual(expect.arrayContaining(['Thrifty', 'Thirsty']));
+    expect(bundle.logger.name).toBe('Phone of Tess');
+    // Taken again the phone is the same logger, with another secret.
+    const again = await take();
+    expect(again.logger.id).toBe(bundle.logger.id);
+    expect(again.logger.secret).not.toBe(bundle.logger.secret);
+    await send(bundle, 'old-secret').expect(403);
+  });
+  it('that nobody planned is refused; without one a phone has setups and courses', async () => {
+    await server.api
+      .post('/api/along')
+      .send({ planned: { trialId: trial.id, outing: 9 }, phone: 'x' })
+      .expect(404);
+    const free = (await server.api.post('/api/along').send({ phone: 'x' }).expect(200)).body as AlongBundle;
+    expect(free).toMatchObject({ planned: [], title: 'Rides outside a plan' });
+    expect(free.courses.map(({ name }) => name)).toContain(bench.course.name);
+  });
+});
+
+describe('a ride that a phone brings back', () => {
+  let bundle: AlongBundle;
+  beforeAll(async () => {
+    bundle = await take();
+  });
+  it('becomes a run of its plan from its lines, once, however often it is sent', async () => {
+    const id = uuidv7();
+    const log = { loggerId: bundle.logger.id, session: `along-${id}` };
+    const ride = ridden(bundle, 0, { log });
+    expect((await bring(id, ride).expect(409)).body).toMatchObject({ error: { code: 'not-there' } });
+    // In pieces, with a piece that came before.
+    await send(bundle, log.session, 0, 300).expect(200);
+    expect((await send(bundle, log.session, 200).expect(200)).body).toMatchObject({ duplicates: 100, stored: 240 });
+    const [first, second] = await Promise.all([bring(id, ride), bring(id, ride)]);
+    expect([first.status, second.status].filter((status) => status === 200).length).toBeGreaterThan(0);
+    const kept = (await bring(id, ride).expect(200)).body as Ride;
+    expect(kept.state).toBe('kept');
+    // The phone's clock was two minutes fast.
+    expect(Math.abs(Date.parse(kept.startedAt!) - (Date.parse(ride.startedAt!) - FAST_MS))).toBeLessThan(30_000);
+    expect(kept.marks).toMatchObject([{ kind: 'temperature', elapsedS: 300, value: 48 }]);
+    const run = await runOf(id);
+    expect(run.slotId).toBe(bundle.planned[0]!.slot!.id);
+    const km = run.allFigures.find(({ key }) => key === 'distance')!.value;
+    expect(km).toBeCloseTo(((MINUTES * 60 - 2) * 5.5556) / 1000, 1);
+    const database = server.app.get<Knex>(KNEX);
+    expect(await database('run').where({ slot_id: run.slotId }).whereNull('deleted_at')).toHaveLength(1);
+    expect((await plan()).slots[0]).toMatchObject({ state: 'ridden' });
+  });
+  it('of a run that was ridden elsewhere meanwhile is not taken unseen: beside the plan, or not at all', async () => {
+    const other = uuidv7();
+    await bring(other, ridden(bundle, 1)).expect(200);
+    const id = uuidv7();
+    const refusal = (await bring(id, ridden(bundle, 1)).expect(409)).body as {
+      error: { code: string; details: Ride };
+    };
+    expect(refusal.error).toMatchObject({ code: 'changed-meanwhile', details: { id: other } });
+    await server.api.get(`/api/rides/${id}`).expect(404);
+    const beside = (await bring(id, ridden(bundle, 1, { isBesidePlan: true })).expect(200)).body as Ride;
+    expect(beside).toMatchObject({ state: 'kept', slot: null });
+    const run = await runOf(other);
+    expect((await plan()).slots[1]).toMatchObject({ state: 'ridden', runId: run.id });
+  });
+  it('of a plan that was made anew says so', async () => {
+    const refusal = (await bring(uuidv7(), ridden(bundle, 2, { slotId: uuidv7() })).expect(409)).body as object;
+    expect(refusal).toMatchObject({ error: { code: 'not-there', message: expect.stringMatching(/beside the plan/) } });
+  });
+  it('broken off leaves its run to be ridden, with the reason', async () => {
+    const id = uuidv7();
+    const ride = (await bring(id, ridden(bundle, 2, { state: 'aborted', reason: 'chain came off' })).expect(200)).body;
+    expect(ride).toMatchObject({ state: 'aborted', reason: 'chain came off', runId: null });
+    expect((await plan()).slots[2]).toMatchObject({ state: 'planned' });
+  });
+  it('that a kill cut off between storing and keeping is finished by sending it again', async () => {
+    const id = uuidv7();
+    const runs = server.app.get(RunOfRideService);
+    const make = jest.spyOn(runs, 'make').mockRejectedValueOnce(new Error('killed'));
+    await bring(id, ridden(bundle, 2)).expect(500);
+    make.mockRestore();
+    expect(((await server.api.get(`/api/rides/${id}`).expect(200)).body as Ride).state).toBe('finished');
+    expect(((await bring(id, ridden(bundle, 2)).expect(200)).body as Ride).state).toBe('kept');
+    expect((await runOf(id)).slotId).toBe(bundle.planned[2]!.slot!.id);
+  });
+});
