@@ -1,9 +1,55 @@
+import { createHash } from 'node:crypto';
 import react from '@vitejs/plugin-react';
-import { defineConfig } from 'vite';
+import { defineConfig, type Plugin } from 'vite';
+
+const WORKER = 'along-worker.js';
+/** Alphabets that are not read here, and a form of fonts that no phone needs: fetched when they are asked for. */
+const OTHER_LETTERS = /-(latin-ext|vietnamese|cyrillic|greek)-|\.woff$/;
+
+/** Tells the phone's service worker which files its app is made of: what its page loads, and what that imports. */
+function alongFiles(): Plugin {
+  return {
+    name: 'along-files',
+    enforce: 'post',
+    generateBundle: {
+      order: 'post',
+      handler(_options, bundle) {
+        const page = bundle['along.html'];
+        const worker = bundle[WORKER];
+        if (page?.type !== 'asset' || worker?.type !== 'chunk') throw new Error('The app for the phone was not built.');
+        const files = new Set<string>();
+        const add = (name: string): void => {
+          if (files.has(name) || OTHER_LETTERS.test(name)) return;
+          files.add(name);
+          const chunk = bundle[name];
+          if (chunk?.type !== 'chunk') return;
+          chunk.imports.forEach(add);
+          chunk.viteMetadata?.importedCss.forEach(add);
+          chunk.viteMetadata?.importedAssets.forEach(add);
+        };
+        for (const [, name] of String(page.source).matchAll(/(?:src|href)="\/(assets\/[^"]+)"/g)) add(name!);
+        const revision = createHash('sha256').update(page.source).digest('hex').slice(0, 16);
+        const list = [
+          { url: '/along.html', revision },
+          ...[...files].sort().map((name) => ({ url: `/${name}`, revision: null })),
+        ];
+        worker.code = worker.code.replaceAll('__ALONG_FILES__', JSON.stringify(list));
+      },
+    },
+  };
+}
 
 export default defineConfig({
-  plugins: [react()],
+  plugins: [react(), alongFiles()],
   resolve: { conditions: ['source', 'module', 'browser', 'development|production'] },
   server: { host: '127.0.0.1', proxy: { '/api': 'http://127.0.0.1:4181' } },
-  build: { target: 'es2022', sourcemap: false, chunkSizeWarningLimit: 700 },
+  build: {
+    target: 'es2022',
+    sourcemap: false,
+    chunkSizeWarningLimit: 700,
+    rollupOptions: {
+      input: { main: 'index.html', along: 'along.html', 'along-worker': 'src/along/service-worker.ts' },
+      output: { entryFileNames: ({ name }) => (name === 'along-worker' ? WORKER : 'assets/[name]-[hash].js') },
+    },
+  },
 });

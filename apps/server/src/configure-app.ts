@@ -60,7 +60,8 @@ function servePages(app: NestExpressApplication, folder: string): void {
   app.use(express.static(folder, { index: false }));
   app.use((request: Request, response: Response, next: NextFunction) => {
     if (request.path.startsWith('/api') || (request.method !== 'GET' && request.method !== 'HEAD')) return next();
-    // Every address of the pages survives a reload.
-    response.setHeader('Cache-Control', 'no-cache').sendFile(join(folder, 'index.html'));
+    // Every address of the pages survives a reload; the phone's app has a page of its own.
+    const page = /^\/along(\/|$)/.test(request.path) ? 'along.html' : 'index.html';
+    response.setHeader('Cache-Control', 'no-cache').sendFile(join(folder, page));
   });
 }

@@ -115,3 +115,11 @@ export const alongFileSchema = z.strictObject({
     .max(200),
 });
 export type AlongFile = z.output<typeof alongFileSchema>;
+/** What became of each ride of such a file. */
+export const alongFileOutcomeSchema = z.strictObject({
+  id: z.uuid(),
+  setup: z.string(),
+  outcome: z.enum(['taken', 'was-here', 'refused']),
+  message: z.string(),
+});
+export type AlongFileOutcome = z.output<typeof alongFileOutcomeSchema>;

@@ -14,13 +14,19 @@ export const SMALL_FILE = {
   limits: { fileSize: 2 * 1024 * 1024, files: 1, fields: 10, fieldSize: 64 * 1024, parts: 12 },
 };
 
+/** An outing that a phone led: six hours of a line each second are not two megabytes. */
+export const OUTING_FILE = {
+  storage: memoryStorage(),
+  limits: { fileSize: 24 * 1024 * 1024, files: 1, fields: 2, parts: 4 },
+};
+
 /** Data packages, which may be larger than memory: on the disk, until they are taken in or dropped. */
 export const PACKAGE_UPLOAD = {
   storage: diskStorage({ destination: tmpdir() }),
   limits: { fileSize: 20 * 1024 ** 3, files: 1, fields: 4, parts: 6 },
 };
 
-/** The text of a small upload. Fails: `no-file`; `cannot-read` for what is not UTF-8 text. */
+/** The text of an upload. Fails: `no-file`; `cannot-read` for what is not UTF-8 text. */
 export function smallTextFile(file: Express.Multer.File | undefined): string {
   if (!file) throw new DomainError('no-file', 'No file came with the request. Send it in the field "file".');
   try {

@@ -1,23 +1,37 @@
-import { Controller, HttpCode, Post, Put } from '@nestjs/common';
+import { Controller, HttpCode, Post, Put, UploadedFile, UseInterceptors } from '@nestjs/common';
+import { FileInterceptor } from '@nestjs/platform-express';
 import type { z } from 'zod';
 import {
   alongRideInputSchema,
   takeAlongSchema,
   type AlongBundle,
+  type AlongFileOutcome,
   type AlongRideInput,
   type Ride,
 } from '@ebrix/contract';
 import { Id, ValidBody } from '../common/params.js';
+import { OUTING_FILE, smallTextFile } from '../common/uploads.js';
+import { AlongFileService } from './along-file.service.js';
 import { AlongService } from './along.service.js';
 
 @Controller('along')
 export class AlongController {
-  constructor(private readonly along: AlongService) {}
+  constructor(
+    private readonly along: AlongService,
+    private readonly files: AlongFileService,
+  ) {}
 
   @Post()
   @HttpCode(200)
   take(@ValidBody(takeAlongSchema) body: z.output<typeof takeAlongSchema>): Promise<AlongBundle> {
     return this.along.take(body);
+  }
+
+  @Post('file')
+  @HttpCode(200)
+  @UseInterceptors(FileInterceptor('file', OUTING_FILE))
+  file(@UploadedFile() file: Express.Multer.File | undefined): Promise<AlongFileOutcome[]> {
+    return this.files.take(smallTextFile(file));
   }
 
   @Put('rides/:id')

@@ -230,3 +230,43 @@ describe('a ride that a phone brings back', () => {
     expect((await runOf(id)).slotId).toBe(bundle.planned[2]!.slot!.id);
   });
 });
+
+describe('an outing as a file', () => {
+  const sendFile = (content: unknown) =>
+    server.api
+      .post('/api/along/file')
+      .attach('file', Buffer.from(typeof content === 'string' ? content : JSON.stringify(content)), 'outing.json');
+  it('comes in ride by ride with its lines, and once', async () => {
+    const bundle = await take('that met nobody');
+    const [kept, beside] = [uuidv7(), uuidv7()];
+    const log = { loggerId: bundle.logger.id, session: `along-${kept}` };
+    const lines = Array.from({ length: MINUTES * 60 }, (_, k) => [k, k + 0.25, 20, k * 5.5556]);
+    const file = {
+      format: 'ebrix-along',
+      formatVersion: 1,
+      title: 'Two rides',
+      phone: 'that met nobody',
+      rides: [
+        { id: kept, ride: ridden(bundle, 0, { log }), log: { channels: ['speed', 'distance'], units: {}, lines } },
+        { id: beside, ride: ridden(bundle, 0, { slotId: uuidv7() }), log: null },
+      ],
+    };
+    expect((await sendFile(file).expect(200)).body).toMatchObject([
+      { id: kept, outcome: 'taken', setup: bundle.planned[0]!.setup.name },
+      { id: beside, outcome: 'refused', message: expect.stringMatching(/no longer in it/) },
+    ]);
+    expect((await sendFile(file).expect(200)).body).toMatchObject([{ outcome: 'was-here' }, { outcome: 'refused' }]);
+    const run = await runOf(kept);
+    expect(run.allFigures.find(({ key }) => key === 'distance')!.value).toBeCloseTo(2.99, 1);
+  });
+  it('that is none is refused with the place', async () => {
+    for (const [content, words] of [
+      ['{"format":', /cut short/],
+      [{ format: 'other' }, /format/],
+      [{ format: 'ebrix-along', formatVersion: 1, title: '', phone: 'x', rides: [{ id: 'x' }] }, /rides\.0/],
+    ] as const)
+      expect((await sendFile(content).expect(422)).body).toMatchObject({
+        error: { code: 'cannot-read', message: expect.stringMatching(words) },
+      });
+  });
+});

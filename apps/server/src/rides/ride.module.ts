@@ -9,6 +9,7 @@ import { OutingModule } from '../outings/outing.module.js';
 import { PlanModule } from '../plans/plan.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { AlongController } from './along.controller.js';
+import { AlongFileService } from './along-file.service.js';
 import { AlongService } from './along.service.js';
 import { LiveService } from './live.service.js';
 import { RideOverviewService } from './ride-overview.service.js';
@@ -26,6 +27,7 @@ import { SimulatedRidesService } from './simulated-rides.service.js';
   controllers: [RideController, AlongController],
   providers: [
     RideService,
+    AlongFileService,
     AlongService,
     RideOverviewService,
     RunOfRideService,

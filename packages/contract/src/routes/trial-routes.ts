@@ -1,4 +1,4 @@
-import { alongBundleSchema, alongRideInputSchema, takeAlongSchema } from '../along.js';
+import { alongBundleSchema, alongFileOutcomeSchema, alongRideInputSchema, takeAlongSchema } from '../along.js';
 import { archiveInputSchema, seenQuerySchema } from '../common.js';
 import { openSlotSchema, planBasisQuerySchema, planBasisSchema, planSaveSchema, planSchema } from '../plans.js';
 import {
@@ -160,6 +160,13 @@ export const trialRoutes = {
     summary: 'A ride that a phone led by itself; the same twice is once',
     body: alongRideInputSchema,
     answer: rideSchema,
+  },
+  bringOutingFile: {
+    method: 'post',
+    path: 'along/file',
+    summary: 'An outing that a phone led, as one file; rides that are here already stay as they are',
+    multipart: ['file'],
+    answer: alongFileOutcomeSchema.array(),
   },
   sendLoggerLines: {
     method: 'post',

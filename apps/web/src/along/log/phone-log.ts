@@ -1,0 +1,102 @@
+import type { PhoneLine, PhoneStore } from '../store/phone-store.js';
+
+/** What a phone measures by itself, in the words of the logger protocol. */
+export const PHONE_CHANNELS = [
+  'speed',
+  'distance',
+  'latitude',
+  'longitude',
+  'altitude',
+  'heartRate',
+  'cadence',
+] as const;
+export type PhoneChannel = (typeof PHONE_CHANNELS)[number];
+export type Reading = { readonly [C in PhoneChannel]?: number };
+
+const DECIMALS: Record<PhoneChannel, number> = {
+  speed: 2,
+  distance: 1,
+  latitude: 7,
+  longitude: 7,
+  altitude: 1,
+  heartRate: 0,
+  cadence: 1,
+};
+/** Written down at least this often, so that a kill takes no more. */
+const WRITE_MS = 1000;
+
+/** The log of one ride: readings as they come, on disk within a second, going on where an earlier start of the app left it. */
+export class PhoneLog {
+  private waiting: PhoneLine[] = [];
+  private writing: Promise<void> = Promise.resolve();
+  private timer: ReturnType<typeof setInterval> | undefined;
+  private lastT = -Infinity;
+  /** Why lines could not be written, where they could not: no room is left. */
+  problem: string | undefined;
+
+  private constructor(
+    private readonly store: PhoneStore,
+    private readonly rideId: string,
+    private readonly epochMs: number,
+    private nextN: number,
+    private readonly nowMs: () => number,
+  ) {}
+
+  static async open(
+    store: PhoneStore,
+    { id, epochMs }: { readonly id: string; readonly epochMs: number },
+    nowMs: () => number = phoneClock,
+  ): Promise<PhoneLog> {
+    const log = new PhoneLog(store, id, epochMs, await store.nextLine(id), nowMs);
+    const last = (await store.chunks(id, Math.max(0, log.nextN - 200))).at(-1)?.lines.at(-1)?.[1];
+    if (typeof last === 'number') log.lastT = last;
+    log.timer = setInterval(() => void log.write(), WRITE_MS);
+    return log;
+  }
+
+  /** Seconds of this log, now. */
+  get t(): number {
+    return Math.max(0, (this.nowMs() - this.epochMs) / 1000);
+  }
+
+  take(reading: Reading, t = this.t): void {
+    // A phone's clock that was set back in mid-ride must not put lines before those that are there.
+    const at = Math.max(t, this.lastT + 0.001);
+    this.lastT = at;
+    this.waiting.push([
+      this.nextN++,
+      Number(at.toFixed(3)),
+      ...PHONE_CHANNELS.map((channel) => {
+        const value = reading[channel];
+        return value === undefined || !Number.isFinite(value) ? null : Number(value.toFixed(DECIMALS[channel]));
+      }),
+    ]);
+  }
+
+  /** All that waits is on disk; what cannot be written stays and is tried again. */
+  write(): Promise<void> {
+    this.writing = this.writing.then(async () => {
+      const lines = this.waiting;
+      if (lines.length === 0) return;
+      this.waiting = [];
+      try {
+        await this.store.addLines({ rideId: this.rideId, fromN: lines[0]![0]!, lines });
+        this.problem = undefined;
+      } catch (error) {
+        this.waiting = [...lines, ...this.waiting];
+        this.problem = error instanceof Error ? error.message : String(error);
+      }
+    });
+    return this.writing;
+  }
+
+  async close(): Promise<void> {
+    clearInterval(this.timer);
+    await this.write();
+  }
+}
+
+/** Ms since 1970 that never step back while the page lives. */
+export function phoneClock(): number {
+  return performance.timeOrigin + performance.now();
+}

@@ -1,0 +1,107 @@
+import type { AlongPlanned, AlongRideInput, RideMarkInput } from '@ebrix/contract';
+import { afterEvent, isRefusal, type AlongEvent, type AlongRideCore, type StepRefusal } from '@ebrix/core/ride';
+
+export type CarriedMark = RideMarkInput & { readonly isUndone: boolean };
+
+/** A ride as the phone leads it; all of it is in the phone's own store. */
+export interface CarriedRide extends Omit<AlongRideCore, 'marks'> {
+  readonly planned: Omit<AlongPlanned, 'preparation'>;
+  readonly riderId: string | null;
+  readonly preparation: AlongRideInput['preparation'];
+  readonly after: AlongRideInput['after'];
+  readonly marks: readonly CarriedMark[];
+  readonly createdAt: string;
+  /** The zero of its log's seconds, ms since 1970 by the phone's clock. */
+  readonly epochMs: number;
+  readonly log: { readonly loggerId: string; readonly name: string; readonly secret: string } | null;
+  readonly isBesidePlan: boolean;
+  /** The server has it, as this run; null while it waits here. */
+  readonly sent: { readonly at: string; readonly runId: string | null } | null;
+  /** Why it did not go last time. */
+  readonly problem: { readonly code: string; readonly message: string } | null;
+}
+
+const EMPTY_AFTER: AlongRideInput['after'] = {
+  tripDistanceKm: null,
+  displayMeanKmh: null,
+  endVoltageV: null,
+  gaugeEnd: null,
+  wallEnergyWh: null,
+  isEmptied: false,
+  gear: '',
+  payloadKg: null,
+  perceivedEffort: null,
+  readings: null,
+  notes: '',
+};
+
+/** A ride that begins now. */
+export function newRide(
+  planned: AlongPlanned,
+  log: CarriedRide['log'],
+  { id, nowMs }: { readonly id: string; readonly nowMs: number },
+): CarriedRide {
+  const { preparation, ...rest } = planned;
+  return {
+    id,
+    state: 'preparing',
+    startedAt: null,
+    finishedAt: null,
+    fromT: null,
+    toT: null,
+    reason: '',
+    openClearance: planned.openClearance,
+    setupName: planned.setup.name,
+    marks: [],
+    planned: rest,
+    riderId: null,
+    preparation,
+    after: EMPTY_AFTER,
+    createdAt: new Date(nowMs).toISOString(),
+    epochMs: nowMs,
+    log,
+    isBesidePlan: false,
+    sent: null,
+    problem: null,
+  };
+}
+
+/** After one more event, or why it stays as it is. */
+export function advanced(ride: CarriedRide, event: AlongEvent): CarriedRide | StepRefusal {
+  return afterEvent<CarriedRide & AlongRideCore>(ride, event);
+}
+export { isRefusal };
+
+/** As it is sent. */
+export function asInput(ride: CarriedRide, hasLines: boolean, nowMs: number): AlongRideInput {
+  const { planned, state } = ride;
+  return {
+    slotId: planned.slot?.id ?? null,
+    isBesidePlan: ride.isBesidePlan,
+    revisionId: planned.setup.revisionId,
+    courseId: planned.course.id,
+    testKind: planned.testKind,
+    direction: planned.direction,
+    level: planned.level,
+    effort: planned.effort,
+    laps: planned.laps,
+    riderId: ride.riderId,
+    log: hasLines && ride.log ? { loggerId: ride.log.loggerId, session: sessionOf(ride) } : null,
+    limits: planned.limits,
+    preparation: ride.preparation,
+    after: ride.after,
+    state: state as AlongRideInput['state'],
+    reason: ride.reason,
+    createdAt: ride.createdAt,
+    startedAt: ride.startedAt,
+    finishedAt: ride.finishedAt,
+    fromT: hasLines ? ride.fromT : null,
+    toT: hasLines ? ride.toT : null,
+    marks: [...ride.marks],
+    sentAt: new Date(nowMs).toISOString(),
+  };
+}
+
+export function sessionOf({ id }: Pick<CarriedRide, 'id'>): string {
+  return `along-${id}`;
+}

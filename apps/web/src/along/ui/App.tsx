@@ -1,0 +1,44 @@
+import { useEffect, useState, useSyncExternalStore } from 'react';
+import { isOver } from '@ebrix/core/ride';
+import { watchPosition } from '../log/position-source.js';
+import { Home } from './Home.js';
+import type { PhoneApp } from './phone-app.js';
+import { RideView } from './RideView.js';
+import { keepAwake, sound } from './signals.js';
+
+/** One thing at a time: the ride that is being led, or what the phone carries. */
+export function App({ app }: { readonly app: PhoneApp }) {
+  const shown = useSyncExternalStore(app.subscribe, app.state);
+  const [chosen, setChosen] = useState<string>();
+  const open = shown.rides.find(({ id }) => id === chosen) ?? shown.rides.find(({ state }) => !isOver(state));
+  const leads = app.leads;
+  useEffect(() => {
+    if (leads === undefined) return undefined;
+    const stop = watchPosition(
+      (fix) => void app.fix(fix),
+      (trouble) => app.trouble(trouble),
+    );
+    const release = keepAwake();
+    return () => {
+      stop();
+      release();
+    };
+  }, [app, leads]);
+  useEffect(() => app.onSignal(sound), [app]);
+  useEffect(() => {
+    const settle = (): void => void app.settle();
+    const again = (): void => void app.send();
+    document.addEventListener('visibilitychange', settle);
+    window.addEventListener('pagehide', settle);
+    window.addEventListener('online', again);
+    again();
+    return () => {
+      document.removeEventListener('visibilitychange', settle);
+      window.removeEventListener('pagehide', settle);
+      window.removeEventListener('online', again);
+    };
+  }, [app]);
+  if (open && (chosen === open.id || !isOver(open.state)))
+    return <RideView key={open.id} app={app} ride={open} live={shown.live} onClose={() => setChosen(undefined)} />;
+  return <Home app={app} shown={shown} onOpen={setChosen} />;
+}

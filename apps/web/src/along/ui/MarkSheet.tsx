@@ -1,0 +1,68 @@
+import { useState } from 'react';
+import type { CarriedMark } from '../store/carried-ride.js';
+
+export type SheetKind = 'gauge' | 'note' | 'temperature' | 'voltage';
+const TITLES: Readonly<Record<SheetKind, string>> = {
+  temperature: 'Temperature by hand, °C',
+  gauge: 'Bars lit',
+  voltage: 'Voltage, V',
+  note: 'Note',
+};
+const PLACES = ['motor', 'controller', 'battery', 'air'] as const;
+
+/** A reading typed with one thumb, standing. */
+export function MarkSheet({
+  kind,
+  onDone,
+}: {
+  readonly kind: SheetKind;
+  readonly onDone: (given: (Pick<CarriedMark, 'kind'> & Partial<CarriedMark>) | undefined) => void;
+}) {
+  const [text, setText] = useState('');
+  const [place, setPlace] = useState<(typeof PLACES)[number]>('motor');
+  const value = Number(text.replace(',', '.'));
+  const isReady = text.trim() !== '' && (kind === 'note' || Number.isFinite(value));
+  return (
+    <form
+      className="along-form"
+      aria-label={TITLES[kind]}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!isReady) return;
+        onDone(
+          kind === 'note' ? { kind, text: text.trim() } : { kind, value, place: kind === 'temperature' ? place : null },
+        );
+      }}
+    >
+      {kind === 'temperature' && (
+        <>
+          <div className="along-marks" role="group" aria-label="Where">
+            {PLACES.map((one) => (
+              <button key={one} type="button" aria-pressed={place === one} onClick={() => setPlace(one)}>
+                {one[0]!.toUpperCase() + one.slice(1)}
+              </button>
+            ))}
+          </div>
+          <p className="quiet">Stand still first; do not measure anything that turns.</p>
+        </>
+      )}
+      <label>
+        {TITLES[kind]}
+        <input
+          autoFocus
+          inputMode={kind === 'note' ? 'text' : 'decimal'}
+          value={text}
+          onChange={({ target }) => setText(target.value)}
+        />
+      </label>
+      <div className="along-pair">
+        <button type="button" onClick={() => onDone(undefined)}>
+          Back
+        </button>
+        <button type="submit" className="along-main" disabled={!isReady}>
+          Note it
+        </button>
+      </div>
+    </form>
+  );
+}

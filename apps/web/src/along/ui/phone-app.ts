@@ -1,0 +1,285 @@
+import type { AlongPlanned } from '@ebrix/contract';
+import {
+  PositionGates,
+  readingsFromMarks,
+  stopConditions,
+  type AlongEvent,
+  type StopCondition,
+  type StepRefusal,
+} from '@ebrix/core/ride';
+import { phoneClock, PhoneLog, type Reading } from '../log/phone-log.js';
+import { WayByFixes, type Fix, type PositionTrouble } from '../log/position-source.js';
+import { httpServer, type Server } from '../send/server.js';
+import { sendRides, type Sent } from '../send/send-rides.js';
+import { advanced, isRefusal, newRide, type CarriedMark, type CarriedRide } from '../store/carried-ride.js';
+import type { PhoneStore, TakenOuting } from '../store/phone-store.js';
+
+/** Faster than this in three fixes on end the bike rides, km/h. */
+const MOVING_KMH = 5;
+const MOVING_FIXES = 3;
+/** A fix older than this says nothing of now, ms. */
+const FRESH_MS = 5000;
+
+export interface Live {
+  readonly speedKmh: number | undefined;
+  readonly distanceM: number;
+  readonly accuracyM: number | undefined;
+  readonly atMs: number | undefined;
+  readonly trouble: PositionTrouble | undefined;
+  readonly next: { readonly name: string; readonly awayM: number } | undefined;
+  readonly lines: number;
+  /** Lines could not be written: why. */
+  readonly problem: string | undefined;
+}
+export interface Shown {
+  readonly outings: readonly TakenOuting[];
+  readonly rides: readonly CarriedRide[];
+  readonly live: Live;
+  readonly sending: 'no' | 'yes';
+  readonly sent: Sent | undefined;
+}
+const NO_LIVE: Live = {
+  speedKmh: undefined,
+  distanceM: 0,
+  accuracyM: undefined,
+  atMs: undefined,
+  trouble: undefined,
+  next: undefined,
+  lines: 0,
+  problem: undefined,
+};
+
+/** What the phone does, apart from how it looks: one ride at a time, its log, and what is sent. */
+export class PhoneApp {
+  private shown: Shown = { outings: [], rides: [], live: NO_LIVE, sending: 'no', sent: undefined };
+  private readonly listeners = new Set<() => void>();
+  private readonly heard = new Set<(what: 'gate' | 'stop' | 'turn') => void>();
+  private led: { id: string; log: PhoneLog; way: WayByFixes; gates: PositionGates; moving: number } | undefined;
+  private stops = 0;
+
+  private constructor(
+    readonly store: PhoneStore,
+    private readonly server: Server,
+    private readonly nowMs: () => number,
+  ) {}
+
+  /** Opens on what the phone has; a ride that was being led when the app was killed goes on at once. */
+  static async open(
+    store: PhoneStore,
+    server: Server = httpServer,
+    nowMs: () => number = phoneClock,
+  ): Promise<PhoneApp> {
+    const app = new PhoneApp(store, server, nowMs);
+    await app.reload();
+    const led = app.shown.rides.find(({ state }) => state === 'running' || state === 'armed' || state === 'finished');
+    if (led) await app.lead(led);
+    return app;
+  }
+
+  readonly state = (): Shown => this.shown;
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+  /** Told of what a rider should hear. */
+  onSignal(listener: (what: 'gate' | 'stop' | 'turn') => void): () => void {
+    this.heard.add(listener);
+    return () => this.heard.delete(listener);
+  }
+  private signal(what: 'gate' | 'stop' | 'turn'): void {
+    for (const listener of this.heard) listener(what);
+  }
+  private show(change: Partial<Shown>): void {
+    this.shown = { ...this.shown, ...change };
+    for (const listener of this.listeners) listener();
+  }
+  private async reload(): Promise<void> {
+    const [outings, rides] = await Promise.all([this.store.outings(), this.store.rides()]);
+    this.show({ outings, rides: rides.sort((a, b) => a.createdAt.localeCompare(b.createdAt)) });
+  }
+
+  async take(planned: { trialId: string; outing: number } | null, phone: string): Promise<void> {
+    const bundle = await this.server.take({ planned, phone });
+    const id = planned ? `${planned.trialId} ${planned.outing}` : 'free';
+    await this.store.keepOuting({ id, phone, bundle });
+    // Asked once, so that the browser does not clear it when room gets short elsewhere.
+    await navigator.storage?.persist?.().catch(() => false);
+    await this.reload();
+  }
+  async dropOuting(id: string): Promise<void> {
+    await this.store.dropOuting(id);
+    await this.reload();
+  }
+
+  /** A planned run, or one outside the plan; the ride that is not over yet where there is one. */
+  async begin(planned: AlongPlanned, outing: TakenOuting): Promise<CarriedRide> {
+    const { id: loggerId, name, secret } = outing.bundle.logger;
+    const nowMs = Math.round(this.nowMs());
+    const ride = newRide(planned, { loggerId, name, secret }, { id: crypto.randomUUID(), nowMs });
+    await this.store.addRide(ride);
+    await this.reload();
+    return ride;
+  }
+
+  async change(
+    id: string,
+    by: Partial<Pick<CarriedRide, 'after' | 'isBesidePlan' | 'preparation' | 'riderId'>>,
+  ): Promise<void> {
+    await this.store.change(id, (ride) => ({ ...ride, ...by }));
+    await this.reload();
+  }
+
+  /** Goes on to another state, or says why not. */
+  async step(id: string, to: CarriedRide['state'], reason?: string): Promise<StepRefusal | undefined> {
+    const isLed = this.led?.id === id;
+    const refusal = await this.event(id, {
+      kind: 'step',
+      to,
+      at: new Date(this.nowMs()).toISOString(),
+      ...(isLed && { t: this.led!.log.t }),
+      ...(reason !== undefined && { reason }),
+    });
+    if (refusal) return refusal;
+    const ride = this.shown.rides.find((one) => one.id === id)!;
+    if (to === 'armed') await this.lead(ride);
+    if (to === 'preparing' || ride.state === 'kept' || ride.state === 'repeated' || ride.state === 'aborted')
+      await this.letGo();
+    return undefined;
+  }
+
+  async mark(id: string, given: Pick<CarriedMark, 'kind'> & Partial<CarriedMark>): Promise<StepRefusal | undefined> {
+    const refusal = await this.event(id, {
+      kind: 'mark',
+      mark: {
+        id: crypto.randomUUID(),
+        at: new Date(this.nowMs()).toISOString(),
+        elapsedS: null,
+        direction: null,
+        place: null,
+        value: null,
+        text: '',
+        isUndone: false,
+        ...given,
+      } as CarriedMark,
+    });
+    const stops = this.stopsOf(id).filter(({ severity }) => severity === 'stop').length;
+    if (stops > this.stops) this.signal('stop');
+    this.stops = stops;
+    return refusal;
+  }
+  undo(id: string, markId: string, isUndone = true): Promise<StepRefusal | undefined> {
+    return this.event(id, { kind: 'undo', markId, isUndone });
+  }
+
+  private async event(id: string, event: AlongEvent): Promise<StepRefusal | undefined> {
+    let refusal: StepRefusal | undefined;
+    await this.store.change(id, (ride) => {
+      const next = advanced(ride, event);
+      if (!isRefusal(next)) return next;
+      refusal = next;
+      return ride;
+    });
+    await this.reload();
+    return refusal;
+  }
+
+  /** What has to stop the ride, by what was read by hand. */
+  stopsOf(id: string): StopCondition[] {
+    const ride = this.shown.rides.find((one) => one.id === id);
+    return ride ? stopConditions(ride.planned.limits, readingsFromMarks(ride.marks)) : [];
+  }
+
+  private async lead(ride: CarriedRide): Promise<void> {
+    await this.letGo();
+    const log = await PhoneLog.open(this.store, ride, this.nowMs);
+    const last = (await this.store.chunks(ride.id, Math.max(0, (await this.store.nextLine(ride.id)) - 300)))
+      .flatMap(({ lines }) => lines)
+      .findLast((line) => typeof line[3] === 'number')?.[3];
+    const { path, gates } = ride.planned.course;
+    this.led = {
+      id: ride.id,
+      log,
+      way: new WayByFixes(last ?? 0),
+      gates: new PositionGates(
+        path,
+        gates.map(({ name, kind, distanceM }) => ({ name: name || kind, distanceM })),
+      ),
+      moving: 0,
+    };
+    this.show({ live: { ...NO_LIVE, distanceM: last ?? 0 } });
+  }
+
+  private async letGo(): Promise<void> {
+    const { led } = this;
+    this.led = undefined;
+    await led?.log.close();
+    this.show({ live: NO_LIVE });
+  }
+
+  get leads(): string | undefined {
+    return this.led?.id;
+  }
+
+  trouble(trouble: PositionTrouble): void {
+    this.show({ live: { ...this.shown.live, trouble } });
+  }
+
+  /** A fix of the phone's position. */
+  async fix(fix: Fix): Promise<void> {
+    const { led } = this;
+    if (!led) return;
+    const reading = led.way.take(fix);
+    const t = Math.max(0, led.log.t - Math.max(0, Math.min(FRESH_MS, this.nowMs() - fix.timeMs)) / 1000);
+    led.log.take(reading, t);
+    const passed = led.gates.take(t, fix, fix.accuracyM);
+    this.show({
+      live: {
+        ...this.shown.live,
+        speedKmh: reading.speed,
+        distanceM: reading.distance ?? 0,
+        accuracyM: fix.accuracyM,
+        atMs: this.nowMs(),
+        trouble: undefined,
+        next: led.gates.next(),
+        lines: this.shown.live.lines + 1,
+        problem: led.log.problem,
+      },
+    });
+    const ride = this.shown.rides.find(({ id }) => id === led.id);
+    if (!ride) return;
+    led.moving = (reading.speed ?? 0) > MOVING_KMH ? led.moving + 1 : 0;
+    if (ride.state === 'armed' && led.moving >= MOVING_FIXES) await this.step(ride.id, 'running');
+    for (const { gate } of passed) {
+      this.signal('gate');
+      const kind = ride.planned.course.gates.find(({ distanceM }) => distanceM === gate.distanceM)?.kind;
+      if (ride.state === 'running' && (kind === 'lap' || kind === 'finish' || kind === 'start'))
+        await this.mark(ride.id, { kind, text: gate.name });
+    }
+  }
+
+  /** What a strap or a sensor says beside the position. */
+  sense(reading: Reading): void {
+    this.led?.log.take(reading);
+  }
+
+  /** All lines that wait are on disk: before the page goes. */
+  async settle(): Promise<void> {
+    await this.led?.log.write();
+  }
+
+  async send(): Promise<void> {
+    if (this.shown.sending === 'yes') return;
+    this.show({ sending: 'yes' });
+    try {
+      const sent = await sendRides(this.store, this.server);
+      this.show({ sent });
+    } finally {
+      this.show({ sending: 'no' });
+      await this.reload();
+    }
+  }
+  async forget(id: string): Promise<void> {
+    await this.store.forget(id);
+    await this.reload();
+  }
+}
