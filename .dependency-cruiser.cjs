@@ -41,6 +41,22 @@ const webLevels = [
   from: { path: `${WEB}/${room}/`, pathNot: notATest },
   to: { path: `${WEB}/(${above})/` },
 }));
+const along = [
+  {
+    name: 'web-along-light',
+    severity: 'error',
+    comment: 'The phone’s app is loaded whole onto a phone: shared things and looks, none of the pages.',
+    from: { path: `${WEB}/along/`, pathNot: notATest },
+    to: { path: `${WEB}/(entities|features|app)/`, pathNot: '\\.css$' },
+  },
+  {
+    name: 'web-pages-not-along',
+    severity: 'error',
+    comment: 'The pages know nothing of the phone’s app but its address.',
+    from: { path: `${WEB}/(shared|entities|features|app)/` },
+    to: { path: `${WEB}/along/` },
+  },
+];
 const featuresApart = [
   {
     name: 'web-features-apart',
@@ -80,6 +96,7 @@ module.exports = {
     },
     ...coreLevels(),
     ...webLevels,
+    ...along,
     ...featuresApart,
   ],
   options: {

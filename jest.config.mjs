@@ -22,7 +22,7 @@ const names = {
 };
 // Jest loads CommonJS; these ship as ES modules only and are translated like our own source.
 const transformIgnorePatterns = [
-  '/node_modules/(?!(uuid|p-limit|yocto-queue|d3-[a-z-]+|internmap|react-hotkeys-hook|hyparquet|hyparquet-writer)/)',
+  '/node_modules/(?!(uuid|p-limit|yocto-queue|d3-[a-z-]+|internmap|react-hotkeys-hook|hyparquet|hyparquet-writer|idb)/)',
 ];
 const project = (displayName, folder, more = {}) => ({
   displayName,

@@ -61,6 +61,36 @@ await runScript(async () => {
     await page.getByRole('button', { name: 'Abort the run' }).click();
     await page.locator('.console-state[data-state=aborted]').waitFor();
   };
+  /** A phone that leads a ride by itself, its position fed by the browser's own emulation; thrown away afterwards. */
+  const shootAlong = async () => {
+    const north = (metres) => ({ latitude: 0.001 + metres / 111_320, longitude: 0.001, accuracy: 4 });
+    const phone = await browser.newContext({
+      viewport: { width: 390, height: 844 },
+      locale: 'en-GB',
+      permissions: ['geolocation'],
+      geolocation: north(0),
+    });
+    const screen = await phone.newPage();
+    await screen.goto(`${url}/along`);
+    await screen.getByLabel('What this phone is called').fill('the blue one');
+    await screen
+      .getByRole('button', { name: /outing 1/ })
+      .first()
+      .click();
+    await screen.getByRole('button', { name: 'Prepare this run' }).click();
+    await screen.getByRole('button', { name: 'Ready' }).click();
+    for (let k = 1; k < 22; k++) {
+      await phone.setGeolocation(north(6.2 * k));
+      await screen.waitForTimeout(1000);
+    }
+    await screen.getByRole('button', { name: 'Event' }).click();
+    await screen.waitForTimeout(400);
+    await screen.screenshot({ path: `${root}/docs/screenshots/along.png` });
+    say('docs/screenshots/along.png');
+    await phone.close();
+    for (const { id, name } of await get('bench/loggers'))
+      if (name.startsWith('Phone ')) await fetch(`${url}/api/bench/loggers/${id}`, { method: 'DELETE' });
+  };
   await shoot('trials', '/trials');
   await shoot('verdict', `/trials/${trial.id}/verdict`);
   await shoot('run', `/runs/${run.id}`, () => page.mouse.move(700, 300));
@@ -106,7 +136,6 @@ await runScript(async () => {
   await shoot('fitting', `/bench/setups/${corvane}/fitting`, () =>
     page.getByRole('button', { name: /^5\. Brake disc/ }).click(),
   );
-  await shoot('stand', `/bench/setups/${corvane}/stand`);
   await shoot('course', `/courses/${course.id}`);
   await shoot('plan', `/trials/${hillTrial.id}/plan`, () => page.locator('.recharts-line-curve').waitFor());
   await shoot('quick-look-log', '/quick-look/log', async () => {
@@ -119,6 +148,7 @@ await runScript(async () => {
   });
   await shoot('upkeep', '/upkeep/backups');
   await shootConsole();
+  await shootAlong();
   // The staged file was only for the picture.
   for (const { id, fileName } of await get('imports'))
     if (fileName === csv.name) await fetch(`${url}/api/imports/${id}`, { method: 'DELETE' });

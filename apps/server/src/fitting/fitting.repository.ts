@@ -2,7 +2,12 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
 import type { z } from 'zod';
-import { fittingStepSchema, type FittingStep, type FittingTemplate, type saveFittingTemplateSchema } from '@ebrix/contract';
+import {
+  fittingStepSchema,
+  type FittingStep,
+  type FittingTemplate,
+  type saveFittingTemplateSchema,
+} from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
 
 export interface StoredFitting {

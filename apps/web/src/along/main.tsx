@@ -1,13 +1,16 @@
 import '@fontsource-variable/archivo/wdth.css';
 import '@fontsource/b612/700.css';
 import '../app/theme.css';
+import '../app/measures.css';
 import './along.css';
 import { createRoot } from 'react-dom/client';
 import { PhoneStore } from './store/phone-store.js';
 import { App } from './ui/App.js';
+import { showAsLeft } from './ui/Looks.js';
 import { PhoneApp } from './ui/phone-app.js';
 
 async function begin(): Promise<void> {
+  showAsLeft();
   const root = createRoot(document.getElementById('root')!);
   try {
     root.render(<App app={await PhoneApp.open(await PhoneStore.open())} />);

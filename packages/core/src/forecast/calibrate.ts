@@ -1,6 +1,8 @@
-import { factorForLosses, fitCommand, type CommandFit, type Learnt } from './fit-command.js';
+import type { CommandFit, Learnt } from './command-fit.js';
+import { factorForLosses, fitCommand } from './fit-command.js';
 import { fitController, fitHeat, heatFactor } from './fit-heat.js';
-import { fitMotion, type MotionFit, type PartFit } from './fit-motion.js';
+import { fitMotion, type MotionFit } from './fit-motion.js';
+import type { PartFit } from './part-fit.js';
 import { fitPack } from './fit-pack.js';
 import { fitRegain, type RegainFit } from './fit-regain.js';
 import {

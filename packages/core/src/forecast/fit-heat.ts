@@ -1,5 +1,5 @@
 import { fitWithPriors, neighbourInflation } from '../numeric/index.js';
-import type { PartFit } from './fit-motion.js';
+import type { HeatSeen, PartFit } from './part-fit.js';
 import { atEnd } from './motion-blocks.js';
 import { warmController, warmNodes, type HeatState } from './heat-nodes.js';
 import { copperAt, pullOfPower, type DriveLosses } from './motor-law.js';
@@ -13,14 +13,6 @@ export const HEAT_PARAMETERS = [
   'toStillAir',
   'toMovingAir',
 ] as const satisfies readonly ParameterName[];
-
-/** A usual moment of what warmed a motor: the power was logged, the heat in it follows from the losses. */
-export interface HeatSeen {
-  readonly speedMps: number;
-  readonly powerW: number;
-  readonly copperLoss: number;
-  readonly idlePower: number;
-}
 
 /** How much more heat the same power leaves in the winding with other losses than those the heat was learned with. */
 export function heatFactor(

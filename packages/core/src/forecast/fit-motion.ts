@@ -1,8 +1,8 @@
 import { fitWithPriors, neighbourInflation } from '../numeric/index.js';
 import { STANDARD_GRAVITY_MPS2 } from '../units/index.js';
-import type { HeatSeen } from './fit-heat.js';
 import { motionBlocks, motorWorkJ, type MotionBlock } from './motion-blocks.js';
 import type { DriveLosses } from './motor-law.js';
+import type { PartFit } from './part-fit.js';
 import { fromScale, toScale, type FixedOfBike, type ParameterName, type Priors } from './parameters.js';
 import { riderKnownBy, UNSAID_RIDER, type RideFacts, type RideRecord } from './ride-record.js';
 
@@ -14,20 +14,6 @@ export const MOTION_PARAMETERS = [
   'ironDrag',
   'idlePower',
 ] as const satisfies readonly ParameterName[];
-
-/** Some parameters learned together, on their scale of learning. */
-export interface PartFit {
-  readonly names: readonly ParameterName[];
-  readonly estimate: readonly number[];
-  /** Row-major. */
-  readonly covariance: readonly number[];
-  /** How much the data had to say: blocks, pairs or temperatures. */
-  readonly used: number;
-  /** Of a part with one parameter: seen to be no lower, on its own scale. */
-  readonly atLeast?: number;
-  /** Of the heat of the motor: what it was learned from. */
-  readonly heatSeen?: HeatSeen;
-}
 
 export interface MotionFit extends PartFit {
   /** Of each ride: head wind beyond what was stated, m/s, and rider's power as a multiple of what was stated. */

@@ -1,6 +1,6 @@
 import { chargeAtRest } from '../battery/index.js';
 import { fitWithPriors, neighbourInflation } from '../numeric/index.js';
-import type { PartFit } from './fit-motion.js';
+import type { PartFit } from './part-fit.js';
 import { cellVoltage, fromScale, toScale, type FixedOfBike, type ParameterName, type Priors } from './parameters.js';
 import type { RideRecord } from './ride-record.js';
 

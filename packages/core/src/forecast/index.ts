@@ -6,7 +6,7 @@ export {
   type Calibration,
   type LearntParameter,
 } from './calibrate.js';
-export type { CommandFit, CommandLaw } from './fit-command.js';
+export type { CommandFit, CommandLaw } from './command-fit.js';
 export { forecastOfRides, missedChecks, type ForecastRequest, type ForecastAnswer } from './forecast-of-rides.js';
 export { estimateCalibrated } from './estimate-calibrated.js';
 export { factsOfTest } from './facts-of-test.js';

@@ -1,4 +1,4 @@
-import type { CommandLaw } from './fit-command.js';
+import type { CommandLaw } from './command-fit.js';
 import type { FixedOfBike, Parameters } from './parameters.js';
 
 /** A way cut into pieces of even grade. */

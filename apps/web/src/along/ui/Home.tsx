@@ -8,6 +8,7 @@ import type { CarriedRide } from '../store/carried-ride.js';
 import type { TakenOuting } from '../store/phone-store.js';
 import { FreeRide } from './FreeRide.js';
 import type { PhoneApp, Shown } from './phone-app.js';
+import { Looks } from './Looks.js';
 import { Room } from './Room.js';
 import { saveOutingFile } from './save-outing-file.js';
 import { allowSound } from './signals.js';
@@ -32,13 +33,14 @@ export function Home({
     <main className="along">
       <header className="along-head">
         <h1>Along</h1>
+        <Looks />
         <a href="/ride">To Ebrix</a>
       </header>
       {unsent.length > 0 && <Waiting app={app} shown={shown} unsent={unsent} />}
       {shown.outings.map((outing) => (
         <Outing key={outing.id} outing={outing} rides={shown.rides} onBegin={begin} app={app} />
       ))}
-      <Take app={app} hasSome={shown.outings.length > 0} />
+      <Take app={app} hasSome={shown.outings.length > 0} sent={shown.sent} />
       <Ridden rides={shown.rides} onOpen={onOpen} onForget={(id) => void app.forget(id)} />
       <Room />
     </main>
@@ -161,17 +163,43 @@ function Outing({
 }
 
 /** What could come along, while Ebrix answers. */
-function Take({ app, hasSome }: { readonly app: PhoneApp; readonly hasSome: boolean }) {
+function Take({
+  app,
+  hasSome,
+  sent,
+}: {
+  readonly app: PhoneApp;
+  readonly hasSome: boolean;
+  readonly sent: Shown['sent'];
+}) {
   const [overview, setOverview] = useState<RideOverview>();
   const [problem, setProblem] = useState<string>();
   const [phone, setPhone] = useState('');
   const [busy, setBusy] = useState(false);
   useEffect(() => {
     void app.store.setting('phone').then((name) => name !== undefined && setPhone(name));
-    httpServer.overview().then(setOverview, (error: unknown) => {
-      setProblem(error instanceof NobodyThere ? undefined : error instanceof Error ? error.message : String(error));
-    });
   }, [app]);
+  // Again when the network comes back, and when something was sent.
+  useEffect(() => {
+    const look = (): void =>
+      void httpServer.overview().then(
+        (found) => {
+          setOverview(found);
+          setProblem(undefined);
+        },
+        (error: unknown) => {
+          setOverview(undefined);
+          setProblem(error instanceof NobodyThere ? undefined : error instanceof Error ? error.message : String(error));
+        },
+      );
+    look();
+    window.addEventListener('online', look);
+    window.addEventListener('offline', look);
+    return () => {
+      window.removeEventListener('online', look);
+      window.removeEventListener('offline', look);
+    };
+  }, [sent]);
   const take = async (planned: { trialId: string; outing: number } | null): Promise<void> => {
     setBusy(true);
     setProblem(undefined);
@@ -197,7 +225,12 @@ function Take({ app, hasSome }: { readonly app: PhoneApp; readonly hasSome: bool
       <h2>Take along</h2>
       <label>
         What this phone is called
-        <input value={phone} maxLength={40} placeholder="of Tess" onChange={({ target }) => setPhone(target.value)} />
+        <input
+          value={phone}
+          maxLength={40}
+          placeholder="the blue one"
+          onChange={({ target }) => setPhone(target.value)}
+        />
       </label>
       {overview.next.map(({ slotId, trialId, question, outing, number, of }) => (
         <button key={slotId} type="button" disabled={busy || !isNamed} onClick={() => void take({ trialId, outing })}>

@@ -262,13 +262,12 @@ function Running({ app, ride, live }: { readonly app: PhoneApp; readonly ride: C
   const elapsed = useElapsed(ride);
   const { course, laps } = ride.planned;
   const wayM = course.lengthM === null ? null : (course.finishM ?? course.lengthM) + (laps - 1) * course.lengthM;
-  const startM = ride.fromT === null ? 0 : 0;
   const mark = (given: Parameters<PhoneApp['mark']>[1]): void => void app.mark(ride.id, given);
   const hasSpeed = live.speedKmh !== undefined;
   return (
     <section className="along-form">
       <div className="along-big">
-        <span className="figures">{hasSpeed ? live.speedKmh!.toFixed(0) : clockWords(elapsed)}</span>
+        <span className="figures">{hasSpeed ? live.speedKmh.toFixed(0) : clockWords(elapsed)}</span>
         <span>{hasSpeed ? 'km/h' : ''}</span>
       </div>
       <dl className="along-grid">
@@ -278,7 +277,7 @@ function Running({ app, ride, live }: { readonly app: PhoneApp; readonly ride: C
         </div>
         <div>
           <dt>Way</dt>
-          <dd className="figures">{((live.distanceM - startM) / 1000).toFixed(2)} km</dd>
+          <dd className="figures">{(live.distanceM / 1000).toFixed(2)} km</dd>
         </div>
         {wayM !== null && (
           <div>

@@ -160,7 +160,7 @@ export class PhoneApp {
         text: '',
         isUndone: false,
         ...given,
-      } as CarriedMark,
+      },
     });
     const stops = this.stopsOf(id).filter(({ severity }) => severity === 'stop').length;
     if (stops > this.stops) this.signal('stop');

@@ -39,7 +39,9 @@ export function Templates({ steps, onTake }: TemplateProps) {
           if (name.trim() === '') return;
           const kept = steps.map(({ id, title, detail, tools, caution }) => ({ id, title, detail, tools, caution }));
           const before = templates?.find((one) => one.name.toLowerCase() === name.trim().toLowerCase());
-          void saveTemplate({ name: name.trim(), steps: kept, seen: before?.updatedAt ?? null }).then(({ data }) => data && setName(''));
+          void saveTemplate({ name: name.trim(), steps: kept, seen: before?.updatedAt ?? null }).then(
+            ({ data }) => data && setName(''),
+          );
         }}
       >
         <Input

@@ -6,13 +6,14 @@ import type { NewRide, RideOverview } from '@ebrix/contract';
 import { EFFORTS } from '@ebrix/core/ride-model';
 import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/analysis';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
+import { FilePicker } from '../../shared/ui/FilePicker.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useListCoursesQuery } from '../../entities/course/index.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { useListSetupsQuery } from '../../entities/setup/index.js';
-import { useBeginRideMutation, useGetRideOverviewQuery } from './api.js';
+import { useBeginRideMutation, useBringOutingFileMutation, useGetRideOverviewQuery } from './api.js';
 import { STATE_LABELS } from './ride-labels.js';
 
 /** Where a tester stands at the roadside: what is under way, what comes next. */
@@ -23,7 +24,43 @@ export default function RidePage() {
     <Page title="Ride" actions={<Button onClick={() => setFree(!isFree)}>Ride outside a plan</Button>}>
       {isFree && <FreeRide />}
       <QueryView query={query}>{(overview) => <Overview overview={overview} />}</QueryView>
+      <ByPhone />
     </Page>
+  );
+}
+
+const OUTCOMES = { taken: 'taken in', 'was-here': 'here already', refused: 'not taken' } as const;
+
+/** A phone leads an outing where no server is; what it could not send comes as a file. */
+function ByPhone() {
+  const [bring, { data, error, isLoading }] = useBringOutingFileMutation();
+  return (
+    <section className="section">
+      <h2>With a phone, where no network is</h2>
+      <p className="mb-10">
+        A phone takes an outing along, leads its rides by itself and brings them back. Open{' '}
+        <a href="/along">its own page</a> on the phone while Ebrix is in reach.
+      </p>
+      <FilePicker
+        label="Take in a file from a phone"
+        name="Outing of a phone"
+        accept=".json,application/json"
+        isLoading={isLoading}
+        onFile={(file) => void bring(file)}
+      />
+      {error !== undefined && <Problem error={error} />}
+      {data && (
+        <ul aria-label="What became of each ride">
+          {data.map(({ id, setup, outcome, message }, k) => (
+            <li key={id}>
+              Ride {k + 1}
+              {setup && ` of ${setup}`}: {OUTCOMES[outcome]}
+              {outcome === 'refused' ? `. ${message}` : '.'}
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
   );
 }
 

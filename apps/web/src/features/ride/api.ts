@@ -1,5 +1,6 @@
 import {
   ROUTES,
+  type AlongFileOutcome,
   type NewRide,
   type Ride,
   type RideChange,
@@ -22,6 +23,11 @@ export const ridesApi = baseApi.injectEndpoints({
       query: (id) => requestTo(ROUTES.getRide, { params: { id } }),
       transformResponse: answerOf(ROUTES.getRide),
       keepUnusedDataFor: 5,
+    }),
+    bringOutingFile: build.mutation<AlongFileOutcome[], File>({
+      query: (file) => requestTo(ROUTES.bringOutingFile, { form: { file } }),
+      transformResponse: answerOf(ROUTES.bringOutingFile),
+      invalidatesTags: ['Ride', 'Plan', 'Run', 'Trial', 'Outing'],
     }),
     beginRide: build.mutation<Ride, NewRide>({
       query: (body) => requestTo(ROUTES.beginRide, { body }),
@@ -87,6 +93,7 @@ export const {
   useGetRideOverviewQuery,
   useGetRideQuery,
   useBeginRideMutation,
+  useBringOutingFileMutation,
   useChangeRideMutation,
   useStepRideMutation,
   useSendMarksMutation,

@@ -1,0 +1,310 @@
+import 'fake-indexeddb/auto';
+import { seededRandom } from '@ebrix/core/numeric';
+import type { AlongPlanned, AlongRideInput, Ride } from '@ebrix/contract';
+import { alongFileSchema, alongRideInputSchema } from '@ebrix/contract';
+import { PHONE_CHANNELS, PhoneLog } from './log/phone-log.js';
+import { WayByFixes, type Fix } from './log/position-source.js';
+import { NobodyThere, ServerRefusal, type Server } from './send/server.js';
+import { sendRides, waiting } from './send/send-rides.js';
+import { isRefusal, newRide, type CarriedRide } from './store/carried-ride.js';
+import { PhoneStore } from './store/phone-store.js';
+import { PhoneApp } from './ui/phone-app.js';
+import { outingFile } from './ui/save-outing-file.js';
+
+const START = Date.parse('2026-04-07T08:00:00.000Z');
+const M = 1 / 111_320;
+const uuid = (k: number): string => `01900000-0000-7000-8000-${String(k).padStart(12, '0')}`;
+const planned = (change: Partial<AlongPlanned> = {}): AlongPlanned => ({
+  slot: { id: uuid(1), trialId: uuid(2), question: 'Which?', letter: 'A', outing: 1, number: 1, of: 4 },
+  setup: { id: uuid(3), name: 'Corvane R2', revisionId: uuid(4), revisionNumber: 1 },
+  openClearance: 0,
+  testKind: 'range',
+  direction: 1,
+  level: '3',
+  effort: 'steady',
+  laps: 1,
+  limits: { motorC: 95, controllerC: 75, batteryC: 50, packV: 39 },
+  preparation: {
+    isChargedAndRested: false,
+    isPartWay: false,
+    startVoltageV: null,
+    gaugeStart: null,
+    gaugeBars: null,
+    isClearanceConfirmed: false,
+    airTemperatureC: null,
+    windMps: null,
+    windFromDeg: null,
+    airPressureHpa: null,
+    tyrePressureBar: null,
+    isLevelSet: false,
+  },
+  fullVoltageV: 50.4,
+  course: {
+    id: uuid(5),
+    name: 'Level round',
+    lengthM: 200,
+    startM: 0,
+    finishM: 200,
+    cautions: '',
+    temperatureStopsM: [],
+    path: [
+      { latitude: 0, longitude: 0, distanceM: 0 },
+      { latitude: 200 * M, longitude: 0, distanceM: 200 },
+    ],
+    gates: [{ kind: 'lap', name: 'half', distanceM: 100 }],
+  },
+  ...change,
+});
+const fix = (timeMs: number, northM: number, more: Partial<Fix> = {}): Fix => ({
+  timeMs,
+  latitude: northM * M,
+  longitude: 0,
+  accuracyM: 4,
+  altitudeM: 120,
+  altitudeAccuracyM: 6,
+  speedMps: 6,
+  ...more,
+});
+
+/** A server that keeps what it is sent, and whose line can break at any request. */
+class PlainServer implements Server {
+  readonly lines = new Map<string, Map<number, unknown[]>>();
+  readonly rides = new Map<string, AlongRideInput>();
+  requests = 0;
+  duplicates = 0;
+  breaks: (request: number) => 'after' | 'before' | undefined = () => undefined;
+  refuses: ((ride: AlongRideInput) => ServerRefusal | undefined) | undefined;
+
+  take = () => Promise.reject(new Error('not asked here'));
+  overview = () => Promise.reject(new Error('not asked here'));
+  async sendLines(text: string): Promise<{ next: number }> {
+    return this.over(() => {
+      const [hello, ...lines] = text.split('\n').map((line) => JSON.parse(line) as unknown);
+      const { session } = (hello as { hello: { session: string } }).hello;
+      const kept = this.lines.get(session) ?? new Map<number, unknown[]>();
+      this.lines.set(session, kept);
+      for (const line of lines as [number, ...unknown[]][]) {
+        if (kept.has(line[0])) this.duplicates++;
+        kept.set(line[0], line);
+      }
+      let next = 0;
+      while (kept.has(next)) next++;
+      return { next };
+    });
+  }
+  async bring(id: string, ride: AlongRideInput): Promise<Ride> {
+    return this.over(() => {
+      const refusal = this.refuses?.(ride);
+      if (refusal) throw refusal;
+      this.rides.set(id, alongRideInputSchema.parse(ride));
+      return { runId: null } as Ride;
+    });
+  }
+  private async over<T>(does: () => T): Promise<T> {
+    const breaks = this.breaks(this.requests++);
+    if (breaks === 'before') throw new NobodyThere('cut');
+    const answer = does();
+    if (breaks === 'after') throw new NobodyThere('cut');
+    return Promise.resolve(answer);
+  }
+}
+
+let names = 0;
+const freshStore = (): Promise<PhoneStore> => PhoneStore.open(`phone ${names++}`);
+/** A phone whose clock is moved by hand. */
+async function phone(store: PhoneStore, server: Server = new PlainServer()) {
+  const clock = { ms: START };
+  const app = await PhoneApp.open(store, server, () => clock.ms);
+  return { app, clock };
+}
+const only = (app: PhoneApp): CarriedRide => app.state().rides.at(-1)!;
+const OUTING = {
+  id: 'x',
+  phone: 'the blue one',
+  bundle: { logger: { id: uuid(9), name: 'Phone the blue one', secret: 'box_secret' } } as never,
+};
+
+describe('a ride on a phone without a network', () => {
+  it('starts by itself when the bike moves, notes gates by position, and is written line by line', async () => {
+    const store = await freshStore();
+    const { app, clock } = await phone(store);
+    const ride = await app.begin(planned(), OUTING);
+    expect(await app.step(ride.id, 'armed')).toBeUndefined();
+    for (let s = 0; s < 30; s++) {
+      clock.ms = START + s * 1000;
+      await app.fix(fix(clock.ms, 6 * Math.max(0, s - 5), { speedMps: s < 5 ? 0 : 6 }));
+    }
+    expect(only(app)).toMatchObject({ state: 'running', startedAt: new Date(START + 7000).toISOString(), fromT: 5 });
+    expect(only(app).marks).toMatchObject([{ kind: 'lap', text: 'half' }]);
+    expect(Math.abs(app.state().live.distanceM - 24 * 6)).toBeLessThan(4);
+    await app.settle();
+    const lines = (await store.chunks(ride.id)).flatMap((chunk) => chunk.lines);
+    expect(lines.map(([n]) => n)).toEqual(Array.from({ length: 30 }, (_, n) => n));
+    expect(lines.at(-1)![2 + PHONE_CHANNELS.indexOf('speed')]).toBeCloseTo(21.6, 1);
+  });
+  it('says what has to stop it by what was read by hand, and sounds once', async () => {
+    const { app } = await phone(await freshStore());
+    const ride = await app.begin(planned(), OUTING);
+    const heard: string[] = [];
+    app.onSignal((what) => heard.push(what));
+    await app.mark(ride.id, { kind: 'temperature', place: 'motor', value: 97 });
+    await app.mark(ride.id, { kind: 'event' });
+    expect(app.stopsOf(ride.id)).toMatchObject([{ code: 'motor-hot', severity: 'stop' }]);
+    expect(heard).toEqual(['stop']);
+    await app.undo(ride.id, only(app).marks[0]!.id);
+    expect(app.stopsOf(ride.id)).toEqual([]);
+  });
+  it('is not ready where safety checks were open, and keeps its ride where it is', async () => {
+    const { app } = await phone(await freshStore());
+    const ride = await app.begin(planned({ openClearance: 2 }), OUTING);
+    expect(await app.step(ride.id, 'armed')).toMatchObject({ code: 'clearance-open' });
+    expect(only(app).state).toBe('preparing');
+  });
+  it('killed at random moments loses nothing that is a second old, and doubles nothing', async () => {
+    const random = seededRandom(11);
+    const store = await freshStore();
+    let { app, clock } = await phone(store);
+    const ride = await app.begin(planned(), OUTING);
+    await app.step(ride.id, 'armed');
+    await app.step(ride.id, 'running');
+    let [given, lost, kills] = [0, 0, 0];
+    let ms = START;
+    while (kills < 100) {
+      ms += 250;
+      clock.ms = ms;
+      app.sense({ speed: 20, heartRate: 120 });
+      given++;
+      // Each second the log is written, as by its own timer.
+      if (given % 4 === 0) await app.settle();
+      if (random() < 0.05) {
+        kills++;
+        // What waited in memory goes with the page.
+        lost += given % 4;
+        ({ app, clock } = await phone(store));
+        clock.ms = ms;
+        expect(app.leads).toBe(ride.id);
+        expect(only(app).state).toBe('running');
+        given = 0;
+      }
+    }
+    await app.settle();
+    const lines = (await store.chunks(ride.id, 0, 1e6)).flatMap((chunk) => chunk.lines);
+    const numbers = lines.map(([n]) => n!);
+    expect(new Set(numbers).size).toBe(numbers.length);
+    expect(numbers).toEqual(Array.from({ length: numbers.length }, (_, n) => n));
+    const times = lines.map(([, t]) => t!);
+    expect(times.every((t, k) => k === 0 || t > times[k - 1]!)).toBe(true);
+    expect(lost).toBeLessThanOrEqual(3 * kills);
+    expect((ms - START) / 250 - numbers.length).toBe(lost);
+  });
+  it('goes on after a clock that was set back, and where no room is left keeps lines until there is', async () => {
+    const store = await freshStore();
+    const clock = { ms: START };
+    const log = await PhoneLog.open(store, { id: 'r', epochMs: START }, () => clock.ms);
+    clock.ms = START + 60_000;
+    log.take({ speed: 10 });
+    clock.ms = START + 2000;
+    log.take({ speed: 11 });
+    jest.spyOn(store, 'addLines').mockRejectedValueOnce(new Error('QuotaExceededError'));
+    await log.write();
+    expect(log.problem).toBe('QuotaExceededError');
+    log.take({ speed: 12 });
+    await log.close();
+    expect(log.problem).toBeUndefined();
+    const lines = (await store.chunks('r')).flatMap((chunk) => chunk.lines);
+    expect(lines.map(([n, t]) => [n, t])).toEqual([
+      [0, 60],
+      [1, 60.001],
+      [2, 60.002],
+    ]);
+  });
+});
+
+describe('way by fixes', () => {
+  it('is what was ridden, and a receiver that wanders while the bike stands adds none', () => {
+    const random = seededRandom(3);
+    const way = new WayByFixes();
+    for (let s = 0; s < 60; s++) way.take(fix(s * 1000, 3 * (random() - 0.5), { speedMps: 0.2 * random() }));
+    expect(way.distanceM).toBe(0);
+    for (let s = 60; s <= 160; s++) way.take(fix(s * 1000, 5 * (s - 60) + 3 * (random() - 0.5), { speedMps: 5 }));
+    expect(way.distanceM).toBeGreaterThan(490);
+    expect(way.distanceM).toBeLessThan(510);
+  });
+  it('without the receiver’s speed goes by the places, and heights that are unsure are none', () => {
+    const way = new WayByFixes();
+    way.take(fix(0, 0, { speedMps: null }));
+    const reading = way.take(fix(2000, 10, { speedMps: null, altitudeAccuracyM: 80 }));
+    expect(reading.speed).toBeCloseTo(18, 1);
+    expect(reading.distance).toBeCloseTo(10, 1);
+    expect(reading).not.toHaveProperty('altitude');
+  });
+});
+
+describe('coming back', () => {
+  async function ridden(store: PhoneStore, k: number, lines: number): Promise<CarriedRide> {
+    const { app, clock } = await phone(store);
+    const ride = await app.begin(planned({ slot: { ...planned().slot!, id: uuid(100 + k) } }), OUTING);
+    await app.step(ride.id, 'armed');
+    await app.step(ride.id, 'running');
+    for (let s = 0; s < lines; s++) {
+      clock.ms = START + s * 1000;
+      app.sense({ speed: 20 + (s % 7) });
+      if (s % 10 === 9) await app.settle();
+    }
+    await app.step(ride.id, 'finished');
+    await app.step(ride.id, 'kept');
+    return ride;
+  }
+  it('sends each line and each ride once, however often the line breaks', async () => {
+    const store = await freshStore();
+    const rides = [await ridden(store, 1, 120), await ridden(store, 2, 35), await ridden(store, 3, 0)];
+    const server = new PlainServer();
+    const random = seededRandom(5);
+    server.breaks = () => (random() < 0.5 ? (random() < 0.5 ? 'before' : 'after') : undefined);
+    let tries = 0;
+    while (waiting(await store.rides()).length > 0 && tries++ < 200) await sendRides(store, server);
+    expect(waiting(await store.rides())).toEqual([]);
+    expect([...server.rides.keys()].sort()).toEqual(rides.map(({ id }) => id).sort());
+    expect(server.lines.get(`along-${rides[0]!.id}`)!.size).toBe(120);
+    expect(server.lines.get(`along-${rides[1]!.id}`)!.size).toBe(35);
+    expect(server.rides.get(rides[0]!.id)).toMatchObject({ state: 'kept', log: { loggerId: uuid(9) } });
+    // A ride without a line is one of marks and readings.
+    expect(server.rides.get(rides[2]!.id)!.log).toBeNull();
+    expect(server.duplicates).toBe(0);
+  });
+  it('shows what the server said no to, and goes on with the others', async () => {
+    const store = await freshStore();
+    const [first, second] = [await ridden(store, 4, 12), await ridden(store, 5, 12)];
+    const server = new PlainServer();
+    server.refuses = ({ slotId, isBesidePlan }) =>
+      slotId === uuid(104) && !isBesidePlan
+        ? new ServerRefusal('changed-meanwhile', 'ridden elsewhere', 409)
+        : undefined;
+    expect(await sendRides(store, server)).toEqual({ sent: 1, refused: 1, isCutOff: false });
+    const refused = (await store.ride(first.id))!;
+    expect(refused).toMatchObject({ sent: null, problem: { code: 'changed-meanwhile' } });
+    expect((await store.ride(second.id))!.sent).not.toBeNull();
+    const { app } = await phone(store, server);
+    await app.change(first.id, { isBesidePlan: true });
+    await app.send();
+    expect(server.rides.get(first.id)).toMatchObject({ isBesidePlan: true });
+    await app.forget(first.id);
+    expect(await store.chunks(first.id)).toEqual([]);
+  });
+  it('is one file where nobody answers, and the file is what Ebrix reads', async () => {
+    const store = await freshStore();
+    await store.set('phone', 'the blue one');
+    const ride = await ridden(store, 6, 12);
+    const file = alongFileSchema.parse(JSON.parse(JSON.stringify(await outingFile(store, START))));
+    expect(file.rides).toHaveLength(1);
+    expect(file.rides[0]).toMatchObject({ id: ride.id, log: { channels: [...PHONE_CHANNELS] } });
+    expect(file.rides[0]!.log!.lines).toHaveLength(12);
+    expect(JSON.stringify(file)).not.toContain('box_secret');
+  });
+});
+
+it('a ride begins with all that its plan said, and what a refusal is is told apart from a ride', () => {
+  const ride = newRide(planned(), null, { id: 'r', nowMs: START });
+  expect(isRefusal(ride)).toBe(false);
+  expect(ride).toMatchObject({ setupName: 'Corvane R2', log: null, epochMs: START });
+});
