@@ -34,12 +34,13 @@ import { RunOfRideService } from './run-of-ride.service.js';
 
 /** Places of a way that a phone follows it by. */
 const PATH_PLACES = 240;
-const NOTHING_KNOWN = {
+/** Of a way by positions, and of heights by satellites: what receivers of phones are usually within. */
+const OF_A_PHONE = {
   voltageGain: null,
   currentGain: null,
   currentOffsetA: null,
-  distanceGain: null,
-  altitudeM: null,
+  distanceGain: 0.015,
+  altitudeM: 8,
   cadenceDelayS: null,
   calibration: '',
 } as const;
@@ -184,7 +185,7 @@ export class AlongService {
         (one) => one.name.toLowerCase() === name.toLowerCase() && one.archivedAt === null,
       );
       return (
-        known ?? this.parts.insert('loggers', { name, notes: 'Leads rides by itself.', ...NOTHING_KNOWN }, transaction)
+        known ?? this.parts.insert('loggers', { name, notes: 'Leads rides by itself.', ...OF_A_PHONE }, transaction)
       );
     });
     return { ...named(logger), secret: await this.secrets.renew(logger.id) };

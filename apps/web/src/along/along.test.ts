@@ -1,8 +1,9 @@
 import 'fake-indexeddb/auto';
-import { seededRandom } from '@ebrix/core/numeric';
+import { seededRandom, standardNormal } from '@ebrix/core/numeric';
 import type { AlongPlanned, AlongRideInput, Ride } from '@ebrix/contract';
 import { alongFileSchema, alongRideInputSchema } from '@ebrix/contract';
 import { PHONE_CHANNELS, PhoneLog } from './log/phone-log.js';
+import { listenTo } from './log/radio-sensors.js';
 import { WayByFixes, type Fix } from './log/position-source.js';
 import { NobodyThere, ServerRefusal, type Server } from './send/server.js';
 import { sendRides, waiting } from './send/send-rides.js';
@@ -162,6 +163,8 @@ describe('a ride on a phone without a network', () => {
   });
   it('killed at random moments loses nothing that is a second old, and doubles nothing', async () => {
     const random = seededRandom(11);
+    // A page that is killed writes no more: its timers are the test's.
+    const timers = jest.spyOn(globalThis, 'setInterval').mockReturnValue(0 as never);
     const store = await freshStore();
     let { app, clock } = await phone(store);
     const ride = await app.begin(planned(), OUTING);
@@ -196,6 +199,26 @@ describe('a ride on a phone without a network', () => {
     expect(times.every((t, k) => k === 0 || t > times[k - 1]!)).toBe(true);
     expect(lost).toBeLessThanOrEqual(3 * kills);
     expect((ms - START) / 250 - numbers.length).toBe(lost);
+    timers.mockRestore();
+  });
+  it('killed while the bike rolled on counts the way between as it lies', async () => {
+    const store = await freshStore();
+    let { app, clock } = await phone(store);
+    const ride = await app.begin(planned(), OUTING);
+    await app.step(ride.id, 'armed');
+    for (let s = 0; s < 20; s++) {
+      clock.ms = START + s * 1000;
+      await app.fix(fix(clock.ms, 6 * s));
+    }
+    await app.settle();
+    // Half a minute of nothing, in which it went on.
+    ({ app, clock } = await phone(store));
+    for (let s = 50; s < 60; s++) {
+      clock.ms = START + s * 1000;
+      await app.fix(fix(clock.ms, 6 * s));
+    }
+    expect(app.state().live.distanceM).toBeGreaterThan(6 * 59 - 6);
+    expect(app.state().live.distanceM).toBeLessThan(6 * 59 + 6);
   });
   it('goes on after a clock that was set back, and where no room is left keeps lines until there is', async () => {
     const store = await freshStore();
@@ -233,11 +256,49 @@ describe('way by fixes', () => {
   it('without the receiver’s speed goes by the places, and heights that are unsure are none', () => {
     const way = new WayByFixes();
     way.take(fix(0, 0, { speedMps: null }));
-    const reading = way.take(fix(2000, 10, { speedMps: null, altitudeAccuracyM: 80 }));
+    const reading = way.take(fix(3000, 15, { speedMps: null, altitudeAccuracyM: 80 }));
     expect(reading.speed).toBeCloseTo(18, 1);
-    expect(reading.distance).toBeCloseTo(10, 1);
+    expect(reading.distance).toBeCloseTo(15, 1);
     expect(reading).not.toHaveProperty('altitude');
   });
+  /** What a phone is stated to be within, half of it one σ: `AlongService`. */
+  const STATED = 0.015;
+  it.each([
+    ['by its own speed', true, STATED],
+    ['by places alone', false, 2 * STATED],
+  ])(
+    '%s lies within what is stated of it, on rides with stops, bends and a receiver that wanders',
+    (_by, hasSpeed, within) => {
+      const random = seededRandom(21);
+      let held = 0;
+      const rides = 40;
+      for (let k = 0; k < rides; k++) {
+        const way = new WayByFixes();
+        const bias = 0.02 * standardNormal(random);
+        const pace = 3 + 5 * random();
+        let [east, north, heading, offE, offN, trueM] = [0, 0, 0, 0, 0, 0];
+        for (let s = 0; s < 900 + 600 * random(); s++) {
+          // A quarter of a minute standing in every three; bends that turn by up to ten degrees a second.
+          const speed = s % 180 < 15 ? 0 : pace * (1 + 0.2 * Math.sin(s / 20));
+          heading += 0.17 * (random() - 0.5);
+          east += speed * Math.sin(heading);
+          north += speed * Math.cos(heading);
+          trueM += speed;
+          offE += -offE / 30 + 0.6 * standardNormal(random);
+          offN += -offN / 30 + 0.6 * standardNormal(random);
+          const said =
+            speed === 0 ? Math.abs(0.1 * standardNormal(random)) : speed + bias + 0.15 * standardNormal(random);
+          way.take({
+            ...fix(s * 1000, north + offN),
+            longitude: (east + offE) * M,
+            speedMps: hasSpeed ? said : null,
+          });
+        }
+        if (Math.abs(way.distanceM / trueM - 1) <= within) held++;
+      }
+      expect(held).toBeGreaterThanOrEqual(0.9 * rides);
+    },
+  );
 });
 
 describe('coming back', () => {
@@ -307,4 +368,52 @@ it('a ride begins with all that its plan said, and what a refusal is is told apa
   const ride = newRide(planned(), null, { id: 'r', nowMs: START });
   expect(isRefusal(ride)).toBe(false);
   expect(ride).toMatchObject({ setupName: 'Corvane R2', log: null, epochMs: START });
+});
+
+describe('sensors by radio', () => {
+  /** A strap that says a heart rate, drops out, and is found again. */
+  class Strap extends EventTarget {
+    readonly name = 'Strap 7';
+    readonly beats = Object.assign(new EventTarget(), {
+      value: undefined as DataView | undefined,
+      startNotifications: () => Promise.resolve(),
+    });
+    connected = 0;
+    readonly gatt = {
+      connect: () => {
+        this.connected++;
+        const getCharacteristic = () => Promise.resolve(this.beats);
+        return Promise.resolve({ getPrimaryService: () => Promise.resolve({ getCharacteristic }) });
+      },
+    };
+    say(rate: number): void {
+      this.beats.value = new DataView(Uint8Array.from([0, rate]).buffer);
+      this.beats.dispatchEvent(new Event('characteristicvaluechanged'));
+    }
+  }
+  it('are heard, looked for again when they drop out, and let go', async () => {
+    jest.useFakeTimers({ doNotFake: ['queueMicrotask'] });
+    const strap = new Strap();
+    const [heard, states]: [number[], string[]] = [[], []];
+    const { name, stop } = await listenTo(
+      { requestDevice: () => Promise.resolve(strap) },
+      'heart',
+      ({ heartRate }) => heard.push(heartRate!),
+      (state) => states.push(state),
+    );
+    strap.say(120);
+    strap.dispatchEvent(new Event('gattserverdisconnected'));
+    await jest.advanceTimersByTimeAsync(3100);
+    strap.say(125);
+    stop();
+    strap.say(130);
+    expect({ name, heard, states, connected: strap.connected }).toEqual({
+      name: 'Strap 7',
+      heard: expect.arrayContaining([120, 125]),
+      states: ['here', 'away', 'here'],
+      connected: 2,
+    });
+    expect(heard).not.toContain(130);
+    jest.useRealTimers();
+  });
 });

@@ -10,3 +10,12 @@ export {
   type LoggerSample,
 } from './parse-line.js';
 export { SequenceLedger, type NumberRange } from './sequence-ledger.js';
+export {
+  CyclingPowerReader,
+  readBatteryLevel,
+  readHeartRate,
+  readTemperature,
+  SpeedCadenceReader,
+  TurnCounter,
+  type SensorReading,
+} from './sensor-profiles.js';

@@ -9,6 +9,8 @@ export const PHONE_CHANNELS = [
   'altitude',
   'heartRate',
   'cadence',
+  'riderPower',
+  'airTemperature',
 ] as const;
 export type PhoneChannel = (typeof PHONE_CHANNELS)[number];
 export type Reading = { readonly [C in PhoneChannel]?: number };
@@ -21,6 +23,8 @@ const DECIMALS: Record<PhoneChannel, number> = {
   altitude: 1,
   heartRate: 0,
   cadence: 1,
+  riderPower: 0,
+  airTemperature: 1,
 };
 /** Written down at least this often, so that a kill takes no more. */
 const WRITE_MS = 1000;

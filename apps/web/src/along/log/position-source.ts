@@ -15,27 +15,38 @@ export interface Fix {
 const STANDING_MPS = 0.6;
 /** Heights less sure than this are no heights. */
 const LEAST_SURE_HEIGHT_M = 30;
+/** A longer pause between two fixes is a gap, s. */
+const LONGEST_STEP_S = 4;
 
-/** Way and speed out of fixes: by the receiver's own speed where it has one, else by the places. */
+/** Without the receiver's own speed a place counts only so far from the last that counted: nearer, it is the receiver that moved. */
+const LEAST_STEP_M = 12;
+const UNSURE_STEPS = 1.5;
+/** The speed of places is taken over this long, ms. */
+const SPEED_OVER_MS = 4000;
+
+/** Way and speed out of fixes: by the receiver's own speed, which it has from the carrier, where it says one; else by the places. */
 export class WayByFixes {
   private last: Fix | undefined;
+  private anchor: Fix | undefined;
+  private recent: Fix[] = [];
+  private countedM: number;
   distanceM: number;
 
   constructor(startM = 0) {
     this.distanceM = startM;
+    this.countedM = startM;
+  }
+
+  /** Goes on from where an earlier start of the app was: what was ridden meanwhile is the way between both places. */
+  resume(last: Fix): void {
+    this.last = last;
+    this.anchor = last;
   }
 
   take(fix: Fix): Reading {
     const before = this.last;
     this.last = fix;
-    const seconds = before ? (fix.timeMs - before.timeMs) / 1000 : 0;
-    const apartM = before ? haversineM(before.latitude, before.longitude, fix.latitude, fix.longitude) : 0;
-    const speedMps = fix.speedMps ?? (seconds > 0 ? apartM / seconds : undefined);
-    if (before && seconds > 0 && speedMps !== undefined && speedMps > STANDING_MPS) {
-      // Places jump by what they are unsure by; the receiver's speed, from the carrier, hardly does.
-      this.distanceM +=
-        fix.speedMps === null ? apartM : ((before.speedMps ?? fix.speedMps) + fix.speedMps) * 0.5 * seconds;
-    }
+    const speedMps = fix.speedMps === null ? this.byPlaces(fix) : this.bySpeed(fix, fix.speedMps, before);
     return {
       distance: this.distanceM,
       latitude: fix.latitude,
@@ -44,6 +55,35 @@ export class WayByFixes {
       ...(fix.altitudeM !== null && (fix.altitudeAccuracyM ?? 0) < LEAST_SURE_HEIGHT_M && { altitude: fix.altitudeM }),
     };
   }
+
+  private bySpeed(fix: Fix, speedMps: number, before: Fix | undefined): number {
+    const seconds = before ? (fix.timeMs - before.timeMs) / 1000 : 0;
+    // Over a gap the places know more than two speeds.
+    if (before && seconds > LONGEST_STEP_S) this.distanceM += apartM(before, fix);
+    else if (before && seconds > 0 && speedMps > STANDING_MPS)
+      this.distanceM += ((before.speedMps ?? speedMps) + speedMps) * 0.5 * seconds;
+    this.countedM = this.distanceM;
+    this.anchor = fix;
+    return speedMps;
+  }
+
+  private byPlaces(fix: Fix): number | undefined {
+    this.anchor ??= fix;
+    const reachM = apartM(this.anchor, fix);
+    this.recent = [...this.recent.filter(({ timeMs }) => fix.timeMs - timeMs <= SPEED_OVER_MS), fix];
+    const [oldest] = this.recent as [Fix];
+    const seconds = (fix.timeMs - oldest.timeMs) / 1000;
+    if (reachM >= Math.max(LEAST_STEP_M, UNSURE_STEPS * fix.accuracyM)) {
+      this.countedM += reachM;
+      this.anchor = fix;
+      this.distanceM = Math.max(this.distanceM, this.countedM);
+    }
+    return seconds > 0 ? apartM(oldest, fix) / seconds : undefined;
+  }
+}
+
+function apartM(a: Fix, b: Fix): number {
+  return haversineM(a.latitude, a.longitude, b.latitude, b.longitude);
 }
 
 export type PositionTrouble = 'none-here' | 'not-allowed' | 'no-signal';

@@ -12,6 +12,8 @@ export interface Sent {
   readonly refused: number;
   /** Nobody answered: the rest waits. */
   readonly isCutOff: boolean;
+  /** Ebrix wants to know who this is first. */
+  readonly isSignedOut?: boolean;
 }
 
 /** Rides that are over and not yet with the server. */
@@ -36,6 +38,8 @@ export async function sendRides(store: PhoneStore, server: Server, nowMs: () => 
       if (error instanceof NobodyThere) return { sent, refused, isCutOff: true };
       if (!(error instanceof ServerRefusal)) throw error;
       const { code, message } = error;
+      // Nothing of this ride: the rest waits until somebody has signed in.
+      if (error.status === 401) return { sent, refused, isCutOff: false, isSignedOut: true };
       await store.change(ride.id, (now) => ({ ...now, problem: { code, message } }));
       refused++;
     }

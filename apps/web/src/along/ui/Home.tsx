@@ -61,6 +61,12 @@ function Waiting({
     <section aria-label="Waiting to be sent" className="along-part">
       <h2>{unsent.length === 1 ? 'One ride waits' : `${unsent.length} rides wait`} on this phone</h2>
       <p>It goes to Ebrix by itself as soon as Ebrix is in reach.{sent?.isCutOff && ' It is not in reach now.'}</p>
+      {sent?.isSignedOut && (
+        <p className="caution">
+          Ebrix wants to know who you are first. <a href="/ride">Sign in</a>, and come back here: nothing is lost
+          meanwhile.
+        </p>
+      )}
       {refused.map((ride) => (
         <Refused key={ride.id} app={app} ride={ride} />
       ))}

@@ -1,10 +1,12 @@
 import { useEffect, useState } from 'react';
 import { isOver, type RideState } from '@ebrix/core/ride';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
+import { phoneClock } from '../log/phone-log.js';
 import type { CarriedMark, CarriedRide } from '../store/carried-ride.js';
 import { MarkSheet, type SheetKind } from './MarkSheet.js';
 import { NumberField } from './NumberField.js';
 import type { Live, PhoneApp } from './phone-app.js';
+import { Sensors } from './Sensors.js';
 import { allowSound, canKeepAwake } from './signals.js';
 import { clockWords, STATE_WORDS, stopWords, testWords } from './words.js';
 
@@ -58,7 +60,12 @@ export function RideView({ app, ride, live, onClose }: Props) {
         </p>
       )}
       {state === 'preparing' && <Preparing app={app} ride={ride} />}
-      {state === 'armed' && <Armed ride={ride} live={live} />}
+      {state === 'armed' && (
+        <>
+          <Armed ride={ride} live={live} />
+          <Sensors app={app} />
+        </>
+      )}
       {state === 'running' && <Running app={app} ride={ride} live={live} />}
       {state === 'finished' && <Finished app={app} ride={ride} />}
       {asks ? (
@@ -244,6 +251,8 @@ function Armed({ ride, live }: { readonly ride: CarriedRide; readonly live: Live
   );
 }
 
+/** Positions come once a second; a gap this long is one. */
+const SILENT_S = 10;
 const TROUBLE = {
   'none-here': 'This browser gives no positions. Marks and readings work without them.',
   'not-allowed':
@@ -254,6 +263,14 @@ const TROUBLE = {
 function Position({ live }: { readonly live: Live }) {
   if (live.trouble) return <p className="caution">{TROUBLE[live.trouble]}</p>;
   if (live.accuracyM === undefined) return <p className="quiet">Looking for the position.</p>;
+  const silentS = live.atMs === undefined ? 0 : (phoneClock() - live.atMs) / 1000;
+  if (silentS > SILENT_S)
+    return (
+      <p className="caution" role="alert">
+        No position for {10 * Math.floor(silentS / 10)} s: the log has a gap. Stop where it is safe and look whether the
+        screen went dark or the sky is covered.
+      </p>
+    );
   return <p className="quiet">Position to within {Math.ceil(live.accuracyM)} m.</p>;
 }
 
@@ -308,6 +325,9 @@ function Running({ app, ride, live }: { readonly app: PhoneApp; readonly ride: C
         />
       ) : (
         <div className="along-marks">
+          <button type="button" className="along-stop" onClick={() => mark({ kind: 'brake-trouble' })}>
+            Brake!
+          </button>
           <button type="button" onClick={() => mark({ kind: 'lap' })}>
             Gate
           </button>
@@ -326,9 +346,6 @@ function Running({ app, ride, live }: { readonly app: PhoneApp; readonly ride: C
           <button type="button" onClick={() => setSheet('note')}>
             Note
           </button>
-          <button type="button" className="along-stop" onClick={() => mark({ kind: 'brake-trouble' })}>
-            Brake!
-          </button>
         </div>
       )}
       <Newest app={app} ride={ride} />
@@ -340,7 +357,7 @@ function Newest({ app, ride }: { readonly app: PhoneApp; readonly ride: CarriedR
   const newest = ride.marks.filter(({ isUndone }) => !isUndone).at(-1);
   if (!newest) return null;
   return (
-    <p>
+    <p className="along-newest">
       {markWords(newest, ride)}{' '}
       <button type="button" className="along-plain" onClick={() => void app.undo(ride.id, newest.id)}>
         Undo

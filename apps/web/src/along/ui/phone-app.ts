@@ -1,4 +1,5 @@
 import type { AlongPlanned } from '@ebrix/contract';
+import type { SensorReading } from '@ebrix/core/logger';
 import {
   PositionGates,
   readingsFromMarks,
@@ -7,7 +8,7 @@ import {
   type StopCondition,
   type StepRefusal,
 } from '@ebrix/core/ride';
-import { phoneClock, PhoneLog, type Reading } from '../log/phone-log.js';
+import { PHONE_CHANNELS, phoneClock, PhoneLog, type PhoneChannel, type Reading } from '../log/phone-log.js';
 import { WayByFixes, type Fix, type PositionTrouble } from '../log/position-source.js';
 import { httpServer, type Server } from '../send/server.js';
 import { sendRides, type Sent } from '../send/send-rides.js';
@@ -19,6 +20,8 @@ const MOVING_KMH = 5;
 const MOVING_FIXES = 3;
 /** A fix older than this says nothing of now, ms. */
 const FRESH_MS = 5000;
+/** The newest place lies within so many lines of the end of a log. */
+const LINES_BACK = 300;
 
 export interface Live {
   readonly speedKmh: number | undefined;
@@ -192,21 +195,40 @@ export class PhoneApp {
   private async lead(ride: CarriedRide): Promise<void> {
     await this.letGo();
     const log = await PhoneLog.open(this.store, ride, this.nowMs);
-    const last = (await this.store.chunks(ride.id, Math.max(0, (await this.store.nextLine(ride.id)) - 300)))
-      .flatMap(({ lines }) => lines)
-      .findLast((line) => typeof line[3] === 'number')?.[3];
+    const last = await this.lastPlace(ride);
     const { path, gates } = ride.planned.course;
     this.led = {
       id: ride.id,
       log,
-      way: new WayByFixes(last ?? 0),
+      way: wayFrom(last),
       gates: new PositionGates(
         path,
         gates.map(({ name, kind, distanceM }) => ({ name: name || kind, distanceM })),
       ),
       moving: 0,
     };
-    this.show({ live: { ...NO_LIVE, distanceM: last ?? 0 } });
+    this.show({ live: { ...NO_LIVE, distanceM: last?.distanceM ?? 0 } });
+  }
+
+  /** Where the log of a ride ends that was led before. */
+  private async lastPlace({ id, epochMs }: CarriedRide): Promise<LastPlace | undefined> {
+    const chunks = await this.store.chunks(id, Math.max(0, (await this.store.nextLine(id)) - LINES_BACK));
+    const at = (channel: PhoneChannel): number => 2 + PHONE_CHANNELS.indexOf(channel);
+    const line = chunks.flatMap(({ lines }) => lines).findLast((one) => typeof one[at('latitude')] === 'number');
+    return (
+      line && {
+        distanceM: line[at('distance')] ?? 0,
+        fix: {
+          timeMs: epochMs + 1000 * line[1]!,
+          latitude: line[at('latitude')]!,
+          longitude: line[at('longitude')]!,
+          accuracyM: 10,
+          altitudeM: null,
+          altitudeAccuracyM: null,
+          speedMps: null,
+        },
+      }
+    );
   }
 
   private async letGo(): Promise<void> {
@@ -258,8 +280,14 @@ export class PhoneApp {
   }
 
   /** What a strap or a sensor says beside the position. */
-  sense(reading: Reading): void {
+  sense(reading: Reading & SensorReading): void {
     this.led?.log.take(reading);
+  }
+
+  /** Another window leads from here on. */
+  async close(): Promise<void> {
+    await this.letGo();
+    this.store.close();
   }
 
   /** All lines that wait are on disk: before the page goes. */
@@ -282,4 +310,14 @@ export class PhoneApp {
     await this.store.forget(id);
     await this.reload();
   }
+}
+
+interface LastPlace {
+  readonly distanceM: number;
+  readonly fix: Fix;
+}
+function wayFrom(last: LastPlace | undefined): WayByFixes {
+  const way = new WayByFixes(last?.distanceM ?? 0);
+  if (last) way.resume(last.fix);
+  return way;
 }
