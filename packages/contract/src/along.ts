@@ -7,7 +7,7 @@ import { effortSchema } from './riding.js';
 import { afterRideSchema, markInputSchemaOfRide, preparationSchema, rideLimitsSchema, rideSchema } from './rides.js';
 
 /** What a phone is called, by who carries it. */
-const phoneName = z.string().trim().min(1, 'Give the phone a name.').max(40);
+const phoneName = z.string().trim().min(1, 'Give the phone a name.').max(60);
 export const takeAlongSchema = z.strictObject({
   /** An outing of a plan; none: rides outside any plan. */
   planned: z

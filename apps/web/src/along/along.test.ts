@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import { seededRandom, standardNormal } from '@ebrix/core/numeric';
-import type { AlongPlanned, AlongRideInput, Ride } from '@ebrix/contract';
+import type { AlongBundle, AlongPlanned, AlongRideInput, Ride } from '@ebrix/contract';
 import { alongFileSchema, alongRideInputSchema } from '@ebrix/contract';
 import { PHONE_CHANNELS, PhoneLog } from './log/phone-log.js';
 import { listenTo } from './log/radio-sensors.js';
@@ -76,7 +76,7 @@ class PlainServer implements Server {
   breaks: (request: number) => 'after' | 'before' | undefined = () => undefined;
   refuses: ((ride: AlongRideInput) => ServerRefusal | undefined) | undefined;
 
-  take = () => Promise.reject(new Error('not asked here'));
+  take: Server['take'] = () => Promise.reject(new Error('not asked here'));
   overview = () => Promise.reject(new Error('not asked here'));
   async sendLines(text: string): Promise<{ next: number }> {
     return this.over(() => {
@@ -351,6 +351,27 @@ describe('coming back', () => {
     expect(server.rides.get(first.id)).toMatchObject({ isBesidePlan: true });
     await app.forget(first.id);
     expect(await store.chunks(first.id)).toEqual([]);
+  });
+  it('goes by the newest secret: taking along once more shuts out no ride that waits', async () => {
+    const store = await freshStore();
+    const ride = await ridden(store, 7, 12);
+    const server = new PlainServer();
+    const asked: string[] = [];
+    server.take = (what) => {
+      asked.push(what.phone);
+      return Promise.resolve({
+        takenAt: new Date(START).toISOString(),
+        logger: { id: uuid(9), name: what.phone, secret: `secret ${asked.length}` },
+      } as AlongBundle);
+    };
+    const { app } = await phone(store, server);
+    await app.take({ trialId: uuid(2), outing: 1 }, 'the blue one');
+    await app.take(null, 'the blue one');
+    expect((await store.ride(ride.id))!.log!.secret).toBe('secret 2');
+    expect((await store.outings()).map(({ bundle }) => bundle.logger.secret)).toEqual(['secret 2', 'secret 2']);
+    // The same logger each time, and another one than a second phone of that name.
+    expect(asked[0]).toMatch(/^the blue one [0-9a-f]{4}$/);
+    expect(asked[1]).toBe(asked[0]);
   });
   it('is one file where nobody answers, and the file is what Ebrix reads', async () => {
     const store = await freshStore();

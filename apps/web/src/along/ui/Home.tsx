@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import type { AlongPlanned, RideOverview } from '@ebrix/contract';
 import { isOver } from '@ebrix/core/ride';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
-import { httpServer, NobodyThere } from '../send/server.js';
+import { httpServer, NobodyThere, ServerRefusal } from '../send/server.js';
 import { waiting } from '../send/send-rides.js';
 import type { CarriedRide } from '../store/carried-ride.js';
 import type { TakenOuting } from '../store/phone-store.js';
@@ -180,6 +180,7 @@ function Take({
 }) {
   const [overview, setOverview] = useState<RideOverview>();
   const [problem, setProblem] = useState<string>();
+  const [isSignedOut, setSignedOut] = useState(false);
   const [phone, setPhone] = useState('');
   const [busy, setBusy] = useState(false);
   useEffect(() => {
@@ -192,9 +193,11 @@ function Take({
         (found) => {
           setOverview(found);
           setProblem(undefined);
+          setSignedOut(false);
         },
         (error: unknown) => {
           setOverview(undefined);
+          setSignedOut(error instanceof ServerRefusal && error.status === 401);
           setProblem(error instanceof NobodyThere ? undefined : error instanceof Error ? error.message : String(error));
         },
       );
@@ -222,6 +225,7 @@ function Take({
     return (
       <section className="along-part">
         <p>{problem ?? 'Ebrix is not in reach. What is on this phone works without it.'}</p>
+        {isSignedOut && <a href="/ride">Sign in</a>}
         {!hasSome && <p className="quiet">Open this page once while Ebrix is in reach, and take an outing along.</p>}
       </section>
     );

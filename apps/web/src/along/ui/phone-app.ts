@@ -102,13 +102,36 @@ export class PhoneApp {
   }
 
   async take(planned: { trialId: string; outing: number } | null, phone: string): Promise<void> {
-    const bundle = await this.server.take({ planned, phone });
-    const id = planned ? `${planned.trialId} ${planned.outing}` : 'free';
-    await this.store.keepOuting({ id, phone, bundle });
+    const bundle = await this.server.take({ planned, phone: `${phone} ${await this.mark4()}` });
+    await this.store.keepOuting({ id: planned ? `${planned.trialId} ${planned.outing}` : 'free', phone, bundle });
+    await this.renewSecret(bundle.logger);
     // Asked once, so that the browser does not clear it when room gets short elsewhere.
     await navigator.storage?.persist?.().catch(() => false);
     await this.reload();
   }
+
+  /** Four letters of this phone's own: two phones of one name are two loggers. */
+  private async mark4(): Promise<string> {
+    const known = await this.store.setting('mark');
+    if (known !== undefined) return known;
+    const mark = crypto.randomUUID().slice(0, 4);
+    await this.store.set('mark', mark);
+    return mark;
+  }
+
+  /** Each taking along makes the phone's secret anew: what was taken before, and rides that wait, go by the new one. */
+  private async renewSecret({ id, secret }: TakenOuting['bundle']['logger']): Promise<void> {
+    for (const outing of await this.store.outings())
+      if (outing.bundle.logger.id === id && outing.bundle.logger.secret !== secret)
+        await this.store.keepOuting({
+          ...outing,
+          bundle: { ...outing.bundle, logger: { ...outing.bundle.logger, secret } },
+        });
+    for (const ride of await this.store.rides())
+      if (ride.log?.loggerId === id && ride.sent === null)
+        await this.store.change(ride.id, (now) => (now.log ? { ...now, log: { ...now.log, secret } } : now));
+  }
+
   async dropOuting(id: string): Promise<void> {
     await this.store.dropOuting(id);
     await this.reload();
