@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Immutable, idSchema } from './common.js';
-import { timingGateSchema } from './courses.js';
+import { courseKindSchema, timingGateSchema } from './courses.js';
 import { testKindSchema } from './imports.js';
 import { directionSchema } from './plans.js';
 import { effortSchema } from './riding.js';
@@ -21,6 +21,7 @@ export type TakeAlong = z.input<typeof takeAlongSchema>;
 /** The way as a phone follows it by positions: places in riding order, and gates in the direction ridden. */
 const alongCourseSchema = z.strictObject({
   ...rideSchema.shape.course.shape,
+  kind: courseKindSchema,
   path: z.array(z.strictObject({ latitude: z.number(), longitude: z.number(), distanceM: z.number() })),
   gates: z.array(timingGateSchema),
 });

@@ -327,6 +327,7 @@ function alongCourse(course: Course, direction: 1 | -1): AlongBundle['courses'][
   return {
     id: course.id,
     name: course.name,
+    kind: course.kind,
     lengthM,
     startM: timed?.startM ?? null,
     finishM: timed?.finishM ?? null,

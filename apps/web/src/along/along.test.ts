@@ -43,6 +43,7 @@ const planned = (change: Partial<AlongPlanned> = {}): AlongPlanned => ({
   course: {
     id: uuid(5),
     name: 'Level round',
+    kind: 'one-way',
     lengthM: 200,
     startM: 0,
     finishM: 200,
@@ -142,6 +143,20 @@ describe('a ride on a phone without a network', () => {
     const lines = (await store.chunks(ride.id)).flatMap((chunk) => chunk.lines);
     expect(lines.map(([n]) => n)).toEqual(Array.from({ length: 30 }, (_, n) => n));
     expect(lines.at(-1)![2 + PHONE_CHANNELS.indexOf('speed')]).toBeCloseTo(21.6, 1);
+  });
+  it('calls the turn half-way out and back, by name', async () => {
+    const { app, clock } = await phone(await freshStore());
+    const { course } = planned();
+    const path = [...course.path, { latitude: 0, longitude: 0, distanceM: 400 }];
+    const ride = await app.begin(planned({ course: { ...course, kind: 'out-and-back', lengthM: 400, path } }), OUTING);
+    await app.step(ride.id, 'armed');
+    const heard: string[] = [];
+    app.onSignal((what, words) => heard.push(`${what}: ${words}`));
+    for (let s = 0; s <= 66; s++) {
+      clock.ms = START + s * 1000;
+      await app.fix(fix(clock.ms, 200 - Math.abs(200 - 6 * s)));
+    }
+    expect(heard).toEqual(['gate: half', 'turn: Turn round now']);
   });
   it('says what has to stop it by what was read by hand, and sounds once', async () => {
     const { app } = await phone(await freshStore());

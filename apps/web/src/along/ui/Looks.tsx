@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import { canSpeak, isSpoken, setSpoken } from './signals.js';
 
 const LIGHTS = ['light', 'dark', 'sunlight'] as const;
 const LIGHT_WORDS = { light: 'Day', dark: 'Night', sunlight: 'Sun' } as const;
@@ -28,6 +29,7 @@ export function Looks() {
     localStorage.setItem('along-size', size);
     show(light, size);
   }, [light, size]);
+  const [spoken, say] = useState(isSpoken);
   const next = <T,>(list: readonly T[], now: T): T => list[(list.indexOf(now) + 1) % list.length]!;
   return (
     <span className="along-looks">
@@ -37,6 +39,18 @@ export function Looks() {
       <button type="button" className="along-plain" onClick={() => setSize(next(SIZES, size))}>
         {SIZE_WORDS[size]}
       </button>
+      {canSpeak() && (
+        <button
+          type="button"
+          className="along-plain"
+          onClick={() => {
+            setSpoken(!spoken);
+            say(!spoken);
+          }}
+        >
+          {spoken ? 'Spoken' : 'Sounds'}
+        </button>
+      )}
     </span>
   );
 }

@@ -2,6 +2,7 @@ import type { AlongPlanned } from '@ebrix/contract';
 import type { SensorReading } from '@ebrix/core/logger';
 import {
   PositionGates,
+  type GateAhead,
   readingsFromMarks,
   stopConditions,
   type AlongEvent,
@@ -11,6 +12,7 @@ import {
 import { PHONE_CHANNELS, phoneClock, PhoneLog, type PhoneChannel, type Reading } from '../log/phone-log.js';
 import { WayByFixes, type Fix, type PositionTrouble } from '../log/position-source.js';
 import { httpServer, type Server } from '../send/server.js';
+import { stopWords } from './words.js';
 import { sendRides, type Sent } from '../send/send-rides.js';
 import { advanced, isRefusal, newRide, type CarriedMark, type CarriedRide } from '../store/carried-ride.js';
 import type { PhoneStore, TakenOuting } from '../store/phone-store.js';
@@ -22,6 +24,9 @@ const MOVING_FIXES = 3;
 const FRESH_MS = 5000;
 /** The newest place lies within so many lines of the end of a log. */
 const LINES_BACK = 300;
+
+export type Signal = 'gate' | 'stop' | 'turn';
+const TURN = 'Turn round now';
 
 export interface Live {
   readonly speedKmh: number | undefined;
@@ -56,7 +61,7 @@ const NO_LIVE: Live = {
 export class PhoneApp {
   private shown: Shown = { outings: [], rides: [], live: NO_LIVE, sending: 'no', sent: undefined };
   private readonly listeners = new Set<() => void>();
-  private readonly heard = new Set<(what: 'gate' | 'stop' | 'turn') => void>();
+  private readonly heard = new Set<(what: Signal, words: string) => void>();
   private led: { id: string; log: PhoneLog; way: WayByFixes; gates: PositionGates; moving: number } | undefined;
   private stops = 0;
 
@@ -85,12 +90,12 @@ export class PhoneApp {
     return () => this.listeners.delete(listener);
   };
   /** Told of what a rider should hear. */
-  onSignal(listener: (what: 'gate' | 'stop' | 'turn') => void): () => void {
+  onSignal(listener: (what: Signal, words: string) => void): () => void {
     this.heard.add(listener);
     return () => this.heard.delete(listener);
   }
-  private signal(what: 'gate' | 'stop' | 'turn'): void {
-    for (const listener of this.heard) listener(what);
+  private signal(what: Signal, words: string): void {
+    for (const listener of this.heard) listener(what, words);
   }
   private show(change: Partial<Shown>): void {
     this.shown = { ...this.shown, ...change };
@@ -188,9 +193,9 @@ export class PhoneApp {
         ...given,
       },
     });
-    const stops = this.stopsOf(id).filter(({ severity }) => severity === 'stop').length;
-    if (stops > this.stops) this.signal('stop');
-    this.stops = stops;
+    const stops = this.stopsOf(id).filter(({ severity }) => severity === 'stop');
+    if (stops.length > this.stops) this.signal('stop', stopWords(stops[0]!));
+    this.stops = stops.length;
     return refusal;
   }
   undo(id: string, markId: string, isUndone = true): Promise<StepRefusal | undefined> {
@@ -219,15 +224,12 @@ export class PhoneApp {
     await this.letGo();
     const log = await PhoneLog.open(this.store, ride, this.nowMs);
     const last = await this.lastPlace(ride);
-    const { path, gates } = ride.planned.course;
+    const { path } = ride.planned.course;
     this.led = {
       id: ride.id,
       log,
       way: wayFrom(last),
-      gates: new PositionGates(
-        path,
-        gates.map(({ name, kind, distanceM }) => ({ name: name || kind, distanceM })),
-      ),
+      gates: new PositionGates(path, gatesOf(ride.planned.course)),
       moving: 0,
     };
     this.show({ live: { ...NO_LIVE, distanceM: last?.distanceM ?? 0 } });
@@ -295,7 +297,7 @@ export class PhoneApp {
     led.moving = (reading.speed ?? 0) > MOVING_KMH ? led.moving + 1 : 0;
     if (ride.state === 'armed' && led.moving >= MOVING_FIXES) await this.step(ride.id, 'running');
     for (const { gate } of passed) {
-      this.signal('gate');
+      this.signal(gate.name === TURN ? 'turn' : 'gate', gate.name);
       const kind = ride.planned.course.gates.find(({ distanceM }) => distanceM === gate.distanceM)?.kind;
       if (ride.state === 'running' && (kind === 'lap' || kind === 'finish' || kind === 'start'))
         await this.mark(ride.id, { kind, text: gate.name });
@@ -333,6 +335,14 @@ export class PhoneApp {
     await this.store.forget(id);
     await this.reload();
   }
+}
+
+/** Gates of the course; half-way out and back one turns round. */
+function gatesOf({ gates, kind, lengthM }: AlongPlanned['course']): GateAhead[] {
+  return [
+    ...gates.map(({ name, kind: what, distanceM }) => ({ name: name || `${what} gate`, distanceM })),
+    ...(kind === 'out-and-back' && lengthM !== null ? [{ name: TURN, distanceM: lengthM / 2 }] : []),
+  ];
 }
 
 interface LastPlace {

@@ -13,7 +13,25 @@ export function allowSound(): void {
   void audio?.resume();
 }
 
-export function sound(what: keyof typeof SOUNDS): void {
+const SPOKEN = 'along-spoken';
+export function isSpoken(): boolean {
+  return localStorage.getItem(SPOKEN) === 'yes';
+}
+export function setSpoken(is: boolean): void {
+  localStorage.setItem(SPOKEN, is ? 'yes' : 'no');
+}
+/** Whether this browser can speak at all. */
+export function canSpeak(): boolean {
+  return 'speechSynthesis' in window;
+}
+
+/** A signal, and in words where the rider wants them. */
+export function sound(what: keyof typeof SOUNDS, words: string): void {
+  if (isSpoken() && canSpeak()) speechSynthesis.speak(new SpeechSynthesisUtterance(words));
+  beep(what);
+}
+
+function beep(what: keyof typeof SOUNDS): void {
   const { hz, ms, shake } = SOUNDS[what];
   navigator.vibrate?.([...shake]);
   if (audio?.state !== 'running') return;
