@@ -294,7 +294,7 @@ describe('the console when the run is over', () => {
     FakeSource.newest!.emit('ride', { ...ride, version: 2, after: { ...ride.after, gaugeEnd: 3 } });
     await waitFor(() => expect(screen.getByLabelText(/^Bars left/)).toHaveValue('3'));
     // As typed, or as it reads once it was stored: not what the other phone had.
-    expect((screen.getByLabelText(/^Trip distance/) as HTMLInputElement).value).toMatch(/^9[.,]2$/);
+    expect(screen.getByLabelText<HTMLInputElement>(/^Trip distance/).value).toMatch(/^9[.,]2$/);
     await waitFor(() => expect(api.requests.some(({ method }) => method === 'PUT')).toBe(true));
     expect(api.requests.find(({ method }) => method === 'PUT')!.body).toMatchObject({
       version: 2,
