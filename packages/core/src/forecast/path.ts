@@ -67,6 +67,8 @@ export interface PathBike {
   readonly fixed: FixedOfBike;
   readonly law: CommandLaw;
   readonly massKg: number;
+  /** How warm its controller gets is followed only where rides showed it. */
+  readonly knowsController?: boolean;
   readonly nextPack?: NextPack;
   /** Where help follows the rider: the motor's power at the tyre over the rider's, at the most help. */
   readonly riderRatio?: number;

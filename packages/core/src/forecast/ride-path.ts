@@ -50,7 +50,10 @@ export function ridePath(
   let [ohm, slowOhm, capacity] = [p.packResistance * cold, p.slowResistance * cold, p.capacity];
   const wholeAh = capacity + (bike.nextPack?.capacityAh ?? 0);
   const { towards } = way;
-  const windSquared = air.headWindMps ** 2 + (air.sideWindMps ?? 0) ** 2;
+  const sideMps = air.sideWindMps ?? 0;
+  const windSquared = air.headWindMps ** 2 + sideMps ** 2;
+  // Both change where the way turns only.
+  let [headMps, acrossSquared, windPiece] = [air.headWindMps, 0, -1];
   const slowKeep = Math.exp(-STEP_S / SLOW_S);
   const inertiaKg = massKg * ROTATING_FACTOR;
   const weight = massKg * STANDARD_GRAVITY_MPS2;
@@ -117,6 +120,11 @@ export function ridePath(
       break;
     }
     while (piece < way.endM.length - 1 && way.endM[piece]! <= distanceM) piece++;
+    if (towards && piece !== windPiece) {
+      windPiece = piece;
+      headMps = air.headWindMps * towards.ahead[piece]! + sideMps * towards.right[piece]!;
+      acrossSquared = Math.max(0, windSquared - headMps * headMps);
+    }
     const { along } = riding;
     const cell = along ? Math.floor(distanceM / along.everyM) : 0;
     const demand = along?.demand ? valueAt(along.demand, cell) : riding.demand;
@@ -126,13 +134,10 @@ export function ridePath(
     const isStanding = dwellS > 0;
     const isStopping =
       !isStanding && stopM - distanceM <= (speedMps * speedMps) / (2 * BRAKING_MPS2) + speedMps * STEP_S;
-    const headMps = towards
-      ? air.headWindMps * towards.ahead[piece]! + (air.sideWindMps ?? 0) * towards.right[piece]!
-      : air.headWindMps;
     const airMps = speedMps + headMps;
     // What blows across makes the air faster, and with it the drag along the way. A straight way is asked about its head wind alone.
-    const acrossSquared = towards ? Math.max(0, windSquared - headMps * headMps) : 0;
-    const dragN = halfDrag * airMps * Math.sqrt(airMps * airMps + acrossSquared);
+    const fastMps = acrossSquared > 0 ? Math.sqrt(airMps * airMps + acrossSquared) : Math.abs(airMps);
+    const dragN = halfDrag * airMps * fastMps;
     const rollN = weight * p.rolling * way.cosine[piece]!;
     const slopeN = weight * way.sine[piece]!;
     const againstN = dragN + rollN + slopeN;
@@ -206,8 +211,10 @@ export function ridePath(
 
     const ironW = pullN > 0 ? p.ironDrag * meanMps : 0;
     warmNodes(heat, p, copper * pullN * pullN, ironW, meanMps, air.temperatureC, STEP_S);
-    controllerC = warmController(controllerC, p, pullN, Math.abs(powerW), meanMps, air.temperatureC, STEP_S);
-    if (controllerC > peakControllerC) peakControllerC = controllerC;
+    if (bike.knowsController) {
+      controllerC = warmController(controllerC, p, pullN, Math.abs(powerW), meanMps, air.temperatureC, STEP_S);
+      if (controllerC > peakControllerC) peakControllerC = controllerC;
+    }
     usedAs += currentA * STEP_S;
     packAs += currentA * STEP_S;
     slowV = slowKeep * slowV + (1 - slowKeep) * slowOhm * currentA;

@@ -1,4 +1,4 @@
-import type { Calibration, Group } from './calibrate.js';
+import { knowsController, type Calibration, type Group } from './calibrate.js';
 import type { Parameters } from './parameters.js';
 import type { PathAir, PathBike, PathRiding } from './path.js';
 import { airOf, type Scenario } from './scenario.js';
@@ -68,7 +68,7 @@ export const CALM_DAY: Day = {
 
 /** Bike, riding, air and start of one path. */
 export function setOut(
-  { fixed, command, motion, regain }: Calibration,
+  { fixed, command, motion, regain, parts }: Calibration,
   scenario: Scenario,
   parameters: Parameters,
   day: Day,
@@ -102,6 +102,7 @@ export function setOut(
         slowResistance: parameters.slowResistance * share,
       },
       fixed,
+      knowsController: knowsController({ parts }),
       law: command.law,
       ...(secondPack &&
         !isTogether && {
