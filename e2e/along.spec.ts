@@ -12,7 +12,7 @@ class Rider {
   constructor(private readonly phone: BrowserContext) {}
   async ride(page: Page, fixes: number): Promise<void> {
     for (let k = 0; k < fixes; k++) {
-      this.northM += 2.2;
+      this.northM += 5;
       await this.phone.setGeolocation({ latitude: 0.001 + this.northM * M, longitude: 0.001, accuracy: 5 });
       await page.waitForTimeout(400);
     }
