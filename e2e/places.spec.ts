@@ -87,6 +87,7 @@ for (const viewport of SIZES) {
         '/upkeep/deleted',
         '/upkeep/history',
         '/ride',
+        '/along',
         `/ride/${ride.id}`,
         '/runs',
         `/runs/${items.find(({ testKind }) => testKind === 'range')!.id}?figure=netConsumption`,
