@@ -1,16 +1,19 @@
 import { useEffect, useState, useSyncExternalStore } from 'react';
-import { isOver } from '@ebrix/core/ride';
+import type { RideState } from '@ebrix/core/ride';
 import { watchPosition } from '../log/position-source.js';
 import { Home } from './Home.js';
 import type { PhoneApp } from './phone-app.js';
 import { RideView } from './RideView.js';
 import { keepAwake, sound } from './signals.js';
 
+/** A ride that is being led is what the phone shows; one that is only prepared waits until it is opened. */
+const LED: readonly RideState[] = ['armed', 'running', 'finished'];
+
 /** One thing at a time: the ride that is being led, or what the phone carries. */
 export function App({ app }: { readonly app: PhoneApp }) {
   const shown = useSyncExternalStore(app.subscribe, app.state);
   const [chosen, setChosen] = useState<string>();
-  const open = shown.rides.find(({ id }) => id === chosen) ?? shown.rides.find(({ state }) => !isOver(state));
+  const open = shown.rides.find(({ id }) => id === chosen) ?? shown.rides.find(({ state }) => LED.includes(state));
   const leads = app.leads;
   useEffect(() => {
     if (leads === undefined) return undefined;
@@ -38,7 +41,7 @@ export function App({ app }: { readonly app: PhoneApp }) {
       window.removeEventListener('online', again);
     };
   }, [app]);
-  if (open && (chosen === open.id || !isOver(open.state)))
+  if (open)
     return <RideView key={open.id} app={app} ride={open} live={shown.live} onClose={() => setChosen(undefined)} />;
   return <Home app={app} shown={shown} onOpen={setChosen} />;
 }
