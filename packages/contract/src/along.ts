@@ -56,6 +56,8 @@ export const alongBundleSchema = z.strictObject({
   ),
   courses: z.array(alongCourseSchema),
   riders: z.array(named),
+  /** What a ride begins with where nothing is said. */
+  blank: z.strictObject({ preparation: preparationSchema, after: afterRideSchema }),
   /** The phone itself, as a logger. */
   logger: z.strictObject({ id: z.uuid(), name: z.string(), secret: z.string() }),
 });

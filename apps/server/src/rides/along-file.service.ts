@@ -2,6 +2,7 @@ import { Injectable } from '@nestjs/common';
 import { parseLoggerLine, type LoggerHello } from '@ebrix/core/logger';
 import { alongFileSchema, type AlongFile, type AlongFileOutcome } from '@ebrix/contract';
 import { InternalKeys } from '../accounts/internal-keys.js';
+import { Clock } from '../common/clock.js';
 import { DomainError } from '../common/domain-error.js';
 import { LoggerHub } from '../loggers/logger-hub.js';
 import { AlongService } from './along.service.js';
@@ -19,6 +20,7 @@ export class AlongFileService {
     private readonly rides: RideRepository,
     private readonly hub: LoggerHub,
     private readonly keys: InternalKeys,
+    private readonly clock: Clock,
   ) {}
 
   /** One ride that is refused keeps none of the others out. Fails: `cannot-read` for what is no such file. */
@@ -30,7 +32,8 @@ export class AlongFileService {
       const isHere = known !== undefined && OVER.includes(known.state);
       try {
         if (!isHere && log && ride.log) await this.takeLines(ride.log, log);
-        const { setup } = await this.along.bring(id, ride);
+        // It may lie for days before it comes in: its times are taken as the phone wrote them.
+        const { setup } = await this.along.bring(id, { ...ride, sentAt: this.clock.now().toISOString() });
         outcomes.push({
           id,
           setup: setup.name,

@@ -1,7 +1,6 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { fullVoltageV } from '@ebrix/core/bench';
-import { placeOnCourse, timedSection } from '@ebrix/core/courses';
 import { USUAL_LIMITS } from '@ebrix/core/ride';
 import {
   afterRideSchema,
@@ -9,7 +8,6 @@ import {
   type AlongBundle,
   type AlongPlanned,
   type AlongRideInput,
-  type Course,
   type Ride,
   type takeAlongSchema,
 } from '@ebrix/contract';
@@ -25,15 +23,15 @@ import { SessionRepository } from '../loggers/session.repository.js';
 import { PlanRepository } from '../plans/plan.repository.js';
 import { SetupRepository } from '../setups/setup.repository.js';
 import { SetupService } from '../setups/setup.service.js';
+import { alongCourse } from './along-course.js';
 import { RideMarkRepository } from './ride-mark.repository.js';
 import { RideReader } from './ride-reader.service.js';
+import type { StoredRide } from './ride-row.js';
 import { RideRepository, type RideToStore } from './ride.repository.js';
 import { OVER } from './ride-states.js';
 import { RideService } from './ride.service.js';
 import { RunOfRideService } from './run-of-ride.service.js';
 
-/** Places of a way that a phone follows it by. */
-const PATH_PLACES = 240;
 /** Of a way by positions, and of heights by satellites: what receivers of phones are usually within. */
 const OF_A_PHONE = {
   voltageGain: null,
@@ -83,6 +81,7 @@ export class AlongService {
       setups: await this.setupsToRide(),
       courses: courses.map((course) => alongCourse(course, 1)),
       riders: (await this.parts.list('riders')).filter(({ archivedAt }) => archivedAt === null).map(named),
+      blank: { preparation: preparationSchema.parse({}), after: afterRideSchema.parse({}) },
       logger: await this.phoneAsLogger(phone),
     };
   }
@@ -200,8 +199,17 @@ export class AlongService {
     const known = await this.repository.find(id);
     if (!known) await this.store(id, input);
     const stored = await this.reader.stored(id);
-    if (input.state === 'kept' && !OVER.includes(stored.state)) await this.runs.make(stored);
+    if (input.state === 'kept' && !OVER.includes(stored.state)) await this.makeOrLeave(stored);
     return this.reader.get(id);
+  }
+
+  /** A ride without a line or a reading is no run: it stays here as finished, where somebody can write down what is missing. */
+  private async makeOrLeave(ride: StoredRide): Promise<void> {
+    try {
+      await this.runs.make(ride);
+    } catch (error) {
+      if (!(error instanceof DomainError && error.code === 'cannot-compute')) throw error;
+    }
   }
 
   private async store(id: string, input: AlongRideInput): Promise<void> {
@@ -308,32 +316,4 @@ export class AlongService {
 
 function named({ id, name }: { readonly id: string; readonly name: string }): { id: string; name: string } {
   return { id, name };
-}
-
-/** A course with places along it, turned into the direction that is ridden. */
-function alongCourse(course: Course, direction: 1 | -1): AlongBundle['courses'][number] {
-  const { track, lengthM, gates } = course;
-  const turned = (distanceM: number): number => (direction === 1 || lengthM === null ? distanceM : lengthM - distanceM);
-  const timed = lengthM === null ? undefined : timedSection(gates, lengthM, direction);
-  const drawn = track && { plan: track.plan, lengthM: track.lengthM, ...(track.origin && { origin: track.origin }) };
-  const places =
-    drawn && lengthM
-      ? Array.from({ length: PATH_PLACES + 1 }, (_, k) => (k * lengthM) / PATH_PLACES).flatMap((distanceM) => {
-          const place = placeOnCourse(drawn, distanceM);
-          return place ? [{ ...place, distanceM: turned(distanceM) }] : [];
-        })
-      : [];
-  const shown = gates.map((gate) => ({ ...gate, distanceM: turned(gate.distanceM) }));
-  return {
-    id: course.id,
-    name: course.name,
-    kind: course.kind,
-    lengthM,
-    startM: timed?.startM ?? null,
-    finishM: timed?.finishM ?? null,
-    cautions: course.cautions,
-    temperatureStopsM: shown.filter(({ kind }) => kind === 'temperature-stop').map(({ distanceM }) => distanceM),
-    path: direction === 1 ? places : places.reverse(),
-    gates: shown.sort((a, b) => a.distanceM - b.distanceM),
-  };
 }

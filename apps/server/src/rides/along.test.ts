@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import type { AlongBundle, AlongRideInput, Plan, Ride, RunDetail, SetupDetail, Trial } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
 import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
+import { alongCourse } from './along-course.js';
 import { RunOfRideService } from './run-of-ride.service.js';
 
 let server: TestApp;
@@ -52,6 +53,7 @@ const take = async (phone = 'of Tess'): Promise<AlongBundle> =>
       .expect(200)
   ).body as AlongBundle;
 const MINUTES = 9;
+const DAY_MS = 24 * 3600 * 1000;
 /** Nine minutes of riding as the phone wrote them down: a line each second. */
 const send = (bundle: AlongBundle, session: string, from = 0, to = MINUTES * 60) =>
   server.api
@@ -77,7 +79,7 @@ const send = (bundle: AlongBundle, session: string, from = 0, to = MINUTES * 60)
 const FAST_MS = 120_000;
 const ridden = (bundle: AlongBundle, k: number, change: Partial<AlongRideInput> = {}): AlongRideInput => {
   const planned = bundle.planned[k]!;
-  const startMs = Date.now() - 24 * 3600 * 1000 + FAST_MS;
+  const startMs = Date.now() - DAY_MS + FAST_MS;
   const at = (seconds: number): string => new Date(startMs + seconds * 1000).toISOString();
   return {
     slotId: planned.slot!.id,
@@ -93,19 +95,7 @@ const ridden = (bundle: AlongBundle, k: number, change: Partial<AlongRideInput> 
     log: null,
     limits: planned.limits,
     preparation: { ...planned.preparation, airTemperatureC: 14 },
-    after: {
-      tripDistanceKm: null,
-      displayMeanKmh: null,
-      endVoltageV: null,
-      gaugeEnd: null,
-      wallEnergyWh: 40,
-      isEmptied: false,
-      gear: '',
-      payloadKg: null,
-      perceivedEffort: null,
-      readings: null,
-      notes: '',
-    },
+    after: { ...bundle.blank.after, wallEnergyWh: 40 } as AlongRideInput['after'],
     state: 'kept',
     reason: '',
     createdAt: at(-60),
@@ -155,6 +145,18 @@ describe('an outing that a phone takes along', () => {
     expect(again.logger.id).toBe(bundle.logger.id);
     expect(again.logger.secret).not.toBe(bundle.logger.secret);
     await send(bundle, 'old-secret').expect(403);
+  });
+  it('ridden the other way round has its start where the finish was', () => {
+    const gates = [
+      { kind: 'start', name: 'Mill', distanceM: 100 },
+      { kind: 'finish', name: 'Ford', distanceM: 900 },
+    ] as const;
+    const ridden = (direction: 1 | -1) =>
+      alongCourse({ ...bench.course, lengthM: 1000, gates: [...gates] }, direction).gates.map(
+        ({ kind, name, distanceM }) => `${kind} ${name} ${distanceM}`,
+      );
+    expect(ridden(1)).toEqual(['start Mill 100', 'finish Ford 900']);
+    expect(ridden(-1)).toEqual(['start Ford 100', 'finish Mill 900']);
   });
   it('that nobody planned is refused; without one a phone has setups and courses', async () => {
     await server.api
@@ -219,6 +221,16 @@ describe('a ride that a phone brings back', () => {
     expect(ride).toMatchObject({ state: 'aborted', reason: 'chain came off', runId: null });
     expect((await plan()).slots[2]).toMatchObject({ state: 'planned' });
   });
+  it('without a line or a reading stays here as finished, for somebody to write down what was read', async () => {
+    const id = uuidv7();
+    const bare = ridden(bundle, 3, { marks: [] });
+    const left = (await bring(id, { ...bare, after: { ...bare.after, wallEnergyWh: null } }).expect(200)).body as Ride;
+    expect(left).toMatchObject({ state: 'finished', runId: null, conversion: null });
+    await server.api
+      .post(`/api/rides/${id}/step`)
+      .send({ from: 'finished', to: 'aborted', reason: 'nothing was read' })
+      .expect(200);
+  });
   it('that a kill cut off between storing and keeping is finished by sending it again', async () => {
     const id = uuidv7();
     const runs = server.app.get(RunOfRideService);
@@ -247,7 +259,12 @@ describe('an outing as a file', () => {
       title: 'Two rides',
       phone: 'that met nobody',
       rides: [
-        { id: kept, ride: ridden(bundle, 0, { log }), log: { channels: ['speed', 'distance'], units: {}, lines } },
+        // Saved three days ago.
+        {
+          id: kept,
+          ride: ridden(bundle, 0, { log, sentAt: new Date(Date.now() - 3 * DAY_MS).toISOString() }),
+          log: { channels: ['speed', 'distance'], units: {}, lines },
+        },
         { id: beside, ride: ridden(bundle, 0, { slotId: uuidv7() }), log: null },
       ],
     };
@@ -258,6 +275,8 @@ describe('an outing as a file', () => {
     expect((await sendFile(file).expect(200)).body).toMatchObject([{ outcome: 'was-here' }, { outcome: 'refused' }]);
     const run = await runOf(kept);
     expect(run.allFigures.find(({ key }) => key === 'distance')!.value).toBeCloseTo(2.99, 1);
+    const { startedAt } = (await server.api.get(`/api/rides/${kept}`).expect(200)).body as Ride;
+    expect(Math.abs(Date.parse(startedAt!) - Date.parse(file.rides[0]!.ride.startedAt!))).toBeLessThan(60_000);
   });
   it('that is none is refused with the place', async () => {
     for (const [content, words] of [

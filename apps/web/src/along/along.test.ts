@@ -1,8 +1,8 @@
 import 'fake-indexeddb/auto';
 import { seededRandom, standardNormal } from '@ebrix/core/numeric';
 import type { AlongBundle, AlongPlanned, AlongRideInput, Ride } from '@ebrix/contract';
-import { alongFileSchema, alongRideInputSchema } from '@ebrix/contract';
-import { PHONE_CHANNELS, PhoneLog } from './log/phone-log.js';
+import { afterRideSchema, alongFileSchema, alongRideInputSchema, preparationSchema } from '@ebrix/contract';
+import { PHONE_CHANNELS, PhoneLog, steadyClock } from './log/phone-log.js';
 import { listenTo } from './log/radio-sensors.js';
 import { WayByFixes, type Fix } from './log/position-source.js';
 import { NobodyThere, ServerRefusal, type Server } from './send/server.js';
@@ -25,20 +25,7 @@ const planned = (change: Partial<AlongPlanned> = {}): AlongPlanned => ({
   effort: 'steady',
   laps: 1,
   limits: { motorC: 95, controllerC: 75, batteryC: 50, packV: 39 },
-  preparation: {
-    isChargedAndRested: false,
-    isPartWay: false,
-    startVoltageV: null,
-    gaugeStart: null,
-    gaugeBars: null,
-    isClearanceConfirmed: false,
-    airTemperatureC: null,
-    windMps: null,
-    windFromDeg: null,
-    airPressureHpa: null,
-    tyrePressureBar: null,
-    isLevelSet: false,
-  },
+  preparation: preparationSchema.parse({}),
   fullVoltageV: 50.4,
   course: {
     id: uuid(5),
@@ -73,6 +60,7 @@ class PlainServer implements Server {
   readonly lines = new Map<string, Map<number, unknown[]>>();
   readonly rides = new Map<string, AlongRideInput>();
   requests = 0;
+  makesNoRun = false;
   duplicates = 0;
   breaks: (request: number) => 'after' | 'before' | undefined = () => undefined;
   refuses: ((ride: AlongRideInput) => ServerRefusal | undefined) | undefined;
@@ -99,7 +87,7 @@ class PlainServer implements Server {
       const refusal = this.refuses?.(ride);
       if (refusal) throw refusal;
       this.rides.set(id, alongRideInputSchema.parse(ride));
-      return { runId: null } as Ride;
+      return { runId: null, state: this.makesNoRun ? 'finished' : ride.state } as Ride;
     });
   }
   private async over<T>(does: () => T): Promise<T> {
@@ -123,7 +111,10 @@ const only = (app: PhoneApp): CarriedRide => app.state().rides.at(-1)!;
 const OUTING = {
   id: 'x',
   phone: 'the blue one',
-  bundle: { logger: { id: uuid(9), name: 'Phone the blue one', secret: 'box_secret' } } as never,
+  bundle: {
+    blank: { preparation: preparationSchema.parse({}), after: afterRideSchema.parse({}) },
+    logger: { id: uuid(9), name: 'Phone the blue one', secret: 'box_secret' },
+  } as never,
 };
 
 describe('a ride on a phone without a network', () => {
@@ -137,7 +128,10 @@ describe('a ride on a phone without a network', () => {
       await app.fix(fix(clock.ms, 6 * Math.max(0, s - 5), { speedMps: s < 5 ? 0 : 6 }));
     }
     expect(only(app)).toMatchObject({ state: 'running', startedAt: new Date(START + 7000).toISOString(), fromT: 5 });
+    // 100 m at 6 m/s from the fifth second on: between two fixes.
     expect(only(app).marks).toMatchObject([{ kind: 'lap', text: 'half' }]);
+    expect(Date.parse(only(app).marks[0]!.at) - START).toBeCloseTo((5 + 100 / 6) * 1000, -3);
+    expect((Date.parse(only(app).marks[0]!.at) - START) % 1000).toBeGreaterThan(100);
     expect(Math.abs(app.state().live.distanceM - 24 * 6)).toBeLessThan(4);
     await app.settle();
     const lines = (await store.chunks(ride.id)).flatMap((chunk) => chunk.lines);
@@ -169,6 +163,53 @@ describe('a ride on a phone without a network', () => {
     expect(heard).toEqual(['stop']);
     await app.undo(ride.id, only(app).marks[0]!.id);
     expect(app.stopsOf(ride.id)).toEqual([]);
+    // Hot again, and hot still: each is heard.
+    await app.mark(ride.id, { kind: 'temperature', place: 'motor', value: 98 });
+    await app.mark(ride.id, { kind: 'temperature', place: 'motor', value: 104 });
+    expect(heard).toEqual(['stop', 'stop', 'stop']);
+    // And so is the next ride's, whatever the one before it ended with.
+    const next = await app.begin(planned(), OUTING);
+    await app.mark(next.id, { kind: 'brake-trouble' });
+    expect(heard).toHaveLength(4);
+  });
+  it('killed on the way home passes no gate twice, and finds those that are left', async () => {
+    const store = await freshStore();
+    let { app, clock } = await phone(store);
+    const { course } = planned();
+    const path = [...course.path, { latitude: 0, longitude: 0, distanceM: 400 }];
+    const gates = [...course.gates, { kind: 'finish' as const, name: 'home', distanceM: 390 }];
+    const ride = await app.begin(
+      planned({ course: { ...course, kind: 'out-and-back', lengthM: 400, path, gates } }),
+      OUTING,
+    );
+    await app.step(ride.id, 'armed');
+    const roll = async (from: number, to: number): Promise<void> => {
+      for (let s = from; s < to; s++) {
+        clock.ms = START + s * 1000;
+        await app.fix(fix(clock.ms, 200 - Math.abs(200 - 6 * s)));
+      }
+    };
+    await roll(0, 45);
+    await app.settle();
+    ({ app, clock } = await phone(store));
+    const heard: string[] = [];
+    app.onSignal((what) => heard.push(what));
+    await roll(45, 67);
+    expect(heard).toEqual(['gate']);
+    expect(only(app).marks.map(({ kind, text }) => `${kind} ${text}`)).toEqual(['lap half', 'finish home']);
+  });
+  it('passes its gates in each lap, and knows its way from where it began', async () => {
+    const { app, clock } = await phone(await freshStore());
+    const { course } = planned();
+    const path = [...course.path, { latitude: 0, longitude: 0, distanceM: 400 }];
+    const ride = await app.begin(planned({ laps: 2, course: { ...course, lengthM: 400, path } }), OUTING);
+    await app.step(ride.id, 'armed');
+    for (let s = 0; s <= 133; s++) {
+      clock.ms = START + s * 1000;
+      await app.fix(fix(clock.ms, 200 - Math.abs(200 - ((6 * s) % 400))));
+    }
+    expect(only(app).marks).toHaveLength(2);
+    expect(only(app).startDistanceM).toBeCloseTo(12, 0);
   });
   it('is not ready where safety checks were open, and keeps its ride where it is', async () => {
     const { app } = await phone(await freshStore());
@@ -256,6 +297,19 @@ describe('a ride on a phone without a network', () => {
       [2, 60.002],
     ]);
   });
+});
+
+it('a clock goes on through sleep, and is not set back', () => {
+  const wall = { ms: 1000 };
+  const clock = steadyClock(() => wall.ms);
+  expect(clock()).toBe(1000);
+  // Ten minutes of sleep.
+  wall.ms += 600_000;
+  expect(clock()).toBe(601_000);
+  wall.ms -= 3_600_000;
+  expect(clock()).toBe(601_000);
+  wall.ms += 500;
+  expect(clock()).toBe(601_500);
 });
 
 describe('way by fixes', () => {
@@ -348,6 +402,45 @@ describe('coming back', () => {
     expect(server.rides.get(rides[2]!.id)!.log).toBeNull();
     expect(server.duplicates).toBe(0);
   });
+  it('sends every line of a log that the phone wrote while it slept, in one piece of many lines', async () => {
+    const store = await freshStore();
+    const { app, clock } = await phone(store);
+    const ride = await app.begin(planned(), OUTING);
+    await app.step(ride.id, 'armed');
+    await app.step(ride.id, 'running');
+    for (let s = 0; s < 13_000; s++) {
+      clock.ms = START + s * 1000;
+      app.sense({ speed: 20 });
+      // What is not kept is no line.
+      app.sense({ wheelRpm: 180 });
+      if (s === 200 || s === 12_200) await app.settle();
+    }
+    await app.step(ride.id, 'finished');
+    await app.step(ride.id, 'kept');
+    const server = new PlainServer();
+    // Cut in the middle of the long piece.
+    server.breaks = (request) => (request === 2 ? 'before' : undefined);
+    expect((await sendRides(store, server)).isCutOff).toBe(true);
+    server.breaks = () => undefined;
+    expect((await sendRides(store, server)).sent).toBe(1);
+    expect(server.lines.get(`along-${ride.id}`)!.size).toBe(13_000);
+  });
+  it('says where a ride lies of which no run could be made', async () => {
+    const store = await freshStore();
+    const ride = await ridden(store, 8, 0);
+    const server = new PlainServer();
+    server.makesNoRun = true;
+    expect((await sendRides(store, server)).sent).toBe(1);
+    expect(await store.ride(ride.id)).toMatchObject({ sent: { runId: null }, problem: { code: 'no-run' } });
+  });
+  it('that breaks down on the phone itself is said', async () => {
+    const store = await freshStore();
+    await ridden(store, 9, 12);
+    const { app } = await phone(store);
+    jest.spyOn(store, 'chunkAt').mockRejectedValue(new Error('the store is gone'));
+    await app.send();
+    expect(app.state()).toMatchObject({ sending: 'no', trouble: 'the store is gone' });
+  });
   it('shows what the server said no to, and goes on with the others', async () => {
     const store = await freshStore();
     const [first, second] = [await ridden(store, 4, 12), await ridden(store, 5, 12)];
@@ -401,7 +494,7 @@ describe('coming back', () => {
 });
 
 it('a ride begins with all that its plan said, and what a refusal is is told apart from a ride', () => {
-  const ride = newRide(planned(), null, { id: 'r', nowMs: START });
+  const ride = newRide(planned(), null, { id: 'r', nowMs: START, after: afterRideSchema.parse({}) });
   expect(isRefusal(ride)).toBe(false);
   expect(ride).toMatchObject({ setupName: 'Corvane R2', log: null, epochMs: START });
 });

@@ -39,6 +39,8 @@ export interface DrawnWay {
   /** Shares of what is used, and of the rise above the start. */
   readonly usedOff: number;
   readonly riseOff: number;
+  /** The same of the controller's rise. */
+  readonly controllerOff: number;
 }
 
 /** The most probable ride along its way, with bands of the drawn ones; it ends where that ride ends. */
@@ -82,7 +84,11 @@ export function alongOf(
       }, middle.motorC[k]!),
       ...(hasController && {
         controllerTemperatureC: middle.controllerC[k]!,
-        controllerBand: band(({ columns: { controllerC } }) => controllerC[k]!, middle.controllerC[k]!),
+        controllerBand: band(
+          ({ columns: { controllerC }, controllerOff }) =>
+            controllerC[k]! + (controllerC[k]! - controllerC[0]!) * controllerOff,
+          middle.controllerC[k]!,
+        ),
       }),
     });
   }

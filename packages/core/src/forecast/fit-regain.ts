@@ -10,8 +10,8 @@ export interface RegainFit extends Regain {
   readonly seconds: number;
 }
 
-/** Less than this flowing back is noise of a sensor about nothing, W. */
-const FLOWS_W = 8;
+/** Less than this flowing back may be a sensor that is half an ampere off while nothing flows, W. */
+const FLOWS_W = 30;
 const LEAST_SECONDS = 12;
 const LEAST_WORK_J = 2000;
 const DOUBT = 0.25;

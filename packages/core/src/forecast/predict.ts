@@ -159,6 +159,7 @@ export function forecast(calibration: Calibration, scenario: Scenario, options: 
     columns,
     usedOff: energyOff * noise.energy,
     riseOff: riseOff * noise.rise,
+    controllerOff: scatterOf('controllerTemperaturePeak', trust) * noise.other,
   }));
   const reserveShare = scenario.reserveShare ?? USUAL_RESERVE;
   const belowReserve = drawn.filter(({ outcome: { usedShare } }, k) => {

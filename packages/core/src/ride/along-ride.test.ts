@@ -2,6 +2,7 @@ import { seededRandom } from '../numeric/index.js';
 import {
   afterEvent,
   isRefusal,
+  lapped,
   PositionGates,
   refusalOfStep,
   RIDE_STATES,
@@ -151,6 +152,20 @@ describe('gates by position', () => {
     expect(follower.take(2, at(60), 300)).toEqual([]);
     expect(follower.next()).toMatchObject({ name: 'first half', awayM: expect.closeTo(40, 0) });
     expect(follower.take(3, at(60), 5)).toHaveLength(1);
+  });
+  it('are passed in each lap of a round, and a way that does not come round is one', () => {
+    const twice = lapped(path, gates, { laps: 2, lengthM: 400 });
+    const follower = new PositionGates(twice.path, twice.gates);
+    const passed = Array.from({ length: 201 }, (_, s) => follower.take(s, at((4 * s) % 400), 5)).flat();
+    expect(passed.map(({ gate }) => gate.name)).toEqual([
+      'first half',
+      'second corner',
+      'finish',
+      'first half',
+      'second corner',
+      'finish',
+    ]);
+    expect(lapped(path.slice(0, 3), gates, { laps: 2, lengthM: 200 }).path).toHaveLength(3);
   });
   it('know the start of a round from its end, where both lie at one place', () => {
     const follower = new PositionGates(path, gates);

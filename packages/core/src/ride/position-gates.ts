@@ -21,8 +21,30 @@ const LEAST_SURE_M = 60;
 const BACK_M = 40;
 const AHEAD_PER_S = 25;
 
+/** A course whose ends lie as near to each other as this comes round. */
+const ROUND_M = 60;
+
+/** A way that is ridden several times, one lap behind the other, with its gates in each; once where it does not come round. */
+export function lapped<G extends GateAhead>(
+  path: readonly PathPlace[],
+  gates: readonly G[],
+  { laps, lengthM }: { readonly laps: number; readonly lengthM: number | null },
+): { readonly path: readonly PathPlace[]; readonly gates: readonly G[] } {
+  const [first, last] = [path[0], path.at(-1)];
+  if (laps <= 1 || lengthM === null || !first || !last || apartM(first, last) > ROUND_M) return { path, gates };
+  const each = Array.from({ length: laps }, (_, lap) => lap * lengthM);
+  const behind = <T extends { readonly distanceM: number }>(list: readonly T[]): T[] =>
+    each.flatMap((beforeM) => list.map((one) => ({ ...one, distanceM: one.distanceM + beforeM })));
+  return { path: behind(path), gates: behind(gates) };
+}
+
+function apartM(a: Place, b: Place): number {
+  const east = Math.cos((a.latitude * Math.PI) / 180) * M_PER_DEGREE;
+  return Math.hypot((b.longitude - a.longitude) * east, (b.latitude - a.latitude) * M_PER_DEGREE);
+}
+
 /** Follows a rider along a course by positions, and says which gates were passed, each once. */
-export class PositionGates {
+export class PositionGates<G extends GateAhead = GateAhead> {
   private lastM: number | undefined;
   private lastS = 0;
   private readonly passed = new Set<number>();
@@ -30,7 +52,7 @@ export class PositionGates {
   /** `path`: at least two places in order along the course; gates in any order. */
   constructor(
     private readonly path: readonly PathPlace[],
-    private readonly gates: readonly GateAhead[],
+    private readonly gates: readonly G[],
   ) {}
 
   /** Where the rider is along the course, m; undefined while off it or not known. */
@@ -39,7 +61,7 @@ export class PositionGates {
   }
 
   /** The next gate that was not passed yet, and how far it is. */
-  next(): (GateAhead & { readonly awayM: number }) | undefined {
+  next(): (G & { readonly awayM: number }) | undefined {
     const { lastM } = this;
     if (lastM === undefined) return undefined;
     const ahead = this.gates
@@ -52,11 +74,7 @@ export class PositionGates {
    * One fix: seconds of the phone's clock, place, and what the receiver says it is unsure by (95 %, m).
    * Gives the gates that lie between the place before and this one, with the second at which each was passed, by the straight line between both.
    */
-  take(
-    timeS: number,
-    place: Place,
-    accuracyM: number,
-  ): readonly { readonly gate: GateAhead; readonly timeS: number }[] {
+  take(timeS: number, place: Place, accuracyM: number): readonly { readonly gate: G; readonly timeS: number }[] {
     if (!(accuracyM <= LEAST_SURE_M)) return [];
     const found = this.nearest(place, timeS);
     if (!found || found.awayM > ON_COURSE_M + accuracyM) return [];

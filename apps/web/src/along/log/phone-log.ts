@@ -52,7 +52,7 @@ export class PhoneLog {
     nowMs: () => number = phoneClock,
   ): Promise<PhoneLog> {
     const log = new PhoneLog(store, id, epochMs, await store.nextLine(id), nowMs);
-    const last = (await store.chunks(id, Math.max(0, log.nextN - 200))).at(-1)?.lines.at(-1)?.[1];
+    const last = (await store.chunkAt(id))?.lines.at(-1)?.[1];
     if (typeof last === 'number') log.lastT = last;
     log.timer = setInterval(() => void log.write(), WRITE_MS);
     return log;
@@ -63,7 +63,9 @@ export class PhoneLog {
     return Math.max(0, (this.nowMs() - this.epochMs) / 1000);
   }
 
+  /** A reading of which nothing is kept here is no line. */
   take(reading: Reading, t = this.t): void {
+    if (!PHONE_CHANNELS.some((channel) => Number.isFinite(reading[channel]))) return;
     // A phone's clock that was set back in mid-ride must not put lines before those that are there.
     const at = Math.max(t, this.lastT + 0.001);
     this.lastT = at;
@@ -100,7 +102,20 @@ export class PhoneLog {
   }
 }
 
-/** Ms since 1970 that never step back while the page lives. */
-export function phoneClock(): number {
-  return performance.timeOrigin + performance.now();
+/**
+ * A clock that goes on while the phone sleeps, and is not set back while the page lives: lines and marks must not change their order. The browser's own
+ * monotonic clock stands still in sleep, and would press a ride together.
+ */
+export function steadyClock(wallMs: () => number = Date.now): () => number {
+  let [lastMs, behindMs] = [-Infinity, 0];
+  return () => {
+    const now = wallMs() + behindMs;
+    if (now < lastMs) {
+      behindMs += lastMs - now;
+      return lastMs;
+    }
+    lastMs = now;
+    return now;
+  };
 }
+export const phoneClock = steadyClock();

@@ -1,10 +1,11 @@
 import { isOver } from '@ebrix/core/ride';
-import { PHONE_CHANNELS } from '../log/phone-log.js';
+import { PHONE_CHANNELS, phoneClock } from '../log/phone-log.js';
 import { asInput, sessionOf, type CarriedRide } from '../store/carried-ride.js';
 import type { PhoneStore } from '../store/phone-store.js';
 import { NobodyThere, ServerRefusal, type Server } from './server.js';
 
 const LINES_AT_ONCE = 5000;
+const CHUNKS_AT_ONCE = 600;
 
 export interface Sent {
   readonly sent: number;
@@ -16,6 +17,13 @@ export interface Sent {
   readonly isSignedOut?: boolean;
 }
 
+/** Brought, and yet no run: neither a line nor a reading came with it. */
+const NO_RUN = {
+  code: 'no-run',
+  message:
+    'Ebrix has it as finished, but nothing to make a run of. Open it there under Ride and write down what was read.',
+};
+
 /** Rides that are over and not yet with the server. */
 export function waiting(rides: readonly CarriedRide[]): CarriedRide[] {
   return rides.filter(({ state, sent }) => isOver(state) && sent === null);
@@ -25,14 +33,15 @@ export function waiting(rides: readonly CarriedRide[]): CarriedRide[] {
  * Sends what waits, ride by ride: first its lines in pieces, from where the server has them, then what became of it. Cut off anywhere it goes on
  * the next time; sent twice it is once.
  */
-export async function sendRides(store: PhoneStore, server: Server, nowMs: () => number = Date.now): Promise<Sent> {
+export async function sendRides(store: PhoneStore, server: Server, nowMs: () => number = phoneClock): Promise<Sent> {
   let [sent, refused] = [0, 0];
   for (const ride of waiting(await store.rides())) {
     try {
       const hasLines = await sendLines(store, server, ride);
-      const { runId } = await server.bring(ride.id, asInput(ride, hasLines, nowMs()));
+      const { runId, state } = await server.bring(ride.id, asInput(ride, hasLines, nowMs()));
       const at = new Date(nowMs()).toISOString();
-      await store.change(ride.id, (now) => ({ ...now, sent: { at, runId }, problem: null }));
+      const problem = state === ride.state ? null : NO_RUN;
+      await store.change(ride.id, (now) => ({ ...now, sent: { at, runId }, problem }));
       sent++;
     } catch (error) {
       if (error instanceof NobodyThere) return { sent, refused, isCutOff: true };
@@ -61,23 +70,19 @@ async function sendLines(store: PhoneStore, server: Server, ride: CarriedRide): 
   });
   const end = await store.nextLine(ride.id);
   if (end === 0) return false;
-  // A hello alone tells where the server is.
+  // A hello alone tells where the server is; from there on this phone goes by its own numbers, so that a line the server cannot use holds up none.
   let { next } = await server.sendLines(hello);
   while (next < end) {
-    const chunks = await store.chunks(ride.id, await chunkOf(store, ride.id, next), 600);
-    const lines = chunks.flatMap((chunk) => chunk.lines).filter(([n]) => n! >= next);
-    const some = lines.slice(0, LINES_AT_ONCE);
-    if (some.length === 0) break;
-    const { next: after } = await server.sendLines([hello, ...some.map((line) => JSON.stringify(line))].join('\n'));
-    // Nothing went: a server that does not take them is asked no further.
-    if (after <= next) break;
-    next = after;
+    const first = await store.chunkAt(ride.id, next);
+    const chunks = await store.chunks(ride.id, first?.fromN ?? next, CHUNKS_AT_ONCE);
+    const lines = chunks
+      .flatMap((chunk) => chunk.lines)
+      .filter(([n]) => n! >= next)
+      .slice(0, LINES_AT_ONCE);
+    const last = lines.at(-1);
+    if (!last) break;
+    await server.sendLines([hello, ...lines.map((line) => JSON.stringify(line))].join('\n'));
+    next = last[0]! + 1;
   }
   return true;
-}
-
-/** Where the chunk begins that holds a line: a chunk is a second, so it lies within the last few lines. */
-async function chunkOf(store: PhoneStore, rideId: string, n: number): Promise<number> {
-  const before = await store.chunks(rideId, Math.max(0, n - 300), 300);
-  return before.find(({ fromN, lines }) => fromN + lines.length > n)?.fromN ?? n;
 }

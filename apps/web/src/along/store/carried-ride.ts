@@ -1,4 +1,4 @@
-import type { AlongPlanned, AlongRideInput, RideMarkInput } from '@ebrix/contract';
+import type { AlongBundle, AlongPlanned, AlongRideInput, RideMarkInput } from '@ebrix/contract';
 import { afterEvent, isRefusal, type AlongEvent, type AlongRideCore, type StepRefusal } from '@ebrix/core/ride';
 
 export type CarriedMark = RideMarkInput & { readonly isUndone: boolean };
@@ -8,9 +8,11 @@ export interface CarriedRide extends Omit<AlongRideCore, 'marks'> {
   readonly planned: Omit<AlongPlanned, 'preparation'>;
   readonly riderId: string | null;
   readonly preparation: AlongRideInput['preparation'];
-  readonly after: AlongRideInput['after'];
+  readonly after: AlongBundle['blank']['after'];
   readonly marks: readonly CarriedMark[];
   readonly createdAt: string;
+  /** How far the log had come when the ride began, m. */
+  readonly startDistanceM: number;
   /** The zero of its log's seconds, ms since 1970 by the phone's clock. */
   readonly epochMs: number;
   readonly log: { readonly loggerId: string; readonly name: string; readonly secret: string } | null;
@@ -21,25 +23,11 @@ export interface CarriedRide extends Omit<AlongRideCore, 'marks'> {
   readonly problem: { readonly code: string; readonly message: string } | null;
 }
 
-const EMPTY_AFTER: AlongRideInput['after'] = {
-  tripDistanceKm: null,
-  displayMeanKmh: null,
-  endVoltageV: null,
-  gaugeEnd: null,
-  wallEnergyWh: null,
-  isEmptied: false,
-  gear: '',
-  payloadKg: null,
-  perceivedEffort: null,
-  readings: null,
-  notes: '',
-};
-
 /** A ride that begins now. */
 export function newRide(
   planned: AlongPlanned,
   log: CarriedRide['log'],
-  { id, nowMs }: { readonly id: string; readonly nowMs: number },
+  { id, nowMs, after }: { readonly id: string; readonly nowMs: number; readonly after: CarriedRide['after'] },
 ): CarriedRide {
   const { preparation, ...rest } = planned;
   return {
@@ -56,8 +44,9 @@ export function newRide(
     planned: rest,
     riderId: null,
     preparation,
-    after: EMPTY_AFTER,
+    after,
     createdAt: new Date(nowMs).toISOString(),
+    startDistanceM: 0,
     epochMs: nowMs,
     log,
     isBesidePlan: false,
@@ -89,7 +78,7 @@ export function asInput(ride: CarriedRide, hasLines: boolean, nowMs: number): Al
     log: hasLines && ride.log ? { loggerId: ride.log.loggerId, session: sessionOf(ride) } : null,
     limits: planned.limits,
     preparation: ride.preparation,
-    after: ride.after,
+    after: ride.after as AlongRideInput['after'],
     state: state as AlongRideInput['state'],
     reason: ride.reason,
     createdAt: ride.createdAt,

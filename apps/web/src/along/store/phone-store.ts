@@ -77,12 +77,17 @@ export class PhoneStore {
   chunks(rideId: string, fromN = 0, count = 2000): Promise<Chunk[]> {
     return this.database.getAll('chunk', IDBKeyRange.bound([rideId, fromN], [rideId, Infinity]), count);
   }
-  /** The number of the next line of a ride. */
-  async nextLine(rideId: string): Promise<number> {
+  /** The chunk that holds a line, or the last before it. Chunks are as long as the phone let the page sleep. */
+  async chunkAt(rideId: string, n = Infinity): Promise<Chunk | undefined> {
     const cursor = await this.database
       .transaction('chunk')
-      .store.openCursor(IDBKeyRange.bound([rideId, 0], [rideId, Infinity]), 'prev');
-    return cursor ? cursor.value.fromN + cursor.value.lines.length : 0;
+      .store.openCursor(IDBKeyRange.bound([rideId, 0], [rideId, n]), 'prev');
+    return cursor?.value;
+  }
+  /** The number of the next line of a ride. */
+  async nextLine(rideId: string): Promise<number> {
+    const last = await this.chunkAt(rideId);
+    return last ? last.fromN + last.lines.length : 0;
   }
   /** A ride with all its lines, once the server has both. */
   async forget(rideId: string): Promise<void> {

@@ -3,21 +3,6 @@ import type { AlongBundle, AlongPlanned } from '@ebrix/contract';
 import { EFFORTS } from '@ebrix/core/ride-model';
 import { TEST_KIND_NAMES, testWords } from './words.js';
 
-const PREPARATION: AlongPlanned['preparation'] = {
-  isChargedAndRested: false,
-  isPartWay: false,
-  startVoltageV: null,
-  gaugeStart: null,
-  gaugeBars: null,
-  isClearanceConfirmed: false,
-  airTemperatureC: null,
-  windMps: null,
-  windFromDeg: null,
-  airPressureHpa: null,
-  tyrePressureBar: null,
-  isLevelSet: false,
-};
-
 /** A ride outside the plan, of what came along. */
 export function FreeRide({
   bundle,
@@ -50,7 +35,7 @@ export function FreeRide({
             direction: 1,
             level: level.trim(),
             laps: 1,
-            preparation: PREPARATION,
+            preparation: bundle.blank.preparation,
             course,
           });
         }}

@@ -12,7 +12,7 @@ import { Looks } from './Looks.js';
 import { Room } from './Room.js';
 import { saveOutingFile } from './save-outing-file.js';
 import { allowSound } from './signals.js';
-import { STATE_WORDS, testWords } from './words.js';
+import { RIDE_STATE_LABELS, testWords } from './words.js';
 
 /** What the phone carries, what is next, and what waits to be sent. */
 export function Home({
@@ -49,7 +49,7 @@ export function Home({
 
 function Waiting({
   app,
-  shown: { sending, sent },
+  shown: { sending, sent, trouble },
   unsent,
 }: {
   readonly app: PhoneApp;
@@ -61,6 +61,11 @@ function Waiting({
     <section aria-label="Waiting to be sent" className="along-part">
       <h2>{unsent.length === 1 ? 'One ride waits' : `${unsent.length} rides wait`} on this phone</h2>
       <p>It goes to Ebrix by itself as soon as Ebrix is in reach.{sent?.isCutOff && ' It is not in reach now.'}</p>
+      {trouble !== undefined && (
+        <p className="problem" role="alert">
+          It could not be sent: {trouble}. Save it as a file before anything is cleared on this phone.
+        </p>
+      )}
       {sent?.isSignedOut && (
         <p className="caution">
           Ebrix wants to know who you are first. <a href="/ride">Sign in</a>, and come back here: nothing is lost
@@ -281,9 +286,10 @@ function Ridden({
               , {ride.planned.course.name}
             </span>
             <span className="quiet">
-              {STATE_WORDS[ride.state]}
+              {RIDE_STATE_LABELS[ride.state]}
               {isOver(ride.state) && (ride.sent ? ', Ebrix has it' : ', waits here')}
             </span>
+            {ride.sent && ride.problem && <p className="caution">{ride.problem.message}</p>}
             {!isOver(ride.state) && (
               <button type="button" onClick={() => onOpen(ride.id)}>
                 Open

@@ -1,6 +1,7 @@
 import type { AlongPlanned } from '@ebrix/contract';
 import type { SensorReading } from '@ebrix/core/logger';
 import {
+  lapped,
   PositionGates,
   type GateAhead,
   readingsFromMarks,
@@ -12,7 +13,7 @@ import {
 import { PHONE_CHANNELS, phoneClock, PhoneLog, type PhoneChannel, type Reading } from '../log/phone-log.js';
 import { WayByFixes, type Fix, type PositionTrouble } from '../log/position-source.js';
 import { httpServer, type Server } from '../send/server.js';
-import { stopWords } from './words.js';
+import { stopSentence } from './words.js';
 import { sendRides, type Sent } from '../send/send-rides.js';
 import { advanced, isRefusal, newRide, type CarriedMark, type CarriedRide } from '../store/carried-ride.js';
 import type { PhoneStore, TakenOuting } from '../store/phone-store.js';
@@ -22,11 +23,15 @@ const MOVING_KMH = 5;
 const MOVING_FIXES = 3;
 /** A fix older than this says nothing of now, ms. */
 const FRESH_MS = 5000;
-/** The newest place lies within so many lines of the end of a log. */
-const LINES_BACK = 300;
+/** What places of a log are taken to be within where nobody wrote it down, m. */
+const USUAL_ACCURACY_M = 10;
+/** A day and night of seconds. */
+const ALL = 100_000;
+
+/** Marks that say whether to ride on. */
+const READINGS: ReadonlySet<string> = new Set(['temperature', 'voltage', 'brake-trouble']);
 
 export type Signal = 'gate' | 'stop' | 'turn';
-const TURN = 'Turn round now';
 
 export interface Live {
   readonly speedKmh: number | undefined;
@@ -45,6 +50,8 @@ export interface Shown {
   readonly live: Live;
   readonly sending: 'no' | 'yes';
   readonly sent: Sent | undefined;
+  /** Sending broke down on this phone itself: why. */
+  readonly trouble: string | undefined;
 }
 const NO_LIVE: Live = {
   speedKmh: undefined,
@@ -59,11 +66,10 @@ const NO_LIVE: Live = {
 
 /** What the phone does, apart from how it looks: one ride at a time, its log, and what is sent. */
 export class PhoneApp {
-  private shown: Shown = { outings: [], rides: [], live: NO_LIVE, sending: 'no', sent: undefined };
+  private shown: Shown = { outings: [], rides: [], live: NO_LIVE, sending: 'no', sent: undefined, trouble: undefined };
   private readonly listeners = new Set<() => void>();
   private readonly heard = new Set<(what: Signal, words: string) => void>();
-  private led: { id: string; log: PhoneLog; way: WayByFixes; gates: PositionGates; moving: number } | undefined;
-  private stops = 0;
+  private led: { id: string; log: PhoneLog; way: WayByFixes; gates: PositionGates<Gate>; moving: number } | undefined;
 
   private constructor(
     readonly store: PhoneStore,
@@ -146,7 +152,8 @@ export class PhoneApp {
   async begin(planned: AlongPlanned, outing: TakenOuting): Promise<CarriedRide> {
     const { id: loggerId, name, secret } = outing.bundle.logger;
     const nowMs = Math.round(this.nowMs());
-    const ride = newRide(planned, { loggerId, name, secret }, { id: crypto.randomUUID(), nowMs });
+    const { after } = outing.bundle.blank;
+    const ride = newRide(planned, { loggerId, name, secret }, { id: crypto.randomUUID(), nowMs, after });
     await this.store.addRide(ride);
     await this.reload();
     return ride;
@@ -163,6 +170,7 @@ export class PhoneApp {
   /** Goes on to another state, or says why not. */
   async step(id: string, to: CarriedRide['state'], reason?: string): Promise<StepRefusal | undefined> {
     const isLed = this.led?.id === id;
+    const wasRunning = this.shown.rides.find((one) => one.id === id)?.startedAt !== null;
     const refusal = await this.event(id, {
       kind: 'step',
       to,
@@ -171,7 +179,11 @@ export class PhoneApp {
       ...(reason !== undefined && { reason }),
     });
     if (refusal) return refusal;
+    const { distanceM } = this.shown.live;
     const ride = this.shown.rides.find((one) => one.id === id)!;
+    if (to === 'running' && !wasRunning)
+      await this.store.change(id, (now) => ({ ...now, startDistanceM: isLed ? distanceM : 0 }));
+    await this.reload();
     if (to === 'armed') await this.lead(ride);
     if (to === 'preparing' || ride.state === 'kept' || ride.state === 'repeated' || ride.state === 'aborted')
       await this.letGo();
@@ -193,9 +205,9 @@ export class PhoneApp {
         ...given,
       },
     });
-    const stops = this.stopsOf(id).filter(({ severity }) => severity === 'stop');
-    if (stops.length > this.stops) this.signal('stop', stopWords(stops[0]!));
-    this.stops = stops.length;
+    // Whoever reads something while a stop stands hears it, each time: it is not over by having been heard.
+    const [stop] = this.stopsOf(id).filter(({ severity }) => severity === 'stop');
+    if (stop && READINGS.has(given.kind)) this.signal('stop', stopSentence(stop));
     return refusal;
   }
   undo(id: string, markId: string, isUndone = true): Promise<StepRefusal | undefined> {
@@ -223,37 +235,39 @@ export class PhoneApp {
   private async lead(ride: CarriedRide): Promise<void> {
     await this.letGo();
     const log = await PhoneLog.open(this.store, ride, this.nowMs);
-    const last = await this.lastPlace(ride);
-    const { path } = ride.planned.course;
-    this.led = {
-      id: ride.id,
-      log,
-      way: wayFrom(last),
-      gates: new PositionGates(path, gatesOf(ride.planned.course)),
-      moving: 0,
-    };
+    const { course, laps } = ride.planned;
+    const { path, gates } = lapped(course.path, gatesOf(course), { laps, lengthM: course.lengthM });
+    const follower = new PositionGates(path, gates);
+    const last = await this.ridden(ride, follower);
+    this.led = { id: ride.id, log, way: wayFrom(last), gates: follower, moving: 0 };
     this.show({ live: { ...NO_LIVE, distanceM: last?.distanceM ?? 0 } });
   }
 
-  /** Where the log of a ride ends that was led before. */
-  private async lastPlace({ id, epochMs }: CarriedRide): Promise<LastPlace | undefined> {
-    const chunks = await this.store.chunks(id, Math.max(0, (await this.store.nextLine(id)) - LINES_BACK));
+  /** Where the log of a ride ends that was led before; the gates are told of all of it, so that none is passed twice. */
+  private async ridden({ id, epochMs }: CarriedRide, gates: PositionGates<Gate>): Promise<LastPlace | undefined> {
     const at = (channel: PhoneChannel): number => 2 + PHONE_CHANNELS.indexOf(channel);
-    const line = chunks.flatMap(({ lines }) => lines).findLast((one) => typeof one[at('latitude')] === 'number');
-    return (
-      line && {
-        distanceM: line[at('distance')] ?? 0,
-        fix: {
-          timeMs: epochMs + 1000 * line[1]!,
-          latitude: line[at('latitude')]!,
-          longitude: line[at('longitude')]!,
-          accuracyM: 10,
-          altitudeM: null,
-          altitudeAccuracyM: null,
-          speedMps: null,
-        },
+    const [north, east, way] = [at('latitude'), at('longitude'), at('distance')];
+    let last: LastPlace | undefined;
+    for (const { lines } of await this.store.chunks(id, 0, ALL))
+      for (const line of lines) {
+        const [latitude, longitude] = [line[north], line[east]];
+        if (typeof latitude !== 'number' || typeof longitude !== 'number') continue;
+        const seconds = line[1]!;
+        gates.take(seconds, { latitude, longitude }, USUAL_ACCURACY_M);
+        last = {
+          distanceM: line[way] ?? 0,
+          fix: {
+            timeMs: epochMs + 1000 * seconds,
+            latitude,
+            longitude,
+            accuracyM: USUAL_ACCURACY_M,
+            altitudeM: null,
+            altitudeAccuracyM: null,
+            speedMps: null,
+          },
+        };
       }
-    );
+    return last;
   }
 
   private async letGo(): Promise<void> {
@@ -296,11 +310,12 @@ export class PhoneApp {
     if (!ride) return;
     led.moving = (reading.speed ?? 0) > MOVING_KMH ? led.moving + 1 : 0;
     if (ride.state === 'armed' && led.moving >= MOVING_FIXES) await this.step(ride.id, 'running');
-    for (const { gate } of passed) {
-      this.signal(gate.name === TURN ? 'turn' : 'gate', gate.name);
-      const kind = ride.planned.course.gates.find(({ distanceM }) => distanceM === gate.distanceM)?.kind;
-      if (ride.state === 'running' && (kind === 'lap' || kind === 'finish' || kind === 'start'))
-        await this.mark(ride.id, { kind, text: gate.name });
+    for (const { gate, timeS } of passed) {
+      this.signal(gate.kind === 'turn' ? 'turn' : 'gate', gate.name);
+      // The moment between two fixes, not the one in which the second came.
+      const at = new Date(ride.epochMs + 1000 * timeS).toISOString();
+      if (ride.state === 'running' && MARKED.has(gate.kind))
+        await this.mark(ride.id, { kind: gate.kind as CarriedMark['kind'], text: gate.name, at });
     }
   }
 
@@ -324,8 +339,11 @@ export class PhoneApp {
     if (this.shown.sending === 'yes') return;
     this.show({ sending: 'yes' });
     try {
-      const sent = await sendRides(this.store, this.server);
-      this.show({ sent });
+      const sent = await sendRides(this.store, this.server, this.nowMs);
+      this.show({ sent, trouble: undefined });
+    } catch (error) {
+      // Not the server's no and not the network: something of this phone. Said, and tried again with the next sending.
+      this.show({ trouble: error instanceof Error ? error.message : String(error) });
     } finally {
       this.show({ sending: 'no' });
       await this.reload();
@@ -337,11 +355,18 @@ export class PhoneApp {
   }
 }
 
+interface Gate extends GateAhead {
+  readonly kind: AlongPlanned['course']['gates'][number]['kind'] | 'turn';
+}
+/** Gates that are marks of a ride. */
+const MARKED: ReadonlySet<Gate['kind']> = new Set(['start', 'lap', 'finish']);
 /** Gates of the course; half-way out and back one turns round. */
-function gatesOf({ gates, kind, lengthM }: AlongPlanned['course']): GateAhead[] {
+function gatesOf({ gates, kind, lengthM }: AlongPlanned['course']): Gate[] {
   return [
-    ...gates.map(({ name, kind: what, distanceM }) => ({ name: name || `${what} gate`, distanceM })),
-    ...(kind === 'out-and-back' && lengthM !== null ? [{ name: TURN, distanceM: lengthM / 2 }] : []),
+    ...gates.map((gate) => ({ ...gate, name: gate.name || `${gate.kind} gate`.replace('-', ' ') })),
+    ...(kind === 'out-and-back' && lengthM !== null
+      ? [{ kind: 'turn' as const, name: 'Turn round now', distanceM: lengthM / 2 }]
+      : []),
   ];
 }
 

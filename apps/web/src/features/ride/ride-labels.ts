@@ -1,16 +1,9 @@
+import { RIDE_STATE_LABELS, stopSentence as sentenceOf } from '@ebrix/core/ride';
 import { convertUnit, displayUnit, type UnitSystem } from '@ebrix/core/units';
 import type { Live, Ride, RideMark } from '@ebrix/contract';
-import { formatClock, plain, unitText } from '../../shared/format/format-quantity.js';
+import { formatClock, unitText } from '../../shared/format/format-quantity.js';
 
-export const STATE_LABELS: Readonly<Record<Ride['state'], string>> = {
-  preparing: 'Prepare',
-  armed: 'Ready',
-  running: 'Running',
-  finished: 'Finished',
-  kept: 'Kept',
-  repeated: 'To be repeated',
-  aborted: 'Aborted',
-};
+export const STATE_LABELS = RIDE_STATE_LABELS;
 
 const degrees = (celsius: number, system: UnitSystem): string => {
   const unit = displayUnit('°C', system);
@@ -19,22 +12,7 @@ const degrees = (celsius: number, system: UnitSystem): string => {
 
 /** What is too hot, too low or not safe, and what to do now. */
 export function stopSentence(stop: Live['stops'][number], system: UnitSystem): string {
-  const { code, severity, value, limit, coolToC } = stop;
-  const thing = {
-    'motor-hot': 'Hub',
-    'controller-hot': 'Controller',
-    'battery-hot': 'Battery',
-    'pack-low': 'Pack',
-    'brake-trouble': 'Brake',
-  }[code];
-  if (code === 'brake-trouble') return 'Brake trouble: stop now, get off, do not ride on. Fix it before the next run.';
-  if (code === 'pack-low')
-    return severity === 'stop'
-      ? `Pack at ${plain(value!, 3)} V, its cut-off is ${plain(limit!, 3)} V: switch the motor off and end the run.`
-      : `Pack at ${plain(value!, 3)} V, near its cut-off of ${plain(limit!, 3)} V.`;
-  return severity === 'stop'
-    ? `${thing} at ${degrees(value!, system)}: stop, let it cool to ${degrees(coolToC!, system)}. Do not touch anything that turns.`
-    : `${thing} near its limit of ${degrees(limit!, system)}. Stop if it gets there and let it cool to ${degrees(coolToC!, system)}.`;
+  return sentenceOf(stop, (celsius) => degrees(celsius, system));
 }
 
 const PLACES = { motor: 'Motor', controller: 'Controller', battery: 'Battery', air: 'Air' } as const;

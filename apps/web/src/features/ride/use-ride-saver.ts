@@ -24,7 +24,7 @@ export interface RideSaver {
   readonly error: unknown;
 }
 
-const SAVE_AFTER_MS = 500;
+export const SAVE_AFTER_MS = 500;
 const MAX_TRIES = 4;
 
 /**
