@@ -10,6 +10,9 @@ import {
 import { figureSchema } from './figures.js';
 import { markKindSchema } from './setups.js';
 
+/** Of each check in hand, when the mark was set that the page shows; null where it shows none. Without it nothing is compared. */
+const seenMarksSchema = z.record(z.string().min(1).max(60), z.iso.datetime().nullable()).optional();
+
 /** Checks marked at once, by one person, with one reason. */
 export const markInputSchema = z
   .strictObject({
@@ -17,13 +20,18 @@ export const markInputSchema = z
     kind: markKindSchema,
     by: signatureSchema,
     reason: z.string().trim().max(400).default(''),
+    seen: seenMarksSchema,
   })
   .refine(({ kind, reason }) => kind === 'passed' || reason.length >= 5, {
     message: 'Write the reason in a few words.',
     path: ['reason'],
   });
 export type MarkInput = z.output<typeof markInputSchema>;
-export const unmarkSchema = z.strictObject({ ids: z.array(z.string().min(1).max(60)).min(1).max(80) });
+export const unmarkSchema = z.strictObject({
+  ids: z.array(z.string().min(1).max(60)).min(1).max(80),
+  seen: seenMarksSchema,
+});
+export type Unmark = z.output<typeof unmarkSchema>;
 
 /** Gates of a revision waived together when rides are brought in that were ridden before. */
 export const clearanceWaiverSchema = z.strictObject({ by: signatureSchema, reason: reasonSchema });

@@ -1,7 +1,10 @@
+import type { Knex } from 'knex';
 import request from 'supertest';
 import { accessOf, ROUTES, type Account, type NewAccessKey, type Part, type Route } from '@ebrix/contract';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
+import { KNEX } from '../database/database.module.js';
 import { hashPassword, isPassword } from './secrets.js';
+import { SignInLimits } from './sign-in-limits.js';
 
 const PASSWORD = 'four words in a row';
 let server: TestApp;
@@ -124,6 +127,11 @@ describe('signing in', () => {
     );
     expect(tries.filter(({ status }) => status === 401)).toHaveLength(8);
     expect(tries.filter(({ status }) => status === 429)).toHaveLength(12);
+    // Another server on the same database counts on from there, and reads no name in its table.
+    const database = server.app.get<Knex>(KNEX);
+    await expect(new SignInLimits(database).count('guessed', '192.0.2.9')).rejects.toThrow(/Too many/);
+    await expect(new SignInLimits(database).count('another', '192.0.2.9')).resolves.toBeUndefined();
+    expect(JSON.stringify(await database('sign_in_try').select())).not.toMatch(/guessed|192\.0\.2/i);
   });
   it('lets a device in by a code, once', async () => {
     const { code } = (await owner.post('/api/session/codes').expect(201)).body as { code: string };

@@ -59,6 +59,7 @@ export const LEFT_OUT: readonly string[] = [
   'access_key',
   'sign_in_code',
   'sign_in_session',
+  'sign_in_try',
   'installation_secret',
   'logger_secret',
   'history_entry',

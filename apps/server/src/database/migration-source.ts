@@ -19,6 +19,7 @@ import * as logbook from './migrations/0017-logbook.js';
 import * as accounts from './migrations/0018-accounts.js';
 import * as trash from './migrations/0019-trash.js';
 import * as learnedBike from './migrations/0020-learned-bike.js';
+import * as signInTries from './migrations/0021-sign-in-tries.js';
 
 interface Migration {
   readonly name: string;
@@ -50,6 +51,7 @@ const MIGRATIONS: readonly Migration[] = [
   accounts,
   trash,
   learnedBike,
+  signInTries,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

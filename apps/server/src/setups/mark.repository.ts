@@ -20,8 +20,8 @@ interface MarkRow {
 export class MarkRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
-  async listOf(revisionIds: readonly string[]): Promise<ReadonlyMap<string, readonly Mark[]>> {
-    const rows = await this.database<MarkRow>('setup_mark')
+  async listOf(revisionIds: readonly string[], db = this.database): Promise<ReadonlyMap<string, readonly Mark[]>> {
+    const rows = await db<MarkRow>('setup_mark')
       .select('revision_id', 'about', 'kind', 'signed_by', 'reason', 'at')
       .whereIn('revision_id', [...revisionIds])
       .whereNull('undone_at')
@@ -30,6 +30,12 @@ export class MarkRepository {
     for (const row of rows as MarkRow[])
       marks.set(row.revision_id, [...(marks.get(row.revision_id) ?? []), toMark(row)]);
     return marks;
+  }
+
+  /** The marks of a revision, which nobody else changes until the transaction ends. */
+  async listAlone(revisionId: string, transaction: Knex): Promise<readonly Mark[]> {
+    await transaction('setup_revision').where({ id: revisionId }).forUpdate().select('id');
+    return (await this.listOf([revisionId], transaction)).get(revisionId) ?? [];
   }
 
   /** A new mark takes the place of an older one about the same thing; the older one stays on record as undone. */

@@ -18,6 +18,7 @@ import {
   type SetupDetail,
   type SetupFile,
   type ThumbRules,
+  type Unmark,
   seenQuerySchema,
   type SeenQuery,
 } from '@ebrix/contract';
@@ -120,10 +121,7 @@ export class SetupController {
 
   @Post('revisions/:id/unmark')
   @HttpCode(200)
-  unmark(
-    @Id() revisionId: string,
-    @ValidBody(unmarkSchema) { ids }: z.output<typeof unmarkSchema>,
-  ): Promise<SetupDetail> {
-    return this.setups.unmark(revisionId, ids);
+  unmark(@Id() revisionId: string, @ValidBody(unmarkSchema) body: Unmark): Promise<SetupDetail> {
+    return this.setups.unmark(revisionId, body);
   }
 }

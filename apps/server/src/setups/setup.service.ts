@@ -13,6 +13,7 @@ import {
   type RevisionParts,
   type Setup,
   type SetupDetail,
+  type Unmark,
 } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { changedMeanwhile } from '../bench/parts.service.js';
@@ -148,15 +149,43 @@ export class SetupService {
           `What can hurt someone is waived one by one, each with its own reason: “${(check ?? items.find((item) => item.id === id))!.title}”.`,
         );
     }
-    await this.database.transaction((transaction) => this.marks.insert(revisionId, input, transaction));
+    await this.database.transaction(async (transaction) => {
+      await this.requireSeen(revisionId, setupId, input, transaction);
+      await this.marks.insert(revisionId, input, transaction);
+    });
     return this.get(setupId);
   }
 
-  async unmark(revisionId: string, ids: readonly string[]): Promise<SetupDetail> {
+  async unmark(revisionId: string, { ids, seen }: Unmark): Promise<SetupDetail> {
     const setupId = await this.setups.findSetupOf(revisionId);
     if (setupId === undefined) throw notFound('This revision');
-    await this.marks.undo(revisionId, ids, this.database);
+    await this.database.transaction(async (transaction) => {
+      await this.requireSeen(revisionId, setupId, { ids, seen }, transaction);
+      await this.marks.undo(revisionId, ids, transaction);
+    });
     return this.get(setupId);
+  }
+
+  /** Nobody passes, waives or withdraws over what another has written there meanwhile. Fails: `changed-meanwhile`. */
+  private async requireSeen(
+    revisionId: string,
+    setupId: string,
+    { ids, seen }: Pick<Unmark, 'ids' | 'seen'>,
+    transaction: Knex,
+  ): Promise<void> {
+    const marks = await this.marks.listAlone(revisionId, transaction);
+    if (!seen) return;
+    for (const id of ids) {
+      const mark = marks.find((one) => one.id === id);
+      if (seen[id] === undefined || (mark?.at ?? null) === seen[id]) continue;
+      throw new DomainError(
+        'changed-meanwhile',
+        mark
+          ? `${mark.by} has ${mark.kind === 'waived' ? `waived this meanwhile: “${mark.reason}”` : 'passed this meanwhile'}. Look at it as it is now, then decide.`
+          : 'What was signed here has been withdrawn meanwhile. Look at it as it is now, then decide.',
+        await this.get(setupId),
+      );
+    }
   }
 
   /** How revisions stand before they are ridden. */

@@ -127,6 +127,29 @@ describe('checks and gates', () => {
     expect(setup.clearance.passed).toBe(0);
   });
 
+  it('are not signed over what the window has not shown', async () => {
+    const setup = await addBare('Signed in two windows');
+    const unseen = { ids: ['clearance-cut'], by: 'Bram Tellow', seen: { 'clearance-cut': null } };
+    // Both see it open; one comes first.
+    const answers = await Promise.all([
+      mark(setup, { ...unseen, kind: 'passed' }),
+      mark(setup, { ...unseen, kind: 'waived', reason: 'No switches on it.' }),
+    ]);
+    expect(answers.map(({ status }) => status).sort()).toEqual([200, 409]);
+    const clash = answers.find(({ status }) => status === 409)!.body as {
+      error: { code: string; details: SetupDetail };
+    };
+    expect(clash.error.code).toBe('changed-meanwhile');
+    const [mine] = clash.error.details.revisions[0]!.marks;
+    const unmark = (at: string | null) =>
+      server.api
+        .post(`/api/revisions/${setup.revisions[0]!.id}/unmark`)
+        .send({ ids: ['clearance-cut'], seen: { 'clearance-cut': at } });
+    await unmark('2026-01-01T00:00:00.000Z').expect(409);
+    await unmark(mine!.at).expect(200);
+    const { body } = await unmark(mine!.at).expect(409);
+    expect((body as { error: { message: string } }).error.message).toMatch(/withdrawn meanwhile/);
+  });
   it('cannot be passed by eye where numbers judge, nor waived without a reason', async () => {
     const setup = await addBare('Marked');
     const by = 'Bram Tellow';

@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { createReadStream, createWriteStream } from 'node:fs';
-import { open, rename, rm } from 'node:fs/promises';
+import { mkdtemp, open, rename, rm } from 'node:fs/promises';
 import { createHash } from 'node:crypto';
 import { pipeline } from 'node:stream/promises';
 import type { Knex } from 'knex';
@@ -15,12 +15,10 @@ import { MIGRATION_CHECKSUMS } from '../database/migrations/checksums.js';
 const DUMP = 'ebrix.dump';
 const MANIFEST = 'manifest.json';
 const MANIFEST_BYTES = 1024 * 1024;
-/** Made anew by the queue itself; a session that was signed out must not come back. */
-const LEFT_OUT = [
-  '--exclude-schema=pgboss',
-  '--exclude-table-data=sign_in_session',
-  '--exclude-table-data=sign_in_code',
-];
+/** A session that was signed out must not come back, nor a code or a count of tries. */
+const WITHOUT_ROWS: readonly string[] = ['sign_in_session', 'sign_in_code', 'sign_in_try'];
+/** The queue makes its own anew. */
+const LEFT_OUT = ['--exclude-schema=pgboss', ...WITHOUT_ROWS.map((table) => `--exclude-table-data=${table}`)];
 
 const manifestSchema = z.object({
   format: z.literal('ebrix-backup'),
@@ -145,7 +143,7 @@ export async function countRows(database: Knex): Promise<Record<string, number>>
   );
   const counts: Record<string, number> = {};
   for (const { name } of rows) {
-    if (name === 'sign_in_session' || name === 'sign_in_code') continue;
+    if (WITHOUT_ROWS.includes(name)) continue;
     const [row] = await database(name).count<{ count: string }[]>();
     counts[name] = Number(row!.count);
   }
@@ -194,6 +192,28 @@ async function entriesOf(zip: ZipFile, file: string): Promise<{ manifest: Manife
   const parsed = manifestSchema.safeParse(value);
   if (!parsed.success) throw new BackupProblem(`${file} was made in a form that this version of Ebrix does not know.`);
   return { manifest: parsed.data, dump };
+}
+
+/**
+ * Reads a backup from end to end, without a database to put it in: that its dump is the one that was written, and that every row in it
+ * unpacks. Fails: `BackupProblem`.
+ */
+export async function readThrough({ bin }: Pick<Tools, 'bin'>, file: string, scratchFolder: string): Promise<void> {
+  const zip = await openZip(file);
+  const folder = await mkdtemp(`${scratchFolder}/ebrix-read-`);
+  const extracted = `${folder}/${DUMP}`;
+  try {
+    const { manifest, dump } = await entriesOf(zip, file);
+    await extract(zip, dump, extracted);
+    if ((await hashOf(extracted)) !== manifest.dump.sha256)
+      throw new BackupProblem(`${file} is damaged: its dump is not the one that was written.`);
+    await run(`${bin}/pg_restore`, ['--file=/dev/null', extracted], process.env, 'The backup could not be read');
+  } catch (error) {
+    throw fullDisk(error) ?? error;
+  } finally {
+    zip.close();
+    await rm(folder, { recursive: true, force: true });
+  }
 }
 
 /**
@@ -259,14 +279,20 @@ async function hashOf(file: string): Promise<string> {
 
 async function runRestore(bin: string, url: string, file: string): Promise<void> {
   const { dbname, env } = addressed(url);
-  const child = spawn(
-    `${bin}/pg_restore`,
-    ['--no-owner', '--no-privileges', '--exit-on-error', '--single-transaction', '--dbname', dbname, file],
-    { stdio: ['ignore', 'ignore', 'pipe'], env },
-  );
+  const options = ['--no-owner', '--no-privileges', '--exit-on-error', '--single-transaction', '--dbname', dbname];
+  await run(`${bin}/pg_restore`, [...options, file], env, 'The backup could not be restored');
+}
+
+async function run(
+  program: string,
+  options: readonly string[],
+  env: NodeJS.ProcessEnv,
+  problem: string,
+): Promise<void> {
+  const child = spawn(program, options, { stdio: ['ignore', 'ignore', 'pipe'], env });
   const said = textOf(child.stderr);
   const [code] = (await once(child, 'close')) as [number | null];
-  if (code !== 0) throw new BackupProblem(`The backup could not be restored: ${lastLine(said())}`);
+  if (code !== 0) throw new BackupProblem(`${problem}: ${lastLine(said())}`);
 }
 
 async function requireSame(url: string, { rows }: Manifest): Promise<void> {

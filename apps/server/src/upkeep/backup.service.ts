@@ -11,7 +11,7 @@ import { DomainError, notFound } from '../common/domain-error.js';
 import { KNEX } from '../database/database.module.js';
 import { RetentionRepository } from './retention.repository.js';
 import { TrashRepository } from './trash.repository.js';
-import { BackupProblem, readManifest, restoreBackup, writeBackup } from './backup-file.js';
+import { BackupProblem, readManifest, readThrough, restoreBackup, writeBackup } from './backup-file.js';
 
 const DAY_MS = 86_400_000;
 const LOOK_EVERY_MS = 600_000;
@@ -136,17 +136,23 @@ export class BackupService implements OnApplicationShutdown {
     }
   }
 
-  /** Restores the newest into a database of its own, counts, and drops it. */
+  /** Restores the newest into a database of its own, counts, and drops it; where this user may not make one, reads it from end to end. */
   async verifyNewest(): Promise<void> {
     const place = this.place();
     const name = place && (await this.names(place.folder))[0];
     if (!place || name === undefined) return;
     const scratch = `verify_${this.clock.now().getTime()}`;
-    let found: Pick<Verified, 'isGood' | 'message'> = { isGood: true, message: 'restored and counted' };
+    let found = { isGood: true, message: 'restored and counted' };
     const isDone = await this.alone(async () => {
       try {
-        await restoreBackup(place.tools, join(place.folder, name), scratch, tmpdir());
-        await this.database.raw('drop database ?? with (force)', [scratch]);
+        if (await this.mayMakeDatabases()) {
+          await restoreBackup(place.tools, join(place.folder, name), scratch, tmpdir());
+          await this.database.raw('drop database ?? with (force)', [scratch]);
+        } else {
+          await readThrough(place.tools, join(place.folder, name), tmpdir());
+          found.message =
+            'read from end to end, not restored: the database’s user may not make a database to try it in';
+        }
       } catch (error) {
         if (!(error instanceof BackupProblem)) throw error;
         found = { isGood: false, message: error.message };
@@ -158,6 +164,13 @@ export class BackupService implements OnApplicationShutdown {
     const entry: Verified = { name, at: this.clock.now().toISOString(), ...found };
     await writeFile(join(place.folder, VERIFIED), JSON.stringify([entry, ...others].slice(0, 30), null, 1));
     if (!found.isGood) throw new BackupProblem(`The backup ${name} does not restore: ${found.message}`);
+  }
+
+  private async mayMakeDatabases(): Promise<boolean> {
+    const { rows } = await this.database.raw<{ rows: { may: boolean }[] }>(
+      'select rolcreatedb or rolsuper as may from pg_roles where rolname = current_user',
+    );
+    return rows[0]?.may ?? false;
   }
 
   private async prune(folder: string, now: number): Promise<void> {

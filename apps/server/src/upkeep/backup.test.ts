@@ -15,7 +15,7 @@ import { MigrationSource } from '../database/migration-source.js';
 import { makeBench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
-import { readManifest, restoreBackup, writeBackup, type Manifest } from './backup-file.js';
+import { readManifest, readThrough, restoreBackup, writeBackup, type Manifest } from './backup-file.js';
 import { BackupService } from './backup.service.js';
 import { RetentionRepository } from './retention.repository.js';
 import { TrashRepository } from './trash.repository.js';
@@ -190,6 +190,28 @@ describe('the server’s own backups', () => {
     expect(listed).toHaveLength(1);
     expect(listed[0]).toMatchObject({ reason: 'daily', verified: { isGood: true } });
   });
+  it('are read from end to end where the database’s user may not make another', async () => {
+    const role = `few_rights_${process.pid}`;
+    await database.raw(`create role ?? login password 'few' nocreatedb`, [role]);
+    const url = Object.assign(new URL(databaseUrl), { username: role, password: 'few' });
+    const limited = connect(url.href);
+    try {
+      const config: Config = { ...server.app.get<Config>(CONFIG), EBRIX_BACKUPS: backups, EBRIX_PG_BIN: BIN };
+      const other = new BackupService(
+        config,
+        limited,
+        { now: () => at },
+        new TrashRepository(limited),
+        new RetentionRepository(limited),
+      );
+      await other.verifyNewest();
+      const verified = (await other.list()).backups[0]!.verified!;
+      expect(verified).toMatchObject({ isGood: true, message: expect.stringMatching(/not restored/) as string });
+    } finally {
+      await limited.destroy();
+      await database.raw('drop role ??', [role]);
+    }
+  });
   it('that do not restore are said to be bad', async () => {
     const [{ name }] = (await service.list()).backups as [Backup];
     const file = join(backups, name);
@@ -198,6 +220,7 @@ describe('the server’s own backups', () => {
     writeFileSync(file, bytes);
     await expect(service.verifyNewest()).rejects.toThrow(/does not restore/);
     expect((await service.list()).backups[0]!.verified).toMatchObject({ isGood: false });
+    await expect(readThrough({ bin: BIN }, file, folder)).rejects.toThrow(/damaged|unpacked|could not be read/);
   });
   it('are none where the server was given no place for them, and it says so', async () => {
     const { body } = await server.api.get('/api/upkeep/backups').expect(200);

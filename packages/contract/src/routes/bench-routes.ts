@@ -144,14 +144,14 @@ export const benchRoutes = {
   mark: {
     method: 'post',
     path: 'revisions/{id}/marks',
-    summary: 'Pass checks, or waive them in writing',
+    summary: 'Pass checks, or waive them in writing; 409 when one of them is no longer as it was seen',
     body: markInputSchema,
     answer: setupDetailSchema,
   },
   unmark: {
     method: 'post',
     path: 'revisions/{id}/unmark',
-    summary: 'Withdraw marks',
+    summary: 'Withdraw marks; 409 when one of them is no longer as it was seen',
     body: unmarkSchema,
     answer: setupDetailSchema,
   },

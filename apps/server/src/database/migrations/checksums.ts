@@ -20,4 +20,5 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0018-accounts': '396aa32b0ab122fa949f9fd387753f10b02509a48c816f0118cfce82709a9540',
   '0019-trash': 'f20d2eac472c7a7fe90349db56bca64e5532f646471fa193bf27d6b517d00c18',
   '0020-learned-bike': '9d1a2a35a44dc674edc0559990e10d3dafb5c12ffbb530052683ab4483b16435',
+  '0021-sign-in-tries': 'dee8b38276c5cd96e711c4b48eb175c3be6f30d0d547a43c18b59bb93673d22c',
 };

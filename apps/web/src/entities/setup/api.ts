@@ -5,6 +5,7 @@ import {
   type Setup,
   type SetupDetail,
   type ThumbRules,
+  type Unmark,
 } from '@ebrix/contract';
 import { baseApi, type Versioned } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
@@ -66,8 +67,8 @@ export const setupsApi = baseApi.injectEndpoints({
       query: ({ revisionId, input }) => requestTo(ROUTES.mark, { params: { id: revisionId }, body: input }),
       ...detail,
     }),
-    unmark: build.mutation<SetupDetail, { revisionId: string; ids: readonly string[] }>({
-      query: ({ revisionId, ids }) => requestTo(ROUTES.unmark, { params: { id: revisionId }, body: { ids } }),
+    unmark: build.mutation<SetupDetail, { revisionId: string; input: Unmark }>({
+      query: ({ revisionId, input }) => requestTo(ROUTES.unmark, { params: { id: revisionId }, body: input }),
       ...detail,
     }),
   }),

@@ -1,4 +1,5 @@
 export { factsOf } from './facts-of.js';
+export { seenMarks } from './seen-marks.js';
 export {
   useAddRevisionMutation,
   useAddSetupMutation,

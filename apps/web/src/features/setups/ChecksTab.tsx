@@ -4,7 +4,8 @@ import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { MarkInput, SetupDetail } from '@ebrix/contract';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
-import { factsOf, useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
+import { Problem } from '../../shared/ui/QueryView.js';
+import { factsOf, seenMarks, useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
 import { CheckList } from './CheckList.js';
 import { DriveSideTrial } from './DriveSideTrial.js';
 import { SignForm } from './SignForm.js';
@@ -33,10 +34,11 @@ interface Props {
 }
 export function ChecksTab({ setup, checks }: Props) {
   const facts = useMemo(() => factsOf(setup.revisions[0]!), [setup]);
-  const revisionId = setup.revisions[0]!.id;
+  const revision = setup.revisions[0]!;
+  const revisionId = revision.id;
   const [signing, setSigning] = useState<Signing>();
   const [mark, marking] = useMarkMutation();
-  const [unmark] = useUnmarkMutation();
+  const [unmark, unmarking] = useUnmarkMutation();
   // What can hurt someone is waived one by one, with the words of who did.
   const unknown = checks.filter(
     ({ state, needs, severity }) => state === 'open' && needs.length > 0 && severity !== 'stop',
@@ -46,7 +48,7 @@ export function ChecksTab({ setup, checks }: Props) {
     ({ state, severity }) => severity === 'stop' && (state === 'failed' || state === 'open'),
   ).length;
   const sign = async (input: MarkInput): Promise<void> => {
-    const { data } = await mark({ revisionId, input });
+    const { data } = await mark({ revisionId, input: { ...input, seen: seenMarks(revision, input.ids) } });
     // A quick hand may have opened the next one meanwhile.
     if (data) setSigning((current) => (current && input.ids.includes(current.ids[0]!) ? undefined : current));
   };
@@ -70,7 +72,12 @@ export function ChecksTab({ setup, checks }: Props) {
     if (check.mark)
       return (
         <div className="actions">
-          <Button size="small" onClick={() => void unmark({ revisionId, ids: [check.id] })}>
+          <Button
+            size="small"
+            onClick={() =>
+              void unmark({ revisionId, input: { ids: [check.id], seen: seenMarks(revision, [check.id]) } })
+            }
+          >
             {check.mark.kind === 'waived' ? 'Withdraw waiver' : 'Withdraw'}
           </Button>
         </div>
@@ -110,6 +117,7 @@ export function ChecksTab({ setup, checks }: Props) {
         )}{' '}
         These are sums from what you entered; they do not replace the makers’ instructions or a mechanic’s eye.
       </p>
+      {unmarking.error !== undefined && <Problem error={unmarking.error} />}
       <div className="actions mb-10">
         <LinkButton isMain to={`/bench/setups/${setup.id}/edit`} label="Change parts or fit" />
         {unknown.length > 1 && !isForAll && (

@@ -5,7 +5,8 @@ import { Link } from 'react-router';
 import type { MarkInput, SetupDetail } from '@ebrix/contract';
 import { formatDay } from '../../shared/format/format-quantity.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
-import { useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
+import { Problem } from '../../shared/ui/QueryView.js';
+import { seenMarks, useMarkMutation, useUnmarkMutation } from '../../entities/setup/index.js';
 import { SentenceText } from '../../shared/ui/SentenceText.js';
 import { SignForm } from './SignForm.js';
 
@@ -22,13 +23,13 @@ export function ClearanceTab({
   const revision = setup.revisions[0]!;
   const [signing, setSigning] = useState<{ readonly id: string; readonly kind: MarkInput['kind'] }>();
   const [mark, marking] = useMarkMutation();
-  const [unmark] = useUnmarkMutation();
+  const [unmark, unmarking] = useUnmarkMutation();
   const list = useRef<HTMLOListElement>(null);
   const signedId = useRef<string>(undefined);
   const past = revision.marks.find(({ id }) => id === PAST_RIDES);
   const open = openClearance(items).length;
   const sign = async (input: MarkInput): Promise<void> => {
-    const { data } = await mark({ revisionId: revision.id, input });
+    const { data } = await mark({ revisionId: revision.id, input: { ...input, seen: seenMarks(revision, input.ids) } });
     if (!data) return;
     // A quick hand may have opened the next one meanwhile.
     setSigning((current) => (current && input.ids.includes(current.id) ? undefined : current));
@@ -54,6 +55,7 @@ export function ClearanceTab({
           passes none of these.
         </p>
       )}
+      {unmarking.error !== undefined && <Problem error={unmarking.error} />}
       <ol className="clearance" ref={list}>
         {items.map((item) => (
           <li key={item.id} data-state={item.state} aria-label={`${item.title}: ${CLEARANCE_LABELS[item.state]}`}>
@@ -92,7 +94,12 @@ export function ClearanceTab({
                 item={item}
                 setupId={setup.id}
                 onSign={(kind) => setSigning({ id: item.id, kind })}
-                onUndo={() => void unmark({ revisionId: revision.id, ids: [item.id] })}
+                onUndo={() =>
+                  void unmark({
+                    revisionId: revision.id,
+                    input: { ids: [item.id], seen: seenMarks(revision, [item.id]) },
+                  })
+                }
               />
             )}
           </li>

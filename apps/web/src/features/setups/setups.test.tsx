@@ -112,6 +112,7 @@ describe('the checks of a setup', () => {
         kind: 'waived',
         by: 'Bram Tellow',
         reason: 'Limit is set to 15 A in the controller.',
+        seen: { 'protection-current': null },
       }),
     );
     expect(localStorage.getItem('ebrix.signature')).toBe('Bram Tellow');
@@ -140,7 +141,10 @@ describe('the checks of a setup', () => {
     expect(await screen.findByText(/Waived by Ottoline Vask.*Seen and measured by hand/)).toBeInTheDocument();
     await user().click(screen.getByRole('button', { name: 'Withdraw waiver' }));
     await waitFor(() =>
-      expect(api.requests.find(({ method }) => method === 'POST')?.body).toEqual({ ids: ['protection-current'] }),
+      expect(api.requests.find(({ method }) => method === 'POST')?.body).toEqual({
+        ids: ['protection-current'],
+        seen: { 'protection-current': '2026-04-01T08:00:00.000Z' },
+      }),
     );
   });
 });
