@@ -1,4 +1,4 @@
-import { CHANNEL_NAMES, type ChannelColumns, type CleanLog } from '../logs/index.js';
+import { CHANNEL_NAMES, sliceMotion, type ChannelColumns, type CleanLog } from '../logs/index.js';
 import type { Warn } from './figure.js';
 import { firstAtOrAfter } from '../numeric/index.js';
 import { rideDistance } from './range/ride-distance.js';
@@ -24,7 +24,13 @@ export function sliceLog(log: CleanLog, from: number, to: number): CleanLog {
   const [startS, endS] = [timeS[0]!, timeS.at(-1)!];
   const gaps = log.report.gaps.filter((gap) => gap.startS >= startS && gap.endS <= endS);
   const stuck = log.report.stuck.filter((one) => one.endS >= startS && one.startS <= endS);
-  return { ...log, timeS, channels, report: { ...log.report, gaps, stuck } };
+  return {
+    ...log,
+    timeS,
+    channels,
+    ...(log.motion && { motion: sliceMotion(log.motion, startS, endS) }),
+    report: { ...log.report, gaps, stuck },
+  };
 }
 
 /** The part of a log from one time to another; undefined where fewer than five samples lie between them. */

@@ -193,6 +193,51 @@ export const CHANNELS = {
     fieldUnit: '%',
     units: ['%', '1'],
   },
+  accelerationX: {
+    label: 'acceleration x',
+    dimension: 'acceleration',
+    storedUnit: 'm/s²',
+    fieldUnit: 'm/s²',
+    impliedUnit: 'm/s²',
+    units: ['m/s²'],
+  },
+  accelerationY: {
+    label: 'acceleration y',
+    dimension: 'acceleration',
+    storedUnit: 'm/s²',
+    fieldUnit: 'm/s²',
+    impliedUnit: 'm/s²',
+    units: ['m/s²'],
+  },
+  accelerationZ: {
+    label: 'acceleration z',
+    dimension: 'acceleration',
+    storedUnit: 'm/s²',
+    fieldUnit: 'm/s²',
+    impliedUnit: 'm/s²',
+    units: ['m/s²'],
+  },
+  turnRateX: {
+    label: 'turn rate x',
+    dimension: 'turnRate',
+    storedUnit: 'deg/s',
+    fieldUnit: 'deg/s',
+    units: ['deg/s', 'rad/s'],
+  },
+  turnRateY: {
+    label: 'turn rate y',
+    dimension: 'turnRate',
+    storedUnit: 'deg/s',
+    fieldUnit: 'deg/s',
+    units: ['deg/s', 'rad/s'],
+  },
+  turnRateZ: {
+    label: 'turn rate z',
+    dimension: 'turnRate',
+    storedUnit: 'deg/s',
+    fieldUnit: 'deg/s',
+    units: ['deg/s', 'rad/s'],
+  },
 } as const satisfies Record<string, ChannelDefinition>;
 
 export type ChannelName = keyof typeof CHANNELS;

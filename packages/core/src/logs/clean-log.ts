@@ -13,6 +13,7 @@ import type { Gap } from './gap.js';
 import { findStuck, type StuckSpan } from './find-stuck.js';
 import { removePositionJumps } from './remove-position-jumps.js';
 import { removeSpikes } from './remove-spikes.js';
+import { takeMotion, type Motion } from './take-motion.js';
 import { compareSpeeds, type SpeedComparison } from './compare-speeds.js';
 
 export interface RemovedSpikes {
@@ -57,6 +58,8 @@ export interface CleanLog {
   readonly hasClock: boolean;
   readonly startEpochS?: number;
   readonly channels: ChannelColumns;
+  /** What was felt, with a clock of its own; never among the channels. */
+  readonly motion?: Motion;
   readonly report: CleaningReport;
 }
 
@@ -97,6 +100,14 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
         channels[name] = kept.length === values.length ? values.slice() : Float64Array.from(kept, (k) => values[k]!);
     }
     const forward = raw.hasClock ? undoForwardJumps(timeS, channels, usualStep(timeS)) : [];
+    const felt = raw.hasClock ? takeMotion(timeS, channels) : undefined;
+    if (felt && felt.kept.length < timeS.length) {
+      timeS = Float64Array.from(felt.kept, (k) => timeS[k]!);
+      for (const name of CHANNEL_NAMES) {
+        const values = channels[name];
+        if (values) channels[name] = Float64Array.from(felt.kept, (k) => values[k]!);
+      }
+    }
     const isHeld = raw.hasClock && isChangeOnly(timeS, channels);
     if (isHeld) {
       const held = holdLast(timeS, channels);
@@ -134,6 +145,7 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
       hasClock: raw.hasClock,
       ...(raw.startEpochS !== undefined && { startEpochS: raw.startEpochS + originS + daysAdded(forward) }),
       channels,
+      ...(felt && { motion: felt.motion }),
       report: {
         samplesRead: raw.timeS.length,
         samplesKept: kept.length,

@@ -448,6 +448,36 @@ export const HEADER_VOCABULARY: Record<HeaderMeaning, readonly string[]> = {
     'battery pct',
     'soc pct',
   ],
+  accelerationX: [
+    'acceleration x',
+    'acc x',
+    'accel x',
+    'accelerometer x',
+    'beschleunigung x',
+    'accélération x',
+    'aceleración x',
+  ],
+  accelerationY: [
+    'acceleration y',
+    'acc y',
+    'accel y',
+    'accelerometer y',
+    'beschleunigung y',
+    'accélération y',
+    'aceleración y',
+  ],
+  accelerationZ: [
+    'acceleration z',
+    'acc z',
+    'accel z',
+    'accelerometer z',
+    'beschleunigung z',
+    'accélération z',
+    'aceleración z',
+  ],
+  turnRateX: ['turn rate x', 'rotation rate x', 'gyro x', 'gyroscope x', 'angular rate x', 'drehrate x'],
+  turnRateY: ['turn rate y', 'rotation rate y', 'gyro y', 'gyroscope y', 'angular rate y', 'drehrate y'],
+  turnRateZ: ['turn rate z', 'rotation rate z', 'gyro z', 'gyroscope z', 'angular rate z', 'drehrate z'],
 };
 
 /** Words that name a channel and its unit at once: without them `mAh` would be read as the usual Ah. */

@@ -30,4 +30,5 @@ export { readTable, tableNumber, type Table } from './read-table.js';
 export { sanitiseFileName } from './sanitise-file-name.js';
 export type { Gap } from './gap.js';
 export type { StuckSpan } from './find-stuck.js';
+export { sliceMotion, type Motion } from './take-motion.js';
 export { trackLength, type TrackLength } from './track-length.js';

@@ -10,6 +10,7 @@ export type Dimension =
   | 'time'
   | 'speed'
   | 'acceleration'
+  | 'turnRate'
   | 'length'
   | 'angle'
   | 'voltage'
@@ -51,6 +52,8 @@ export const UNITS = {
   mi: { dimension: 'length', factor: METRES_PER_MILE },
   ft: { dimension: 'length', factor: METRES_PER_FOOT },
   deg: { dimension: 'angle', factor: 1 },
+  'deg/s': { dimension: 'turnRate', factor: 1 },
+  'rad/s': { dimension: 'turnRate', factor: 180 / Math.PI },
   V: { dimension: 'voltage', factor: 1 },
   mV: { dimension: 'voltage', factor: 1e-3 },
   A: { dimension: 'current', factor: 1 },

@@ -1,5 +1,5 @@
 import type { ChannelName, CleanLog } from '../../logs/index.js';
-import { firstAtOrAfter, median, scaledMedianAbsoluteDeviation } from '../../numeric/index.js';
+import { firstAtOrAfter, median } from '../../numeric/index.js';
 import { derivationNumber as num, fromLimit, fromResolution, makeFigure } from '../figure.js';
 import type { Contribution, Figure, Warn } from '../figure.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
@@ -7,6 +7,8 @@ import { curveOf, givenSpans, type Chart, type Span } from '../findings.js';
 import { delayByMotion } from './delay-by-motion.js';
 import { pulsesOf, readStart, withoutGhost, type ResponseEvent } from './find-starts.js';
 import { assistEnds } from './assist-ends.js';
+import { middleOf } from './middle-of-starts.js';
+import { responseByMotion } from './response-by-motion.js';
 import { electricalPower } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
 import { wheelCircumference } from '../contributions.js';
@@ -36,13 +38,15 @@ const USUAL_MPS = 8;
  * the quiet power by five of its standard deviations and 5 % of the start's plateau; it is gone below 5 % of the plateau.
  * Edges are placed to a sample: Δt/√12 each. Medians carry 1.253·s/√n of the scatter. Assist ends where the power crosses
  * half of its plateau on a logistic curve over speed, fitted to means over 0.3 km/h of the faster samples under pedalling.
- * Refuses, by name, logs with fewer than 10 samples a second.
+ * Refuses, by name, logs with fewer than 10 samples a second; what a phone felt is then taken instead (response-by-motion.ts).
  */
 export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn): ResponseResult {
   const nothing: ResponseResult = { events: [], charts: [], figures: [] };
   const { cadence, throttle, speed } = log.channels;
   const drive = cadence ?? throttle;
   const power = electricalPower(log.channels)?.powerW;
+  if (log.hasClock && log.motion && (!drive || !power || log.report.medianStepS > SLOWEST_STEP_S + 1e-9))
+    return responseByMotion(log, log.motion, context, warn);
   if (!log.hasClock || !drive || !power) {
     warn(
       'no-pedalling-or-power',
@@ -104,9 +108,7 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
       return typeof value === 'number' && Number.isFinite(value) ? [Math.max(0, value + shift)] : [];
     });
     if (values.length === 0) return;
-    const value = median(values)!;
-    const scatter = MEDIAN_FACTOR * spreadOf(values);
-    const others = values.filter((one) => Math.abs(one - value) > OTHERWISE * Math.max(own, scatter));
+    const { value, others, scatter } = middleOf(values, own);
     if (others.length > 0)
       differing.push(`${label.toLowerCase()} ${others.map(num).join(', ')} beside ${num(value)} ${unit}`);
     figures.push(
@@ -116,15 +118,7 @@ export function analyseResponse(log: CleanLog, context: TestContext, warn: Warn)
         value,
         unit,
         n: values.length,
-        contributions: [
-          // The scatter between starts has the time step in it; with few starts it may hide it, and then the step is known.
-          {
-            source: 'scatter between starts, and their time step',
-            standardUncertainty: Math.max(own, scatter) / Math.sqrt(values.length),
-            ...(scatter > own && { degreesOfFreedom: values.length - 1 }),
-          },
-          ...common,
-        ],
+        contributions: [{ source: 'scatter between starts, and their time step', ...scatter }, ...common],
         formula: `median over ${values.length} ${values.length === 1 ? 'start' : 'starts'} of: ${formula}`,
         substituted: values.map(num).join(', '),
         inputs: [cadence ? 'cadence' : 'throttle', 'power'],
@@ -304,20 +298,4 @@ function cadenceDelay({ sensorDelayS }: TestContext, seenS: number | undefined):
   // What is seen late on both sides of a difference is late by the difference.
   const electrical = Math.max(of('current'), of('power'));
   return { seconds: of('cadence') - electrical, limitS: TOLD_LIMIT_S, isTold: true };
-}
-
-/** Standard error of a median of normal values, in standard errors of their mean. */
-const MEDIAN_FACTOR = 1.2533;
-/** With so many starts a few that were otherwise are told from the rest. */
-const MANY = 5;
-/** So many standard deviations from the middle, a start was otherwise. */
-const OTHERWISE = 5;
-
-/** Standard deviation of the starts: with many of them by the median deviation, so that a few on another slope do not count as scatter. */
-function spreadOf(values: readonly number[]): number {
-  const n = values.length;
-  if (n < 2) return 0;
-  if (n >= MANY) return scaledMedianAbsoluteDeviation(values)! * (n / (n - 0.8));
-  const mean = values.reduce((sum, one) => sum + one, 0) / n;
-  return Math.sqrt(values.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (n - 1));
 }

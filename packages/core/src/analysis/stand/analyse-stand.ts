@@ -1,5 +1,5 @@
 import { say } from '../../units/index.js';
-import type { CleanLog } from '../../logs/index.js';
+import type { CleanLog, Motion } from '../../logs/index.js';
 import { curveOf, givenSpans, type Chart, type Span } from '../findings.js';
 import {
   derivationQuantity as qty,
@@ -15,6 +15,7 @@ import { firstAtOrAfter } from '../../numeric/index.js';
 import type { TestContext } from '../test-context.js';
 import { meanOfSpan } from '../uneven-scatter.js';
 import { currentGain, wheelCircumference } from '../contributions.js';
+import { shaking } from '../motion/shaking.js';
 
 export interface StandResult {
   readonly figures: readonly Figure[];
@@ -30,7 +31,7 @@ const STANDS_SHARE = 0.05;
 const MIN_TOP_MPS = 1;
 
 /**
- * Wheel off the ground, full throttle, then off: `noLoadSpeed` km/h, `noLoadCurrent` A, `spinDownTime` s.
+ * Wheel off the ground, full throttle, then off: `noLoadSpeed` km/h, `noLoadCurrent` A, `spinDownTime` s; where it was felt too, `vibration` m/s² and `vibrationRate` Hz.
  *
  * Method: means over the longest span of 2 s or more within 2 % of the fastest speed, while the drive is on; the spin-down lasts from the end of
  * that span's drive (its current falls below half) until the wheel turns slower than 5 % of it. Spans that a
@@ -40,6 +41,9 @@ export function analyseStand(log: CleanLog, context: TestContext, warn: Warn): S
   const instrument = { ...DEFAULT_INSTRUMENT, ...context.instrument };
   const { speed, current } = log.channels;
   const nothing: StandResult = { figures: [], spans: [], charts: [] };
+  // A phone on the stand shows no speed, or that of a place that stays.
+  const turns = speed?.some((v) => v > MIN_TOP_MPS) ?? false;
+  if (log.motion && !turns) return onlyShaken(log.motion, context, log, warn);
   if (!speed || !log.hasClock) {
     warn('no-speed', 'The stand test needs the speed of the wheel over time; this log has none.');
     return nothing;
@@ -124,7 +128,24 @@ export function analyseStand(log: CleanLog, context: TestContext, warn: Warn): S
       }),
     );
   } else warn('no-spin-down', 'The wheel does not come to rest in this log: no spin-down time.');
-  return { figures, spans, charts: [chartOf(log, speed, figures)] };
+  const shaken = log.motion && shaking(log.motion, span);
+  return { figures: [...figures, ...(shaken?.figures ?? [])], spans, charts: [chartOf(log, speed, figures)] };
+}
+
+/** What a phone alone tells of a wheel on the stand. */
+function onlyShaken(motion: Motion, { spans }: TestContext, log: CleanLog, warn: Warn): StandResult {
+  warn(
+    'shaking-only',
+    'This log feels how the bike shakes, and has no speed of the wheel: no-load speed and spin-down need the display or a wheel sensor. Shaking compares with the phone in the same mount only.',
+  );
+  const set = givenSpans(log, spans, 'no-load')?.[0];
+  const shaken = shaking(motion, set && { fromS: log.timeS[set.from]!, toS: log.timeS[set.to]! });
+  if (!shaken) {
+    warn('hardly-shakes', 'Nothing shakes for three seconds in this log.');
+    return { figures: [], spans: [], charts: [] };
+  }
+  const { fromS, toS, figures } = shaken;
+  return { figures, spans: [{ kind: 'no-load', fromS, toS, label: 'Shaking' }], charts: [] };
 }
 
 /** A wheel that spins on without current is near its top for a while yet. */

@@ -1,0 +1,65 @@
+import { CHANNEL_NAMES, type ChannelColumns, type ChannelName } from './channels.js';
+
+/** What a phone or a box feels: specific force (at rest 1 g, away from the ground) and turn rate in its own axes, on a clock of its own. */
+export interface Motion {
+  readonly timeS: Float64Array;
+  /** x, y and z, m/s². */
+  readonly force: readonly [Float64Array, Float64Array, Float64Array];
+  /** About x, y and z, degrees a second. */
+  readonly turn?: readonly [Float64Array, Float64Array, Float64Array];
+}
+const FORCE = ['accelerationX', 'accelerationY', 'accelerationZ'] as const satisfies readonly ChannelName[];
+const TURN = ['turnRateX', 'turnRateY', 'turnRateZ'] as const satisfies readonly ChannelName[];
+const MOTION: ReadonlySet<ChannelName> = new Set([...FORCE, ...TURN]);
+/** A log of nothing but motion keeps a row of this many seconds. */
+const BARE_STEP_S = 1;
+
+/**
+ * Takes what was felt out of a log: it comes many times as often as all else, and rows that hold nothing else would make of a speed once a
+ * second a log with holes. Answers the motion and which rows the rest of the log has; undefined where there is none.
+ */
+export function takeMotion(
+  timeS: Float64Array,
+  channels: ChannelColumns,
+): { readonly motion: Motion; readonly kept: readonly number[] } | undefined {
+  const force = FORCE.map((name) => channels[name]);
+  if (force.some((column) => !column)) return undefined;
+  const turn = TURN.map((name) => channels[name]);
+  const others = CHANNEL_NAMES.flatMap((name) => (!MOTION.has(name) && channels[name] ? [channels[name]] : []));
+  const isOther = (k: number): boolean => others.some((column) => !Number.isNaN(column[k]!));
+  const isAlone = Array.from({ length: timeS.length }, (_, k) => k).filter(isOther).length < 2;
+  const felt: number[] = [];
+  const kept: number[] = [];
+  let lastS = -Infinity;
+  for (let k = 0; k < timeS.length; k++) {
+    const isFelt = force.every((column) => !Number.isNaN(column![k]!));
+    if (isFelt) felt.push(k);
+    const isBare = isAlone && timeS[k]! - lastS >= BARE_STEP_S;
+    // A row without anything is a sample of the others that was lost.
+    if (isFelt && !isOther(k) && !isBare) continue;
+    kept.push(k);
+    lastS = timeS[k]!;
+  }
+  for (const name of MOTION) delete channels[name];
+  if (felt.length === 0) return undefined;
+  const of = (columns: readonly (Float64Array | undefined)[]): Motion['force'] =>
+    columns.map((column) => Float64Array.from(felt, (k) => column![k]!)) as unknown as Motion['force'];
+  return {
+    motion: {
+      timeS: Float64Array.from(felt, (k) => timeS[k]!),
+      force: of(force),
+      ...(turn.every((column) => column) && { turn: of(turn) }),
+    },
+    kept,
+  };
+}
+
+/** The part of a motion between two times. */
+export function sliceMotion(motion: Motion, fromS: number, toS: number): Motion {
+  const from = motion.timeS.findIndex((t) => t >= fromS);
+  const after = motion.timeS.findIndex((t) => t > toS);
+  const cut = (column: Float64Array): Float64Array =>
+    from < 0 ? column.subarray(0, 0) : column.subarray(from, after < 0 ? undefined : after);
+  const all = (columns: Motion['force']): Motion['force'] => [cut(columns[0]), cut(columns[1]), cut(columns[2])];
+  return { timeS: cut(motion.timeS), force: all(motion.force), ...(motion.turn && { turn: all(motion.turn) }) };
+}
