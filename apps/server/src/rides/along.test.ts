@@ -248,6 +248,47 @@ describe('an outing as a file', () => {
     server.api
       .post('/api/along/file')
       .attach('file', Buffer.from(typeof content === 'string' ? content : JSON.stringify(content)), 'outing.json');
+  it('tells of starts and stops by what the phone felt, and draws them; the channels of the run are those of before', async () => {
+    const lines: (number | null)[][] = [];
+    const add = (t: number, line: (number | null)[]): void =>
+      void lines.push([lines.length, Number(t.toFixed(3)), ...line]);
+    let [speed, nextFix] = [0, 0];
+    // Five starts of 1.4 m/s² for five seconds; the phone lies on its side, its x forwards.
+    for (let k = 0; k < 25 * 150; k++) {
+      const t = k / 25;
+      const s = t % 30;
+      const push = s > 6 && s < 11 ? 1.4 : s > 20 && speed > 0 ? -2.5 : 0;
+      speed = Math.max(0, speed + push / 25);
+      add(t, [null, push + 0.3 * Math.sin(61 * t), 0.2 * Math.sin(47 * t), 9.81 + 0.4 * Math.sin(53 * t)]);
+      if (t >= nextFix) add(t + 0.001, [3.6 * speed, null, null, null]);
+      if (t >= nextFix) nextFix++;
+    }
+    const id = uuidv7();
+    const session = `along-${id}`;
+    const bundle = await take('that feels');
+    const ride = ridden(bundle, 0, {
+      slotId: null,
+      isBesidePlan: true,
+      testKind: 'assist-response',
+      log: { loggerId: bundle.logger.id, session },
+      fromT: 0,
+      toT: 150,
+      finishedAt: new Date(Date.now() - DAY_MS + FAST_MS + 150_000).toISOString(),
+    });
+    const channels = ['speed', 'accelerationX', 'accelerationY', 'accelerationZ'];
+    const file = { format: 'ebrix-along', formatVersion: 1, title: 'Felt', phone: 'that feels' };
+    expect(
+      (await sendFile({ ...file, rides: [{ id, ride, log: { channels, units: {}, lines } }] }).expect(200)).body,
+    ).toMatchObject([{ outcome: 'taken' }]);
+    const run = await runOf(id);
+    const figure = run.allFigures.find(({ key }) => key === 'peakAcceleration')!;
+    expect(figure.interval95[0]).toBeLessThan(1.4);
+    expect(figure.interval95[1]).toBeGreaterThan(1.4);
+    expect(run.allFigures.map(({ key }) => key)).toEqual(expect.arrayContaining(['time0to20', 'deceleration']));
+    expect(run.allFigures.map(({ key }) => key)).not.toContain('latency');
+    expect(run.charts.map(({ key }) => key)).toEqual(['starts', 'stops']);
+    expect(JSON.stringify(run)).toContain('a phone feels the push, not the pedals');
+  });
   it('comes in ride by ride with its lines, and once', async () => {
     const bundle = await take('that met nobody');
     const [kept, beside] = [uuidv7(), uuidv7()];

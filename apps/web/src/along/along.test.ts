@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { seededRandom, standardNormal } from '@ebrix/core/numeric';
 import type { AlongBundle, AlongPlanned, AlongRideInput, Ride } from '@ebrix/contract';
 import { afterRideSchema, alongFileSchema, alongRideInputSchema, preparationSchema } from '@ebrix/contract';
-import { PHONE_CHANNELS, PhoneLog, steadyClock } from './log/phone-log.js';
+import { channelsOf, MOST_FELT, PHONE_CHANNELS, PhoneLog, steadyClock } from './log/phone-log.js';
 import { listenTo } from './log/radio-sensors.js';
 import { WayByFixes, type Fix } from './log/position-source.js';
 import { NobodyThere, ServerRefusal, type Server } from './send/server.js';
@@ -299,6 +299,79 @@ describe('a ride on a phone without a network', () => {
   });
 });
 
+describe('what the phone feels', () => {
+  const felt = {
+    accelerationX: 0.123,
+    accelerationY: 9.81,
+    accelerationZ: -0.4,
+    turnRateX: 1,
+    turnRateY: 2,
+    turnRateZ: 3,
+  };
+  const linesOf = async (store: PhoneStore, id: string) => (await store.chunks(id)).flatMap((chunk) => chunk.lines);
+  it('is written down where the test has figures from it, between the places, when it was measured', async () => {
+    const store = await freshStore();
+    const { app, clock } = await phone(store);
+    const ride = await app.begin(planned({ testKind: 'assist-response' }), OUTING);
+    expect(ride.feels).toBe(true);
+    await app.step(ride.id, 'armed');
+    for (let k = 0; k < 120; k++) {
+      clock.ms = START + Math.round((k * 1000) / 60);
+      app.feel(felt, 0.02);
+      // A place is told of later than it is measured, and is not moved behind what was felt meanwhile.
+      if (k % 60 === 59) await app.fix(fix(clock.ms - 300, k / 10));
+    }
+    await app.settle();
+    expect(app.state().live.felt).toMatchObject({ perSecond: expect.closeTo(60, -1) as number });
+    const lines = await linesOf(store, ride.id);
+    expect(lines).toHaveLength(122);
+    const columns = channelsOf(ride);
+    expect(lines.every((line) => line.length === columns.length + 2)).toBe(true);
+    expect(lines[1]!.slice(2 + PHONE_CHANNELS.length)).toEqual([0.12, 9.81, -0.4, 1, 2, 3]);
+    const places = lines.filter((line) => line[2 + columns.indexOf('latitude')] !== null);
+    expect(places.map(([, t]) => t)).toEqual([0.683, 1.683]);
+    const server = new PlainServer();
+    await app.step(ride.id, 'running');
+    await app.step(ride.id, 'finished');
+    await app.step(ride.id, 'kept');
+    expect(await sendRides(store, server, () => clock.ms)).toMatchObject({ sent: 1 });
+    expect([...server.lines.values()][0]!.size).toBe(122);
+  });
+  it('is left alone where the test has none from it, or the rider does not want it', async () => {
+    const store = await freshStore();
+    const { app } = await phone(store);
+    const ride = await app.begin(planned(), OUTING);
+    expect(ride.feels).toBe(false);
+    await app.step(ride.id, 'armed');
+    app.feel(felt, 0);
+    await app.settle();
+    expect(await linesOf(store, ride.id)).toEqual([]);
+    await app.step(ride.id, 'preparing');
+    await app.change(ride.id, { feels: true });
+    await app.step(ride.id, 'armed');
+    app.feel(felt, 0);
+    await app.settle();
+    expect(await linesOf(store, ride.id)).toHaveLength(1);
+  });
+  it('ends where a file would grow too long, and places go on', async () => {
+    const store = await freshStore();
+    const log = await PhoneLog.open(store, { id: 'r', epochMs: START, hasFeltColumns: true }, () => START);
+    log.felt = MOST_FELT;
+    log.feel(felt, 1);
+    log.take({ speed: 10 }, 2);
+    await log.close();
+    expect((await linesOf(store, 'r')).map(([, t]) => t)).toEqual([2]);
+  });
+  it('of a ride that an earlier version began is none: its columns stay', async () => {
+    const store = await freshStore();
+    const log = await PhoneLog.open(store, { id: 'old', epochMs: START }, () => START);
+    log.feel(felt, 1);
+    log.take({ speed: 10 }, 2);
+    await log.close();
+    expect((await linesOf(store, 'old')).map((line) => line.length)).toEqual([2 + PHONE_CHANNELS.length]);
+  });
+});
+
 it('a clock goes on through sleep, and is not set back', () => {
   const wall = { ms: 1000 };
   const clock = steadyClock(() => wall.ms);
@@ -487,7 +560,7 @@ describe('coming back', () => {
     const ride = await ridden(store, 6, 12);
     const file = alongFileSchema.parse(JSON.parse(JSON.stringify(await outingFile(store, START))));
     expect(file.rides).toHaveLength(1);
-    expect(file.rides[0]).toMatchObject({ id: ride.id, log: { channels: [...PHONE_CHANNELS] } });
+    expect(file.rides[0]).toMatchObject({ id: ride.id, log: { channels: [...channelsOf(ride)] } });
     expect(file.rides[0]!.log!.lines).toHaveLength(12);
     expect(JSON.stringify(file)).not.toContain('box_secret');
   });

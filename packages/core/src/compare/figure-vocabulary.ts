@@ -181,6 +181,14 @@ export const DECIDING_FIGURES = {
     noun: 'acceleration',
     better: more,
   },
+  deceleration: {
+    label: 'Braking',
+    kinds: ['assist-response'],
+    unit: 'm/s²',
+    verb: 'has',
+    noun: 'braking',
+    better: more,
+  },
   motorTemperatureRise: {
     label: 'Motor temperature rise',
     kinds: ['hill-climb'],

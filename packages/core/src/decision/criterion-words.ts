@@ -52,6 +52,7 @@ const FIGURE_ENDS: Partial<Record<DecidingFigureKey, readonly [number, number]>>
   brakeCutoff: [0.6, 0.05],
   time0to20: [12, 3],
   peakAcceleration: [0.3, 2],
+  deceleration: [1.5, 5],
   motorTemperatureRise: [80, 10],
   riseAtLoad: [100, 20],
   timeToLimit: [300, 3600],

@@ -12,7 +12,22 @@ export const PHONE_CHANNELS = [
   'riderPower',
   'airTemperature',
 ] as const;
-export type PhoneChannel = (typeof PHONE_CHANNELS)[number];
+/** What it feels, many times a second. They come last: a log without them has the same columns before. */
+export const FELT_CHANNELS = [
+  'accelerationX',
+  'accelerationY',
+  'accelerationZ',
+  'turnRateX',
+  'turnRateY',
+  'turnRateZ',
+] as const;
+export type PhoneChannel = (typeof PHONE_CHANNELS)[number] | (typeof FELT_CHANNELS)[number];
+/** The columns of a ride's log; rides of a version that felt nothing have fewer, and keep them. */
+export function channelsOf({ hasFeltColumns = false }: { readonly hasFeltColumns?: boolean }): readonly PhoneChannel[] {
+  return hasFeltColumns ? [...PHONE_CHANNELS, ...FELT_CHANNELS] : PHONE_CHANNELS;
+}
+/** So much of what is felt is kept for one ride: an hour and more, and a file that any laptop reads. */
+export const MOST_FELT = 250_000;
 export type Reading = { readonly [C in PhoneChannel]?: number };
 
 const DECIMALS: Record<PhoneChannel, number> = {
@@ -25,6 +40,12 @@ const DECIMALS: Record<PhoneChannel, number> = {
   cadence: 1,
   riderPower: 0,
   airTemperature: 1,
+  accelerationX: 2,
+  accelerationY: 2,
+  accelerationZ: 2,
+  turnRateX: 1,
+  turnRateY: 1,
+  turnRateZ: 1,
 };
 /** Written down at least this often, so that a kill takes no more. */
 const WRITE_MS = 1000;
@@ -35,6 +56,9 @@ export class PhoneLog {
   private writing: Promise<void> = Promise.resolve();
   private timer: ReturnType<typeof setInterval> | undefined;
   private lastT = -Infinity;
+  private lastFeltT = -Infinity;
+  /** Lines of what was felt, so far. */
+  felt = 0;
   /** Why lines could not be written, where they could not: no room is left. */
   problem: string | undefined;
 
@@ -44,16 +68,18 @@ export class PhoneLog {
     private readonly epochMs: number,
     private nextN: number,
     private readonly nowMs: () => number,
+    private readonly channels: readonly PhoneChannel[],
   ) {}
 
   static async open(
     store: PhoneStore,
-    { id, epochMs }: { readonly id: string; readonly epochMs: number },
+    { id, epochMs, ...ride }: { readonly id: string; readonly epochMs: number; readonly hasFeltColumns?: boolean },
     nowMs: () => number = phoneClock,
   ): Promise<PhoneLog> {
-    const log = new PhoneLog(store, id, epochMs, await store.nextLine(id), nowMs);
+    const log = new PhoneLog(store, id, epochMs, await store.nextLine(id), nowMs, channelsOf(ride));
     const last = (await store.chunkAt(id))?.lines.at(-1)?.[1];
     if (typeof last === 'number') log.lastT = last;
+    log.felt = Math.min(MOST_FELT, log.nextN);
     log.timer = setInterval(() => void log.write(), WRITE_MS);
     return log;
   }
@@ -65,18 +91,31 @@ export class PhoneLog {
 
   /** A reading of which nothing is kept here is no line. */
   take(reading: Reading, t = this.t): void {
-    if (!PHONE_CHANNELS.some((channel) => Number.isFinite(reading[channel]))) return;
     // A phone's clock that was set back in mid-ride must not put lines before those that are there.
     const at = Math.max(t, this.lastT + 0.001);
-    this.lastT = at;
+    if (this.add(reading, at)) this.lastT = at;
+  }
+
+  /** What was felt: between places, which are told of later than they are measured. */
+  feel(reading: Reading, t: number): void {
+    if (this.felt >= MOST_FELT) return;
+    const at = Math.max(t, this.lastFeltT + 0.001);
+    if (!this.add(reading, at)) return;
+    this.lastFeltT = at;
+    this.felt++;
+  }
+
+  private add(reading: Reading, at: number): boolean {
+    if (!this.channels.some((channel) => Number.isFinite(reading[channel]))) return false;
     this.waiting.push([
       this.nextN++,
       Number(at.toFixed(3)),
-      ...PHONE_CHANNELS.map((channel) => {
+      ...this.channels.map((channel) => {
         const value = reading[channel];
         return value === undefined || !Number.isFinite(value) ? null : Number(value.toFixed(DECIMALS[channel]));
       }),
     ]);
+    return true;
   }
 
   /** All that waits is on disk; what cannot be written stays and is tried again. */

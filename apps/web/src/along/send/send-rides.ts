@@ -1,5 +1,5 @@
 import { isOver } from '@ebrix/core/ride';
-import { PHONE_CHANNELS, phoneClock } from '../log/phone-log.js';
+import { channelsOf, phoneClock } from '../log/phone-log.js';
 import { asInput, sessionOf, type CarriedRide } from '../store/carried-ride.js';
 import type { PhoneStore } from '../store/phone-store.js';
 import { NobodyThere, ServerRefusal, type Server } from './server.js';
@@ -65,7 +65,7 @@ async function sendLines(store: PhoneStore, server: Server, ride: CarriedRide): 
       logger: ride.log.loggerId,
       secret: ride.log.secret,
       session: sessionOf(ride),
-      channels: PHONE_CHANNELS,
+      channels: channelsOf(ride),
     },
   });
   const end = await store.nextLine(ride.id);

@@ -16,12 +16,18 @@ export interface CarriedRide extends Omit<AlongRideCore, 'marks'> {
   /** The zero of its log's seconds, ms since 1970 by the phone's clock. */
   readonly epochMs: number;
   readonly log: { readonly loggerId: string; readonly name: string; readonly secret: string } | null;
+  /** What the phone feels is written down too. */
+  readonly feels?: boolean;
+  readonly hasFeltColumns?: boolean;
   readonly isBesidePlan: boolean;
   /** The server has it, as this run; null while it waits here. */
   readonly sent: { readonly at: string; readonly runId: string | null } | null;
   /** Why it did not go last time. */
   readonly problem: { readonly code: string; readonly message: string } | null;
 }
+
+/** Tests that have figures from it. */
+const FELT_TESTS: ReadonlySet<AlongPlanned['testKind']> = new Set(['assist-response', 'stand']);
 
 /** A ride that begins now. */
 export function newRide(
@@ -49,6 +55,8 @@ export function newRide(
     startDistanceM: 0,
     epochMs: nowMs,
     log,
+    hasFeltColumns: true,
+    feels: FELT_TESTS.has(planned.testKind),
     isBesidePlan: false,
     sent: null,
     problem: null,

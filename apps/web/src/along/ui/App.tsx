@@ -1,5 +1,6 @@
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import type { RideState } from '@ebrix/core/ride';
+import { watchMotion } from '../log/motion-source.js';
 import { watchPosition } from '../log/position-source.js';
 import { Home } from './Home.js';
 import type { PhoneApp } from './phone-app.js';
@@ -21,9 +22,11 @@ export function App({ app }: { readonly app: PhoneApp }) {
       (fix) => void app.fix(fix),
       (trouble) => app.trouble(trouble),
     );
+    const still = watchMotion((reading, agoS) => app.feel(reading, agoS));
     const release = keepAwake();
     return () => {
       stop();
+      still();
       release();
     };
   }, [app, leads]);

@@ -5,7 +5,7 @@ import type { PhoneApp } from './phone-app.js';
 /** What is checked and read before the run, in the order of the hands. */
 export function Preparing({
   app,
-  ride: { id, planned, preparation, riderId },
+  ride: { id, planned, preparation, riderId, feels = false },
 }: {
   readonly app: PhoneApp;
   readonly ride: CarriedRide;
@@ -37,6 +37,14 @@ export function Preparing({
         'Checked again: nuts, torque arm, both brakes, cut-off, cables, battery strapped, helmet',
       )}
       {tick('isLevelSet', `Level ${planned.level || 'as programmed'} set, display shows no error`)}
+      <label className="along-tick">
+        <input
+          type="checkbox"
+          checked={feels}
+          onChange={({ target }) => void app.change(id, { feels: target.checked })}
+        />
+        Write down what the phone feels: pushes, braking, shaking. Mount it firmly, any way round.
+      </label>
       <div className="along-pair">
         <NumberField
           label={`Start voltage${planned.fullVoltageV === null ? '' : ` (full ${planned.fullVoltageV.toFixed(1)})`}`}

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { isOver, type RideState } from '@ebrix/core/ride';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
+import { allowMotion } from '../log/motion-source.js';
 import type { CarriedRide } from '../store/carried-ride.js';
 import { Finished } from './Finished.js';
 import type { Live, PhoneApp } from './phone-app.js';
@@ -24,6 +25,7 @@ export function RideView({ app, ride, live, onClose }: Props) {
   const { planned, state } = ride;
   const go = async (to: RideState, reason?: string): Promise<void> => {
     allowSound();
+    if (to === 'armed' && ride.feels) await allowMotion();
     const refused = await app.step(ride.id, to, reason);
     setRefusal(refused?.message);
     if (!refused) setAsks(undefined);

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { phoneClock } from '../log/phone-log.js';
+import { MOST_FELT, phoneClock } from '../log/phone-log.js';
 import type { CarriedMark, CarriedRide } from '../store/carried-ride.js';
 import { MarkSheet, type SheetKind } from './MarkSheet.js';
 import type { Live, PhoneApp } from './phone-app.js';
@@ -17,6 +17,7 @@ export function Armed({ ride, live }: { readonly ride: CarriedRide; readonly liv
         something matters. What the road and the law ask goes first.
       </p>
       <Position live={live} />
+      {ride.feels && <Felt live={live} />}
       {!canKeepAwake() && (
         <p className="caution">
           This browser cannot keep the screen on. When it goes dark, positions stop: set the phone so that it stays on.
@@ -47,6 +48,20 @@ function Position({ live }: { readonly live: Live }) {
       </p>
     );
   return <p className="quiet">Position to within {Math.ceil(live.accuracyM)} m.</p>;
+}
+
+/** Slower than this, nothing can be said of starts, a second. */
+const LEAST_FELT = 10;
+
+function Felt({ live: { felt } }: { readonly live: Live }) {
+  if (!felt) return <p className="quiet">Nothing is felt yet: not every phone lets a page feel its movement.</p>;
+  if (felt.lines >= MOST_FELT)
+    return <p className="quiet">Pushes and braking were written down for the first part; positions go on.</p>;
+  return (
+    <p className={felt.perSecond < LEAST_FELT ? 'caution' : 'quiet'}>
+      Feels {felt.perSecond} times a second{felt.perSecond < LEAST_FELT && ': too slow for starts and stops'}.
+    </p>
+  );
 }
 
 /** The run under way: one great number, the way, and marks by a tap. */
@@ -95,6 +110,7 @@ export function Running({
         )}
       </dl>
       <Position live={live} />
+      {ride.feels && <Felt live={live} />}
       {live.problem !== undefined && (
         <p className="along-alarm" role="alert">
           The log cannot be written: {live.problem}. Make room on the phone; what was measured waits in memory.

@@ -10,7 +10,7 @@ import {
   type StopCondition,
   type StepRefusal,
 } from '@ebrix/core/ride';
-import { PHONE_CHANNELS, phoneClock, PhoneLog, type PhoneChannel, type Reading } from '../log/phone-log.js';
+import { PHONE_CHANNELS, phoneClock, PhoneLog, type Reading } from '../log/phone-log.js';
 import { WayByFixes, type Fix, type PositionTrouble } from '../log/position-source.js';
 import { httpServer, type Server } from '../send/server.js';
 import { stopSentence } from './words.js';
@@ -41,6 +41,8 @@ export interface Live {
   readonly trouble: PositionTrouble | undefined;
   readonly next: { readonly name: string; readonly awayM: number } | undefined;
   readonly lines: number;
+  /** Lines of what was felt, and how many came in the last second; undefined where nothing is to be felt. */
+  readonly felt: { readonly lines: number; readonly perSecond: number } | undefined;
   /** Lines could not be written: why. */
   readonly problem: string | undefined;
 }
@@ -61,15 +63,27 @@ const NO_LIVE: Live = {
   trouble: undefined,
   next: undefined,
   lines: 0,
+  felt: undefined,
   problem: undefined,
 };
+
+interface Led {
+  readonly id: string;
+  readonly log: PhoneLog;
+  readonly way: WayByFixes;
+  readonly gates: PositionGates<Gate>;
+  readonly feels: boolean;
+  moving: number;
+  feltNow: number;
+  feltSinceT: number;
+}
 
 /** What the phone does, apart from how it looks: one ride at a time, its log, and what is sent. */
 export class PhoneApp {
   private shown: Shown = { outings: [], rides: [], live: NO_LIVE, sending: 'no', sent: undefined, trouble: undefined };
   private readonly listeners = new Set<() => void>();
   private readonly heard = new Set<(what: Signal, words: string) => void>();
-  private led: { id: string; log: PhoneLog; way: WayByFixes; gates: PositionGates<Gate>; moving: number } | undefined;
+  private led: Led | undefined;
 
   private constructor(
     readonly store: PhoneStore,
@@ -161,7 +175,7 @@ export class PhoneApp {
 
   async change(
     id: string,
-    by: Partial<Pick<CarriedRide, 'after' | 'isBesidePlan' | 'preparation' | 'riderId'>>,
+    by: Partial<Pick<CarriedRide, 'after' | 'feels' | 'isBesidePlan' | 'preparation' | 'riderId'>>,
   ): Promise<void> {
     await this.store.change(id, (ride) => ({ ...ride, ...by }));
     await this.reload();
@@ -239,13 +253,22 @@ export class PhoneApp {
     const { path, gates } = lapped(course.path, gatesOf(course), { laps, lengthM: course.lengthM });
     const follower = new PositionGates(path, gates);
     const last = await this.ridden(ride, follower);
-    this.led = { id: ride.id, log, way: wayFrom(last), gates: follower, moving: 0 };
+    this.led = {
+      id: ride.id,
+      log,
+      way: wayFrom(last),
+      gates: follower,
+      moving: 0,
+      feels: ride.feels === true,
+      feltNow: 0,
+      feltSinceT: log.t,
+    };
     this.show({ live: { ...NO_LIVE, distanceM: last?.distanceM ?? 0 } });
   }
 
   /** Where the log of a ride ends that was led before; the gates are told of all of it, so that none is passed twice. */
   private async ridden({ id, epochMs }: CarriedRide, gates: PositionGates<Gate>): Promise<LastPlace | undefined> {
-    const at = (channel: PhoneChannel): number => 2 + PHONE_CHANNELS.indexOf(channel);
+    const at = (channel: (typeof PHONE_CHANNELS)[number]): number => 2 + PHONE_CHANNELS.indexOf(channel);
     const [north, east, way] = [at('latitude'), at('longitude'), at('distance')];
     let last: LastPlace | undefined;
     for (const { lines } of await this.store.chunks(id, 0, ALL))
@@ -317,6 +340,19 @@ export class PhoneApp {
       if (ride.state === 'running' && MARKED.has(gate.kind))
         await this.mark(ride.id, { kind: gate.kind as CarriedMark['kind'], text: gate.name, at });
     }
+  }
+
+  /** What the phone itself felt, so long ago; shown once a second. */
+  feel(reading: Reading, agoS: number): void {
+    const { led } = this;
+    if (!led?.feels) return;
+    const { t } = led.log;
+    led.log.feel(reading, Math.max(0, t - agoS));
+    led.feltNow++;
+    if (t - led.feltSinceT < 1) return;
+    const perSecond = Math.round(led.feltNow / (t - led.feltSinceT));
+    [led.feltNow, led.feltSinceT] = [0, t];
+    this.show({ live: { ...this.shown.live, felt: { lines: led.log.felt, perSecond }, problem: led.log.problem } });
   }
 
   /** What a strap or a sensor says beside the position. */

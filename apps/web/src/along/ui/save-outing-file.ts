@@ -1,5 +1,5 @@
 import type { AlongFile } from '@ebrix/contract';
-import { PHONE_CHANNELS } from '../log/phone-log.js';
+import { channelsOf } from '../log/phone-log.js';
 import { waiting } from '../send/send-rides.js';
 import { asInput } from '../store/carried-ride.js';
 import type { PhoneStore } from '../store/phone-store.js';
@@ -22,7 +22,7 @@ export async function outingFile(store: PhoneStore, nowMs = Date.now()): Promise
           ride: asInput(ride, lines.length > 0, nowMs),
           log:
             lines.length > 0
-              ? { channels: [...PHONE_CHANNELS], units: {}, lines: lines.map((line) => [...line]) }
+              ? { channels: [...channelsOf(ride)], units: {}, lines: lines.map((line) => [...line]) }
               : null,
         };
       }),

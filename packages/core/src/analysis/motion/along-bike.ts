@@ -37,6 +37,7 @@ const SLOW_S = 15;
 /** Below this correlation of what is felt with how the speed changes, forwards is not known. */
 const LEAST_CORRELATION = 0.5;
 const LEAST_CHANGES = 12;
+const LEAST_FELT = 50;
 /** A step between two speeds may be so long, s. */
 const LONGEST_STEP_S = 2.5;
 
@@ -55,6 +56,7 @@ export function alongBike(motion: Motion, log: Pick<CleanLog, 'channels' | 'time
   const { timeS, force } = motion;
   const speed = readings(log.timeS, log.channels.speed);
   if (speed.timeS.length < LEAST_CHANGES) return refusal('no-speed');
+  if (timeS.length < LEAST_FELT) return refusal('speed-hardly-changed');
   const middle = timeS.length >> 1;
   const halves = [meanForce(force, 0, middle), meanForce(force, middle, timeS.length)] as const;
   const whole = meanForce(force, 0, timeS.length);

@@ -2,6 +2,7 @@ import { feltRide, type FeltRideOptions } from '../../testing/felt-ride.js';
 import { logOf, logOfColumns } from '../../testing/test-logs.js';
 import { seededRandom, standardNormal } from '../../numeric/index.js';
 import { analyseTest } from '../analyse-test.js';
+import { sliceByTime } from '../cut-log.js';
 import { alongBike } from './along-bike.js';
 import { fitRamp } from './fit-ramp.js';
 import { meanWithin } from './mean-within.js';
@@ -61,6 +62,28 @@ describe('what a phone feels', () => {
     expect(codes({ hz: 5 })).toContain('too-slow');
     const alone = feltRide(3).csv.replace(/^[\d.]+,\d.*\n/gm, '');
     expect(analysed(alone).warnings.map(({ code }) => code)).toContain('no-speed');
+  });
+  it('of a part of a log, of nothing and of broken sensors fails with a reason, and throws nowhere', () => {
+    const log = logOf(feltRide(9, { starts: 2 }).csv);
+    const random = seededRandom(12);
+    for (let k = 0; k < 40; k++) {
+      const from = Math.floor(random() * log.timeS.length * 0.9);
+      const part = sliceByTime(log, log.timeS[from]!, log.timeS[from]! + 40 * random());
+      const broken = part?.motion && {
+        ...part,
+        motion: {
+          ...part.motion,
+          force: part.motion.force.map((column) =>
+            column.map((one) => (k % 4 === 0 ? 0 : k % 4 === 1 ? 1e9 : one)),
+          ) as never,
+        },
+      };
+      for (const one of [part, broken])
+        for (const kind of ['assist-response', 'stand'] as const)
+          if (one)
+            for (const { value, interval95 } of analyseTest(kind, one, {}).figures)
+              expect([value, ...interval95].every(Number.isFinite)).toBe(true);
+    }
   });
   it('leaves the rest of a log as it is without it', () => {
     const { csv } = feltRide(5);
