@@ -3,7 +3,9 @@ import { seededRandom, standardNormal } from '@ebrix/core/numeric';
 import type { AlongBundle, AlongPlanned, AlongRideInput, Ride } from '@ebrix/contract';
 import { afterRideSchema, alongFileSchema, alongRideInputSchema, preparationSchema } from '@ebrix/contract';
 import { channelsOf, MOST_FELT, PHONE_CHANNELS, PhoneLog, steadyClock } from './log/phone-log.js';
-import { listenTo } from './log/radio-sensors.js';
+import { listenTo, type RadioDevice } from './log/radio-sensors.js';
+import { StandInBike } from './log/stand-in.js';
+import { standInRadio, type StandInSensor } from './log/stand-in-radio.js';
 import { WayByFixes, type Fix } from './log/position-source.js';
 import { NobodyThere, ServerRefusal, type Server } from './send/server.js';
 import { sendRides, waiting } from './send/send-rides.js';
@@ -570,6 +572,71 @@ it('a ride begins with all that its plan said, and what a refusal is is told apa
   const ride = newRide(planned(), null, { id: 'r', nowMs: START, after: afterRideSchema.parse({}) });
   expect(isRefusal(ride)).toBe(false);
   expect(ride).toMatchObject({ setupName: 'Corvane R2', log: null, epochMs: START });
+});
+
+describe('practice at the table', () => {
+  it('is led as any ride, by a bike that rides the course with starts and stops, and stays on the phone', async () => {
+    const store = await freshStore();
+    const server = new PlainServer();
+    const { app, clock } = await phone(store, server);
+    const ride = await app.begin(planned({ testKind: 'assist-response' }), OUTING);
+    await app.change(ride.id, { isPractice: true });
+    await app.step(ride.id, 'armed');
+    const bike = new StandInBike(ride.planned.course.path);
+    let fastest = 0;
+    for (let k = 0; k < 70 * 20; k++) {
+      clock.ms = START + k * 50;
+      bike.step(0.05);
+      app.feel(bike.felt(), 0);
+      if (k % 20 === 0) await app.fix(bike.fix(clock.ms));
+      fastest = Math.max(fastest, bike.speedMps);
+    }
+    expect(only(app)).toMatchObject({ state: 'running', isPractice: true });
+    expect(fastest).toBeGreaterThan(5);
+    expect(bike.speedMps).toBeLessThan(6);
+    await app.step(ride.id, 'finished');
+    await app.step(ride.id, 'kept');
+    await app.send();
+    await app.change(ride.id, { isPractice: false });
+    expect(waiting(app.state().rides)).toEqual([]);
+    expect([server.requests, server.rides.size]).toEqual([0, 0]);
+    expect((await outingFile(store)).rides).toEqual([]);
+  });
+  it('rides north where the course has no places', () => {
+    const bike = new StandInBike([]);
+    for (let k = 0; k < 300; k++) bike.step(0.1);
+    const { latitude, longitude } = bike.fix(0);
+    expect(latitude / M).toBeGreaterThan(50);
+    expect(Math.abs(longitude / M)).toBeLessThan(10);
+  });
+  it.each([
+    ['heart', 'heartRate', 118, 13],
+    ['cadence', 'cadence', 72, 8],
+    ['power', 'riderPower', 95, 26],
+    ['air', 'airTemperature', 16.4, 0.01],
+  ] as const)('has a %s sensor that speaks as a real one, and drops out', async (kind, channel, about, within) => {
+    jest.useFakeTimers({ doNotFake: ['queueMicrotask'] });
+    const heard: number[] = [];
+    const states: string[] = [];
+    const radio = standInRadio();
+    let device: RadioDevice | undefined;
+    const { name, stop } = await listenTo(
+      { requestDevice: async (options) => (device = await radio.requestDevice(options)) },
+      kind,
+      (reading) => reading[channel] !== undefined && heard.push(reading[channel]),
+      (state) => states.push(state),
+    );
+    for (let s = 0; s < 12; s++) await jest.advanceTimersByTimeAsync(1000);
+    expect(name).toMatch(/simulated/);
+    expect(heard.length).toBeGreaterThan(8);
+    for (const value of heard.slice(2)) expect(Math.abs(value - about)).toBeLessThanOrEqual(within);
+    (device as StandInSensor).dropOut();
+    await jest.advanceTimersByTimeAsync(4000);
+    expect(states).toEqual(['here', 'away', 'here']);
+    stop();
+    (device as StandInSensor).dropOut();
+    jest.useRealTimers();
+  });
 });
 
 describe('sensors by radio', () => {

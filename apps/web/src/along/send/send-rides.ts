@@ -24,9 +24,9 @@ const NO_RUN = {
     'Ebrix has it as finished, but nothing to make a run of. Open it there under Ride and write down what was read.',
 };
 
-/** Rides that are over and not yet with the server. */
+/** Rides that are over and not yet with the server; practice stays here. */
 export function waiting(rides: readonly CarriedRide[]): CarriedRide[] {
-  return rides.filter(({ state, sent }) => isOver(state) && sent === null);
+  return rides.filter(({ state, sent, isPractice }) => isOver(state) && sent === null && !isPractice);
 }
 
 /**

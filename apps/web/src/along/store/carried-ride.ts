@@ -19,6 +19,10 @@ export interface CarriedRide extends Omit<AlongRideCore, 'marks'> {
   /** What the phone feels is written down too. */
   readonly feels?: boolean;
   readonly hasFeltColumns?: boolean;
+  /** Tried out at the table with a bike that is not there: it stays on this phone. */
+  readonly isPractice?: boolean;
+  /** It was led once: what came in then was of a bike, or was simulated, and stays that. */
+  readonly wasLed?: boolean;
   readonly isBesidePlan: boolean;
   /** The server has it, as this run; null while it waits here. */
   readonly sent: { readonly at: string; readonly runId: string | null } | null;

@@ -1,7 +1,9 @@
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import type { RideState } from '@ebrix/core/ride';
 import { watchMotion } from '../log/motion-source.js';
+import { phoneClock } from '../log/phone-log.js';
 import { watchPosition } from '../log/position-source.js';
+import { playStandIn } from '../log/stand-in.js';
 import { Home } from './Home.js';
 import type { PhoneApp } from './phone-app.js';
 import { RideView } from './RideView.js';
@@ -18,6 +20,14 @@ export function App({ app }: { readonly app: PhoneApp }) {
   const leads = app.leads;
   useEffect(() => {
     if (leads === undefined) return undefined;
+    const ride = app.state().rides.find(({ id }) => id === leads);
+    if (ride?.isPractice)
+      return playStandIn(
+        ride.planned.course.path,
+        phoneClock,
+        (fix) => void app.fix(fix),
+        (reading) => app.feel(reading, 0),
+      );
     const stop = watchPosition(
       (fix) => void app.fix(fix),
       (trouble) => app.trouble(trouble),

@@ -140,7 +140,9 @@ function Outing({
   const { bundle } = outing;
   // A run that was broken off or is to be repeated comes up again.
   const done = new Set(
-    rides.filter(({ state }) => state !== 'aborted' && state !== 'repeated').map(({ planned }) => planned.slot?.id),
+    rides
+      .filter(({ state, isPractice }) => state !== 'aborted' && state !== 'repeated' && !isPractice)
+      .map(({ planned }) => planned.slot?.id),
   );
   const open = bundle.planned.filter(({ slot }) => !done.has(slot?.id));
   const hasUnsent = waiting(rides).length > 0;
@@ -287,7 +289,7 @@ function Ridden({
             </span>
             <span className="quiet">
               {RIDE_STATE_LABELS[ride.state]}
-              {isOver(ride.state) && (ride.sent ? ', Ebrix has it' : ', waits here')}
+              {ride.isPractice ? ', practice' : isOver(ride.state) && (ride.sent ? ', Ebrix has it' : ', waits here')}
             </span>
             {ride.sent && ride.problem && <p className="caution">{ride.problem.message}</p>}
             {!isOver(ride.state) && (
@@ -295,7 +297,7 @@ function Ridden({
                 Open
               </button>
             )}
-            {ride.sent && (
+            {(ride.sent ?? (ride.isPractice && isOver(ride.state))) && (
               <button type="button" onClick={() => onForget(ride.id)}>
                 Clear from this phone
               </button>

@@ -5,7 +5,7 @@ import type { PhoneApp } from './phone-app.js';
 /** What is checked and read before the run, in the order of the hands. */
 export function Preparing({
   app,
-  ride: { id, planned, preparation, riderId, feels = false },
+  ride: { id, planned, preparation, riderId, feels = false, isPractice = false, wasLed = false },
 }: {
   readonly app: PhoneApp;
   readonly ride: CarriedRide;
@@ -73,6 +73,15 @@ export function Preparing({
         />
         <NumberField label="Wind" unit="m/s" value={preparation.windMps} onChange={(windMps) => change({ windMps })} />
       </div>
+      <label className="along-tick">
+        <input
+          type="checkbox"
+          checked={isPractice}
+          disabled={wasLed}
+          onChange={({ target }) => void app.change(id, { isPractice: target.checked })}
+        />
+        Practise at the table: a simulated bike rides the course, nothing of it is sent
+      </label>
       {riders.length > 0 && (
         <label>
           Rider

@@ -51,6 +51,7 @@ export function RideView({ app, ride, live, onClose }: Props) {
         {planned.direction === -1 && ', reversed'}
         {planned.level && `, level ${planned.level}`}
       </p>
+      {ride.isPractice && <p className="along-practice">Practice: a simulated bike. Nothing of it goes to Ebrix.</p>}
       {stops.map((stop) => (
         <p key={stop.code} role="alert" className={stop.severity === 'stop' ? 'along-alarm' : 'caution'}>
           {stopSentence(stop)}
@@ -65,7 +66,7 @@ export function RideView({ app, ride, live, onClose }: Props) {
       {state === 'armed' && (
         <>
           <Armed ride={ride} live={live} />
-          <Sensors app={app} />
+          <Sensors app={app} isPractice={ride.isPractice === true} />
         </>
       )}
       {state === 'running' && <Running app={app} ride={ride} live={live} />}

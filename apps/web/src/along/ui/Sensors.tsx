@@ -1,10 +1,11 @@
 import { useState } from 'react';
 import { listenTo, RADIO_SENSORS, radioHere, type RadioKind } from '../log/radio-sensors.js';
+import { standInRadio } from '../log/stand-in-radio.js';
 import type { PhoneApp } from './phone-app.js';
 
 /** Sensors that the phone hears by radio; where a browser has none, it says so and the ride goes on without. */
-export function Sensors({ app }: { readonly app: PhoneApp }) {
-  const radio = radioHere();
+export function Sensors({ app, isPractice }: { readonly app: PhoneApp; readonly isPractice: boolean }) {
+  const [radio] = useState(() => (isPractice ? standInRadio() : radioHere()));
   const [states, setStates] = useState<Partial<Record<RadioKind, string>>>({});
   const [problem, setProblem] = useState<string>();
   const say = (kind: RadioKind, state: string): void => setStates((now) => ({ ...now, [kind]: state }));

@@ -175,9 +175,14 @@ export class PhoneApp {
 
   async change(
     id: string,
-    by: Partial<Pick<CarriedRide, 'after' | 'feels' | 'isBesidePlan' | 'preparation' | 'riderId'>>,
+    by: Partial<Pick<CarriedRide, 'after' | 'feels' | 'isBesidePlan' | 'isPractice' | 'preparation' | 'riderId'>>,
   ): Promise<void> {
-    await this.store.change(id, (ride) => ({ ...ride, ...by }));
+    const { isPractice, ...rest } = by;
+    const { wasLed } = this.shown.rides.find((ride) => ride.id === id) ?? {};
+    const change = isPractice === undefined || wasLed ? rest : by;
+    // Seen at once, before it is on disk: a tick that comes late looks like one that did not take.
+    this.show({ rides: this.shown.rides.map((ride) => (ride.id === id ? { ...ride, ...change } : ride)) });
+    await this.store.change(id, (ride) => ({ ...ride, ...change }));
     await this.reload();
   }
 
@@ -248,6 +253,7 @@ export class PhoneApp {
 
   private async lead(ride: CarriedRide): Promise<void> {
     await this.letGo();
+    await this.store.change(ride.id, (now) => (now.wasLed ? now : { ...now, wasLed: true }));
     const log = await PhoneLog.open(this.store, ride, this.nowMs);
     const { course, laps } = ride.planned;
     const { path, gates } = lapped(course.path, gatesOf(course), { laps, lengthM: course.lengthM });
