@@ -43,13 +43,12 @@ export function standInRadio(): Radio {
 }
 
 export class StandInSensor extends EventTarget implements RadioDevice {
-  readonly name: string;
+  readonly name = 'a simulated one';
   private timer: ReturnType<typeof setInterval> | undefined;
   private seconds = 0;
 
   constructor(private readonly kind: RadioKind) {
     super();
-    this.name = `${RADIO_SENSORS[kind].label}, simulated`;
   }
 
   readonly gatt = {

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { isOver, type RideState } from '@ebrix/core/ride';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { allowMotion } from '../log/motion-source.js';
@@ -35,6 +35,10 @@ export function RideView({ app, ride, live, onClose }: Props) {
     }
   };
   const stops = app.stopsOf(ride.id);
+  // What is new in a state stands at its top.
+  useEffect(() => {
+    window.scrollTo(0, 0);
+  }, [state]);
   return (
     <main className="along" data-state={state}>
       <header className="along-head">

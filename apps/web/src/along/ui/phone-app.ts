@@ -177,12 +177,11 @@ export class PhoneApp {
     id: string,
     by: Partial<Pick<CarriedRide, 'after' | 'feels' | 'isBesidePlan' | 'isPractice' | 'preparation' | 'riderId'>>,
   ): Promise<void> {
-    const { isPractice, ...rest } = by;
-    const { wasLed } = this.shown.rides.find((ride) => ride.id === id) ?? {};
-    const change = isPractice === undefined || wasLed ? rest : by;
+    const { isPractice: _fixed, ...rest } = by;
+    const changed = (ride: CarriedRide): CarriedRide => ({ ...ride, ...(ride.wasLed ? rest : by) });
     // Seen at once, before it is on disk: a tick that comes late looks like one that did not take.
-    this.show({ rides: this.shown.rides.map((ride) => (ride.id === id ? { ...ride, ...change } : ride)) });
-    await this.store.change(id, (ride) => ({ ...ride, ...change }));
+    this.show({ rides: this.shown.rides.map((ride) => (ride.id === id ? changed(ride) : ride)) });
+    await this.store.change(id, changed);
     await this.reload();
   }
 
