@@ -62,6 +62,7 @@ export const cleaningReportSchema = z.strictObject({
   clockSteps: z.array(z.strictObject({ atS: z.number(), backS: z.number() })).optional(),
   isHeld: z.boolean().optional(),
   isJoined: z.boolean().optional(),
+  felt: z.strictObject({ samples: z.int(), stepS: z.number() }).optional(),
   isTurned: z.boolean().optional(),
   isSignUnclear: z.boolean().optional(),
   creepSamples: z.int().optional(),

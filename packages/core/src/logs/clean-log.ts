@@ -34,6 +34,8 @@ export interface CleaningReport {
   readonly isHeld?: boolean;
   /** Voltage and current stood in rows of their own; each was held until its next. */
   readonly isJoined?: boolean;
+  /** Acceleration has a clock of its own: so many samples, in the middle so far apart. */
+  readonly felt?: { readonly samples: number; readonly stepS: number };
   /** Discharge was counted negative; current and power were turned. */
   readonly isTurned?: boolean;
   /** Current or power is below zero nearly throughout, and nothing tells whether that is discharge. */
@@ -153,6 +155,7 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
         clockSteps: [...clock.steps.map(({ atS, backS }) => ({ atS: atS - originS, backS })), ...forward],
         ...(isHeld && { isHeld }),
         ...(isJoined && { isJoined }),
+        ...(felt && { felt: { samples: felt.motion.timeS.length, stepS: usualStep(felt.motion.timeS) } }),
         ...(sign === 'negative' && { isTurned: true }),
         ...(sign === 'unclear' && { isSignUnclear: true }),
         ...(creepSamples > 0 && { creepSamples }),

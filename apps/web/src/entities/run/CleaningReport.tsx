@@ -47,7 +47,10 @@ export function CleaningReport({ report }: { readonly report: CleaningReportDto 
     <div className="grid gap-6">
       <p>
         {report.samplesKept.toLocaleString()} of {report.samplesRead.toLocaleString()} samples kept, one every{' '}
-        {plain(report.medianStepS, 3)} s.
+        {plain(report.medianStepS, 3)} s
+        {report.felt &&
+          `; what was felt in ${report.felt.samples.toLocaleString()} of them, one every ${plain(report.felt.stepS, 2)} s`}
+        .
       </p>
       {sentences.length === 0 ? (
         <p>Nothing needed changing.</p>

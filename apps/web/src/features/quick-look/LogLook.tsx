@@ -205,7 +205,7 @@ function Found({
               <td className="number">{steadySpeed === null ? `${Math.round(endS - startS)} s` : speed(steadySpeed)}</td>
             </tr>
           ))}
-          {events.map(({ startS, endS, latency, riseTime, overrun, brakeCutoff, endsBy }, k) => (
+          {events.map(({ startS, endS, latency, riseTime, overrun, brakeCutoff, time0to20, endsBy }, k) => (
             <tr key={`start ${startS}`}>
               <td>
                 <button
@@ -216,10 +216,15 @@ function Found({
                   Start {k + 1}
                 </button>
               </td>
-              <td className="number">assist after {seconds(latency) || 'none'}</td>
+              <td className="number">
+                {/* Of what was only felt the delay is not known. */}
+                {latency === null && time0to20 !== null
+                  ? `20 km/h after ${seconds(time0to20)}`
+                  : `assist after ${seconds(latency) || 'none'}`}
+              </td>
               <td className="number">{riseTime !== null && `rises in ${seconds(riseTime)}`}</td>
               <td>
-                {endsBy}
+                {(latency !== null || endsBy !== 'end of the log') && endsBy}
                 {overrun !== null && `, runs on ${seconds(overrun)}`}
                 {brakeCutoff !== null && `, cut off in ${seconds(brakeCutoff)}`}
               </td>
