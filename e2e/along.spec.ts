@@ -1,5 +1,5 @@
 import type { BrowserContext, Page } from '@playwright/test';
-import type { Course, Plan, RideOverview, Setup, Trial } from '@ebrix/contract';
+import type { Course, Photo, Plan, RideOverview, Setup, Trial } from '@ebrix/contract';
 import { expect, expectAccessible, ready, test } from './fixtures.js';
 
 const PHONE = { width: 390, height: 844 };
@@ -25,17 +25,37 @@ async function finish(page: Page, km: string, wh: string): Promise<void> {
   await page.getByRole('button', { name: 'Keep it' }).click();
   await expect(heading(page)).toHaveText('Along');
 }
-const start = async (page: Page): Promise<void> => {
+const start = async (page: Page, prepare?: () => Promise<void>): Promise<void> => {
   await page.getByRole('button', { name: 'Prepare this run' }).click();
+  await prepare?.();
   await page.getByRole('button', { name: 'Ready' }).click();
   await expect(heading(page)).toHaveText('Ready');
 };
+
+/** What the phone feels, by the browser's own emulation of sensors. */
+async function shakePhone(page: Page): Promise<void> {
+  const devtools = await page.context().newCDPSession(page);
+  for (const type of ['accelerometer', 'linear-acceleration', 'gyroscope'] as const) {
+    await devtools.send('Emulation.setSensorOverrideEnabled', { enabled: true, type });
+    const xyz = { x: 0.3, y: 0.1, z: type === 'accelerometer' ? 9.8 : 0 };
+    await devtools.send('Emulation.setSensorOverrideReadings', { type, reading: { xyz } });
+  }
+}
+/** One dot. */
+const PHOTO = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+);
 
 const began = new Date(Date.now() - 60_000).toISOString();
 test.afterEach(async ({ request }) => {
   // What other tests look at is as it was: rides of seconds are no figures to compare.
   const { recent } = (await (await request.get('/api/rides')).json()) as RideOverview;
   const runIds = recent.flatMap(({ runId, createdAt }) => (runId !== null && createdAt > began ? [runId] : []));
+  const setups = (await (await request.get('/api/setups')).json()) as Setup[];
+  for (const { id } of setups)
+    for (const photo of (await (await request.get(`/api/photos?owner=setup&ownerId=${id}`)).json()) as Photo[])
+      if (photo.createdAt > began) await request.delete(`/api/photos/${photo.id}`);
   if (runIds.length > 0) await request.post('/api/runs/delete', { data: { runIds } });
   for (const { id, question } of (await (await request.get('/api/trials')).json()) as {
     id: string;
@@ -85,7 +105,7 @@ test('a phone takes an outing along, leads a block of four without a network, tw
   const phone = await browser.newContext({
     viewport: PHONE,
     locale: 'en-GB',
-    permissions: ['geolocation'],
+    permissions: ['geolocation', 'accelerometer', 'gyroscope'],
     geolocation: { latitude: 0.001, longitude: 0.001, accuracy: 5 },
     ...(baseURL !== undefined && { baseURL }),
   });
@@ -111,8 +131,15 @@ test('a phone takes an outing along, leads a block of four without a network, tw
   await page.goto('/along');
   await expect(page.getByText('Ebrix is not in reach')).toBeVisible();
   for (let run = 0; run < 4; run++) {
-    await start(page);
-    if (run === 0) await expectAccessible(page);
+    await start(page, async () => {
+      if (run > 0) return;
+      await page.getByLabel(/what the phone feels/).check();
+      await shakePhone(page);
+    });
+    if (run === 0) {
+      await expect(page.getByText(/Feels \d\d times a second/)).toBeVisible();
+      await expectAccessible(page);
+    }
     await rider.ride(page, 8);
     await expect(heading(page)).toHaveText('Running');
     if (run % 2 === 1) {
@@ -128,6 +155,10 @@ test('a phone takes an outing along, leads a block of four without a network, tw
       await page.getByRole('textbox', { name: /Temperature by hand/ }).fill('97');
       await page.getByRole('button', { name: 'Note it' }).click();
       await expect(page.getByRole('alert')).toContainText(/Hub at 97 °C: stop, let it cool to 60 °C/);
+      await page.getByText('Photos', { exact: true }).click();
+      await page.getByLabel('What it shows').fill('Chain on the hub');
+      await page.getByLabel('Take a photo').setInputFiles({ name: 'a.png', mimeType: 'image/png', buffer: PHOTO });
+      await expect(page.getByText('Photos: 1 on this phone')).toBeVisible();
       await expectAccessible(page);
     }
     await finish(page, '5.1', String(50 + 5 * run));
@@ -149,6 +180,9 @@ test('a phone takes an outing along, leads a block of four without a network, tw
   await expect(page.getByText(/ridden elsewhere meanwhile/)).toBeVisible();
   await expect(page.getByText('One ride waits on this phone')).toBeVisible();
   await expect.poll(async () => (await planOf()).slots.filter(({ runId }) => runId !== null).length).toBe(4);
+
+  const photos = (await (await laptop.request.get(`/api/photos?owner=setup&ownerId=${two[0]!.id}`)).json()) as Photo[];
+  expect(photos.map(({ caption }) => caption)).toContainEqual(expect.stringContaining('Chain on the hub'));
 
   // As a file to the laptop it is refused there for the same reason; beside the plan it comes in.
   const saved = page.waitForEvent('download');

@@ -168,6 +168,9 @@ export const photoFieldsSchema = z.strictObject({
   step: z.string().max(60).default(''),
   caption: z.string().trim().max(200).default(''),
 });
+/** `id`: the sender's own, so that sending twice is once. */
+export const photoInputSchema = z.strictObject({ ...photoFieldsSchema.shape, id: z.uuid().optional() });
+export type PhotoInput = z.output<typeof photoInputSchema>;
 export const photoSchema = z.strictObject({
   id: z.uuid(),
   ...photoFieldsSchema.shape,

@@ -12,7 +12,7 @@ import {
 import { FileInterceptor } from '@nestjs/platform-express';
 import { memoryStorage } from 'multer';
 import { z } from 'zod';
-import { photoFieldsSchema, photoOwnerQuerySchema, type Photo } from '@ebrix/contract';
+import { photoInputSchema, photoOwnerQuerySchema, type Photo, type PhotoInput } from '@ebrix/contract';
 import { DomainError, notFound } from '../common/domain-error.js';
 import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { PhotoRepository } from './photo.repository.js';
@@ -36,10 +36,12 @@ export class PhotoController {
   @Post()
   @UseInterceptors(FileInterceptor('file', PHOTO_UPLOAD))
   async add(
-    @ValidBody(photoFieldsSchema) fields: z.output<typeof photoFieldsSchema>,
+    @ValidBody(photoInputSchema) fields: PhotoInput,
     @UploadedFile() file: Express.Multer.File | undefined,
   ): Promise<Photo> {
     if (!file) throw new DomainError('no-file', 'No file came with the request. Send it in the field "file".');
+    const known = fields.id === undefined ? undefined : await this.photos.find(fields.id, fields);
+    if (known) return known;
     return this.photos.insert(fields, await reducePhoto(file.buffer));
   }
 

@@ -1,8 +1,8 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import type { z } from 'zod';
-import type { Photo, photoFieldsSchema, PhotoOwner } from '@ebrix/contract';
+import type { Photo, PhotoInput, PhotoOwner } from '@ebrix/contract';
+import { DomainError } from '../common/domain-error.js';
 import { iso } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 import type { ReducedPhoto } from './reduce-photo.js';
@@ -42,12 +42,12 @@ export class PhotoRepository {
   }
 
   async insert(
-    { owner, ownerId, step, caption }: z.output<typeof photoFieldsSchema>,
+    { id, owner, ownerId, step, caption }: PhotoInput,
     { bytes, width, height }: ReducedPhoto,
   ): Promise<Photo> {
     const rows: PhotoRow[] = await this.database('photo')
       .insert({
-        id: uuidv7(),
+        id: id ?? uuidv7(),
         [OWNER_COLUMN[owner]]: ownerId,
         step,
         caption,
@@ -56,8 +56,21 @@ export class PhotoRepository {
         width,
         height,
       })
+      .onConflict('id')
+      .ignore()
       .returning([...COLUMNS]);
-    return toPhoto(rows[0]!, owner, ownerId);
+    const stored = rows[0] ? toPhoto(rows[0], owner, ownerId) : await this.find(id!, { owner, ownerId });
+    if (!stored) throw new DomainError('wrong-state', 'Another photo has this id. Send it with one of its own.');
+    return stored;
+  }
+
+  /** One that came before, of the same thing. */
+  async find(id: string, { owner, ownerId }: Pick<Photo, 'owner' | 'ownerId'>): Promise<Photo | undefined> {
+    const row = await this.database('photo')
+      .select<PhotoRow[]>(...COLUMNS)
+      .where({ id, [OWNER_COLUMN[owner]]: ownerId })
+      .first();
+    return row && toPhoto(row, owner, ownerId);
   }
 
   async findBytes(id: string): Promise<Buffer | undefined> {

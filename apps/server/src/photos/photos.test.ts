@@ -46,6 +46,17 @@ function bomb(side: number): Buffer {
 }
 
 describe('photos', () => {
+  it('sent twice under the sender’s own id are one; of another thing the id is refused', async () => {
+    const bytes = await chart(40, 30).jpeg().toBuffer();
+    const id = '01900000-0000-7000-8000-0000000000aa';
+    const sent = await Promise.all([add(bytes, { id }), add(bytes, { id }), add(bytes, { id })]);
+    expect(sent.map(({ status }) => status)).toEqual([201, 201, 201]);
+    expect(new Set(sent.map(({ body }) => (body as Photo).id))).toEqual(new Set([id]));
+    await add(bytes, { id, owner: 'bike', ownerId: bench.bike.id }).expect(409);
+    const list = (await server.api.get(`/api/photos?owner=kit&ownerId=${bench.kit.id}`).expect(200)).body as Photo[];
+    expect(list.filter((photo) => photo.id === id)).toHaveLength(1);
+    await server.api.delete(`/api/photos/${id}`).expect(204);
+  });
   it('are made smaller and lose the place they were taken at', async () => {
     const taken = await chart(3000, 2000)
       .withExif({ IFD0: { Make: 'Camera' }, IFD3: { GPSLatitudeRef: 'N', GPSLatitude: '31/1 12/1 0/1' } })

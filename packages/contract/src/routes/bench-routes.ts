@@ -264,7 +264,7 @@ export const benchRoutes = {
     method: 'post',
     path: 'photos',
     summary: 'Add a photo (JPEG, PNG or WebP); location data is removed, the size reduced',
-    multipart: ['file', 'owner', 'ownerId', 'step', 'caption'],
+    multipart: ['file', 'owner', 'ownerId', 'step', 'caption', 'id'],
     answer: photoSchema,
   },
   getPhotoImage: { method: 'get', path: 'photos/{id}/image', summary: 'The picture', answer: 'image/jpeg' },

@@ -53,7 +53,23 @@ export async function sendRides(store: PhoneStore, server: Server, nowMs: () => 
       refused++;
     }
   }
-  return { sent, refused, isCutOff: false };
+  return { sent, refused, ...(await sendPhotos(store, server)) };
+}
+
+/** Photos of rides that were thrown away go too: what was seen was seen. */
+async function sendPhotos(store: PhoneStore, server: Server): Promise<Pick<Sent, 'isCutOff' | 'isSignedOut'>> {
+  for (const photo of await store.photos()) {
+    try {
+      await server.photo(photo);
+      await store.dropPhoto(photo.id);
+    } catch (error) {
+      if (error instanceof NobodyThere) return { isCutOff: true };
+      if (!(error instanceof ServerRefusal)) throw error;
+      if (error.status === 401) return { isCutOff: false, isSignedOut: true };
+      await store.keepPhoto({ ...photo, problem: error.message });
+    }
+  }
+  return { isCutOff: false };
 }
 
 /** False where the ride has no lines. */

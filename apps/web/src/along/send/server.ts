@@ -1,3 +1,4 @@
+import type { CarriedPhoto } from '../store/carried-photo.js';
 import type { AlongBundle, AlongRideInput, Ride, RideOverview, TakeAlong } from '@ebrix/contract';
 
 /** What the server said no to, in its own words. */
@@ -19,6 +20,7 @@ export interface Server {
   overview(): Promise<RideOverview>;
   sendLines(text: string): Promise<{ next: number }>;
   bring(id: string, ride: AlongRideInput): Promise<Ride>;
+  photo(photo: CarriedPhoto): Promise<unknown>;
 }
 
 export const httpServer: Server = {
@@ -26,14 +28,28 @@ export const httpServer: Server = {
   overview: () => asked('GET', 'rides'),
   sendLines: (text) => asked('POST', 'logger/lines', text, 'application/x-ndjson'),
   bring: (id, ride) => asked('PUT', `along/rides/${id}`, JSON.stringify(ride)),
+  photo: ({ id, setupId, caption, bytes, type }) => {
+    const form = new FormData();
+    form.append('id', id);
+    form.append('owner', 'setup');
+    form.append('ownerId', setupId);
+    form.append('caption', caption);
+    form.append('file', new Blob([bytes], { type }), 'photo.jpg');
+    return asked('POST', 'photos', form, null);
+  },
 };
 
-async function asked<T>(method: string, path: string, body?: string, type = 'application/json'): Promise<T> {
+async function asked<T>(
+  method: string,
+  path: string,
+  body?: FormData | string,
+  type: string | null = 'application/json',
+): Promise<T> {
   let answer: Response;
   try {
     answer = await fetch(`/api/${path}`, {
       method,
-      ...(body !== undefined && { body, headers: { 'Content-Type': type } }),
+      ...(body !== undefined && { body, ...(type !== null && { headers: { 'Content-Type': type } }) }),
     });
   } catch {
     throw new NobodyThere('Nobody answers: no network here, or Ebrix does not run.');

@@ -1,5 +1,6 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { AlongBundle } from '@ebrix/contract';
+import type { CarriedPhoto } from './carried-photo.js';
 import type { CarriedRide } from './carried-ride.js';
 
 /** Lines of the phone's own log, a second of them at a time: number, seconds, values in the order of the channels. */
@@ -20,6 +21,7 @@ interface Schema extends DBSchema {
   ride: { key: string; value: CarriedRide };
   chunk: { key: [string, number]; value: Chunk };
   setting: { key: string; value: string };
+  photo: { key: string; value: CarriedPhoto };
 }
 
 /** All that a phone carries, in its own database: it survives a kill, an update and an empty battery. */
@@ -28,8 +30,10 @@ export class PhoneStore {
 
   static async open(name = 'ebrix-along'): Promise<PhoneStore> {
     return new PhoneStore(
-      await openDB<Schema>(name, 1, {
-        upgrade(database) {
+      await openDB<Schema>(name, 2, {
+        upgrade(database, version) {
+          if (version < 2) database.createObjectStore('photo', { keyPath: 'id' });
+          if (version >= 1) return;
           database.createObjectStore('outing', { keyPath: 'id' });
           database.createObjectStore('ride', { keyPath: 'id' });
           database.createObjectStore('chunk', { keyPath: ['rideId', 'fromN'] });
@@ -95,6 +99,16 @@ export class PhoneStore {
     await transaction.objectStore('chunk').delete(IDBKeyRange.bound([rideId, 0], [rideId, Infinity]));
     await transaction.objectStore('ride').delete(rideId);
     await transaction.done;
+  }
+
+  photos(): Promise<CarriedPhoto[]> {
+    return this.database.getAll('photo');
+  }
+  async keepPhoto(photo: CarriedPhoto): Promise<void> {
+    await this.database.put('photo', photo);
+  }
+  async dropPhoto(id: string): Promise<void> {
+    await this.database.delete('photo', id);
   }
 
   setting(name: string): Promise<string | undefined> {

@@ -1,6 +1,7 @@
 import type { CarriedRide } from '../store/carried-ride.js';
 import { NumberField } from './NumberField.js';
 import type { PhoneApp } from './phone-app.js';
+import { Photos } from './Photos.js';
 import { clockWords } from './words.js';
 
 /** What the display and the gauge say once the run is over. */
@@ -35,6 +36,7 @@ export function Finished({ app, ride }: { readonly app: PhoneApp; readonly ride:
         />
         Ridden until the pack was empty
       </label>
+      <Photos app={app} ride={ride} />
       <label>
         Notes
         <textarea

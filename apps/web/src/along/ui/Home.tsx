@@ -37,6 +37,7 @@ export function Home({
         <a href="/ride">To Ebrix</a>
       </header>
       {unsent.length > 0 && <Waiting app={app} shown={shown} unsent={unsent} />}
+      {shown.photos.length > 0 && <WaitingPhotos app={app} shown={shown} />}
       {shown.outings.map((outing) => (
         <Outing key={outing.id} outing={outing} rides={shown.rides} onBegin={begin} app={app} />
       ))}
@@ -83,6 +84,25 @@ function Waiting({
           Save as a file
         </button>
       </div>
+    </section>
+  );
+}
+
+function WaitingPhotos({ app, shown: { photos, sending } }: { readonly app: PhoneApp; readonly shown: Shown }) {
+  const refused = photos.filter(({ problem }) => problem !== null);
+  return (
+    <section aria-label="Photos waiting to be sent" className="along-part">
+      <h2>{photos.length === 1 ? 'One photo waits' : `${photos.length} photos wait`} on this phone</h2>
+      {refused.map(({ id, caption, problem }) => (
+        <div key={id} className="caution">
+          <strong>{caption}</strong>
+          <p>{problem}</p>
+          <Throw what="Throw this photo away" onThrow={() => void app.dropPhoto(id)} />
+        </div>
+      ))}
+      <button type="button" disabled={sending === 'yes'} onClick={() => void app.send()}>
+        {sending === 'yes' ? 'Sending' : 'Send photos now'}
+      </button>
     </section>
   );
 }

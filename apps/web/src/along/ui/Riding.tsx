@@ -3,6 +3,7 @@ import { MOST_FELT, phoneClock } from '../log/phone-log.js';
 import type { CarriedMark, CarriedRide } from '../store/carried-ride.js';
 import { MarkSheet, type SheetKind } from './MarkSheet.js';
 import type { Live, PhoneApp } from './phone-app.js';
+import { Photos } from './Photos.js';
 import { canKeepAwake } from './signals.js';
 import { clockWords } from './words.js';
 
@@ -150,6 +151,7 @@ export function Running({
         </div>
       )}
       <Newest app={app} ride={ride} />
+      <Photos app={app} ride={ride} />
     </section>
   );
 }

@@ -16,6 +16,7 @@ import { httpServer, type Server } from '../send/server.js';
 import { stopSentence } from './words.js';
 import { sendRides, type Sent } from '../send/send-rides.js';
 import { advanced, isRefusal, newRide, type CarriedMark, type CarriedRide } from '../store/carried-ride.js';
+import { carriedPhoto, type CarriedPhoto } from '../store/carried-photo.js';
 import type { PhoneStore, TakenOuting } from '../store/phone-store.js';
 
 /** Faster than this in three fixes on end the bike rides, km/h. */
@@ -49,6 +50,8 @@ export interface Live {
 export interface Shown {
   readonly outings: readonly TakenOuting[];
   readonly rides: readonly CarriedRide[];
+  /** Photos that wait here. */
+  readonly photos: readonly CarriedPhoto[];
   readonly live: Live;
   readonly sending: 'no' | 'yes';
   readonly sent: Sent | undefined;
@@ -80,7 +83,15 @@ interface Led {
 
 /** What the phone does, apart from how it looks: one ride at a time, its log, and what is sent. */
 export class PhoneApp {
-  private shown: Shown = { outings: [], rides: [], live: NO_LIVE, sending: 'no', sent: undefined, trouble: undefined };
+  private shown: Shown = {
+    outings: [],
+    rides: [],
+    photos: [],
+    live: NO_LIVE,
+    sending: 'no',
+    sent: undefined,
+    trouble: undefined,
+  };
   private readonly listeners = new Set<() => void>();
   private readonly heard = new Set<(what: Signal, words: string) => void>();
   private led: Led | undefined;
@@ -122,8 +133,8 @@ export class PhoneApp {
     for (const listener of this.listeners) listener();
   }
   private async reload(): Promise<void> {
-    const [outings, rides] = await Promise.all([this.store.outings(), this.store.rides()]);
-    this.show({ outings, rides: rides.sort((a, b) => a.createdAt.localeCompare(b.createdAt)) });
+    const [outings, rides, photos] = await Promise.all([this.store.outings(), this.store.rides(), this.store.photos()]);
+    this.show({ outings, photos, rides: rides.sort((a, b) => a.createdAt.localeCompare(b.createdAt)) });
   }
 
   async take(planned: { trialId: string; outing: number } | null, phone: string): Promise<void> {
@@ -227,6 +238,24 @@ export class PhoneApp {
     const [stop] = this.stopsOf(id).filter(({ severity }) => severity === 'stop');
     if (stop && READINGS.has(given.kind)) this.signal('stop', stopSentence(stop));
     return refusal;
+  }
+  /** Kept until the server has it. Fails where it is no picture, or there is no room. */
+  async takePhoto({ id, planned, isPractice }: CarriedRide, file: Blob, what: string): Promise<void> {
+    if (isPractice) throw new Error('In practice no photo is kept.');
+    const day = new Date(this.nowMs()).toISOString().slice(0, 16).replace('T', ' ');
+    const caption = `${what === '' ? 'On the way' : what} (${planned.course.name}, ${day} UTC)`.slice(0, 200);
+    const photo = await carriedPhoto(file, {
+      id: crypto.randomUUID(),
+      rideId: id,
+      setupId: planned.setup.id,
+      caption,
+    });
+    await this.store.keepPhoto(photo);
+    await this.reload();
+  }
+  async dropPhoto(id: string): Promise<void> {
+    await this.store.dropPhoto(id);
+    await this.reload();
   }
   undo(id: string, markId: string, isUndone = true): Promise<StepRefusal | undefined> {
     return this.event(id, { kind: 'undo', markId, isUndone });

@@ -219,7 +219,7 @@ function Found({
               <td className="number">
                 {/* Of what was only felt the delay is not known. */}
                 {latency === null && time0to20 !== null
-                  ? `20 km/h after ${seconds(time0to20)}`
+                  ? `${speed(20)} after ${seconds(time0to20)}`
                   : `assist after ${seconds(latency) || 'none'}`}
               </td>
               <td className="number">{riseTime !== null && `rises in ${seconds(riseTime)}`}</td>
