@@ -43,6 +43,8 @@ export function installDebianPackages(packages, why) {
 
 export function ensureChromium() {
   if (!existsSync('/usr/bin/chromium')) installDebianPackages(['chromium'], 'Testing in a browser');
+  // A phone is told to trust the authority of an installation; so is the browser in its test.
+  if (!existsSync('/usr/bin/certutil')) installDebianPackages(['libnss3-tools'], 'Testing over TLS');
 }
 
 /** The example box for a microcontroller is compiled for this machine by its test. */
