@@ -9,15 +9,10 @@ import { pulsesOf, readStart, withoutGhost, type ResponseEvent } from './find-st
 import { assistEnds } from './assist-ends.js';
 import { middleOf } from './middle-of-starts.js';
 import { responseByMotion } from './response-by-motion.js';
+import type { ResponseResult } from './response-result.js';
 import { electricalPower } from '../range/ride-integrals.js';
 import type { TestContext } from '../test-context.js';
 import { wheelCircumference } from '../contributions.js';
-
-export interface ResponseResult {
-  readonly charts: readonly Chart[];
-  readonly events: readonly ResponseEvent[];
-  readonly figures: readonly Figure[];
-}
 
 /** Slower logs cannot place an edge: a tenth of a second is what is asked about. */
 const SLOWEST_STEP_S = 0.1;

@@ -10,11 +10,11 @@ import {
 } from '../figure.js';
 import { curveOf, givenSpans, type Chart } from '../findings.js';
 import { DEFAULT_INSTRUMENT } from '../instrument.js';
-import { fitRamp } from '../motion/fit-ramp.js';
 import { alongBike, type AlongBike, type NotAlong } from '../motion/along-bike.js';
 import { meanWithin } from '../motion/mean-within.js';
 import type { TestContext } from '../test-context.js';
-import type { ResponseResult } from './analyse-response.js';
+import { startAt, startsOf, stopsOf, EDGE_LIMIT_S, EDGE_S, type FeltStart, type FeltStop } from './felt-starts.js';
+import type { ResponseResult } from './response-result.js';
 import type { ResponseEvent } from './find-starts.js';
 import { middleOf } from './middle-of-starts.js';
 
@@ -30,44 +30,10 @@ export const NOT_ALONG: Readonly<Record<NotAlong, string>> = {
     'The speed changed too little for finding how the phone is mounted: a few starts and stops on the ride tell it.',
 };
 
-const STANDING_MPS = 0.7;
-const RIDING_MPS = 2.5;
-/** Standing for so long before it, a start is one, s. */
-const QUIET_S = 1.2;
-const LOOKED_BACK_S = 3;
-/** What is felt is taken over this long, s: shaking goes, an edge stays. */
-const EDGE_S = 0.2;
-/** Where in a push that grows its beginning is said to be, s. */
-const EDGE_LIMIT_S = 0.15;
+/** A push is a straight ramp only nearly, s. */
 const RAMP_LIMIT_S = 0.08;
-const PUSH_WITHIN_S = 5;
-const STOP_FROM_MPS = 10 / 3.6;
-const STOP_TO_MPS = 3 / 3.6;
-/** Slower than this is rolling out, not braking, m/s². */
-const LEAST_BRAKING_MPS2 = 1;
-const BRAKE_BITES_MPS2 = 0.5;
 /** A phone's sensor is so far out at most, of what it shows. */
 const SENSOR_GAIN = 0.02;
-
-interface Start {
-  readonly startS: number;
-  readonly endS: number;
-  readonly time0to20: number | null;
-  readonly time0to25: number | null;
-  readonly paceAt20: number | null;
-  readonly paceAt25: number | null;
-  readonly speedError: number;
-  readonly peakAcceleration: number;
-  readonly pushRise: number;
-  readonly startErrorS: number;
-  readonly riseErrorS: number;
-}
-interface Stop {
-  readonly fromS: number;
-  readonly toS: number;
-  readonly mps2: number;
-  readonly errorMps2: number;
-}
 
 /**
  * What a phone on the bike tells of starting and stopping: `time0to20`, `time0to25` s, `peakAcceleration` m/s² over one second,
@@ -232,119 +198,15 @@ const OFFSET_ERROR_MPS2 = 0.06;
 
 const middleOrNought = (values: readonly number[]): number => (values.length === 0 ? 0 : middleOf(values, 0).value);
 
-/** Moments at which the bike leaves a standstill for good. */
-function startsOf({ timeS, speedMps }: AlongBike): number[] {
-  const starts: number[] = [];
-  let [stoodFromS, leftS] = [NaN, NaN];
-  for (let k = 0; k < timeS.length; k++) {
-    const [t, v] = [timeS[k]!, speedMps[k]!];
-    if (v < STANDING_MPS) {
-      if (Number.isNaN(stoodFromS)) stoodFromS = t;
-      leftS = t;
-    } else if (v >= RIDING_MPS) {
-      if (leftS - stoodFromS >= QUIET_S) starts.push(leftS);
-      stoodFromS = NaN;
-    }
-  }
-  return starts;
-}
-
-function startAt(along: AlongBike, push: Float64Array, leftS: number): Start | undefined {
-  const { timeS, speedMps, speedErrorMps } = along;
-  const at = (t: number): number => firstAtOrAfter(timeS, t);
-  const [quietFrom, quietTo] = [at(leftS - LOOKED_BACK_S), at(leftS - 1)];
-  if (quietTo - quietFrom < 5) return undefined;
-  const quiet = push.subarray(quietFrom, quietTo);
-  const base = quiet.reduce((sum, one) => sum + one, 0) / quiet.length;
-  const points = binned(timeS, along.accelerationMps2, timeS[quietFrom]!, leftS + PUSH_WITHIN_S).map(
-    ([t, value]) => [t, value - base] as const,
-  );
-  const ramp = fitRamp(
-    points.map(([t]) => t),
-    points.map(([, value]) => value),
-    leftS - 1.5,
-    leftS + 1,
-  );
-  if (!ramp) return undefined;
-  const { startS } = ramp;
-  const begins = at(startS);
-  let to = begins;
-  for (let k = begins; k < timeS.length && timeS[k]! - startS < LONGEST_START_S; k++) {
-    if (timeS[k]! - startS > 2 && speedMps[k]! < STANDING_MPS) break;
-    if (speedMps[k]! > speedMps[to]!) to = k;
-  }
-  const reach = (kmh: number): { s: number; pace: number; error: number } | null => {
-    for (let k = begins; k <= to; k++)
-      if (speedMps[k]! >= kmh / 3.6)
-        return {
-          s: timeS[k]! - startS,
-          pace: meanBetween(push, at(timeS[k]! - 0.5), at(timeS[k]! + 0.5)),
-          error: speedErrorMps[k]!,
-        };
-    return null;
-  };
-  const [to20, to25] = [reach(20), reach(25)];
-  const second = meanWithin(timeS, along.accelerationMps2, 1);
-  let peakAcceleration = 0;
-  for (let k = begins; k <= to; k++) peakAcceleration = Math.max(peakAcceleration, second[k]!);
-  return {
-    startS,
-    endS: timeS[to]!,
-    time0to20: to20?.s ?? null,
-    time0to25: to25?.s ?? null,
-    paceAt20: to20?.pace ?? null,
-    paceAt25: to25?.pace ?? null,
-    speedError: (to25 ?? to20)?.error ?? 0,
-    peakAcceleration,
-    pushRise: 0.8 * ramp.lengthS,
-    startErrorS: ramp.startErrorS,
-    riseErrorS: 0.8 * ramp.lengthErrorS,
-  };
-}
-const LONGEST_START_S = 40;
-
-/** Means over a twentieth of a second. */
-function binned(timeS: Float64Array, values: Float64Array, fromS: number, toS: number): [number, number][] {
-  const points: [number, number][] = [];
-  for (let k = firstAtOrAfter(timeS, fromS); k < timeS.length && timeS[k]! < toS;) {
-    const beganS = timeS[k]!;
-    let [total, count, times] = [0, 0, 0];
-    for (; k < timeS.length && timeS[k]! - beganS < BIN_S; k++) {
-      total += values[k]!;
-      times += timeS[k]!;
-      count++;
-    }
-    points.push([times / count, total / count]);
-  }
-  return points;
-}
-const BIN_S = 0.05;
-
-function stopsOf({ timeS, speedMps, speedErrorMps }: AlongBike, push: Float64Array): Stop[] {
-  const stops: Stop[] = [];
-  let isFast = false;
-  for (let k = 1; k < timeS.length; k++) {
-    if (speedMps[k]! >= STOP_FROM_MPS) isFast = true;
-    if (!isFast || speedMps[k]! >= STOP_TO_MPS) continue;
-    isFast = false;
-    let from = k;
-    while (from > 0 && push[from]! < -BRAKE_BITES_MPS2) from--;
-    const seconds = timeS[k]! - timeS[from]!;
-    const mps2 = (speedMps[from]! - speedMps[k]!) / seconds;
-    if (speedMps[from]! < STOP_FROM_MPS || !(mps2 >= LEAST_BRAKING_MPS2)) continue;
-    const errorMps2 = Math.hypot(speedErrorMps[from]!, speedErrorMps[k]!, mps2 * fromLimit(EDGE_LIMIT_S)) / seconds;
-    stops.push({ fromS: timeS[from]!, toS: timeS[k]!, mps2, errorMps2 });
-  }
-  return stops;
-}
-
-function meanBetween(values: Float64Array, from: number, to: number): number {
-  let total = 0;
-  for (let k = from; k < to; k++) total += values[k]!;
-  return to > from ? total / (to - from) : NaN;
-}
-
-function toEvent({ startS, endS, time0to20, time0to25, paceAt20, paceAt25, peakAcceleration }: Start): ResponseEvent {
+function toEvent({
+  startS,
+  endS,
+  time0to20,
+  time0to25,
+  paceAt20,
+  paceAt25,
+  peakAcceleration,
+}: FeltStart): ResponseEvent {
   return {
     startS,
     endS,
@@ -368,8 +230,8 @@ function toEvent({ startS, endS, time0to20, time0to25, paceAt20, paceAt25, peakA
 function charts(
   { timeS, speedMps }: AlongBike,
   push: Float64Array,
-  starts: readonly Start[],
-  stops: readonly Stop[],
+  starts: readonly FeltStart[],
+  stops: readonly FeltStop[],
 ): Chart[] {
   const overlay = (
     key: string,

@@ -2,7 +2,7 @@ import type { CleanLog, Motion } from '../../logs/index.js';
 import { refusal, success, type Outcome } from '../../errors/index.js';
 import { median, scaledMedianAbsoluteDeviation } from '../../numeric/index.js';
 import { estimateNoise } from '../../signal/index.js';
-import { smoothSpeed } from './smooth-speed.js';
+import { smoothSpeed, type SpeedReadings } from './smooth-speed.js';
 
 /** What was felt, along the bike. */
 export interface AlongBike {
@@ -91,12 +91,6 @@ export function alongBike(motion: Motion, log: Pick<CleanLog, 'channels' | 'time
   });
 }
 
-export interface SpeedReadings {
-  readonly timeS: readonly number[];
-  readonly mps: readonly number[];
-  /** Of one reading, m/s. */
-  readonly noiseMps: number;
-}
 /** A receiver's speed is never better than this, as if its errors were new each second, m/s. */
 const LEAST_NOISE_MPS = 0.2;
 

@@ -1,5 +1,11 @@
 import { meanWithin } from './mean-within.js';
-import type { SpeedReadings } from './along-bike.js';
+
+export interface SpeedReadings {
+  readonly timeS: readonly number[];
+  readonly mps: readonly number[];
+  /** Of one reading, m/s. */
+  readonly noiseMps: number;
+}
 
 export interface SmoothedSpeed {
   readonly speedMps: Float64Array;
