@@ -30,6 +30,26 @@ describe('a ride on a phone without a network', () => {
     expect(lines.map(([n]) => n)).toEqual(Array.from({ length: 30 }, (_, n) => n));
     expect(lines.at(-1)![2 + PHONE_CHANNELS.indexOf('speed')]).toBeCloseTo(21.6, 1);
   });
+  it('up a climb that was come up to begins where its course does', async () => {
+    const store = await freshStore();
+    const server = new PlainServer();
+    const { app, clock } = await phone(store, server);
+    const ride = await app.begin(planned({ testKind: 'hill-climb' }), OUTING);
+    await app.step(ride.id, 'armed');
+    // Forty metres on the way before it, at 6 m/s.
+    for (let s = 0; s < 40; s++) {
+      clock.ms = START + s * 1000;
+      await app.fix(fix(clock.ms, 6 * s - 40));
+    }
+    await app.step(ride.id, 'finished');
+    await app.step(ride.id, 'kept');
+    await sendRides(store, server, () => clock.ms);
+    const { fromT, startedAt } = [...server.rides.values()][0]!;
+    expect(fromT).toBeCloseTo(40 / 6, 1);
+    const { fromT: movedOffT, startedAt: movedOffAt } = only(app);
+    expect(movedOffT).toBeLessThan(4);
+    expect(Date.parse(startedAt!) - Date.parse(movedOffAt!)).toBeCloseTo(1000 * (fromT! - movedOffT!), -1);
+  });
   it('calls the turn half-way out and back, by name', async () => {
     const { app, clock } = await phone(await freshStore());
     const { course } = planned();

@@ -167,6 +167,22 @@ describe('gates by position', () => {
     ]);
     expect(lapped(path.slice(0, 3), gates, { laps: 2, lengthM: 200 }).path).toHaveLength(3);
   });
+  it('of a round are found by who sets off a few metres before its start, where its end lies too', () => {
+    const follower = new PositionGates(path, [{ name: 'begins', distanceM: 0 }, ...gates]);
+    const passed = [392, 394, 397, 399].flatMap((m, s) => follower.take(s, at(m), 5));
+    for (let s = 4; s <= 104; s++) passed.push(...follower.take(s, at(4 * (s - 4)), 5));
+    expect(passed.map(({ gate }) => gate.name)).toEqual(['begins', 'first half', 'second corner', 'finish']);
+  });
+  it('at the very start of a way are passed when the line is, by who comes from before it', () => {
+    const straight = [0, 300].map((m) => ({ latitude: m * M, longitude: 0, distanceM: m }));
+    const follower = new PositionGates(straight, [{ name: 'begins', distanceM: 0 }]);
+    const passed = Array.from({ length: 12 }, (_, s) =>
+      follower.take(s, { latitude: (6 * s - 33) * M, longitude: 0 }, 5),
+    ).flat();
+    expect(passed).toEqual([{ gate: { name: 'begins', distanceM: 0 }, timeS: expect.closeTo(5.5, 1) as number }]);
+    // Who stands beyond it at first has not passed it.
+    expect(new PositionGates(straight, [{ name: 'begins', distanceM: 0 }]).take(0, straight[1]!, 5)).toEqual([]);
+  });
   it('know the start of a round from its end, where both lie at one place', () => {
     const follower = new PositionGates(path, gates);
     follower.take(0, at(0.5), 5);

@@ -20,6 +20,8 @@ const LEAST_SURE_M = 60;
 /** The place found last is trusted so far back and so far ahead: a course that crosses itself is not jumped along. */
 const BACK_M = 40;
 const AHEAD_PER_S = 25;
+/** So far before its first place a way is still ridden along. */
+const BEFORE_M = 60;
 
 /** A course whose ends lie as near to each other as this comes round. */
 const ROUND_M = 60;
@@ -83,7 +85,9 @@ export class PositionGates<G extends GateAhead = GateAhead> {
     this.lastS = timeS;
     if (beforeM === undefined || found.alongM <= beforeM) return [];
     return this.gates.flatMap((gate, k) => {
-      if (this.passed.has(k) || !(gate.distanceM > beforeM && gate.distanceM <= found.alongM)) return [];
+      // Who comes to the first place from the side stood at nought along the way.
+      const isAhead = gate.distanceM > beforeM || (gate.distanceM === beforeM && beforeM <= 0);
+      if (this.passed.has(k) || !isAhead || gate.distanceM > found.alongM) return [];
       this.passed.add(k);
       const part = (gate.distanceM - beforeM) / (found.alongM - beforeM);
       return [{ gate, timeS: beforeS + part * (timeS - beforeS) }];
@@ -96,17 +100,24 @@ export class PositionGates<G extends GateAhead = GateAhead> {
       this.lastM === undefined
         ? [-Infinity, Infinity]
         : [this.lastM - BACK_M, this.lastM + BACK_M + AHEAD_PER_S * Math.max(1, timeS - this.lastS)];
-    let best: { alongM: number; awayM: number } | undefined;
+    const found: { alongM: number; awayM: number }[] = [];
     for (let k = 1; k < this.path.length; k++) {
       const [a, b] = [this.path[k - 1]!, this.path[k]!];
       if (b.distanceM < reach[0]! || a.distanceM > reach[1]!) continue;
       const [ax, ay] = [(a.longitude - place.longitude) * east, (a.latitude - place.latitude) * M_PER_DEGREE];
       const [dx, dy] = [(b.longitude - a.longitude) * east, (b.latitude - a.latitude) * M_PER_DEGREE];
       const square = dx * dx + dy * dy;
-      const part = square > 0 ? Math.min(1, Math.max(0, -(ax * dx + ay * dy) / square)) : 0;
+      const lengthM = b.distanceM - a.distanceM;
+      const least = k === 1 && lengthM > 0 ? -BEFORE_M / lengthM : 0;
+      const part = square > 0 ? Math.min(1, Math.max(least, -(ax * dx + ay * dy) / square)) : 0;
       const awayM = Math.hypot(ax + part * dx, ay + part * dy);
-      if (!best || awayM < best.awayM) best = { alongM: a.distanceM + part * (b.distanceM - a.distanceM), awayM };
+      found.push({ alongM: a.distanceM + part * lengthM, awayM });
     }
-    return best;
+    const nearestM = Math.min(...found.map(({ awayM }) => awayM));
+    if (this.lastM !== undefined) return found.find(({ awayM }) => awayM === nearestM);
+    // The end of a round lies where its start is: who sets off is at the start.
+    return found
+      .filter(({ awayM }) => awayM <= nearestM + ON_COURSE_M)
+      .reduce<(typeof found)[number] | undefined>((a, b) => (a && a.alongM <= b.alongM ? a : b), undefined);
   }
 }

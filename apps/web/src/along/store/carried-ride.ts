@@ -23,6 +23,8 @@ export interface CarriedRide extends Omit<AlongRideCore, 'marks'> {
   readonly isPractice?: boolean;
   /** It was led once: what came in then was of a bike, or was simulated, and stays that. */
   readonly wasLed?: boolean;
+  /** When the first place of a climb's course was passed, s of the log: distances of its gates count from there. */
+  readonly courseT?: number;
   readonly isBesidePlan: boolean;
   /** The server has it, as this run; null while it waits here. */
   readonly sent: { readonly at: string; readonly runId: string | null } | null;
@@ -76,6 +78,7 @@ export { isRefusal };
 /** As it is sent. */
 export function asInput(ride: CarriedRide, hasLines: boolean, nowMs: number): AlongRideInput {
   const { planned, state } = ride;
+  const { fromT, startedAt } = fromCourse(ride);
   return {
     slotId: planned.slot?.id ?? null,
     isBesidePlan: ride.isBesidePlan,
@@ -94,13 +97,20 @@ export function asInput(ride: CarriedRide, hasLines: boolean, nowMs: number): Al
     state: state as AlongRideInput['state'],
     reason: ride.reason,
     createdAt: ride.createdAt,
-    startedAt: ride.startedAt,
+    startedAt,
     finishedAt: ride.finishedAt,
-    fromT: hasLines ? ride.fromT : null,
+    fromT: hasLines ? fromT : null,
     toT: hasLines ? ride.toT : null,
     marks: [...ride.marks],
     sentAt: new Date(nowMs).toISOString(),
   };
+}
+
+/** A climb that was come up to begins at the first place of its course, not where the bike moved off. */
+function fromCourse({ fromT, toT, startedAt, courseT }: CarriedRide): Pick<CarriedRide, 'fromT' | 'startedAt'> {
+  if (courseT === undefined || fromT === null || startedAt === null || courseT <= fromT || courseT >= (toT ?? Infinity))
+    return { fromT, startedAt };
+  return { fromT: courseT, startedAt: new Date(Date.parse(startedAt) + 1000 * (courseT - fromT)).toISOString() };
 }
 
 export function sessionOf({ id }: Pick<CarriedRide, 'id'>): string {

@@ -285,7 +285,9 @@ export class PhoneApp {
     const log = await PhoneLog.open(this.store, ride, this.nowMs);
     const { course, laps } = ride.planned;
     const { path, gates } = lapped(course.path, gatesOf(course), { laps, lengthM: course.lengthM });
-    const follower = new PositionGates(path, gates);
+    const begin: Gate[] =
+      ride.planned.testKind === 'hill-climb' ? [{ kind: 'begin', name: 'Begin', distanceM: 0 }] : [];
+    const follower = new PositionGates(path, [...begin, ...gates]);
     const last = await this.ridden(ride, follower);
     this.led = {
       id: ride.id,
@@ -368,6 +370,10 @@ export class PhoneApp {
     led.moving = (reading.speed ?? 0) > MOVING_KMH ? led.moving + 1 : 0;
     if (ride.state === 'armed' && led.moving >= MOVING_FIXES) await this.step(ride.id, 'running');
     for (const { gate, timeS } of passed) {
+      if (gate.kind === 'begin') {
+        await this.store.change(ride.id, (now) => ({ courseT: timeS, ...now }));
+        continue;
+      }
       this.signal(gate.kind === 'turn' ? 'turn' : 'gate', gate.name);
       // The moment between two fixes, not the one in which the second came.
       const at = new Date(ride.epochMs + 1000 * timeS).toISOString();
@@ -426,7 +432,7 @@ export class PhoneApp {
 }
 
 interface Gate extends GateAhead {
-  readonly kind: AlongPlanned['course']['gates'][number]['kind'] | 'turn';
+  readonly kind: AlongPlanned['course']['gates'][number]['kind'] | 'begin' | 'turn';
 }
 /** Gates that are marks of a ride. */
 const MARKED: ReadonlySet<Gate['kind']> = new Set(['start', 'lap', 'finish']);
