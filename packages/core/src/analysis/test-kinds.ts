@@ -47,7 +47,7 @@ export const TEST_KINDS = {
   },
   'top-speed': {
     label: 'Top speed',
-    version: '1.3',
+    version: '1.4',
     headline: 'twoWayTopSpeed',
     spans: ['pass'],
     alsoShows: 'ride',

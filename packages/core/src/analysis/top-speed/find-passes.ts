@@ -1,4 +1,4 @@
-import { mean } from '../../numeric/index.js';
+import { mean, scaledMedianAbsoluteDeviation } from '../../numeric/index.js';
 import { fitLocalLines } from '../../signal/index.js';
 
 /** Between two passes the bike is slower than this share of its top speed. */
@@ -7,8 +7,11 @@ const WINDOW_S = 5;
 const STEADY_MPS2 = 0.12;
 const SLOPE_WINDOW_S = 6;
 const MIN_PASS_S = 8;
-/** Steady windows this near the best one are taken for the same speed. */
+/** Steady windows this near the best one are taken for the same speed; of a speed that wavers, all within so many of their standard deviations. */
 const NEAR_SHARE = 0.01;
+const NEAR_DEVIATIONS = 3;
+/** Windows farther below the best than this were ridden at another speed. */
+const SAME_SHARE = 0.05;
 
 /** First and last sample of each pass: where the speed (m/s, NaN where missing) stays above half of its highest for 8 s or more. */
 export function findPasses(timeS: Float64Array, speed: Float64Array): { from: number; to: number }[] {
@@ -79,6 +82,8 @@ export function steadiest(
     }
   }
   if (!best) return undefined;
-  const near = means.filter((one) => one >= (1 - NEAR_SHARE) * highest);
+  const wavering = scaledMedianAbsoluteDeviation(means.filter((one) => one >= (1 - SAME_SHARE) * highest)) ?? 0;
+  const nearMps = Math.max(NEAR_SHARE * highest, NEAR_DEVIATIONS * wavering);
+  const near = means.filter((one) => one >= highest - nearMps);
   return { ...best, choiceMps: highest - mean(near) };
 }
