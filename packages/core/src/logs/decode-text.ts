@@ -15,12 +15,22 @@ const SIGNATURES: readonly { bytes: readonly number[]; what: string; remedy: str
   { bytes: [0x37, 0x7a, 0xbc, 0xaf], what: 'a packed archive', remedy: 'Unpack it and drop the file itself.' },
 ];
 
+/** A text, and the same as bytes in UTF-8 without a byte-order mark. */
+export interface DecodedText {
+  readonly text: string;
+  readonly bytes: () => Uint8Array;
+}
+export function encoded(text: string): DecodedText {
+  return { text, bytes: () => new TextEncoder().encode(text) };
+}
+const BYTE_ORDER_MARK = [0xef, 0xbb, 0xbf];
+
 /**
  * Text of a log file, its encoding found: UTF-8 or UTF-16 by byte-order mark, UTF-16 by its zero bytes, else UTF-8 if
  * valid, else Windows Latin-1.
  * Fails: `empty-file`, `not-a-log` (picture, archive, binary).
  */
-export function decodeText(bytes: Uint8Array): { text: string; encoding: string } {
+export function decodeText(bytes: Uint8Array): DecodedText & { readonly encoding: string } {
   if (bytes.length === 0)
     throw new LogProblemError({ code: 'empty-file', message: 'The file is empty. Copy it from the logger again.' });
   for (const { bytes: signature, what, remedy } of SIGNATURES)
@@ -28,7 +38,7 @@ export function decodeText(bytes: Uint8Array): { text: string; encoding: string 
       throw new LogProblemError({ code: 'not-a-log', message: `This is ${what}, not a log. ${remedy}` });
 
   const encoding = findEncoding(bytes);
-  const text = decode(bytes, encoding);
+  const { text, isAsGiven } = decode(bytes, encoding);
   if (text.trim() === '')
     throw new LogProblemError({
       code: 'empty-file',
@@ -39,7 +49,8 @@ export function decodeText(bytes: Uint8Array): { text: string; encoding: string 
       code: 'not-a-log',
       message: 'The file is not text: it holds binary data. Export the ride as CSV or GPX.',
     });
-  return { text, encoding };
+  const from = BYTE_ORDER_MARK.every((byte, k) => bytes[k] === byte) ? BYTE_ORDER_MARK.length : 0;
+  return { encoding, ...encoded(text), ...(isAsGiven && { bytes: () => bytes.subarray(from) }) };
 }
 
 function findEncoding(bytes: Uint8Array): string {
@@ -56,12 +67,12 @@ function findEncoding(bytes: Uint8Array): string {
   return 'utf-8';
 }
 
-function decode(bytes: Uint8Array, encoding: string): string {
-  if (encoding !== 'utf-8') return new TextDecoder(encoding).decode(bytes);
+function decode(bytes: Uint8Array, encoding: string): { text: string; isAsGiven: boolean } {
+  if (encoding !== 'utf-8') return { text: new TextDecoder(encoding).decode(bytes), isAsGiven: false };
   try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), isAsGiven: true };
   } catch {
-    return new TextDecoder('windows-1252').decode(bytes);
+    return { text: new TextDecoder('windows-1252').decode(bytes), isAsGiven: false };
   }
 }
 

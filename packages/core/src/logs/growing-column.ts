@@ -1,7 +1,11 @@
-/** A column of numbers of unknown length, grown by doubling. */
+/** A column of numbers of unknown length, grown by doubling; `expected`: how many there will be about. */
 export class GrowingColumn {
-  private values = new Float64Array(4096);
+  private values: Float64Array;
   private count = 0;
+
+  constructor(expected = 4096) {
+    this.values = new Float64Array(Math.max(16, expected));
+  }
 
   push(value: number): void {
     if (this.count === this.values.length) {

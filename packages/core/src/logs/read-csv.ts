@@ -1,9 +1,10 @@
-import { toSi, UNITS, type UnitDefinition } from '../units/index.js';
+import { UNITS, type UnitDefinition, type UnitName } from '../units/index.js';
 import { channelDefinition, type ChannelColumns, type ChannelName } from './channels.js';
 import type { CsvDialect } from './csv-dialect.js';
 import { GrowingColumn } from './growing-column.js';
 import { LOG_LIMITS } from './limits.js';
 import { LogProblemError } from './log-problem.js';
+import type { DecodedText } from './decode-text.js';
 import type { ColumnMapping, LogMapping } from './mapping.js';
 import type { TimeFormat } from './parse-time.js';
 import { parseNumber, type DecimalMark } from './parse-number.js';
@@ -30,6 +31,13 @@ function midnightOf(dialect: CsvDialect, { columns }: LogMapping, format: TimeFo
   return Number.isNaN(epochS) ? undefined : epochS;
 }
 
+/** `(value + offset) · factor ÷ divisor`: thousandths are divided, so that they are rounded once. */
+interface Scale {
+  readonly offset: number;
+  readonly factor: number;
+  readonly divisor: number;
+}
+
 interface ColumnReader {
   readonly channel: ChannelName | 'time';
   readonly index: number;
@@ -37,7 +45,7 @@ interface ColumnReader {
   /** The number in a cell; where there is a `scale`, as it stands there. */
   readonly parse: (cell: string) => number;
   /** For columns of plain numbers: what such a number means in SI, applied to the whole column at the end. */
-  readonly scale?: (value: number) => number;
+  readonly scale?: Scale;
   unreadable: number;
   firstLine: number;
 }
@@ -46,7 +54,7 @@ interface ColumnReader {
  * Reads the table under a settled mapping.
  * Fails: `no-time`, `no-known-column`, `mapping-needed` (unit missing), `too-many-samples`, `unclosed-quote`, `no-samples`.
  */
-export function readCsv(text: string, dialect: CsvDialect, mapping: LogMapping): RawLog {
+export function readCsv({ text, bytes }: DecodedText, dialect: CsvDialect, mapping: LogMapping): RawLog {
   const decimal = mapping.decimal ?? dialect.decimal ?? '.';
   const readers = mapping.columns.flatMap((column, index) => makeReader(column, index, decimal));
   const time = readers.find((reader) => reader.channel === 'time');
@@ -103,7 +111,7 @@ export function readCsv(text: string, dialect: CsvDialect, mapping: LogMapping):
         takeText: (cell) => takeText(reader, cell),
       };
     }
-    scanPlainCsv(text, dialect, decimal, sinks, endRecord);
+    scanPlainCsv(bytes(), dialect, decimal, sinks, endRecord);
   }
   if (time.column.length === 0)
     throw new LogProblemError({
@@ -134,7 +142,10 @@ export function readCsv(text: string, dialect: CsvDialect, mapping: LogMapping):
 
 function valuesOf({ column, scale }: ColumnReader): Float64Array {
   const values = column.toArray();
-  if (scale) for (let k = 0; k < values.length; k++) values[k] = scale(values[k]!);
+  if (scale) {
+    const { offset, factor, divisor } = scale;
+    for (let k = 0; k < values.length; k++) values[k] = ((values[k]! + offset) * factor) / divisor;
+  }
   return values;
 }
 
@@ -154,8 +165,7 @@ function makeReader(column: ColumnMapping, index: number, decimal: DecimalMark):
     throw new LogProblemError({ code: 'mapping-needed', message: `Say in which unit "${column.header}" is.` });
   }
   if (channel === 'brake') return [{ ...base, channel, parse: (cell) => parseSwitch(cell, decimal) }];
-  const { factor, offset = 0 }: UnitDefinition = UNITS[unit];
-  const scale = (value: number): number => (value + offset) * factor * (column.sign ?? 1);
+  const scale = scaleOf(unit, column.sign);
   return [{ ...base, channel, parse: (cell) => parseNumber(cell, decimal), scale }];
 }
 
@@ -170,7 +180,7 @@ function parseSwitch(cell: string, decimal: DecimalMark): number {
  * What a plain number in the time column means in seconds; undefined for formats that are not numbers.
  * Fails: `mapping-needed` when the unit is not settled.
  */
-function timeScale({ timeFormat, unit, header }: ColumnMapping): ((value: number) => number) | undefined {
+function timeScale({ timeFormat, unit, header }: ColumnMapping): Scale | undefined {
   switch (timeFormat) {
     case 'clock':
     case 'clock-hm':
@@ -179,15 +189,20 @@ function timeScale({ timeFormat, unit, header }: ColumnMapping): ((value: number
     case 'mdy':
       return undefined;
     case 'epoch-s':
-      return (value) => value;
+      return { offset: 0, factor: 1, divisor: 1 };
     case 'epoch-ms':
-      return (value) => value / 1000;
+      return { offset: 0, factor: 1, divisor: 1000 };
     case 'number':
     case undefined:
       if (!unit)
         throw new LogProblemError({ code: 'mapping-needed', message: `Say in which unit the time in "${header}" is.` });
-      return (value) => toSi(value, unit);
+      return scaleOf(unit);
   }
+}
+
+function scaleOf(unit: UnitName, sign = 1): Scale {
+  const { factor, offset = 0 }: UnitDefinition = UNITS[unit];
+  return { offset, factor: factor * sign, divisor: 1 };
 }
 
 function timeParser(format: TimeFormat | undefined): (cell: string) => number {

@@ -1,7 +1,7 @@
 import { channelDefinition, type ChannelName } from './channels.js';
 import { dischargeSign } from './current-sign.js';
 import { findCsvDialect, type CsvDialect } from './csv-dialect.js';
-import { decodeText } from './decode-text.js';
+import { decodeText, encoded, type DecodedText } from './decode-text.js';
 import type { Gap } from './gap.js';
 import { LOG_LIMITS } from './limits.js';
 import { catchLogProblem, LogProblemError, type LogOutcome, type MappingQuestion } from './log-problem.js';
@@ -33,7 +33,8 @@ const PREVIEW_RECORDS = 6;
 /** Recognises a log file. Bytes as they came, unpacked; at most 64 MiB. */
 export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
   return catchLogProblem(() => {
-    const { text, encoding } = open(bytes);
+    const decoded = open(bytes);
+    const { text, encoding } = decoded;
     if (isXml(text)) {
       const log = readGpx(text);
       const columns = Object.keys(log.channels).map((name) => ({
@@ -52,7 +53,7 @@ export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
     }
     const dialect = findCsvDialect(text);
     const { mapping, questions: ofColumns } = recogniseColumns(dialect);
-    const read = readForInspection(text, dialect);
+    const read = readForInspection(decoded, dialect);
     const questions = [...ofColumns, ...signQuestion(mapping, read)];
     return {
       format: 'csv',
@@ -74,8 +75,8 @@ const LONG_GAP_S = 600;
 const SET_BACK_S = 60;
 
 /** Times, and what tells the sign of the current; undefined where the time cannot be read yet. */
-function readForInspection(text: string, dialect: CsvDialect): RawLog | undefined {
-  if (text.length > GAP_SEARCH_CHARACTERS) return undefined;
+function readForInspection(decoded: DecodedText, dialect: CsvDialect): RawLog | undefined {
+  if (decoded.text.length > GAP_SEARCH_CHARACTERS) return undefined;
   const outcome = catchLogProblem(() => {
     // What is still to be asked of other columns does not matter here: one of them is read along, in any unit.
     const { mapping } = recogniseColumns(dialect);
@@ -88,7 +89,7 @@ function readForInspection(text: string, dialect: CsvDialect): RawLog | undefine
       if (SIGNED.has(channel) && unit !== undefined) return column;
       return k === first ? { ...column, unit: channelDefinition(channel).fieldUnit } : { ...column, channel: null };
     });
-    return readCsv(text, dialect, { ...mapping, columns });
+    return readCsv(decoded, dialect, { ...mapping, columns });
   });
   return outcome.ok ? outcome.value : undefined;
 }
@@ -130,7 +131,7 @@ function startOf(text: string): { startEpochS?: number } {
   const lines = head.length < text.length ? head.slice(0, head.lastIndexOf('\n')) : head;
   const outcome = catchLogProblem(() => {
     const dialect = findCsvDialect(lines);
-    return readCsv(lines, dialect, resolveMapping(dialect));
+    return readCsv(encoded(lines), dialect, resolveMapping(dialect));
   });
   return outcome.ok && outcome.value.startEpochS !== undefined ? { startEpochS: outcome.value.startEpochS } : {};
 }
@@ -141,19 +142,20 @@ function startOf(text: string): { startEpochS?: number } {
  */
 export function readLog(bytes: Uint8Array, mapping?: LogMapping): LogOutcome<RawLog> {
   return catchLogProblem(() => {
-    const { text } = open(bytes);
+    const decoded = open(bytes);
+    const { text } = decoded;
     if (isXml(text)) return readGpx(text);
     const dialect = findCsvDialect(text);
-    if (mapping) return readCsv(text, dialect, checkMapping(mapping, dialect));
+    if (mapping) return readCsv(decoded, dialect, checkMapping(mapping, dialect));
     const settled = resolveMapping(dialect);
-    const raw = readCsv(text, dialect, settled);
+    const raw = readCsv(decoded, dialect, settled);
     const questions = signQuestion(settled, raw);
     if (questions.length > 0) throw needsMapping(questions);
     return raw;
   });
 }
 
-function open(bytes: Uint8Array): { text: string; encoding: string } {
+function open(bytes: Uint8Array): ReturnType<typeof decodeText> {
   if (bytes.length > LOG_LIMITS.fileBytes)
     throw new LogProblemError({
       code: 'too-large',

@@ -21,7 +21,7 @@ function scan(
   const cells: number[] = [];
   const sink: CellSink = { numbers, takeText: (cell) => texts.push(cell) };
   scanPlainCsv(
-    text,
+    new TextEncoder().encode(text),
     { delimiter, headerRecord },
     decimal,
     Array.from({ length: 12 }, () => sink),

@@ -19,109 +19,150 @@ const MAX_DIGITS = 15;
 /** Powers of ten that a double holds exactly: one division of exact numbers is rounded once, as reading the text would be. */
 const POWERS = Array.from({ length: MAX_DIGITS + 1 }, (_, k) => 10 ** k);
 
+/** Up to here a byte is a character of its own. */
+const ASCII = 127;
+const LINE_FEED = 10;
+const CARRIAGE_RETURN = 13;
+const DECODER = new TextDecoder();
+
+interface Marks {
+  readonly newline: number;
+  readonly separator: number;
+  readonly point: number;
+}
+
 /**
- * Scans a table without quotation marks in one pass: cells that are plain decimal numbers never become text of their own.
- * `sinks` by column, undefined for columns nobody asked for. `endRecord` gets the number of cells of each record after the
- * header; blank lines come with 0 cells and hand over nothing.
+ * Scans a table without quotation marks in one pass over its bytes (UTF-8, without a byte-order mark): cells that are plain decimal numbers
+ * are read where they stand and never become text. `sinks` by column, undefined for columns nobody asked for. `endRecord` gets the number of
+ * cells of each record after the header; blank lines come with 0 cells and hand over nothing.
  */
 export function scanPlainCsv(
-  text: string,
+  bytes: Uint8Array,
   { delimiter, headerRecord }: Pick<CsvDialect, 'delimiter' | 'headerRecord'>,
   decimal: DecimalMark,
   sinks: readonly (CellSink | undefined)[],
   endRecord: (cells: number) => void,
 ): void {
-  const newline = text.includes('\n') ? '\n' : '\r';
+  const newline = bytes.includes(LINE_FEED) ? LINE_FEED : CARRIAGE_RETURN;
   const separator = delimiter.charCodeAt(0);
-  const point = decimal.charCodeAt(0);
+  // Where both are the same mark it separates.
+  const point = decimal === delimiter ? -1 : decimal.charCodeAt(0);
+  const marks: Marks = { newline, separator, point };
+  const { length } = bytes;
   let skip = headerRecord + 1;
-  for (let start = 0; start <= text.length;) {
-    const found = text.indexOf(newline, start);
-    const next = found < 0 ? text.length : found;
-    const end = newline === '\n' && next > start && text[next - 1] === '\r' ? next - 1 : next;
-    // What follows the last line's end is no record.
-    if (start === text.length && found < 0) break;
-    const blank = isBlank(text, start, end, separator);
-    if (skip > 0) {
+  let k = 0;
+  // What follows the last line's end is no record.
+  while (k < length) {
+    const first = bytes[k]!;
+    if (skip > 0 || first <= SPACE || first > ASCII) {
+      const next = lineEnd(bytes, k, newline);
+      const blank = isBlank(bytes, k, next, separator);
       // Blank lines before the header were not counted when it was found.
-      if (!blank) skip--;
-    } else endRecord(blank ? 0 : scanRecord(text, start, end, separator, point, sinks));
-    start = next + 1;
+      if (skip > 0 && !blank) skip--;
+      else if (skip === 0 && blank) endRecord(0);
+      else if (skip === 0) {
+        k = scanRecord(bytes, k, marks, sinks, endRecord);
+        continue;
+      }
+      k = next + 1;
+    } else k = scanRecord(bytes, k, marks, sinks, endRecord);
   }
 }
 
-function isBlank(text: string, start: number, end: number, separator: number): boolean {
+/** Hands over the cells of the record that begins there, and gives back where the next one does. */
+function scanRecord(
+  bytes: Uint8Array,
+  start: number,
+  { newline, separator, point }: Marks,
+  sinks: readonly (CellSink | undefined)[],
+  endRecord: (cells: number) => void,
+): number {
+  const { length } = bytes;
+  let at = start;
+  let cells = 0;
+  for (;;) {
+    const sink = sinks[cells++];
+    const from = at;
+    let byte = at < length ? bytes[at]! : newline;
+    if (sink?.numbers) {
+      const isNegative = byte === MINUS;
+      if (isNegative || byte === PLUS) byte = ++at < length ? bytes[at]! : newline;
+      let mantissa = 0;
+      let decimals = 0;
+      const whole = at;
+      while (byte >= ZERO && byte <= NINE) {
+        mantissa = mantissa * 10 + (byte - ZERO);
+        byte = ++at < length ? bytes[at]! : newline;
+      }
+      let digits = at - whole;
+      if (byte === point) {
+        const fraction = at + 1;
+        do {
+          byte = ++at < length ? bytes[at]! : newline;
+          if (byte < ZERO || byte > NINE) break;
+          mantissa = mantissa * 10 + (byte - ZERO);
+        } while (at < length);
+        decimals = at - fraction;
+        digits += decimals;
+      }
+      if (digits > 0 && digits <= MAX_DIGITS && (byte === separator || isEnd(bytes, byte, at, newline))) {
+        const size = decimals > 0 ? mantissa / POWERS[decimals]! : mantissa;
+        sink.numbers.push(isNegative ? -size : size);
+      } else {
+        at = cellEnd(bytes, at, separator, newline);
+        sink.takeText(textOf(bytes, from, at));
+      }
+    } else {
+      at = cellEnd(bytes, at, separator, newline);
+      if (sink) sink.takeText(textOf(bytes, from, at));
+    }
+    if (at < length && bytes[at] === separator) {
+      at++;
+      continue;
+    }
+    endRecord(cells);
+    // Over the return before a line feed.
+    return at < length && bytes[at] !== newline ? at + 2 : at + 1;
+  }
+}
+
+function isEnd(bytes: Uint8Array, byte: number, at: number, newline: number): boolean {
+  return byte === newline || (byte === CARRIAGE_RETURN && (at + 1 >= bytes.length || bytes[at + 1] === newline));
+}
+
+function cellEnd(bytes: Uint8Array, from: number, separator: number, newline: number): number {
+  const { length } = bytes;
+  let at = from;
+  while (at < length && bytes[at] !== separator && !isEnd(bytes, bytes[at]!, at, newline)) at++;
+  return at;
+}
+
+/** The end of the line that begins at `from`: where its line end stands, or the end of all. */
+function lineEnd(bytes: Uint8Array, from: number, newline: number): number {
+  const found = bytes.indexOf(newline, from);
+  return found < 0 ? bytes.length : found;
+}
+
+function isBlank(bytes: Uint8Array, start: number, end: number, separator: number): boolean {
   for (let k = start; k < end; k++) {
-    const code = text.charCodeAt(k);
-    if (code === separator) return false;
-    // Only what looks empty is looked at as the language would.
-    if (code > SPACE && text[k]!.trim() !== '') return false;
+    const byte = bytes[k]!;
+    if (byte === separator) return false;
+    // Only what may be a blank of another script is looked at as the language would.
+    if (byte > ASCII) {
+      const rest = textOf(bytes, k, end);
+      return !rest.includes(String.fromCharCode(separator)) && rest.trim() === '';
+    }
+    if (byte > SPACE) return false;
   }
   return true;
 }
 
-function scanRecord(
-  text: string,
-  start: number,
-  end: number,
-  separator: number,
-  point: number,
-  sinks: readonly (CellSink | undefined)[],
-): number {
-  let cells = 0;
-  let from = start;
-  for (;;) {
-    const sink = sinks[cells++];
-    const numbers = sink?.numbers;
-    let to: number;
-    if (numbers) to = scanNumber(text, from, end, separator, point, numbers, sink);
-    else {
-      to = cellEnd(text, from, end, separator);
-      if (sink) sink.takeText(text.slice(from, to));
-    }
-    if (to >= end) return cells;
-    from = to + 1;
+function textOf(bytes: Uint8Array, from: number, to: number): string {
+  let text = '';
+  for (let k = from; k < to; k++) {
+    const byte = bytes[k]!;
+    if (byte > ASCII) return DECODER.decode(bytes.subarray(from, to));
+    text += String.fromCharCode(byte);
   }
-}
-
-function cellEnd(text: string, from: number, end: number, separator: number): number {
-  let k = from;
-  while (k < end && text.charCodeAt(k) !== separator) k++;
-  return k;
-}
-
-/** Hands over the cell that begins at `from` and gives back where it ends. */
-function scanNumber(
-  text: string,
-  from: number,
-  end: number,
-  separator: number,
-  point: number,
-  numbers: GrowingColumn,
-  sink: CellSink,
-): number {
-  let k = from;
-  let mantissa = 0;
-  let digits = 0;
-  let decimals = -1;
-  let code = k < end ? text.charCodeAt(k) : separator;
-  const isNegative = code === MINUS;
-  if (isNegative || code === PLUS) code = ++k < end ? text.charCodeAt(k) : separator;
-  while (code !== separator) {
-    if (code >= ZERO && code <= NINE) {
-      mantissa = mantissa * 10 + (code - ZERO);
-      digits++;
-      if (decimals >= 0) decimals++;
-    } else if (code === point && decimals < 0) decimals = 0;
-    else break;
-    code = ++k < end ? text.charCodeAt(k) : separator;
-  }
-  if (code === separator && digits > 0 && digits <= MAX_DIGITS) {
-    const size = decimals > 0 ? mantissa / POWERS[decimals]! : mantissa;
-    numbers.push(isNegative ? -size : size);
-    return k;
-  }
-  const to = cellEnd(text, k, end, separator);
-  sink.takeText(text.slice(from, to));
-  return to;
+  return text;
 }
