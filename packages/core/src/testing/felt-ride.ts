@@ -23,6 +23,10 @@ export interface FeltRideOptions {
   readonly shakingMps2?: number;
   readonly slope?: number;
   readonly receiverDelayS?: number;
+  /** Between two readings of the speed. */
+  readonly fixEveryS?: number;
+  /** The speed of places, over so many of them. */
+  readonly overFixes?: number;
   /** −1: a phone that counts the other way round. */
   readonly sign?: 1 | -1;
   /** Turned in the mount half-way. */
@@ -38,7 +42,15 @@ const CRUISE_S = 12;
 
 export function feltRide(seed: number, options: FeltRideOptions = {}): FeltRide {
   const { starts = 5, hz = 60, pushMps2 = 1.3, rampS = 0.5, brakingMps2 = 2.6, shakingMps2 = 1.2 } = options;
-  const { slope = 0.02, receiverDelayS = 0.5, sign = 1, isMoved = false, isSteady = false } = options;
+  const {
+    slope = 0.02,
+    receiverDelayS = 0.5,
+    fixEveryS = 1,
+    overFixes = 1,
+    sign = 1,
+    isMoved = false,
+    isSteady = false,
+  } = options;
   const random = seededRandom(seed);
   const normal = (): number => standardNormal(random);
   // Fine steps: the truth is read off here, not off what was logged.
@@ -85,6 +97,7 @@ export function feltRide(seed: number, options: FeltRideOptions = {}): FeltRide 
   const rows: string[] = [];
   let late = speeds[0]!;
   let slowNoise = 0;
+  const recent: number[] = [];
   let nextFixS = random();
   let shake = [0, 0, 0];
   const phase = [random() * 6, random() * 6, random() * 6];
@@ -108,9 +121,11 @@ export function feltRide(seed: number, options: FeltRideOptions = {}): FeltRide 
       `${t.toFixed(3)},,${felt.map((one) => one.toFixed(2)).join(',')},${[1, 2, 3].map(() => (4 * normal()).toFixed(1)).join(',')}`,
     );
     if (t >= nextFixS) {
-      nextFixS += 1;
+      nextFixS += fixEveryS;
       slowNoise = 0.7 * slowNoise + 0.07 * normal();
-      const shown = Math.max(0, late + slowNoise);
+      recent.push(Math.max(0, late + slowNoise));
+      if (recent.length > overFixes) recent.shift();
+      const shown = recent.reduce((sum, one) => sum + one, 0) / recent.length;
       rows.push(`${(t + 0.001).toFixed(3)},${(shown < 0.6 ? 0 : 3.6 * shown).toFixed(2)},,,,,,`);
     }
   }

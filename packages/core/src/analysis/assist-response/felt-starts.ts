@@ -8,7 +8,12 @@ const STANDING_MPS = 0.7;
 const RIDING_MPS = 2.5;
 /** Standing for so long before it, a start is one, s. */
 const QUIET_S = 1.2;
-const LOOKED_BACK_S = 3;
+/** A weak push takes so long until the bike is seen to roll, s. */
+const UNSEEN_S = 4;
+/** Quiet before that, s. */
+const LOOKED_BACK_S = 7;
+/** What the brake leaves in the springs is over after this, s. */
+const SETTLED_S = 0.5;
 /** What is felt is taken over this long, s: shaking goes, an edge stays. */
 export const EDGE_S = 0.2;
 /** Where in a push that grows its beginning is said to be, s. */
@@ -42,9 +47,15 @@ export interface FeltStop {
   readonly errorMps2: number;
 }
 
-/** Moments at which the bike leaves a standstill for good. */
-export function startsOf({ timeS, speedMps }: AlongBike): number[] {
-  const starts: number[] = [];
+/** When the bike stood, and when it left that for good. */
+export interface Standstill {
+  readonly stoodFromS: number;
+  readonly leftS: number;
+}
+
+/** Standstills that a start follows. */
+export function startsOf({ timeS, speedMps }: AlongBike): Standstill[] {
+  const starts: Standstill[] = [];
   let [stoodFromS, leftS] = [NaN, NaN];
   for (let k = 0; k < timeS.length; k++) {
     const [t, v] = [timeS[k]!, speedMps[k]!];
@@ -52,18 +63,33 @@ export function startsOf({ timeS, speedMps }: AlongBike): number[] {
       if (Number.isNaN(stoodFromS)) stoodFromS = t;
       leftS = t;
     } else if (v >= RIDING_MPS) {
-      if (leftS - stoodFromS >= QUIET_S) starts.push(leftS);
+      if (leftS - stoodFromS >= QUIET_S) starts.push({ stoodFromS, leftS });
       stoodFromS = NaN;
     }
   }
   return starts;
 }
 
-/** The start that leaves a standstill at a moment; undefined where nothing pushes. */
-export function startAt(along: AlongBike, push: Float64Array, leftS: number): FeltStart | undefined {
+/** The standstill before a moment that a tester set. */
+export function standstillBefore({ timeS, speedMps }: AlongBike, atS: number): Standstill {
+  let k = Math.min(timeS.length, firstAtOrAfter(timeS, atS)) - 1;
+  while (k > 0 && speedMps[k - 1]! < STANDING_MPS) k--;
+  return { stoodFromS: timeS[Math.max(0, k)] ?? atS, leftS: atS };
+}
+
+/** The start that leaves a standstill; undefined where nothing pushes. */
+export function startAt(
+  along: AlongBike,
+  push: Float64Array,
+  { stoodFromS, leftS }: Standstill,
+): FeltStart | undefined {
   const { timeS, speedMps, speedErrorMps } = along;
   const at = (t: number): number => firstAtOrAfter(timeS, t);
-  const [quietFrom, quietTo] = [at(leftS - LOOKED_BACK_S), at(leftS - 1)];
+  const stillS = Math.min(stoodFromS + SETTLED_S, leftS - QUIET_S);
+  const beginsFromS = Math.max(stillS, leftS - UNSEEN_S);
+  const quietFrom = at(Math.max(stillS, leftS - LOOKED_BACK_S));
+  // Where it stood no longer, the first of it has to do.
+  const quietTo = Math.max(at(beginsFromS), at(timeS[quietFrom]! + SETTLED_S));
   if (quietTo - quietFrom < 5) return undefined;
   const quiet = push.subarray(quietFrom, quietTo);
   const base = quiet.reduce((sum, one) => sum + one, 0) / quiet.length;
@@ -73,7 +99,7 @@ export function startAt(along: AlongBike, push: Float64Array, leftS: number): Fe
   const ramp = fitRamp(
     points.map(([t]) => t),
     points.map(([, value]) => value),
-    leftS - 1.5,
+    beginsFromS,
     leftS + 1,
   );
   if (!ramp) return undefined;
@@ -85,6 +111,8 @@ export function startAt(along: AlongBike, push: Float64Array, leftS: number): Fe
     if (speedMps[k]! > speedMps[to]!) to = k;
   }
   const reach = (kmh: number): { s: number; pace: number; error: number } | null => {
+    // A speed that was hardly reached, if at all, was reached at no time.
+    if (speedMps[to]! - speedErrorMps[to]! < kmh / 3.6) return null;
     for (let k = begins; k <= to; k++)
       if (speedMps[k]! >= kmh / 3.6)
         return {

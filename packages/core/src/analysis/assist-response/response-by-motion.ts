@@ -13,7 +13,16 @@ import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { alongBike, type AlongBike, type NotAlong } from '../motion/along-bike.js';
 import { meanWithin } from '../motion/mean-within.js';
 import type { TestContext } from '../test-context.js';
-import { startAt, startsOf, stopsOf, EDGE_LIMIT_S, EDGE_S, type FeltStart, type FeltStop } from './felt-starts.js';
+import {
+  standstillBefore,
+  startAt,
+  startsOf,
+  stopsOf,
+  EDGE_LIMIT_S,
+  EDGE_S,
+  type FeltStart,
+  type FeltStop,
+} from './felt-starts.js';
 import type { ResponseResult } from './response-result.js';
 import type { ResponseEvent } from './find-starts.js';
 import { middleOf } from './middle-of-starts.js';
@@ -58,8 +67,10 @@ export function responseByMotion(log: CleanLog, motion: Motion, context: TestCon
   }
   const { timeS } = along.value;
   const push = meanWithin(timeS, along.value.accelerationMps2, EDGE_S);
-  const set = givenSpans(log, context.spans, 'start')?.map(({ from }) => log.timeS[from]!);
-  const starts = (set ?? startsOf(along.value)).flatMap((atS) => startAt(along.value, push, atS) ?? []);
+  const set = givenSpans(log, context.spans, 'start')?.map(({ from }) =>
+    standstillBefore(along.value, log.timeS[from]!),
+  );
+  const starts = (set ?? startsOf(along.value)).flatMap((stood) => startAt(along.value, push, stood) ?? []);
   const stops = stopsOf(along.value, push);
   warn(
     'delay-not-felt',
@@ -126,7 +137,11 @@ export function responseByMotion(log: CleanLog, motion: Motion, context: TestCon
           standardUncertainty: fromLimit((gain * (kmh / 3.6)) / Math.max(0.05, paceMps2)),
           isSystematic: true,
         },
-        { source: 'delay of the speed', standardUncertainty: fromLimit(DELAY_LIMIT_S), isSystematic: true },
+        {
+          source: 'delay of the speed',
+          standardUncertainty: fromLimit(delayLimitS(along.value.speedDelayS)),
+          isSystematic: true,
+        },
       ],
       within,
     );
@@ -191,8 +206,8 @@ export function responseByMotion(log: CleanLog, motion: Motion, context: TestCon
   return { events: starts.map(toEvent), charts: charts(along.value, push, starts, stops), figures };
 }
 
-/** The receiver's own filter: what is left of it after both were put together, s. */
-const DELAY_LIMIT_S = 0.1;
+/** The receiver's own filter: what is left of it after both were put together, s; more where it filters for long. */
+const delayLimitS = (delayS: number): number => 0.1 + 0.15 * Math.max(0, delayS - 1);
 /** What slope and sensor leave in an offset, m/s². */
 const OFFSET_ERROR_MPS2 = 0.06;
 

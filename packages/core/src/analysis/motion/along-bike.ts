@@ -12,8 +12,6 @@ export interface AlongBike {
   /** By the receiver (or the wheel) and what was felt together, m/s, and its standard uncertainty. */
   readonly speedMps: Float64Array;
   readonly speedErrorMps: Float64Array;
-  /** Along the direction that points up, g subtracted, m/s²: the road. */
-  readonly upMps2: Float64Array;
   /** Between the direction taken for forwards and the true one, degrees, standard uncertainty. */
   readonly angleErrorDeg: number;
   /** How late the speed is against what was felt, s. */
@@ -83,7 +81,6 @@ export function alongBike(motion: Motion, log: Pick<CleanLog, 'channels' | 'time
     accelerationMps2: smooth.accelerationMps2,
     speedMps: smooth.speedMps,
     speedErrorMps: smooth.speedErrorMps,
-    upMps2: projected(force, up).map((value) => value - g),
     angleErrorDeg: best.angleErrorDeg,
     speedDelayS: best.delayS,
     shakingMps2,

@@ -38,6 +38,27 @@ describe('what a phone feels', () => {
     }
     for (const [key, count] of Object.entries(within)) expect([key, count >= 18]).toEqual([key, true]);
   });
+  it.each<[string, FeltRideOptions]>([
+    ['a wheel ten times a second', { receiverDelayS: 0.05, fixEveryS: 0.1 }],
+    ['places alone, four seconds of them', { receiverDelayS: 0.05, overFixes: 4 }],
+    ['a weak push that grows for long', { pushMps2: 0.55, rampS: 1.5 }],
+    ['a slope of eight per cent', { slope: 0.08 }],
+  ])('does so with %s', (_what, options) => {
+    const missed: string[] = [];
+    for (let seed = 1; seed <= 12; seed++) {
+      const { csv, truth } = feltRide(seed, { starts: 4, shakingMps2: 0.8, ...options });
+      const { figures } = analysed(csv);
+      for (const [key, value] of Object.entries(truth)) {
+        const figure = figures.find((one) => one.key === key);
+        // A speed that was hardly reached has no time.
+        if (!figure && key.startsWith('time')) continue;
+        if (!figure || value < figure.interval95[0] || value > figure.interval95[1] || Number.isNaN(value))
+          missed.push(`${key} of ride ${seed}`);
+      }
+    }
+    for (const key of ['time0to20', 'time0to25', 'peakAcceleration', 'deceleration', 'pushRise'])
+      expect(missed.filter((one) => one.startsWith(key)).length).toBeLessThanOrEqual(2);
+  });
   it('is closer the less it shakes', () => {
     const width = (shakingMps2: number): number => {
       const { figures } = analysed(feltRide(7, { shakingMps2 }).csv);

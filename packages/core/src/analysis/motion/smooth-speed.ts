@@ -18,6 +18,8 @@ const OFFSET_DRIFT = 0.08;
 const FIRST_OFFSET = 0.5;
 /** A receiver filters: hard on the brake its speed is so late or early beyond its usual delay, s. */
 const FILTERED_S = 0.35;
+/** Where it is late by more than a second it filters for long, and in no simple way. */
+const LONG_FILTER_SHARE = 0.6;
 /** A receiver that rests shows nought up to its threshold, m/s. */
 const RESTING_ERROR_MPS = 0.35;
 /** Over a hole in what was felt the speed is only bounded, m/s². */
@@ -42,6 +44,7 @@ export function smoothSpeed(
 ): SmoothedSpeed {
   const n = timeS.length;
   const pace = meanWithin(timeS, feltMps2, 1);
+  const filteredS = FILTERED_S + LONG_FILTER_SHARE * Math.max(0, delayS - 1);
   const v = new Float64Array(n);
   const b = new Float64Array(n);
   // Covariances after each sample: of the speed, of both, of the offset; and as they were foretold.
@@ -78,7 +81,7 @@ export function smoothSpeed(
     pbb[k] = qbb[k]!;
     while (next < readings.timeS.length && readings.timeS[next]! - delayS <= timeS[k]!) {
       const mps = readings.mps[next++]!;
-      const noise = Math.hypot(mps === 0 ? RESTING_ERROR_MPS : readings.noiseMps, FILTERED_S * (pace[k]! - b[k]!));
+      const noise = Math.hypot(mps === 0 ? RESTING_ERROR_MPS : readings.noiseMps, filteredS * (pace[k]! - b[k]!));
       const innovation = pvv[k]! + noise * noise;
       const [gv, gb] = [pvv[k]! / innovation, pvb[k]! / innovation];
       const miss = mps - v[k]!;
