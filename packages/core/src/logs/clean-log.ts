@@ -147,7 +147,7 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
       hasClock: raw.hasClock,
       ...(raw.startEpochS !== undefined && { startEpochS: raw.startEpochS + originS + daysAdded(forward) }),
       channels,
-      ...(felt && { motion: felt.motion }),
+      ...(felt?.motion && { motion: felt.motion }),
       report: {
         samplesRead: raw.timeS.length,
         samplesKept: kept.length,
@@ -155,7 +155,7 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
         clockSteps: [...clock.steps.map(({ atS, backS }) => ({ atS: atS - originS, backS })), ...forward],
         ...(isHeld && { isHeld }),
         ...(isJoined && { isJoined }),
-        ...(felt && { felt: { samples: felt.motion.timeS.length, stepS: usualStep(felt.motion.timeS) } }),
+        ...(felt?.motion && { felt: { samples: felt.motion.timeS.length, stepS: usualStep(felt.motion.timeS) } }),
         ...(sign === 'negative' && { isTurned: true }),
         ...(sign === 'unclear' && { isSignUnclear: true }),
         ...(creepSamples > 0 && { creepSamples }),

@@ -16,14 +16,16 @@ const BARE_STEP_S = 1;
 
 /**
  * Takes what was felt out of a log: it comes many times as often as all else, and rows that hold nothing else would make of a speed once a
- * second a log with holes. Answers the motion and which rows the rest of the log has; undefined where there is none.
+ * second a log with holes. Answers the motion, where all three axes are there, and which rows the rest of the log has; undefined where no such
+ * column is.
  */
 export function takeMotion(
   timeS: Float64Array,
   channels: ChannelColumns,
-): { readonly motion: Motion; readonly kept: readonly number[] } | undefined {
+): { readonly motion?: Motion; readonly kept: readonly number[] } | undefined {
+  const moved = CHANNEL_NAMES.flatMap((name) => (MOTION.has(name) && channels[name] ? [channels[name]] : []));
+  if (moved.length === 0) return undefined;
   const force = FORCE.map((name) => channels[name]);
-  if (force.some((column) => !column)) return undefined;
   const turn = TURN.map((name) => channels[name]);
   const others = CHANNEL_NAMES.flatMap((name) => (!MOTION.has(name) && channels[name] ? [channels[name]] : []));
   const isOther = (k: number): boolean => others.some((column) => !Number.isNaN(column[k]!));
@@ -32,16 +34,16 @@ export function takeMotion(
   const kept: number[] = [];
   let lastS = -Infinity;
   for (let k = 0; k < timeS.length; k++) {
-    const isFelt = force.every((column) => !Number.isNaN(column![k]!));
-    if (isFelt) felt.push(k);
+    if (force.every((column) => column && !Number.isNaN(column[k]!))) felt.push(k);
+    const isMoved = moved.some((column) => !Number.isNaN(column[k]!));
     const isBare = isAlone && timeS[k]! - lastS >= BARE_STEP_S;
     // A row without anything is a sample of the others that was lost.
-    if (isFelt && !isOther(k) && !isBare) continue;
+    if (isMoved && !isOther(k) && !isBare) continue;
     kept.push(k);
     lastS = timeS[k]!;
   }
   for (const name of MOTION) delete channels[name];
-  if (felt.length === 0) return undefined;
+  if (felt.length === 0) return { kept };
   const of = (columns: readonly (Float64Array | undefined)[]): Motion['force'] =>
     columns.map((column) => Float64Array.from(felt, (k) => column![k]!)) as unknown as Motion['force'];
   return {

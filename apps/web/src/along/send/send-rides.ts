@@ -5,7 +5,6 @@ import type { PhoneStore } from '../store/phone-store.js';
 import { NobodyThere, ServerRefusal, type Server } from './server.js';
 
 const LINES_AT_ONCE = 5000;
-const CHUNKS_AT_ONCE = 600;
 
 export interface Sent {
   readonly sent: number;
@@ -90,7 +89,9 @@ async function sendLines(store: PhoneStore, server: Server, ride: CarriedRide): 
   let { next } = await server.sendLines(hello);
   while (next < end) {
     const first = await store.chunkAt(ride.id, next);
-    const chunks = await store.chunks(ride.id, first?.fromN ?? next, CHUNKS_AT_ONCE);
+    // A second of a log holds one line or sixty: no more of it is looked up than goes with one request.
+    const seconds = Math.ceil(LINES_AT_ONCE / Math.max(1, first?.lines.length ?? 1)) + 1;
+    const chunks = await store.chunks(ride.id, first?.fromN ?? next, seconds);
     const lines = chunks
       .flatMap((chunk) => chunk.lines)
       .filter(([n]) => n! >= next)

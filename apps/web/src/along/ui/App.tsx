@@ -1,6 +1,6 @@
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import type { RideState } from '@ebrix/core/ride';
-import { watchMotion } from '../log/motion-source.js';
+import { allowMotion, watchMotion } from '../log/motion-source.js';
 import { phoneClock } from '../log/phone-log.js';
 import { watchPosition } from '../log/position-source.js';
 import { playStandIn } from '../log/stand-in.js';
@@ -32,11 +32,15 @@ export function App({ app }: { readonly app: PhoneApp }) {
       (fix) => void app.fix(fix),
       (trouble) => app.trouble(trouble),
     );
+    // After a restart a phone may want to be asked again, and only a tap may do that.
+    const ask = (): void => void allowMotion();
+    if (ride?.feels) document.addEventListener('click', ask, { once: true });
     const still = watchMotion((reading, agoS) => app.feel(reading, agoS));
     const release = keepAwake();
     return () => {
       stop();
       still();
+      document.removeEventListener('click', ask);
       release();
     };
   }, [app, leads]);

@@ -118,6 +118,14 @@ describe('what a phone feels', () => {
     expect(withIt.report.medianStepS).toBeCloseTo(without.report.medianStepS, 6);
     expect(Object.keys(withIt.channels)).toEqual(['speed']);
     expect(without.motion).toBeUndefined();
+    // Two axes of three are no motion, and leave no holes either.
+    const twoAxes = logOf(csv.replace('acc z', 'something'));
+    expect([...twoAxes.channels.speed!]).toEqual([...without.channels.speed!]);
+    expect([Object.keys(twoAxes.channels), twoAxes.motion, twoAxes.report.felt]).toEqual([
+      ['speed'],
+      undefined,
+      undefined,
+    ]);
     const figure = (log: typeof withIt) => analyseTest('range', log, {}).figures.find(({ key }) => key === 'distance')!;
     expect(figure(withIt).value).toBeCloseTo(figure(without).value, 9);
   });
