@@ -338,12 +338,14 @@ function ofEveryKind(runs: readonly RunSummary[]): RunSummary[] {
   const groups = new Map<string, RunSummary[]>();
   for (const run of runs) {
     const key = [run.testKind, run.course.id, run.riding.way, run.riding.level].join();
-    groups.set(key, [run, ...(groups.get(key) ?? [])]);
+    const group = groups.get(key);
+    if (group) group.push(run);
+    else groups.set(key, [run]);
   }
   const chosen = new Set<RunSummary>();
   for (let turn = 0; chosen.size < Math.min(MOST_RIDES, runs.length); turn++)
     for (const group of groups.values()) {
-      const run = group[turn];
+      const run = group.at(-1 - turn);
       if (run && chosen.size < MOST_RIDES) chosen.add(run);
     }
   return runs.filter((run) => chosen.has(run));
