@@ -181,7 +181,7 @@ export class SetupService {
       throw new DomainError(
         'changed-meanwhile',
         mark
-          ? `${mark.by} has ${mark.kind === 'waived' ? `waived this meanwhile: “${mark.reason}”` : 'passed this meanwhile'}. Look at it as it is now, then decide.`
+          ? `${mark.by} has ${mark.kind === 'waived' ? `waived this meanwhile: “${mark.reason.replace(/\.$/, '')}”` : 'passed this meanwhile'}. Look at it as it is now, then decide.`
           : 'What was signed here has been withdrawn meanwhile. Look at it as it is now, then decide.',
         await this.get(setupId),
       );
