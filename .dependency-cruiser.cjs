@@ -5,7 +5,7 @@ const from = (path, to, name, comment) => ({ name, severity: 'error', comment, f
 const LEVELS = [
   ['errors', 'units', 'numeric'],
   ['statistics', 'signal'],
-  ['physics', 'battery', 'logs'],
+  ['physics', 'battery', 'logs', 'track'],
   ['analysis'],
   ['bench', 'compare', 'costs', 'courses', 'life', 'logger', 'ride-model'],
   ['decision', 'planning', 'ride'],

@@ -2,9 +2,9 @@ import type { AddressInfo } from 'node:net';
 import { v7 as uuidv7 } from 'uuid';
 import WebSocket from 'ws';
 import { filter, firstValueFrom } from 'rxjs';
-import type { Course, Live, Plan, Ride, RunDetail, SetupDetail, Trial } from '@ebrix/contract';
+import type { Course, ImportFile, Live, Plan, Ride, RunDetail, SetupDetail, Trial } from '@ebrix/contract';
 import { LoggerHub } from '../loggers/logger-hub.js';
-import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
+import { importOne, startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { LiveService } from './live.service.js';
 
 let server: TestApp;
@@ -520,6 +520,34 @@ describe('gates of a course', () => {
       return run.figureHistory.length > 0 ? run : undefined;
     }, 'cut anew');
     expect(recut.allFigures.find(({ key }) => key === 'distance')!.value).toBeCloseTo(1, 1);
+  });
+  it('are met where the positions of a log say, also by who set off far before them', async () => {
+    const { id, version } = (
+      await server.api.post('/api/courses').send({ name: 'Ford lane', kind: 'climb', surface: 'gravel' }).expect(201)
+    ).body as Course;
+    const north = (m: number): string => (31 + m / 111_195).toFixed(7);
+    const points = [0, 250, 500, 750, 1000].map((m) => `<trkpt lat="${north(m)}" lon="-45"><ele>5</ele></trkpt>`);
+    const gpx = `<gpx version="1.1" creator="t"><trk><trkseg>${points.join('')}</trkseg></trk></gpx>`;
+    await server.api.post(`/api/courses/${id}/track`).attach('file', Buffer.from(gpx), 'lane.gpx').expect(200);
+    const gates = [
+      { kind: 'start', name: 'Gate', distanceM: 100 },
+      { kind: 'finish', name: 'Top', distanceM: 900 },
+    ];
+    await server.api
+      .put(`/api/courses/${id}/gates`)
+      .send({ version: version + 1, gates, recutRuns: true })
+      .expect(200);
+    // 5 m/s from 400 m before the course's first place.
+    const rows = Array.from({ length: 301 }, (_, t) => `${t},18,${5 * t},${north(5 * t - 400)},-45`);
+    const csv = ['time (s),speed (km/h),distance (m),latitude (deg),longitude (deg)', ...rows].join('\n');
+    const setup = await bench.addSetup('Comes from afar');
+    const [file] = (await server.api.post('/api/imports').attach('files', Buffer.from(csv), 'lane.csv').expect(201))
+      .body as ImportFile[];
+    const assignment = { ...bench.assignment(setup), courseId: id };
+    const { runId } = await importOne(server, file!.id, assignment, file!.inspection!.mapping);
+    const run = (await server.api.get(`/api/runs/${runId!}`)).body as RunDetail;
+    const { fromS, toS } = run.spans.find(({ kind }) => kind === 'ride')!;
+    expect([fromS, toS]).toEqual([expect.closeTo(100, -1), expect.closeTo(260, -1)]);
   });
   it('lie on the course, in order', async () => {
     const { version, id } = (await server.api.get(`/api/courses/${bench.course.id}`)).body as Course;

@@ -1,5 +1,5 @@
 import { Injectable } from '@nestjs/common';
-import { assessCourse, knownProfile, partOfTypedClimb, timedSection } from '@ebrix/core/courses';
+import { assessCourse, knownProfile, partOfTypedClimb, pathOfCourse, timedSection } from '@ebrix/core/courses';
 import type { ManualReadings, TestContext } from '@ebrix/core/analysis';
 import { learnFrom, learnGauge, usableEnergy } from '@ebrix/core/battery';
 import { fullVoltageV, helpEndsKmh, totalMass } from '@ebrix/core/bench';
@@ -158,6 +158,7 @@ function courseKnowledge(course: Course, direction: 1 | -1): Pick<TestContext, '
       lengthM,
       ...timed,
       isLoop: kind === 'loop',
+      ...(track && !timed.isWhole && { path: pathOfCourse({ ...track, lengthM }, direction) }),
       ...(mean && { gainM: mean.grade * partM, gainUncertaintyM: mean.uncertainty * partM }),
       ...(typed && { gainM: direction * typed.gainM, gainUncertaintyM: typed.uncertaintyM }),
     },

@@ -5,7 +5,7 @@ import { voltsShowFull } from './began-full.js';
 import { gaugeReadings } from './range/gauge-readings.js';
 import { manualFigures } from './manual/manual-figures.js';
 import { analyseLog } from './analyse-log.js';
-import { cutForTest, warnOfCut } from './cut-log.js';
+import { cutForTest, warnOfCut, type CutLog } from './cut-log.js';
 import { amount, say } from '../units/index.js';
 import { derivationNumber as num, toWarning, warnInto, type Figure, type FigureWarning, type Warn } from './figure.js';
 import type { Findings } from './findings.js';
@@ -39,7 +39,12 @@ export function analyseTest(kind: TestKind, asLogged: CleanLog | null, asNoted: 
   const cut = cutForTest(log, context);
   warnOfCut(cut, warn);
   if (cut.state === 'empty') return { method: METHODS[kind], figures: [], warnings, spans: [], charts: [] };
-  const { method, figures: logged, spans, charts } = analyseLog(kind, cut.log, context, warn);
+  const {
+    method,
+    figures: logged,
+    spans,
+    charts,
+  } = analyseLog(kind, cut.log, { ...context, ...byPosition(cut) }, warn);
   if (context.proposesRiding) warnings.push(...proposeRiding(cut.log));
   const figures = [...logged];
   const manual =
@@ -49,6 +54,10 @@ export function analyseTest(kind: TestKind, asLogged: CleanLog | null, asNoted: 
   figures.push(...manual.filter(({ key }) => !known.has(key)));
   const taught = kind === 'range' || kind === 'battery' ? whatItTaught(cut.log, context, logged) : undefined;
   return { method, figures, warnings, spans, charts, ...(taught && { taught }) };
+}
+
+function byPosition({ byPositionM }: CutLog): Pick<TestContext, 'gatesByPositionM'> {
+  return byPositionM === undefined ? {} : { gatesByPositionM: byPositionM };
 }
 
 export interface Taught {

@@ -1,13 +1,18 @@
 import { CHANNEL_NAMES, sliceMotion, type ChannelColumns, type CleanLog } from '../logs/index.js';
 import type { Warn } from './figure.js';
 import { firstAtOrAfter } from '../numeric/index.js';
-import { rideDistance } from './range/ride-distance.js';
+import { GATE_POSITION_M, gatePasses } from './gate-passes.js';
+import { rideDistance, type RideDistance } from './range/ride-distance.js';
 import type { CourseKnowledge, TestContext } from './test-context.js';
 
 export interface CutLog {
   readonly log: CleanLog;
-  /** What the cut found: `whole` nothing to cut, `cut` done, `not-reached` the finish gate lies beyond the ride, `empty` the span holds nothing. */
+  /** What the cut found: `whole` nothing to cut, `cut` done, `not-reached` a gate was not met, `empty` the span holds nothing. */
   readonly state: 'whole' | 'cut' | 'not-reached' | 'no-distance' | 'empty';
+  /** How surely positions say where the gates were met, m (a standard deviation); absent where the distance does. */
+  readonly byPositionM?: number;
+  /** The log has positions, and they do not lie on its course. */
+  readonly isElsewhere?: boolean;
 }
 
 const MIN_SAMPLES = 5;
@@ -41,14 +46,25 @@ export function sliceByTime(log: CleanLog, fromS: number, toS: number): CleanLog
 }
 
 /**
- * The part of a log between the gates of its course: from the first pass of the start gate to the last pass of the
- * finish gate (on a loop, after whole laps). Distances count from the course's first point, where the log begins.
+ * The part of a log between the gates of its course: from the first pass of the start gate to the last pass of the finish gate (on a
+ * loop, after whole laps). Where log and course have positions, these say when the gates were met; else distances count from the
+ * course's first point, where the log is taken to begin.
  */
 export function cutAtGates(log: CleanLog, course: CourseKnowledge | undefined): CutLog {
   if (!course || course.isWhole) return { log, state: 'whole' };
   const distance = rideDistance(log);
   if (!distance) return { log, state: 'no-distance' };
-  const { cumulativeM } = distance;
+  const passes = gatePasses(log, course, distance);
+  if (passes === 'not-passed') return { log, state: 'not-reached' };
+  if (passes === undefined || passes === 'elsewhere')
+    return { ...cutByDistance(log, course, distance), ...(passes && { isElsewhere: true }) };
+  const from = firstAtOrAfter(log.timeS, passes.fromS);
+  const to = Math.min(log.timeS.length - 1, firstAtOrAfter(log.timeS, passes.toS));
+  if (to - from < MIN_SAMPLES) return { log, state: 'not-reached' };
+  return { log: sliceLog(log, from, to), state: 'cut', byPositionM: GATE_POSITION_M };
+}
+
+function cutByDistance(log: CleanLog, course: CourseKnowledge, { cumulativeM }: RideDistance): CutLog {
   const last = cumulativeM.at(-1)!;
   if (last < course.finishM) return { log, state: 'not-reached' };
   const laps = course.isLoop ? Math.floor((last - course.finishM) / course.lengthM) : 0;
@@ -61,7 +77,12 @@ export function cutAtGates(log: CleanLog, course: CourseKnowledge | undefined): 
 }
 
 /** Says what a cut could not do: figures of a whole log are no figures of the part between its gates. */
-export function warnOfCut({ state }: CutLog, warn: Warn): void {
+export function warnOfCut({ state, isElsewhere }: CutLog, warn: Warn): void {
+  if (isElsewhere)
+    warn(
+      'positions-elsewhere',
+      'The positions of the log do not lie on its course: the gates are taken by the distance from where the log begins. Is it the right course?',
+    );
   switch (state) {
     case 'empty':
       return warn(
@@ -71,7 +92,7 @@ export function warnOfCut({ state }: CutLog, warn: Warn): void {
     case 'not-reached':
       return warn(
         'gates-not-reached',
-        'The ride ends before the finish gate of its course: the figures are those of the whole log.',
+        'The ride does not go from the start gate to the finish gate of its course: the figures are those of the whole log.',
       );
     case 'no-distance':
       return warn(

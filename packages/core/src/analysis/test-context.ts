@@ -1,6 +1,7 @@
 import type { Learned, LearnedLevel, PackKnowledge } from '../battery/index.js';
 import { airDensityKgPerM3 } from '../physics/index.js';
 import type { ChannelName } from '../logs/index.js';
+import type { PathPlace } from '../track/index.js';
 import type { GivenSpan } from './findings.js';
 import type { ManualReadings } from './manual/manual-readings.js';
 import type { InstrumentErrors } from './instrument.js';
@@ -59,6 +60,8 @@ export interface TestContext {
   readonly charging?: Charging;
   /** The course with its gates; the log's distance counts from the course's first point. */
   readonly course?: CourseKnowledge;
+  /** How surely the log that is analysed was cut at those gates by its positions, m at each (a standard deviation). */
+  readonly gatesByPositionM?: number;
   /** What was timed and read off without a logger, or beside it. */
   readonly manualReadings?: ManualReadings;
 }
@@ -86,6 +89,8 @@ export interface CourseKnowledge {
   readonly finishM: number;
   readonly isWhole: boolean;
   readonly isLoop: boolean;
+  /** Where it lies on the earth, in the direction ridden; a log with positions is cut where it met the gates. */
+  readonly path?: readonly PathPlace[];
   /** Rise from start to finish gate, by the course's profile. */
   readonly gainM?: number;
   readonly gainUncertaintyM?: number;

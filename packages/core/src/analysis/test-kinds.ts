@@ -25,7 +25,7 @@ interface TestKindEntry {
 export const TEST_KINDS = {
   range: {
     label: 'Range and consumption',
-    version: '1.4',
+    version: '1.5',
     headline: 'netConsumption',
     spans: ['ride'],
     alsoShows: 'ride',
@@ -36,7 +36,7 @@ export const TEST_KINDS = {
   },
   'assist-levels': {
     label: 'Assist levels',
-    version: '1.3',
+    version: '1.4',
     headline: 'meanMovingSpeed',
     spans: ['level'],
     alsoShows: 'ride',
@@ -47,7 +47,7 @@ export const TEST_KINDS = {
   },
   'top-speed': {
     label: 'Top speed',
-    version: '1.4',
+    version: '1.5',
     headline: 'twoWayTopSpeed',
     spans: ['pass'],
     alsoShows: 'ride',
@@ -58,7 +58,7 @@ export const TEST_KINDS = {
   },
   'hill-climb': {
     label: 'Hill climb',
-    version: '1.4',
+    version: '1.5',
     headline: 'climbTime',
     spans: ['ride'],
     alsoShows: 'ride and consumption',
@@ -69,7 +69,7 @@ export const TEST_KINDS = {
   },
   'assist-response': {
     label: 'Assist response',
-    version: '1.3',
+    version: '1.4',
     headline: 'latency',
     spans: ['start'],
     alsoShows: 'ride',
@@ -80,7 +80,7 @@ export const TEST_KINDS = {
   },
   heating: {
     label: 'Motor heating',
-    version: '1.3',
+    version: '1.4',
     headline: 'timeConstant',
     spans: ['fit'],
     alsoShows: 'ride',
@@ -91,7 +91,7 @@ export const TEST_KINDS = {
   },
   battery: {
     label: 'Battery',
-    version: '1.3',
+    version: '1.4',
     headline: 'internalResistance',
     spans: ['fit'],
     alsoShows: 'ride',
@@ -102,7 +102,7 @@ export const TEST_KINDS = {
   },
   'coast-down': {
     label: 'Coast-down',
-    version: '1.2',
+    version: '1.3',
     headline: 'cda',
     spans: ['coast'],
     alsoShows: 'ride',

@@ -1,4 +1,5 @@
 import { haversineM } from '../logs/index.js';
+import type { PathPlace } from '../track/index.js';
 import { climbedM, CLIMB_HYSTERESIS_M, smoothProfile } from '../analysis/index.js';
 import type { CourseFile } from './read-course-file.js';
 
@@ -97,6 +98,28 @@ export function placeOnCourse(
     latitude: origin.latitude + (a.northM + share * (b.northM - a.northM)) / northPerDegree,
     longitude: origin.longitude + (a.eastM + share * (b.eastM - a.eastM)) / eastPerDegree,
   };
+}
+
+/** The track's points on the earth with their distances along the course, in the direction ridden; nothing where it has no positions. */
+export function pathOfCourse(
+  { plan, origin, lengthM }: Pick<CourseTrack, 'lengthM' | 'plan'> & { readonly origin?: GeoPoint | undefined },
+  direction: 1 | -1,
+): PathPlace[] {
+  if (!origin || plan.length < 2) return [];
+  const { northPerDegree, eastPerDegree } = planeAt(origin.latitude);
+  let drawnM = 0;
+  const drawn = plan.map((point, k) => {
+    if (k > 0) drawnM += Math.hypot(point.eastM - plan[k - 1]!.eastM, point.northM - plan[k - 1]!.northM);
+    return {
+      latitude: origin.latitude + point.northM / northPerDegree,
+      longitude: origin.longitude + point.eastM / eastPerDegree,
+      distanceM: drawnM,
+    };
+  });
+  if (!(drawnM > 0)) return [];
+  // The drawn plan is thinned, so a little shorter than the way.
+  const path = drawn.map((place) => ({ ...place, distanceM: (place.distanceM / drawnM) * lengthM }));
+  return direction === 1 ? path : path.reverse().map((place) => ({ ...place, distanceM: lengthM - place.distanceM }));
 }
 
 /**

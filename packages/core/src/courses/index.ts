@@ -1,4 +1,5 @@
 export {
+  pathOfCourse,
   placeOnCourse,
   trackOfDrawing,
   trackOfFile,

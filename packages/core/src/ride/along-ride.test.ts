@@ -1,8 +1,8 @@
 import { seededRandom } from '../numeric/index.js';
+import { lapPath } from '../track/index.js';
 import {
   afterEvent,
   isRefusal,
-  lapped,
   PositionGates,
   refusalOfStep,
   RIDE_STATES,
@@ -154,7 +154,7 @@ describe('gates by position', () => {
     expect(follower.take(3, at(60), 5)).toHaveLength(1);
   });
   it('are passed in each lap of a round, and a way that does not come round is one', () => {
-    const twice = lapped(path, gates, { laps: 2, lengthM: 400 });
+    const twice = lapPath(path, gates, { laps: 2, lengthM: 400 });
     const follower = new PositionGates(twice.path, twice.gates);
     const passed = Array.from({ length: 201 }, (_, s) => follower.take(s, at((4 * s) % 400), 5)).flat();
     expect(passed.map(({ gate }) => gate.name)).toEqual([
@@ -165,7 +165,7 @@ describe('gates by position', () => {
       'second corner',
       'finish',
     ]);
-    expect(lapped(path.slice(0, 3), gates, { laps: 2, lengthM: 200 }).path).toHaveLength(3);
+    expect(lapPath(path.slice(0, 3), gates, { laps: 2, lengthM: 200 }).path).toHaveLength(3);
   });
   it('of a round are found by who sets off a few metres before its start, where its end lies too', () => {
     const follower = new PositionGates(path, [{ name: 'begins', distanceM: 0 }, ...gates]);
@@ -182,6 +182,14 @@ describe('gates by position', () => {
     expect(passed).toEqual([{ gate: { name: 'begins', distanceM: 0 }, timeS: expect.closeTo(5.5, 1) as number }]);
     // Who stands beyond it at first has not passed it.
     expect(new PositionGates(straight, [{ name: 'begins', distanceM: 0 }]).take(0, straight[1]!, 5)).toEqual([]);
+  });
+  it('are found again by who left the course and came back to it elsewhere, without those between', () => {
+    const follower = new PositionGates(path, gates);
+    follower.take(0, at(10), 5);
+    for (let s = 1; s < 50; s++) follower.take(s, at(10, 300), 5);
+    expect(follower.take(50, at(190), 5)).toEqual([]);
+    expect(follower.alongM).toBeCloseTo(190, 0);
+    expect(follower.take(55, at(210), 5).map(({ gate }) => gate.name)).toEqual(['second corner']);
   });
   it('know the start of a round from its end, where both lie at one place', () => {
     const follower = new PositionGates(path, gates);

@@ -17,5 +17,5 @@ export {
   type StepTimes,
 } from './step-ride.js';
 export { afterEvent, isRefusal, type AlongEvent, type AlongMark, type AlongRideCore } from './along-ride.js';
-export { lapped, PositionGates, type GateAhead, type PathPlace, type Place } from './position-gates.js';
+export { PositionGates, type GateAhead } from './position-gates.js';
 export { RIDE_STATE_LABELS, stopSentence } from './ride-words.js';

@@ -1,7 +1,6 @@
 import type { AlongPlanned } from '@ebrix/contract';
 import type { SensorReading } from '@ebrix/core/logger';
 import {
-  lapped,
   PositionGates,
   type GateAhead,
   readingsFromMarks,
@@ -10,6 +9,7 @@ import {
   type StopCondition,
   type StepRefusal,
 } from '@ebrix/core/ride';
+import { lapPath } from '@ebrix/core/track';
 import { PHONE_CHANNELS, phoneClock, PhoneLog, type Reading } from '../log/phone-log.js';
 import { WayByFixes, type Fix, type PositionTrouble } from '../log/position-source.js';
 import { httpServer, type Server } from '../send/server.js';
@@ -284,7 +284,7 @@ export class PhoneApp {
     await this.store.change(ride.id, (now) => (now.wasLed ? now : { ...now, wasLed: true }));
     const log = await PhoneLog.open(this.store, ride, this.nowMs);
     const { course, laps } = ride.planned;
-    const { path, gates } = lapped(course.path, gatesOf(course), { laps, lengthM: course.lengthM });
+    const { path, gates } = lapPath(course.path, gatesOf(course), { laps, lengthM: course.lengthM });
     const begin: Gate[] =
       ride.planned.testKind === 'hill-climb' ? [{ kind: 'begin', name: 'Begin', distanceM: 0 }] : [];
     const follower = new PositionGates(path, [...begin, ...gates]);

@@ -9,7 +9,7 @@ import {
   type Figure,
   type Warn,
 } from '../figure.js';
-import { DEFAULT_INSTRUMENT, type InstrumentErrors } from '../instrument.js';
+import { DEFAULT_INSTRUMENT } from '../instrument.js';
 import { isWayOf } from '../quality/course-flags.js';
 import { smoothProfile, type AltitudeProfile } from '../range/climbing.js';
 import { rideDistance } from '../range/ride-distance.js';
@@ -29,7 +29,10 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
   if (!distance || !(distance.distanceM > 0) || !(seconds > 0)) return;
   const speedMps = distance.distanceM / seconds;
   // Positions meet a gate within their wandering, a wheel within its circumference.
-  const meetsU =
+  const gateM = context.gatesByPositionM ?? (distance.source === 'positions' ? POSITION_LIMIT_M : undefined);
+  const meetsU = gateM === undefined ? fromLimit(instrument.distanceGain * distance.distanceM) : Math.SQRT2 * gateM;
+  // Where the gates were met shifts way and time alike.
+  const wayU =
     distance.source === 'positions'
       ? Math.SQRT2 * POSITION_LIMIT_M
       : fromLimit(instrument.distanceGain * distance.distanceM);
@@ -37,9 +40,9 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     { source: 'time step at the gates', standardUncertainty: Math.SQRT2 * fromResolution(log.report.medianStepS) },
     {
       // A distance that counts too far meets the finish gate too early.
-      source: 'distance at the gates',
+      source: context.gatesByPositionM === undefined ? 'distance at the gates' : 'positions at the gates',
       standardUncertainty: meetsU / speedMps,
-      isSystematic: true,
+      isSystematic: context.gatesByPositionM === undefined,
     },
   ];
   const put: Put = (parts) => {
@@ -53,7 +56,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     contributions: gate,
     formula: 'finish gate − start gate',
     substituted: `${num(seconds)} s`,
-    inputs: ['time', distance.source],
+    inputs: ['time', context.gatesByPositionM === undefined ? distance.source : 'positions'],
   });
   put({
     key: 'meanSpeed',
@@ -63,7 +66,7 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
     contributions: [
       {
         source: distance.source === 'positions' ? 'positions' : 'wheel circumference',
-        standardUncertainty: (meetsU * speedMps * 3.6) / distance.distanceM,
+        standardUncertainty: (wayU * speedMps * 3.6) / distance.distanceM,
         isSystematic: true,
       },
       {
@@ -138,7 +141,13 @@ export function addClimbFigures(log: CleanLog, context: TestContext, figures: Fi
   if (profile) addSteepest(profile, distance.distanceM, put);
   warnOfStalls(log, warn);
   const stepShare = (Math.SQRT2 * fromResolution(log.report.medianStepS)) / seconds;
-  const energy = withGates(figures, 'energyOut', context, instrument, stepShare);
+  const way = {
+    source: context.gatesByPositionM === undefined ? 'wheel distance at the gates' : 'positions at the gates',
+    standardUncertainty:
+      context.gatesByPositionM === undefined ? fromLimit(instrument.distanceGain) : meetsU / distance.distanceM,
+    isSystematic: context.gatesByPositionM === undefined,
+  };
+  const energy = withGates(figures, 'energyOut', context, way, stepShare);
   if (energy)
     addDriveEfficiency(
       log,
@@ -173,7 +182,8 @@ function withGates(
   figures: Figure[],
   key: string,
   { course }: TestContext,
-  { distanceGain }: InstrumentErrors,
+  /** Of the way between the gates, as a share. */
+  way: { readonly source: string; readonly standardUncertainty: number; readonly isSystematic: boolean },
   stepShare: number,
 ): Figure | undefined {
   const k = figures.findIndex((one) => one.key === key);
@@ -185,11 +195,7 @@ function withGates(
     ...derivation,
     contributions: [
       ...derivation.contributions.map(({ share: _share, ...part }) => part),
-      {
-        source: 'wheel distance at the gates',
-        standardUncertainty: fromLimit(distanceGain * Math.abs(figure.value)),
-        isSystematic: true,
-      },
+      { ...way, standardUncertainty: way.standardUncertainty * Math.abs(figure.value) },
       {
         source: 'time step at the gates',
         standardUncertainty: Math.abs(figure.value) * stepShare,
