@@ -1,4 +1,5 @@
 import type { CleanLog } from '../logs/index.js';
+import { atShare } from '../numeric/index.js';
 import { derivationNumber as num } from './figure.js';
 import type { Span } from './findings.js';
 import { electricalPower } from './range/ride-integrals.js';
@@ -16,8 +17,7 @@ export function findLoads({ timeS, channels, hasClock }: CleanLog): Span[] {
   const { current } = channels;
   const values = current ?? electricalPower(channels)?.powerW;
   if (!values || !hasClock) return [];
-  const sorted = values.filter((value) => !Number.isNaN(value)).sort();
-  const strong = sorted[Math.floor(STRONG_QUANTILE * (sorted.length - 1))] ?? 0;
+  const strong = atShare(values, STRONG_QUANTILE) ?? 0;
   if (!(strong > 0)) return [];
   const loads: { from: number; to: number }[] = [];
   for (let k = 0; k < values.length; k++) {
@@ -29,11 +29,20 @@ export function findLoads({ timeS, channels, hasClock }: CleanLog): Span[] {
   return loads
     .filter(({ from, to }) => timeS[to]! - timeS[from]! >= MIN_LOAD_S)
     .map(({ from, to }, k) => {
-      const known = values.subarray(from, to + 1).filter((value) => !Number.isNaN(value));
-      const mean = known.reduce((sum, value) => sum + value, 0) / known.length;
+      const mean = meanOfKnown(values.subarray(from, to + 1));
       const size = `${num(Number(mean.toPrecision(2)))} ${current ? 'A' : 'W'}`;
       return { kind: 'load', fromS: timeS[from]!, toS: timeS[to]!, label: `Load ${k + 1}, ${size}` };
     });
+}
+
+function meanOfKnown(values: Float64Array): number {
+  let [sum, count] = [0, 0];
+  for (const value of values)
+    if (!Number.isNaN(value)) {
+      sum += value;
+      count++;
+    }
+  return sum / count;
 }
 
 /** Soak, from the first load to the last, and the cool-down after it, a minute or more. */

@@ -12,7 +12,7 @@ const logOf = (csv: string): CleanLog => {
   return clean.value;
 };
 /** To the north, from so far north of where the log begins. */
-const straight = (fromM: number, lengthM: number): CourseKnowledge['path'] =>
+const straight = (fromM: number, lengthM: number): NonNullable<CourseKnowledge['path']> =>
   [0, 0.3, 1].map((share) => ({
     latitude: (fromM + share * lengthM) / DEGREE,
     longitude: 0,

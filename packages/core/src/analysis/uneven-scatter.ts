@@ -17,8 +17,9 @@ export function correlationInflation(residuals: ArrayLike<number>): number {
   let squares = 0;
   let products = 0;
   for (let k = 0; k < n; k++) {
-    squares += residuals[k]! ** 2;
-    if (k > 0) products += residuals[k]! * residuals[k - 1]!;
+    const residual = residuals[k]!;
+    squares += residual * residual;
+    if (k > 0) products += residual * residuals[k - 1]!;
   }
   if (!(squares > 0)) return 1;
   const rho = Math.min(0.98, Math.max(0, products / squares));
@@ -54,16 +55,26 @@ function blockRatio(residuals: ArrayLike<number>, count: number, size: number, v
 export function meanOfSpan(
   values: ArrayLike<number>,
 ): { mean: number; standardError: number; count: number } | undefined {
-  const kept: number[] = [];
-  for (let k = 0; k < values.length; k++) if (!Number.isNaN(values[k]!)) kept.push(values[k]!);
-  if (kept.length < 2) return undefined;
-  const mean = kept.reduce((sum, value) => sum + value, 0) / kept.length;
-  const residuals = kept.map((value) => value - mean);
-  const variance = residuals.reduce((sum, value) => sum + value * value, 0) / (kept.length - 1);
+  const residuals = new Float64Array(values.length);
+  let count = 0;
+  let sum = 0;
+  for (let k = 0; k < values.length; k++) {
+    const value = values[k]!;
+    if (Number.isNaN(value)) continue;
+    residuals[count++] = value;
+    sum += value;
+  }
+  if (count < 2) return undefined;
+  const mean = sum / count;
+  let squares = 0;
+  for (let k = 0; k < count; k++) {
+    residuals[k]! -= mean;
+    squares += residuals[k]! * residuals[k]!;
+  }
   return {
     mean,
-    standardError: Math.sqrt(variance / kept.length) * correlationInflation(residuals),
-    count: kept.length,
+    standardError: Math.sqrt(squares / (count - 1) / count) * correlationInflation(residuals.subarray(0, count)),
+    count,
   };
 }
 

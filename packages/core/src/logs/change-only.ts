@@ -1,4 +1,6 @@
+import { select } from '../numeric/index.js';
 import { CHANNEL_NAMES, type ChannelColumns } from './channels.js';
+import { stepsOf } from './steps-of.js';
 
 const MIN_ROWS = 40;
 /** Rows in which nothing changed that chance would have brought; so many of them missing cannot be chance. */
@@ -41,8 +43,8 @@ export function isChangeOnly(timeS: Float64Array, channels: ChannelColumns): boo
 
 /** The step at which the logger looked: the shortest that is not rare. */
 function shortStep(timeS: Float64Array): number {
-  const steps = Float64Array.from({ length: timeS.length - 1 }, (_, k) => timeS[k + 1]! - timeS[k]!).sort();
-  return steps[Math.floor(0.05 * (steps.length - 1))]!;
+  const steps = stepsOf(timeS);
+  return select(steps, Math.floor(0.05 * (steps.length - 1)))[0];
 }
 
 /**

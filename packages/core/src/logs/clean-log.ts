@@ -4,6 +4,7 @@ import { isChangeOnly, holdLast } from './change-only.js';
 import { joinElectrical } from './join-electrical.js';
 import { undoForwardJumps } from './clock-set-forward.js';
 import { dischargeSign, type SignFinding } from './current-sign.js';
+import { stepsOf } from './steps-of.js';
 import { repairClock, type ClockStep } from './repair-clock.js';
 import { restCreep } from './standing-creep.js';
 import { longestIncreasing } from './increasing-subsequence.js';
@@ -92,22 +93,21 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
         code: 'no-samples',
         message: `Only ${kept.length} of ${timed} rows have a time later than the one before: most of the log would be lost. Check which column holds the time, and how it is written (a time without seconds, or in another unit).`,
       });
-    let timeS: Float64Array = Float64Array.from(kept, (k) => clock.timeS[k]!);
+    let timeS = picked(clock.timeS, kept);
     const originS = timeS[0]!;
     for (let k = 0; k < timeS.length; k++) timeS[k]! -= originS;
     const channels: ChannelColumns = {};
     for (const name of CHANNEL_NAMES) {
       const values = raw.channels[name];
-      if (values)
-        channels[name] = kept.length === values.length ? values.slice() : Float64Array.from(kept, (k) => values[k]!);
+      if (values) channels[name] = picked(values, kept);
     }
     const forward = raw.hasClock ? undoForwardJumps(timeS, channels, usualStep(timeS)) : [];
     const felt = raw.hasClock ? takeMotion(timeS, channels) : undefined;
     if (felt && felt.kept.length < timeS.length) {
-      timeS = Float64Array.from(felt.kept, (k) => timeS[k]!);
+      timeS = picked(timeS, felt.kept);
       for (const name of CHANNEL_NAMES) {
         const values = channels[name];
-        if (values) channels[name] = Float64Array.from(felt.kept, (k) => values[k]!);
+        if (values) channels[name] = picked(values, felt.kept);
       }
     }
     const isHeld = raw.hasClock && isChangeOnly(timeS, channels);
@@ -119,14 +119,9 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
     const isJoined = raw.hasClock && joinElectrical(timeS, channels);
     const creepSamples = raw.hasClock ? restCreep(timeS, channels) : 0;
     const sign = turnSigns(timeS, channels, raw.signsSaid ?? []);
-    const steps = Float64Array.from({ length: timeS.length - 1 }, (_, k) => timeS[k + 1]! - timeS[k]!);
-    const medianStepS = median(steps)!;
+    const medianStepS = median(stepsOf(timeS))!;
     const gapLimitS = Math.max(3, 5 * medianStepS);
-    const gaps: Gap[] = [];
-    if (raw.hasClock)
-      steps.forEach((step, k) => {
-        if (step > gapLimitS) gaps.push({ startS: timeS[k]!, endS: timeS[k + 1]! });
-      });
+    const gaps = raw.hasClock ? gapsOf(timeS, gapLimitS) : [];
     const spikes: RemovedSpikes[] = [];
     for (const name of CHANNEL_NAMES) {
       const values = channels[name];
@@ -196,9 +191,25 @@ function turnSigns(timeS: Float64Array, channels: ChannelColumns, said: readonly
   return found;
 }
 
+/** A copy of the samples that were kept. */
+function picked(values: Float64Array, kept: ArrayLike<number>): Float64Array {
+  if (kept.length === values.length) return values.slice();
+  const chosen = new Float64Array(kept.length);
+  for (let k = 0; k < kept.length; k++) chosen[k] = values[kept[k]!]!;
+  return chosen;
+}
+
+function gapsOf(timeS: Float64Array, limitS: number): Gap[] {
+  const gaps: Gap[] = [];
+  for (let k = 1; k < timeS.length; k++)
+    if (timeS[k]! - timeS[k - 1]! > limitS) gaps.push({ startS: timeS[k - 1]!, endS: timeS[k]! });
+  return gaps;
+}
+
 /** Median of the steps that go forward. */
 function usualStep(timeS: Float64Array): number {
-  const steps: number[] = [];
-  for (let k = 1; k < timeS.length; k++) if (timeS[k]! > timeS[k - 1]!) steps.push(timeS[k]! - timeS[k - 1]!);
-  return median(steps) ?? 0;
+  const steps = new Float64Array(timeS.length);
+  let count = 0;
+  for (let k = 1; k < timeS.length; k++) if (timeS[k]! > timeS[k - 1]!) steps[count++] = timeS[k]! - timeS[k - 1]!;
+  return median(steps.subarray(0, count)) ?? 0;
 }

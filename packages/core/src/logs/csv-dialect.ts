@@ -21,14 +21,16 @@ const SAMPLE_CHARACTERS = 128 * 1024;
 const SAMPLE_RECORDS = 200;
 const LONGEST_PREAMBLE = 40;
 
+const LINE_FEED = 10;
+const CARRIAGE_RETURN = 13;
+
 /**
- * Finds delimiter, decimal mark and header of a table.
+ * Finds delimiter, decimal mark and header of a table by its first lines.
  * Method: the delimiter under which most records have the same number (> 1) of fields; the header is the first record
  * of that width which holds no number; the decimal mark is whichever the sample's cells can only mean.
- * Fails: `not-a-log`, `too-many-columns`, `line-too-long`.
+ * Fails: `not-a-log`, `too-many-columns`.
  */
 export function findCsvDialect(text: string): CsvDialect {
-  requireShortLines(text);
   const head = cutAtLine(text, SAMPLE_CHARACTERS);
   let best: { delimiter: Delimiter; records: string[][]; score: number; width: number } | undefined;
   for (const delimiter of DELIMITERS) {
@@ -81,13 +83,14 @@ function cutAtLine(text: string, characters: number): string {
   return text.slice(0, end > 0 ? end : characters);
 }
 
-function requireShortLines(text: string): void {
+/** Fails: `line-too-long`. `bytes`: of a text in UTF-8. */
+export function requireShortLines(bytes: Uint8Array): void {
   let start = 0;
   let line = 1;
-  while (start < text.length) {
-    let end = text.indexOf('\n', start);
-    if (end < 0) end = text.length;
-    if (end - start > LOG_LIMITS.lineCharacters && !text.slice(start, end).includes('\r'))
+  while (start < bytes.length) {
+    let end = bytes.indexOf(LINE_FEED, start);
+    if (end < 0) end = bytes.length;
+    if (end - start > LOG_LIMITS.lineCharacters && !bytes.subarray(start, end).includes(CARRIAGE_RETURN))
       throw new LogProblemError({
         code: 'line-too-long',
         line,

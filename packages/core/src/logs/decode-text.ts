@@ -1,3 +1,4 @@
+import { isUtf8 } from './is-utf8.js';
 import { LogProblemError } from './log-problem.js';
 
 /** First bytes of files that are often dropped by mistake. */
@@ -17,12 +18,24 @@ const SIGNATURES: readonly { bytes: readonly number[]; what: string; remedy: str
 
 /** A text, and the same as bytes in UTF-8 without a byte-order mark. */
 export interface DecodedText {
+  /** All of it; of a long file only made when it is asked for. */
   readonly text: string;
+  /** Its first characters: all of a short one. */
+  readonly head: string;
+  /** Characters, or bytes where they are in UTF-8. */
+  readonly length: number;
   readonly bytes: () => Uint8Array;
 }
 export function encoded(text: string): DecodedText {
-  return { text, bytes: () => new TextEncoder().encode(text) };
+  return {
+    text,
+    head: text.slice(0, HEAD_CHARACTERS),
+    length: text.length,
+    bytes: () => new TextEncoder().encode(text),
+  };
 }
+/** Enough to find out of which kind a file is. */
+const HEAD_CHARACTERS = 256 * 1024;
 const BYTE_ORDER_MARK = [0xef, 0xbb, 0xbf];
 
 /**
@@ -38,19 +51,43 @@ export function decodeText(bytes: Uint8Array): DecodedText & { readonly encoding
       throw new LogProblemError({ code: 'not-a-log', message: `This is ${what}, not a log. ${remedy}` });
 
   const encoding = findEncoding(bytes);
-  const { text, isAsGiven } = decode(bytes, encoding);
-  if (text.trim() === '')
+  const decoded = decode(bytes, encoding);
+  const { head, length } = decoded;
+  if (head.trim() === '' && decoded.text.trim() === '')
     throw new LogProblemError({
       code: 'empty-file',
       message: 'The file holds nothing but blank space. Copy it from the logger again.',
     });
-  if (hasControlCharacters(text))
+  if (hasControlCharacters(head))
     throw new LogProblemError({
       code: 'not-a-log',
       message: 'The file is not text: it holds binary data. Export the ride as CSV or GPX.',
     });
-  const from = BYTE_ORDER_MARK.every((byte, k) => bytes[k] === byte) ? BYTE_ORDER_MARK.length : 0;
-  return { encoding, ...encoded(text), ...(isAsGiven && { bytes: () => bytes.subarray(from) }) };
+  return {
+    encoding,
+    head,
+    length,
+    bytes: decoded.bytes,
+    get text() {
+      return decoded.text;
+    },
+  };
+}
+
+/** Of bytes in UTF-8. */
+function plain(bytes: Uint8Array): DecodedText {
+  let text: string | undefined;
+  let end = Math.min(bytes.length, HEAD_CHARACTERS);
+  // No character is cut in two.
+  while (end < bytes.length && bytes[end]! >> 6 === 2) end--;
+  return {
+    get text() {
+      return (text ??= new TextDecoder().decode(bytes));
+    },
+    head: new TextDecoder().decode(bytes.subarray(0, end)),
+    length: bytes.length,
+    bytes: () => bytes,
+  };
 }
 
 function findEncoding(bytes: Uint8Array): string {
@@ -67,13 +104,10 @@ function findEncoding(bytes: Uint8Array): string {
   return 'utf-8';
 }
 
-function decode(bytes: Uint8Array, encoding: string): { text: string; isAsGiven: boolean } {
-  if (encoding !== 'utf-8') return { text: new TextDecoder(encoding).decode(bytes), isAsGiven: false };
-  try {
-    return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), isAsGiven: true };
-  } catch {
-    return { text: new TextDecoder('windows-1252').decode(bytes), isAsGiven: false };
-  }
+function decode(bytes: Uint8Array, encoding: string): DecodedText {
+  if (encoding !== 'utf-8') return encoded(new TextDecoder(encoding).decode(bytes));
+  const from = BYTE_ORDER_MARK.every((byte, k) => bytes[k] === byte) ? BYTE_ORDER_MARK.length : 0;
+  return isUtf8(bytes) ? plain(bytes.subarray(from)) : encoded(new TextDecoder('windows-1252').decode(bytes));
 }
 
 function hasControlCharacters(text: string): boolean {

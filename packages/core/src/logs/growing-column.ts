@@ -20,7 +20,8 @@ export class GrowingColumn {
     return this.count;
   }
 
+  /** Shares its memory with the column. */
   toArray(): Float64Array {
-    return this.values.slice(0, this.count);
+    return this.values.subarray(0, this.count);
   }
 }

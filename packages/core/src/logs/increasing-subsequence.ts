@@ -6,7 +6,11 @@ export function longestIncreasing(values: ArrayLike<number>): Int32Array {
   let increasing = true;
   for (let k = 0; k < values.length && increasing; k++)
     increasing = !Number.isNaN(values[k]!) && (k === 0 || values[k]! > values[k - 1]!);
-  if (increasing) return Int32Array.from({ length: values.length }, (_, k) => k);
+  if (increasing) {
+    const all = new Int32Array(values.length);
+    for (let k = 0; k < all.length; k++) all[k] = k;
+    return all;
+  }
 
   const tails: number[] = [];
   const previous = new Int32Array(values.length).fill(-1);

@@ -17,6 +17,7 @@ import { tokeniseCsv } from './tokenise-csv.js';
 /** A drop of the clock by more than half a day is midnight, not an error of the logger. */
 const HALF_DAY_S = 43_200;
 const DAY_S = 86_400;
+const QUOTATION_MARK = 34;
 
 const DATED: ReadonlySet<TimeFormat> = new Set(['iso', 'dmy', 'mdy', 'epoch-s', 'epoch-ms']);
 
@@ -54,9 +55,10 @@ interface ColumnReader {
  * Reads the table under a settled mapping.
  * Fails: `no-time`, `no-known-column`, `mapping-needed` (unit missing), `too-many-samples`, `unclosed-quote`, `no-samples`.
  */
-export function readCsv({ text, bytes }: DecodedText, dialect: CsvDialect, mapping: LogMapping): RawLog {
+export function readCsv(decoded: DecodedText, dialect: CsvDialect, mapping: LogMapping): RawLog {
   const decimal = mapping.decimal ?? dialect.decimal ?? '.';
-  const readers = mapping.columns.flatMap((column, index) => makeReader(column, index, decimal));
+  const expected = expectedRecords(decoded, dialect);
+  const readers = mapping.columns.flatMap((column, index) => makeReader(column, index, decimal, expected));
   const time = readers.find((reader) => reader.channel === 'time');
   const timeFormat = mapping.columns[time?.index ?? -1]?.timeFormat;
   if (!time)
@@ -95,8 +97,9 @@ export function readCsv({ text, bytes }: DecodedText, dialect: CsvDialect, mappi
         message: `The log has more than ${LOG_LIMITS.samples.toLocaleString('en')} samples. Split it, or log more slowly.`,
       });
   };
-  if (text.includes('"'))
-    tokeniseCsv(text, dialect, (record) => {
+  const bytes = decoded.bytes();
+  if (bytes.includes(QUOTATION_MARK))
+    tokeniseCsv(decoded.text, dialect, (record) => {
       const isBlank = record.length === 1 && record[0]!.trim() === '';
       if (!isBlank)
         for (const reader of readers) if (reader.index < record.length) takeText(reader, record[reader.index]!);
@@ -111,7 +114,7 @@ export function readCsv({ text, bytes }: DecodedText, dialect: CsvDialect, mappi
         takeText: (cell) => takeText(reader, cell),
       };
     }
-    scanPlainCsv(bytes(), dialect, decimal, sinks, endRecord);
+    scanPlainCsv(bytes, dialect, decimal, sinks, endRecord);
   }
   if (time.column.length === 0)
     throw new LogProblemError({
@@ -142,17 +145,27 @@ export function readCsv({ text, bytes }: DecodedText, dialect: CsvDialect, mappi
 
 function valuesOf({ column, scale }: ColumnReader): Float64Array {
   const values = column.toArray();
-  if (scale) {
+  if (scale && (scale.offset !== 0 || scale.factor !== 1 || scale.divisor !== 1)) {
     const { offset, factor, divisor } = scale;
     for (let k = 0; k < values.length; k++) values[k] = ((values[k]! + offset) * factor) / divisor;
   }
   return values;
 }
 
-function makeReader(column: ColumnMapping, index: number, decimal: DecimalMark): ColumnReader[] {
+/** About how many there are, by the length of the first: a little too many, so that no column has to grow. */
+function expectedRecords({ head, length }: DecodedText, { headerRecord, sample }: CsvDialect): number {
+  const lines = head.split('\n', 1 + headerRecord + sample.length);
+  const characters = lines.slice(1 + headerRecord).reduce((sum, line) => sum + line.length + 1, 0);
+  if (characters === 0) return FEWEST_RECORDS;
+  const records = (1.1 * length * (lines.length - 1 - headerRecord)) / characters;
+  return Math.max(FEWEST_RECORDS, Math.min(LOG_LIMITS.samples, Math.ceil(records)));
+}
+const FEWEST_RECORDS = 64;
+
+function makeReader(column: ColumnMapping, index: number, decimal: DecimalMark, expected: number): ColumnReader[] {
   const { channel } = column;
   if (channel === null || channel === 'date') return [];
-  const base = { index, column: new GrowingColumn(), unreadable: 0, firstLine: 0 };
+  const base = { index, column: new GrowingColumn(expected), unreadable: 0, firstLine: 0 };
   if (channel === 'time') {
     const scale = timeScale(column);
     if (scale) return [{ ...base, channel, parse: (cell) => parseNumber(cell, decimal), scale }];

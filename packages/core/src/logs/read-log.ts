@@ -1,6 +1,6 @@
 import { channelDefinition, type ChannelName } from './channels.js';
 import { dischargeSign } from './current-sign.js';
-import { findCsvDialect, type CsvDialect } from './csv-dialect.js';
+import { findCsvDialect, requireShortLines, type CsvDialect } from './csv-dialect.js';
 import { decodeText, encoded, type DecodedText } from './decode-text.js';
 import type { Gap } from './gap.js';
 import { LOG_LIMITS } from './limits.js';
@@ -34,9 +34,9 @@ const PREVIEW_RECORDS = 6;
 export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
   return catchLogProblem(() => {
     const decoded = open(bytes);
-    const { text, encoding } = decoded;
-    if (isXml(text)) {
-      const log = readGpx(text);
+    const { head, encoding } = decoded;
+    if (isXml(head)) {
+      const log = readGpx(decoded.text);
       const columns = Object.keys(log.channels).map((name) => ({
         header: name,
         channel: name as keyof typeof log.channels,
@@ -51,7 +51,7 @@ export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
         ...(log.startEpochS !== undefined && { startEpochS: log.startEpochS }),
       };
     }
-    const dialect = findCsvDialect(text);
+    const dialect = dialectOf(decoded);
     const { mapping, questions: ofColumns } = recogniseColumns(dialect);
     const read = readForInspection(decoded, dialect);
     const questions = [...ofColumns, ...signQuestion(mapping, read)];
@@ -63,7 +63,7 @@ export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
       questions,
       preview: dialect.sample.slice(0, PREVIEW_RECORDS).map((record) => record.map((cell) => cell.slice(0, 80))),
       signature: headerSignature(dialect.header),
-      ...startOf(text),
+      ...startOf(head),
       longGaps: read ? longGapsIn(read.timeS) : [],
     };
   });
@@ -76,7 +76,7 @@ const SET_BACK_S = 60;
 
 /** Times, and what tells the sign of the current; undefined where the time cannot be read yet. */
 function readForInspection(decoded: DecodedText, dialect: CsvDialect): RawLog | undefined {
-  if (decoded.text.length > GAP_SEARCH_CHARACTERS) return undefined;
+  if (decoded.length > GAP_SEARCH_CHARACTERS) return undefined;
   const outcome = catchLogProblem(() => {
     // What is still to be asked of other columns does not matter here: one of them is read along, in any unit.
     const { mapping } = recogniseColumns(dialect);
@@ -143,9 +143,8 @@ function startOf(text: string): { startEpochS?: number } {
 export function readLog(bytes: Uint8Array, mapping?: LogMapping): LogOutcome<RawLog> {
   return catchLogProblem(() => {
     const decoded = open(bytes);
-    const { text } = decoded;
-    if (isXml(text)) return readGpx(text);
-    const dialect = findCsvDialect(text);
+    if (isXml(decoded.head)) return readGpx(decoded.text);
+    const dialect = dialectOf(decoded);
     if (mapping) return readCsv(decoded, dialect, checkMapping(mapping, dialect));
     const settled = resolveMapping(dialect);
     const raw = readCsv(decoded, dialect, settled);
@@ -153,6 +152,11 @@ export function readLog(bytes: Uint8Array, mapping?: LogMapping): LogOutcome<Raw
     if (questions.length > 0) throw needsMapping(questions);
     return raw;
   });
+}
+
+function dialectOf({ bytes, head }: DecodedText): CsvDialect {
+  requireShortLines(bytes());
+  return findCsvDialect(head);
 }
 
 function open(bytes: Uint8Array): ReturnType<typeof decodeText> {

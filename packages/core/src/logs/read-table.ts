@@ -1,4 +1,4 @@
-import { findCsvDialect } from './csv-dialect.js';
+import { findCsvDialect, requireShortLines } from './csv-dialect.js';
 import { decodeText } from './decode-text.js';
 import { catchLogProblem, LogProblemError, type LogOutcome } from './log-problem.js';
 import { parseNumber, type DecimalMark } from './parse-number.js';
@@ -17,8 +17,10 @@ const MAX_RECORDS = 100_000;
 /** Reads a table of run results in any dialect of CSV. Fails like `readLog`, and `too-many-samples` over 100 000 records. */
 export function readTable(bytes: Uint8Array): LogOutcome<Table> {
   return catchLogProblem(() => {
-    const { text } = decodeText(bytes);
-    const dialect = findCsvDialect(text);
+    const decoded = decodeText(bytes);
+    requireShortLines(decoded.bytes());
+    const { head, text } = decoded;
+    const dialect = findCsvDialect(head);
     const records: (readonly string[])[] = [];
     tokeniseCsv(text, dialect, (record) => {
       if (record.length === 1 && record[0]!.trim() === '') return;

@@ -1,9 +1,12 @@
+import { select } from './select.js';
+
 /** Median of finite values; the mean of the middle two for an even count. Empty input gives `undefined`. */
 export function median(values: ArrayLike<number>): number | undefined {
   if (values.length === 0) return undefined;
-  const sorted = Float64Array.from(values).sort();
-  const middle = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[middle] : (sorted[middle - 1]! + sorted[middle]!) / 2;
+  const middle = values.length >> 1;
+  if (values.length % 2 === 1) return select(values, middle)[0];
+  const [low, high] = select(values, middle - 1, true);
+  return (low + high) / 2;
 }
 
 /** 1.4826: the median absolute deviation of a normal distribution times this is its standard deviation. */

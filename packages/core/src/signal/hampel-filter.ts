@@ -15,25 +15,33 @@ export interface HampelOptions {
  */
 export function findHampelOutliers(values: ArrayLike<number>, options: HampelOptions): number[] {
   const { halfWindow, threshold, floor } = options;
-  const finite: number[] = [];
-  for (let k = 0; k < values.length; k++) if (!Number.isNaN(values[k]!)) finite.push(k);
+  // What is there, close together, and where it stood.
+  const finite = new Float64Array(values.length);
+  const places = new Int32Array(values.length);
+  let count = 0;
+  for (let k = 0; k < values.length; k++) {
+    const value = values[k]!;
+    if (value !== value) continue;
+    places[count] = k;
+    finite[count++] = value;
+  }
   const outliers: number[] = [];
   const width = 2 * halfWindow + 1;
-  if (finite.length < width) return outliers;
+  if (count < width) return outliers;
   const window = new Float64Array(width);
-  for (let k = 0; k < finite.length; k++) {
-    const value = values[finite[k]!]!;
+  for (let k = 0; k < count; k++) {
+    const value = finite[k]!;
     // A sample close to both neighbours cannot stand out: this skips the sorting for almost all of a log.
-    const before = values[finite[Math.max(0, k - 1)]!]!;
-    const after = values[finite[Math.min(finite.length - 1, k + 1)]!]!;
+    const before = finite[k === 0 ? 0 : k - 1]!;
+    const after = finite[k === count - 1 ? k : k + 1]!;
     if (Math.abs(value - before) <= floor && Math.abs(value - after) <= floor) continue;
-    const start = Math.min(Math.max(0, k - halfWindow), finite.length - width);
-    for (let j = 0; j < width; j++) window[j] = values[finite[start + j]!]!;
+    const start = Math.min(Math.max(0, k - halfWindow), count - width);
+    for (let j = 0; j < width; j++) window[j] = finite[start + j]!;
     const centre = median(window)!;
     const deviation = Math.abs(value - centre);
     if (deviation <= floor) continue;
     for (let j = 0; j < width; j++) window[j] = Math.abs(window[j]! - centre);
-    if (deviation > threshold * MAD_TO_SD * median(window)!) outliers.push(finite[k]!);
+    if (deviation > threshold * MAD_TO_SD * median(window)!) outliers.push(places[k]!);
   }
   return outliers;
 }

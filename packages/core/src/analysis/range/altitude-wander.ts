@@ -18,7 +18,9 @@ export function altitudeWander(allS: Float64Array, allM: Float64Array): number {
   const [timeS, altitudeM] = thinned(allS, allM);
   const rows: { lag: number; square: number }[] = [];
   for (const lag of LAGS_S) {
-    let [sum, count, to] = [0, 0, 0];
+    let sum = 0;
+    let count = 0;
+    let to = 0;
     let seconds = 0;
     for (let k = 0; k < timeS.length; k++) {
       while (to < timeS.length && timeS[to]! - timeS[k]! < lag - 1e-6) to++;
@@ -51,14 +53,17 @@ export function altitudeWander(allS: Float64Array, allM: Float64Array): number {
 const THINNED_S = 0.24;
 /** Times and altitudes that are known, no closer together than need be. */
 function thinned(timeS: Float64Array, altitudeM: Float64Array): [Float64Array, Float64Array] {
-  const kept: number[] = [];
+  const times = new Float64Array(timeS.length);
+  const altitudes = new Float64Array(timeS.length);
+  let count = 0;
   let lastS = -Infinity;
   for (let k = 0; k < timeS.length; k++) {
     if (Number.isNaN(altitudeM[k]!) || timeS[k]! - lastS < THINNED_S) continue;
-    kept.push(k);
     lastS = timeS[k]!;
+    times[count] = lastS;
+    altitudes[count++] = altitudeM[k]!;
   }
-  return [Float64Array.from(kept, (k) => timeS[k]!), Float64Array.from(kept, (k) => altitudeM[k]!)];
+  return [times.subarray(0, count), altitudes.subarray(0, count)];
 }
 
 /** Hysteresis under which a wander of this rate mostly disappears, m, and the climbing that it still makes in a time, m. */

@@ -22,31 +22,31 @@ export interface AltitudeProfile {
 export function smoothProfile(distanceM: ArrayLike<number>, altitudeM: ArrayLike<number>): AltitudeProfile | undefined {
   const x: number[] = [];
   const y: number[] = [];
-  let sum = 0;
-  let count = 0;
-  let cell = NaN;
-  let sumX = 0;
-  const flush = (): void => {
-    if (count === 0) return;
-    x.push(sumX / count);
-    y.push(sum / count);
-  };
-  for (let k = 0; k < distanceM.length; k++) {
-    if (Number.isNaN(altitudeM[k]!)) continue;
-    const key = Math.floor(distanceM[k]! / POINT_SPACING_M);
+  let [sum, sumX, count, cell] = [0, 0, 0, NaN];
+  for (let k = 0; k <= distanceM.length; k++) {
+    const isEnd = k === distanceM.length;
+    const altitude = isEnd ? NaN : altitudeM[k]!;
+    if (!isEnd && Number.isNaN(altitude)) continue;
+    const key = isEnd ? NaN : Math.floor(distanceM[k]! / POINT_SPACING_M);
     if (key !== cell) {
-      flush();
-      [sum, sumX, count, cell] = [0, 0, 0, key];
+      if (count > 0) {
+        x.push(sumX / count);
+        y.push(sum / count);
+      }
+      sum = 0;
+      sumX = 0;
+      count = 0;
+      cell = key;
     }
-    sum += altitudeM[k]!;
+    if (isEnd) break;
+    sum += altitude;
     sumX += distanceM[k]!;
     count++;
   }
-  flush();
   if (x.length < 5) return undefined;
   const { level, slope, slopeStandardError } = fitLocalLines(x, y, WINDOW_M);
   let squares = 0;
-  level.forEach((value, k) => (squares += (value - y[k]!) ** 2));
+  for (let k = 0; k < level.length; k++) squares += (level[k]! - y[k]!) ** 2;
   return {
     distanceM: Float64Array.from(x),
     altitudeM: level,

@@ -191,11 +191,11 @@ const PIECE_S = 5;
 function meanSquareSpeed(speed: Float64Array): number {
   let cubes = 0;
   let sum = 0;
-  speed.forEach((v) => {
-    if (!(v > 0)) return;
-    cubes += v ** 3;
+  for (const v of speed) {
+    if (!(v > 0)) continue;
+    cubes += v * v * v;
     sum += v;
-  });
+  }
   return sum > 0 ? cubes / sum : 0;
 }
 

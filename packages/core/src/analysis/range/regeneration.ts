@@ -45,25 +45,27 @@ export function regeneratedEnergy(
   let voltSeconds = 0;
   let [hiddenJ, idleVoltSeconds] = [0, 0];
   let last = -1;
+  let isBefore = false;
   for (let k = 0; k < powerW.length; k++) {
     const b = powerW[k]!;
     if (Number.isNaN(b)) continue;
     const from = last;
+    const wasBefore = isBefore;
+    const isAfter = isFedBack(k);
     last = k;
+    isBefore = isAfter;
     if (from < 0) continue;
     const a = powerW[from]!;
     const step = timeS[k]! - timeS[from]!;
-    const isBefore = isFedBack(from);
-    const isAfter = isFedBack(k);
     if (step <= gapLimitS && Math.abs(signal[k]!) <= -threshold) {
       hiddenJ -= threshold * (current ? voltage?.[k] || 0 : 1) * step;
       idleVoltSeconds += (voltage?.[k] || 0) * step;
     }
-    if (step > gapLimitS || !(isBefore || isAfter)) continue;
+    if (step > gapLimitS || !(wasBefore || isAfter)) continue;
     noiseVariance +=
-      (noise * (current ? voltage?.[k] || 0 : 1) * step) ** 2 * (isBefore && isAfter ? 1 : UNSURE_SAMPLES);
-    voltSeconds += (voltage?.[k] || 0) * step * (isBefore && isAfter ? 1 : 0.5);
-    if (isBefore && isAfter) {
+      (noise * (current ? voltage?.[k] || 0 : 1) * step) ** 2 * (wasBefore && isAfter ? 1 : UNSURE_SAMPLES);
+    voltSeconds += (voltage?.[k] || 0) * step * (wasBefore && isAfter ? 1 : 0.5);
+    if (wasBefore && isAfter) {
       energyJ -= ((a + b) / 2) * step;
       continue;
     }
@@ -142,7 +144,12 @@ function noiseAtRest(
 ): number {
   const where = (rests: (k: number) => boolean): number => {
     let count = 0;
-    const kept = signal.map((value, k) => (rests(k) ? (count++, value) : NaN));
+    const kept = new Float64Array(signal.length).fill(NaN);
+    for (let k = 0; k < signal.length; k++) {
+      if (!rests(k)) continue;
+      kept[k] = signal[k]!;
+      count++;
+    }
     return count < MIN_AT_REST ? Infinity : estimateNoise(kept);
   };
   return Math.min(

@@ -1,4 +1,5 @@
 import { trackLength, type CleanLog, type TrackLength } from '../../logs/index.js';
+import { atShare, oncePer } from '../../numeric/index.js';
 import { gapJudge } from './gap-share.js';
 import { integrateOverRide } from './ride-integrals.js';
 
@@ -20,7 +21,9 @@ export interface RideDistance {
 const MAX_SPEED_MPS = 45;
 
 /** Distance ridden: wheel distance first, else speed over time, else positions. Undefined when there is none of them. */
-export function rideDistance({ timeS, channels, hasClock, report }: CleanLog): RideDistance | undefined {
+export const rideDistance = oncePer(findDistance);
+
+function findDistance({ timeS, channels, hasClock, report }: CleanLog): RideDistance | undefined {
   const { distance, speed } = channels;
   if (distance) {
     const { cumulativeM, samples } = accumulate(
@@ -99,9 +102,8 @@ function countingStep(distance: Float64Array): number {
     } else if (step === 0 && steps.length > 0) held++;
   }
   if (steps.length < 8 || waiting < WAITING_SHARE * (waiting + steps.length)) return 0;
-  const sorted = Float64Array.from(steps).sort();
-  const at = (share: number): number => sorted[Math.floor(share * (sorted.length - 1))]!;
-  return at(0.9) < EVEN * at(0.1) ? at(0.5) : 0;
+  const known = Float64Array.from(steps);
+  return atShare(known, 0.9)! < EVEN * atShare(known, 0.1)! ? atShare(known, 0.5)! : 0;
 }
 
 function accumulate(

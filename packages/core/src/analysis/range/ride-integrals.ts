@@ -1,5 +1,5 @@
 import type { ChannelColumns, Gap } from '../../logs/index.js';
-import { firstAtOrAfter, mean } from '../../numeric/index.js';
+import { firstAtOrAfter, mean, oncePer } from '../../numeric/index.js';
 import { fromLimit } from '../figure.js';
 import { LONG_GAP_S, type JudgeGap } from './gap-share.js';
 import { summarizeSample } from '../../statistics/index.js';
@@ -136,7 +136,9 @@ export interface PowerColumns {
 }
 
 /** Electrical power: voltage × current where both are logged, else a power channel. Undefined when there is neither. */
-export function electricalPower({ voltage, current, power }: ChannelColumns): PowerColumns | undefined {
-  if (voltage && current) return { powerW: voltage.map((v, k) => v * current[k]!), hasCurrent: true };
-  return power ? { powerW: power, hasCurrent: false } : undefined;
-}
+export const electricalPower = oncePer(({ voltage, current, power }: ChannelColumns): PowerColumns | undefined => {
+  if (!voltage || !current) return power ? { powerW: power, hasCurrent: false } : undefined;
+  const powerW = new Float64Array(voltage.length);
+  for (let k = 0; k < powerW.length; k++) powerW[k] = voltage[k]! * current[k]!;
+  return { powerW, hasCurrent: true };
+});

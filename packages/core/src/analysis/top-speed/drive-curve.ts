@@ -1,5 +1,5 @@
 import type { CleanLog } from '../../logs/index.js';
-import { firstAtOrAfter } from '../../numeric/index.js';
+import { atShare, firstAtOrAfter } from '../../numeric/index.js';
 import type { SpeedPass } from './measure-passes.js';
 
 /** What a log tells of the drive at full demand: its current limit, and the speed up to which it is held. */
@@ -20,20 +20,19 @@ const MIN_SAMPLES = 20;
 export function driveCurve({ timeS, channels }: CleanLog, passes: readonly SpeedPass[]): DriveCurve | undefined {
   const { current, speed } = channels;
   if (!current || !speed || passes.length === 0) return undefined;
-  const driven: { amps: number; mps: number }[] = [];
+  const [amps, speeds]: [number[], number[]] = [[], []];
   for (const { startS, toS } of passes)
     for (let k = firstAtOrAfter(timeS, startS); k < timeS.length && timeS[k]! <= toS; k++)
-      if (current[k]! > 0 && speed[k]! > 1) driven.push({ amps: current[k]!, mps: speed[k]! });
-  if (driven.length < MIN_SAMPLES) return undefined;
-  const amps = driven.map((one) => one.amps).sort((a, b) => a - b);
-  const limitA = amps[Math.floor(LIMIT_QUANTILE * (amps.length - 1))]!;
-  const atLimit = driven
-    .filter((one) => one.amps >= AT_LIMIT * limitA)
-    .map(({ mps }) => mps)
-    .sort((a, b) => a - b);
+      if (current[k]! > 0 && speed[k]! > 1) {
+        amps.push(current[k]!);
+        speeds.push(speed[k]!);
+      }
+  if (amps.length < MIN_SAMPLES) return undefined;
+  const limitA = atShare(amps, LIMIT_QUANTILE)!;
+  const atLimit = speeds.filter((_, k) => amps[k]! >= AT_LIMIT * limitA);
   return {
     limitA,
-    kinkMps: atLimit[Math.floor(SPEED_QUANTILE * (atLimit.length - 1))]!,
+    kinkMps: atShare(atLimit, SPEED_QUANTILE)!,
     currentOf: ({ fromS, toS }) => {
       let [sum, count] = [0, 0];
       for (let k = firstAtOrAfter(timeS, fromS); k < timeS.length && timeS[k]! <= toS; k++)

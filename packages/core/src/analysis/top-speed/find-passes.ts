@@ -1,4 +1,4 @@
-import { mean, scaledMedianAbsoluteDeviation } from '../../numeric/index.js';
+import { atShare, mean, scaledMedianAbsoluteDeviation } from '../../numeric/index.js';
 import { fitLocalLines } from '../../signal/index.js';
 
 /** Between two passes the bike is slower than this share of its top speed. */
@@ -15,8 +15,7 @@ const SAME_SHARE = 0.05;
 
 /** First and last sample of each pass: where the speed (m/s, NaN where missing) stays above half of its highest for 8 s or more. */
 export function findPasses(timeS: Float64Array, speed: Float64Array): { from: number; to: number }[] {
-  const sorted = speed.filter((v) => !Number.isNaN(v)).sort();
-  const top = sorted[Math.floor(0.98 * (sorted.length - 1))] ?? 0;
+  const top = atShare(speed, 0.98) ?? 0;
   if (!(top > 1)) return [];
   const passes: { from: number; to: number }[] = [];
   let from = -1;
