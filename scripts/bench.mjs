@@ -7,7 +7,7 @@ import { installPackages } from './lib/install.mjs';
 import { startThrowawayPostgres } from './lib/postgres.mjs';
 import { root, runScript, say } from './lib/say.mjs';
 import { startServer } from './lib/server.mjs';
-import { analyserTimes } from './lib/bench-analysers.mjs';
+import { analyserGrowth, analyserTimes } from './lib/bench-analysers.mjs';
 import { designCoverage, designPower, lookAlarms } from './lib/bench-designs.mjs';
 import { forecastTimes } from './lib/bench-forecast.mjs';
 import { runLoggers } from './lib/bench-loggers.mjs';
@@ -131,7 +131,9 @@ async function benchCore() {
   );
 
   for (const { kind, samples, ms } of await analyserTimes(best))
-    row(`${kind}: figures of ${samples} samples`, ms, 'ms', '10 million multiplications', yardstick, 1000);
+    row(`${kind}: figures of ${samples} samples`, ms, 'ms', '10 million multiplications', yardstick, 300);
+  for (const { kind, power } of await analyserGrowth(best))
+    row(`   growth from 10⁴ to 10⁶ samples, ${kind}`, power, '', 'in proportion', 1, 1.1);
 
   const setupFacts = await demoSetupFacts();
   const { checkSetup, rollUp } = await import(`${root}/packages/core/dist/bench/index.js`);

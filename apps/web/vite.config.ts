@@ -48,6 +48,8 @@ export default defineConfig({
     sourcemap: false,
     chunkSizeWarningLimit: 700,
     rollupOptions: {
+      // Parts of the component library that do not say that a module of which nothing is used can be left out.
+      treeshake: { moduleSideEffects: [{ test: /node_modules\/@rc-component\/.*\.js$/, sideEffects: false }] },
       input: { main: 'index.html', along: 'along.html', 'along-worker': 'src/along/service-worker.ts' },
       output: { entryFileNames: ({ name }) => (name === 'along-worker' ? WORKER : 'assets/[name]-[hash].js') },
     },

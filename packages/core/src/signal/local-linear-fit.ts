@@ -4,16 +4,21 @@ import { requireSameLength } from '../errors/index.js';
  * Smoothed values and slopes of y over x by local linear regression with a window of fixed width in x (tricube-free:
  * all points in the window weigh the same, so that the slope's standard error is the textbook one).
  *
- * Shapes: x increasing (equal values allowed), equal lengths, all finite; `width` in the unit of x.
+ * Shapes of `givenX` and `givenY`: x increasing (equal values allowed), equal lengths, all finite; `width` in the unit of x.
  * Output: `level` in the unit of y, `slope` and `slopeStandardError` in units of y per x (NaN-free; a window without
  *         width gets slope 0 and an infinite standard error).
  */
 export function fitLocalLines(
-  x: ArrayLike<number>,
-  y: ArrayLike<number>,
+  givenX: ArrayLike<number>,
+  givenY: ArrayLike<number>,
   width: number,
 ): { level: Float64Array; slope: Float64Array; slopeStandardError: Float64Array } {
-  requireSameLength({ x, y });
+  requireSameLength({ x: givenX, y: givenY });
+  // One kind of list, for which the loops below are made fast.
+  const [x, y] = [givenX, givenY].map((list) => (list instanceof Float64Array ? list : new Float64Array(list))) as [
+    Float64Array,
+    Float64Array,
+  ];
   const n = x.length;
   const level = new Float64Array(n);
   const slope = new Float64Array(n);
@@ -57,8 +62,8 @@ class WindowSums {
   private yy = 0;
 
   constructor(
-    private readonly x: ArrayLike<number>,
-    private readonly y: ArrayLike<number>,
+    private readonly x: Float64Array,
+    private readonly y: Float64Array,
   ) {}
 
   moveTo(from: number, to: number): void {

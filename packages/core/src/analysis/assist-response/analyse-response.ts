@@ -241,13 +241,16 @@ const SHOWN_BEFORE_S = 0.5;
 const SHOWN_AFTER_S = 4;
 
 /** Starts laid over one another from the moment of pedalling, and endings from the moment it stops. */
+const MOST_CURVES = 40;
 function responseCharts(timeS: Float64Array, power: Float64Array, events: readonly ResponseEvent[]): Chart[] {
   const overlay = (key: string, title: string, x: string, zeroOf: (event: ResponseEvent) => number): Chart => ({
     key,
     title,
     x: { label: x, unit: 's' },
     y: { label: 'Power', unit: 'W' },
-    series: events.map((event, k) => {
+    series: events.flatMap((event, k) => {
+      // More curves than this are a cloud: some of them, evenly.
+      if (k % Math.ceil(events.length / MOST_CURVES) !== 0) return [];
       const zero = zeroOf(event);
       return {
         label: `Start ${k + 1}${key === 'endings' ? `, ${event.endsBy}` : ''}`,

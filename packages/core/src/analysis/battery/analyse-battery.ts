@@ -50,24 +50,7 @@ export function analyseBattery(log: CleanLog, context: TestContext, warn: Warn):
     return nothing;
   }
   const { from: first, to: end } = part;
-  const every = Math.max(1, Math.ceil((end - first + 1) / MAX_ROWS));
-  const rows: number[][] = [];
-  const volts: number[] = [];
-  let chargeAh = 0;
-  let last = -1;
-  let least = Infinity;
-  let most = -Infinity;
-  for (let k = first; k <= end; k++) {
-    const [v, i] = [voltage[k]!, current[k]!];
-    if (Number.isNaN(v) || Number.isNaN(i)) continue;
-    if (last >= 0) chargeAh += (((i + current[last]!) / 2) * (log.timeS[k]! - log.timeS[last]!)) / 3600;
-    last = k;
-    if ((k - first) % every !== 0) continue;
-    rows.push([1, -i, -chargeAh]);
-    volts.push(v);
-    least = Math.min(least, i);
-    most = Math.max(most, i);
-  }
+  const { rows, volts, least, most } = rowsOf(log.timeS, voltage, current, first, end);
   if (rows.length < MIN_SAMPLES || most - least < MIN_STEP_A) {
     warn(
       'no-load-steps',
@@ -212,4 +195,34 @@ function charts(rows: readonly (readonly number[])[], volts: readonly number[], 
       lines: [],
     },
   ];
+}
+
+/** What a line is fitted to: [1, −A, −Ah drawn] and V of samples [first, end], thinned, and the span of the current. */
+function rowsOf(
+  timeS: Float64Array,
+  voltage: Float64Array,
+  current: Float64Array,
+  first: number,
+  end: number,
+): { rows: number[][]; volts: number[]; least: number; most: number } {
+  const every = Math.max(1, Math.ceil((end - first + 1) / MAX_ROWS));
+  const rows: number[][] = [];
+  const volts: number[] = [];
+  let chargeAh = 0;
+  let last = -1;
+  let least = Infinity;
+  let most = -Infinity;
+  for (let k = first; k <= end; k++) {
+    const v = voltage[k]!;
+    const i = current[k]!;
+    if (Number.isNaN(v) || Number.isNaN(i)) continue;
+    if (last >= 0) chargeAh += (((i + current[last]!) / 2) * (timeS[k]! - timeS[last]!)) / 3600;
+    last = k;
+    if ((k - first) % every !== 0) continue;
+    rows.push([1, -i, -chargeAh]);
+    volts.push(v);
+    if (i < least) least = i;
+    if (i > most) most = i;
+  }
+  return { rows, volts, least, most };
 }

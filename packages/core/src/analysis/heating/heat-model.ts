@@ -69,7 +69,8 @@ export function fitHeat(readings: HeatReadings, nodes: 1 | 2, near?: readonly nu
 function respond({ timeS, loads, pace, windShare = 0 }: HeatReadings, tau: number): Float64Array[] {
   const n = timeS.length;
   const started = new Float64Array(n);
-  const driven = loads.map(() => new Float64Array(n));
+  const decays = new Float64Array(n);
+  const gains = new Float64Array(n);
   started[0] = 1;
   for (let k = 1; k < n; k++) {
     // 1/R = a + b·v, in shares of what it is at the mean riding speed.
@@ -77,13 +78,17 @@ function respond({ timeS, loads, pace, windShare = 0 }: HeatReadings, tau: numbe
     const here = tau / Math.max(LEAST_COOLING, 1 + windy);
     const decay = Math.exp(-(timeS[k]! - timeS[k - 1]!) / here);
     started[k] = started[k - 1]! * decay;
-    const gain = (here * (1 - decay)) / 2;
-    for (let j = 0; j < loads.length; j++) {
-      const { values } = loads[j]!;
-      driven[j]![k] = driven[j]![k - 1]! * decay + gain * (values[k]! + values[k - 1]!);
-    }
+    decays[k] = decay;
+    gains[k] = (here * (1 - decay)) / 2;
   }
-  return [started, ...driven];
+  return [started, ...loads.map(({ values }) => drivenBy(values, decays, gains))];
+}
+
+function drivenBy(values: readonly number[], decays: Float64Array, gains: Float64Array): Float64Array {
+  const driven = new Float64Array(decays.length);
+  for (let k = 1; k < driven.length; k++)
+    driven[k] = driven[k - 1]! * decays[k]! + gains[k]! * (values[k]! + values[k - 1]!);
+  return driven;
 }
 
 /** JᵀJ and Jᵀr of columns, the last of which is the air's offset. */

@@ -146,10 +146,15 @@ function flagRiding(kind: TestKind, log: CleanLog, context: TestContext, flag: W
       flag('level-changed', `The assist level was changed in the run: ${held.sort((a, b) => a - b).join(', ')}.`);
   }
   if (!speed) return;
-  const moving = speed.filter((v) => v > MOVING_MPS);
   const limit = context.assistLimitKmh;
-  if (limit !== undefined && moving.length > 0 && kind !== 'coast-down' && kind !== 'top-speed' && kind !== 'stand') {
-    const above = moving.reduce((count, v) => (v * 3.6 > limit ? count + 1 : count), 0) / moving.length;
+  if (limit !== undefined && kind !== 'coast-down' && kind !== 'top-speed' && kind !== 'stand') {
+    let [fast, moving] = [0, 0];
+    for (const v of speed) {
+      if (!(v > MOVING_MPS)) continue;
+      moving++;
+      if (v * 3.6 > limit) fast++;
+    }
+    const above = moving > 0 ? fast / moving : 0;
     if (above > ABOVE_LIMIT_SHARE)
       flag(
         'above-assist-limit',

@@ -1,4 +1,5 @@
 import type { CleanLog } from '../../logs/index.js';
+import { oncePer } from '../../numeric/index.js';
 import { warnInto } from '../figure.js';
 import type { Contribution, Figure, FigureWarning, Warn } from '../figure.js';
 import { DEFAULT_INSTRUMENT, type InstrumentErrors } from '../instrument.js';
@@ -34,6 +35,12 @@ export interface RangeAnalysis {
  * Method: docs/methods.md, "range"; uncertainty after JCGM 100:2008.
  */
 export function analyseRange(log: CleanLog, context: TestContext = {}): RangeAnalysis {
+  return rangeOf(log)(context);
+}
+/** A battery test asks for it twice. */
+const rangeOf = oncePer((log: CleanLog) => oncePer((context: TestContext) => findRange(log, context)));
+
+function findRange(log: CleanLog, context: TestContext): RangeAnalysis {
   const instrument: InstrumentErrors = { ...DEFAULT_INSTRUMENT, ...context.instrument };
   const figures: Figure[] = [];
   const warnings: FigureWarning[] = [...logFlags(log)];
