@@ -20,6 +20,7 @@ import * as accounts from './migrations/0018-accounts.js';
 import * as trash from './migrations/0019-trash.js';
 import * as learnedBike from './migrations/0020-learned-bike.js';
 import * as signInTries from './migrations/0021-sign-in-tries.js';
+import * as manyRuns from './migrations/0022-many-runs.js';
 
 interface Migration {
   readonly name: string;
@@ -52,6 +53,7 @@ const MIGRATIONS: readonly Migration[] = [
   trash,
   learnedBike,
   signInTries,
+  manyRuns,
 ];
 
 export class MigrationSource implements Knex.MigrationSource<Migration> {

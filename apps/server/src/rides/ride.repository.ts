@@ -134,12 +134,8 @@ export class RideRepository {
       .leftJoin('outing as o', 'o.id', 'r.outing_id')
       .leftJoin('rider as p', 'p.id', 'r.rider_id')
       .leftJoin('logger as l', 'l.id', 'r.logger_id')
-      .leftJoin(
-        database.raw(
-          '(select distinct on (ride_id) ride_id, status, problem from import_file where ride_id is not null order by ride_id, created_at desc) as i',
-        ) as never,
-        'i.ride_id',
-        'r.id',
+      .joinRaw(
+        'left join lateral (select status, problem from import_file where ride_id = r.id order by created_at desc limit 1) as i on true',
       )
       .select(
         'r.*',

@@ -37,16 +37,11 @@ export interface SummaryRow extends RidingColumns {
 
 const alias = (key: ListedFigure): string => `f_${toColumnName(key)}`;
 
-/** A run with what it is filtered by: its revision, and whether it is left out. */
-function filterableRuns(database: Knex): Knex.QueryBuilder {
-  return database('run as r')
-    .join('setup_revision as rev', 'rev.id', 'r.setup_revision_id')
-    .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'));
-}
-
 /** A run with all that names it. */
 export function joinRuns(database: Knex): Knex.QueryBuilder {
-  return filterableRuns(database)
+  return database('run as r')
+    .join('setup_revision as rev', 'rev.id', 'r.setup_revision_id')
+    .leftJoin('run_exclusion as x', (join) => join.on('x.run_id', 'r.id').onNull('x.undone_at'))
     .join('setup as s', 's.id', 'rev.setup_id')
     .join('course as c', 'c.id', 'r.course_id')
     .join('outing as o', 'o.id', 'r.outing_id')
@@ -55,8 +50,8 @@ export function joinRuns(database: Knex): Knex.QueryBuilder {
 
 /** How many runs fit, without joining what only names them. */
 export function countRuns(database: Knex, query: RunQuery): Knex.QueryBuilder {
-  const count = filterableRuns(database).count('r.id as count');
-  filterRuns(count, query);
+  const count = database('run as r').count('r.id as count');
+  filterRuns(database, count, query);
   return count;
 }
 
@@ -120,56 +115,141 @@ export function selectSummaries(database: Knex): Knex.QueryBuilder {
   return query;
 }
 
-const NAMES = [
-  ['rev.setup_id', 'setup', 'name'],
-  ['r.course_id', 'course', 'name'],
-  ['r.outing_id', 'outing', 'title'],
-  ['r.log_id', 'log', 'file_name'],
-] as const;
-
-function filterRuns(query: Knex.QueryBuilder, filters: Partial<RunQuery>): void {
+function filterRuns(database: Knex, query: Knex.QueryBuilder, filters: Partial<RunQuery>): void {
   const { setup, revision, course, outing, state, kind, way, text } = filters;
   // Deleted runs are in no list but their own.
   void (state === 'deleted' ? query.whereNotNull('r.deleted_at') : query.whereNull('r.deleted_at'));
-  if (setup) void query.where('rev.setup_id', setup);
-  if (revision) void query.where('rev.id', revision);
+  if (setup)
+    void query.whereIn('r.setup_revision_id', database('setup_revision').select('id').where({ setup_id: setup }));
+  if (revision) void query.where('r.setup_revision_id', revision);
   if (course) void query.where('r.course_id', course);
   if (outing) void query.where('r.outing_id', outing);
   if (kind) void query.where('r.test_kind', kind);
+  const exclusion = database('run_exclusion as x').whereRaw('x.run_id = r.id').whereNull('x.undone_at');
   if (state === 'simulated') void query.where('r.is_simulated', true);
-  else if (state === 'excluded') void query.whereNotNull('x.id');
-  else if (state === 'counted') void query.whereNull('x.id');
+  else if (state === 'excluded') void query.whereExists(exclusion);
+  else if (state === 'counted') void query.whereNotExists(exclusion);
   if (way) void (way === 'unsaid' ? query.whereNull('r.way') : query.where('r.way', way));
   if (text?.trim()) {
     // The person's per cent signs and underscores are letters, not wildcards.
     const pattern = `%${text.trim().replaceAll(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
-    // Names are few beside runs: each is looked at once, not once a run.
-    void query.where((where) => {
-      for (const [own, table, name] of NAMES)
-        void where.orWhereIn(own, (named) => void named.from(table).select('id').whereILike(name, pattern));
-    });
+    void query.whereIn('r.id', namedRuns(database, pattern));
   }
 }
 
-/** Ids of one page of runs: sorted with the one figure the sorting needs, not with all that a row shows. */
-export function selectPage(database: Knex, query: RunQuery): Knex.QueryBuilder {
-  return selectIds(database, query)
-    .limit(query.pageSize)
-    .offset((query.page - 1) * query.pageSize);
+/** Runs in whose names a pattern is found: names are looked through first, each with an index of its own to its runs. */
+function namedRuns(database: Knex, pattern: string): Knex.QueryBuilder {
+  const runs = (own: string, named: Knex.QueryBuilder): Knex.QueryBuilder =>
+    database('run').select('id').whereIn(own, named);
+  const revisions = database('setup_revision as rev')
+    .join('setup as s', 's.id', 'rev.setup_id')
+    .select('rev.id')
+    .whereILike('s.name', pattern);
+  return runs('setup_revision_id', revisions).unionAll([
+    runs('course_id', database('course').select('id').whereILike('name', pattern)),
+    runs('outing_id', database('outing').select('id').whereILike('title', pattern)),
+    runs('log_id', database('log').select('id').whereILike('file_name', pattern)),
+  ]);
+}
+
+/** What a list is sorted by, other than a figure; each is known of every run. */
+const SORTED_BY = {
+  date: 'o.date',
+  setup: 's.name',
+  course: 'c.name',
+  file: 'l.file_name',
+} as const;
+type OwnColumn = keyof typeof SORTED_BY;
+const isOwn = (sort: RunQuery['sort']): sort is OwnColumn => sort in SORTED_BY;
+
+function joinSorted(runs: Knex.QueryBuilder, sort: OwnColumn): Knex.QueryBuilder {
+  switch (sort) {
+    case 'date':
+      return runs.join('outing as o', 'o.id', 'r.outing_id');
+    case 'setup':
+      return runs
+        .join('setup_revision as rev', 'rev.id', 'r.setup_revision_id')
+        .join('setup as s', 's.id', 'rev.setup_id');
+    case 'course':
+      return runs.join('course as c', 'c.id', 'r.course_id');
+    case 'file':
+      return runs.join('log as l', 'l.id', 'r.log_id');
+  }
+}
+
+interface Piece {
+  readonly from: number;
+  readonly count: number;
+}
+
+/** Ids of a piece of a list, as it stands in the order of one column. */
+async function idsByColumn(
+  database: Knex,
+  query: RunQuery,
+  sort: OwnColumn,
+  { from, count }: Piece,
+  isTurned: boolean,
+): Promise<string[]> {
+  const runs = joinSorted(database('run as r').select('r.id'), sort);
+  filterRuns(database, runs, query);
+  const direction = (query.order === 'up') === isTurned ? 'desc' : 'asc';
+  const rows = (await runs
+    .orderBy(SORTED_BY[sort], direction)
+    .orderBy('r.id', direction)
+    .limit(count)
+    .offset(from)) as { id: string }[];
+  return rows.map(({ id }) => id);
+}
+
+/** Runs that have a figure, in its order, read along its index. */
+function withFigure(database: Knex, query: RunQuery, key: ListedFigure): Knex.QueryBuilder {
+  const runs = database('figure as f').join('run as r', 'r.id', 'f.run_id').where('f.key', key);
+  filterRuns(database, runs, query);
+  return runs;
+}
+
+/** Those that have the figure come first, the others behind them. */
+async function idsByFigure(database: Knex, query: RunQuery, key: ListedFigure, piece: Piece): Promise<string[]> {
+  const direction = query.order === 'up' ? 'asc' : 'desc';
+  const first = (await withFigure(database, query, key)
+    .select('f.run_id as id')
+    .orderBy('f.value', direction)
+    .orderBy('f.run_id', direction)
+    .limit(piece.count)
+    .offset(piece.from)) as { id: string }[];
+  const left = piece.count - first.length;
+  if (left === 0) return first.map(({ id }) => id);
+  const [counted] = (await withFigure(database, query, key).count('f.run_id as count')) as [{ count: string }];
+  const others = database('run as r').select('r.id');
+  filterRuns(database, others, query);
+  const rest = (await others
+    .whereNotExists(database('figure as f').whereRaw('f.run_id = r.id').where('f.key', key))
+    .orderBy('r.id', direction)
+    .limit(left)
+    .offset(Math.max(0, piece.from - Number(counted.count)))) as { id: string }[];
+  return [...first, ...rest].map(({ id }) => id);
+}
+
+/** Ids of one page of runs of which so many fit. A page behind the middle is counted from the end: nothing is gone through for long. */
+export async function pageOfRuns(database: Knex, query: RunQuery, total: number): Promise<string[]> {
+  const from = (query.page - 1) * query.pageSize;
+  const count = Math.min(query.pageSize, total - from);
+  if (count <= 0) return [];
+  if (!isOwn(query.sort)) return idsByFigure(database, query, query.sort, { from, count });
+  if (from <= total / 2) return idsByColumn(database, query, query.sort, { from, count }, false);
+  const turned = { from: total - from - count, count };
+  return (await idsByColumn(database, query, query.sort, turned, true)).reverse();
 }
 
 /** Ids of all runs that fit, in the order of the list. */
-export function selectIds(database: Knex, query: RunQuery): Knex.QueryBuilder {
-  const page = joinRuns(database).select('r.id');
-  filterRuns(page, query);
-  const direction = query.order === 'up' ? 'asc' : 'desc';
-  const columns = { date: 'o.date', setup: 's.name', course: 'c.name', file: 'l.file_name' } as const;
-  const column =
-    query.sort in columns
-      ? columns[query.sort as keyof typeof columns]
-      : `${joinFigure(page, query.sort as ListedFigure)}.value`;
-  return page.orderBy(column, direction, 'last').orderBy('r.id', direction);
+export async function idsOfRuns(database: Knex, query: RunQuery): Promise<string[]> {
+  const all = { from: 0, count: MOST_RUNS };
+  return isOwn(query.sort)
+    ? idsByColumn(database, query, query.sort, all, false)
+    : idsByFigure(database, query, query.sort, all);
 }
+/** More than any list is long. */
+const MOST_RUNS = 10_000_000;
 
 export function toSummary(row: SummaryRow): RunSummary {
   const figures: RunSummary['figures'] = {};

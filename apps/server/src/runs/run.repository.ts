@@ -7,7 +7,7 @@ import { KNEX } from '../database/database.module.js';
 import { ASSIGNMENT_COLUMNS, toAssignment, toAssignmentRow, type AssignmentRow } from './assignment-row.js';
 import { findingsOf, RunFigureRepository } from './run-figure.repository.js';
 import { selectRun, type StoredRun } from './select-run.js';
-import { countRuns, selectIds, selectPage, selectSummaries, toSummary, type SummaryRow } from './run-query.js';
+import { countRuns, idsOfRuns, pageOfRuns, selectSummaries, toSummary, type SummaryRow } from './run-query.js';
 
 export interface RunForAnalysis {
   readonly bytes: Buffer;
@@ -151,17 +151,14 @@ export class RunRepository {
   }
 
   async list(query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
-    const [page, [counted]] = await Promise.all([
-      selectPage(this.database, query) as unknown as Promise<{ id: string }[]>,
-      countRuns(this.database, query) as unknown as Promise<[{ count: string }]>,
-    ]);
-    return { items: await this.summariesOf(page.map(({ id }) => id)), total: Number(counted.count) };
+    const [counted] = (await countRuns(this.database, query)) as [{ count: string }];
+    const total = Number(counted.count);
+    return { items: await this.summariesOf(await pageOfRuns(this.database, query, total)), total };
   }
 
   /** In the order of the list, however many. */
-  async idsOf(query: RunQuery): Promise<string[]> {
-    const rows = (await selectIds(this.database, query)) as { id: string }[];
-    return rows.map(({ id }) => id);
+  idsOf(query: RunQuery): Promise<string[]> {
+    return idsOfRuns(this.database, query);
   }
 
   /** In the order of `ids`; a run deleted meanwhile is simply not there. */
