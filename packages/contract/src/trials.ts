@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { DECIDING_FIGURE_KEYS, type DecidingFigureKey } from '@ebrix/core/compare';
-import { notesSchema, storedFields, versioned, type Immutable } from './common.js';
+import { idSchema, notesSchema, storedFields, versioned, type Immutable } from './common.js';
 import {
   comparisonSchema,
   designKindSchema,
@@ -212,6 +212,19 @@ export const trialListItemSchema = z.strictObject({
   verdictKinds: z.array(verdictKindSchema),
 });
 export type TrialListItem = Immutable<z.output<typeof trialListItemSchema>>;
+/** A piece of the list of trials, newest first and archived ones last; all of it where nothing is said. */
+export const trialListQuerySchema = z.strictObject({
+  /** So many at the most. */
+  limit: z.coerce.number().int().min(1).max(500).optional(),
+  /** Those behind this one. */
+  after: idSchema.optional(),
+  /** This one alone. */
+  id: idSchema.optional(),
+});
+export type TrialListQuery = z.output<typeof trialListQuerySchema>;
+/** Enough to choose a trial by. */
+export const trialNameSchema = z.strictObject({ id: idSchema, question: z.string() });
+export type TrialName = z.output<typeof trialNameSchema>;
 export const trialRunsSchema = z.array(
   z.strictObject({
     letter: letterSchema,

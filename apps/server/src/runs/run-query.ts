@@ -49,7 +49,7 @@ export function joinRuns(database: Knex): Knex.QueryBuilder {
 }
 
 /** How many runs fit, without joining what only names them. */
-export function countRuns(database: Knex, query: RunQuery): Knex.QueryBuilder {
+export function countRuns(database: Knex, query: RunSearch): Knex.QueryBuilder {
   const count = database('run as r').count('r.id as count');
   filterRuns(database, count, query);
   return count;
@@ -115,8 +115,8 @@ export function selectSummaries(database: Knex): Knex.QueryBuilder {
   return query;
 }
 
-function filterRuns(database: Knex, query: Knex.QueryBuilder, filters: Partial<RunQuery>): void {
-  const { setup, revision, course, outing, state, kind, way, text } = filters;
+function filterRuns(database: Knex, query: Knex.QueryBuilder, filters: RunSearch): void {
+  const { setup, revision, course, outing, state, kind, way, named } = filters;
   // Deleted runs are in no list but their own.
   void (state === 'deleted' ? query.whereNotNull('r.deleted_at') : query.whereNull('r.deleted_at'));
   if (setup)
@@ -130,25 +130,64 @@ function filterRuns(database: Knex, query: Knex.QueryBuilder, filters: Partial<R
   else if (state === 'excluded') void query.whereExists(exclusion);
   else if (state === 'counted') void query.whereNotExists(exclusion);
   if (way) void (way === 'unsaid' ? query.whereNull('r.way') : query.where('r.way', way));
-  if (text?.trim()) {
-    // The person's per cent signs and underscores are letters, not wildcards.
-    const pattern = `%${text.trim().replaceAll(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
-    void query.whereIn('r.id', namedRuns(database, pattern));
-  }
+  if (named)
+    void (named.isBroad ? query.where(hasName(database, named)) : query.whereIn('r.id', namedRuns(database, named)));
 }
 
-/** Runs in whose names a pattern is found: names are looked through first, each with an index of its own to its runs. */
-function namedRuns(database: Knex, pattern: string): Knex.QueryBuilder {
-  const runs = (own: string, named: Knex.QueryBuilder): Knex.QueryBuilder =>
-    database('run').select('id').whereIn(own, named);
-  const revisions = database('setup_revision as rev')
-    .join('setup as s', 's.id', 'rev.setup_id')
-    .select('rev.id')
-    .whereILike('s.name', pattern);
-  return runs('setup_revision_id', revisions).unionAll([
-    runs('course_id', database('course').select('id').whereILike('name', pattern)),
-    runs('outing_id', database('outing').select('id').whereILike('title', pattern)),
-    runs('log_id', database('log').select('id').whereILike('file_name', pattern)),
+/** What a text that is searched for was found in the names of. */
+interface Named {
+  /** The text as a pattern, for names of files: they are as many as runs. */
+  readonly pattern: string;
+  readonly revisions: readonly string[];
+  readonly courses: readonly string[];
+  readonly outings: readonly string[];
+  /** So much was found that it is quicker to look at every run. */
+  readonly isBroad: boolean;
+}
+const BROAD = { files: 2000, names: 60 };
+/** What is asked of runs, with its text looked up. */
+export type RunSearch = RunQuery & { readonly named?: Named };
+
+/** Names are few beside runs: they are looked through first, and each leads to its runs by an index. */
+export async function searchOf(database: Knex, query: RunQuery): Promise<RunSearch> {
+  const text = query.text?.trim();
+  if (!text) return query;
+  // The person's per cent signs and underscores are letters, not wildcards.
+  const pattern = `%${text.replaceAll(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+  const ids = async (found: Knex.QueryBuilder): Promise<string[]> =>
+    ((await found) as { id: string }[]).map(({ id }) => id);
+  const revisions = database('setup_revision as rev').join('setup as s', 's.id', 'rev.setup_id').select('rev.id');
+  const found = {
+    revisions: await ids(revisions.whereILike('s.name', pattern)),
+    courses: await ids(database('course').select('id').whereILike('name', pattern)),
+    outings: await ids(database('outing').select('id').whereILike('title', pattern)),
+  };
+  const files = await ids(database('log').select('id').whereILike('file_name', pattern).limit(BROAD.files));
+  const names = found.revisions.length + found.courses.length + found.outings.length;
+  return {
+    ...query,
+    named: { pattern, ...found, isBroad: files.length === BROAD.files || names > BROAD.names },
+  };
+}
+
+function hasName(database: Knex, { pattern, revisions, courses, outings }: Named): Knex.QueryCallback {
+  return (where) =>
+    void where
+      .whereRaw('r.setup_revision_id in (select unnest(?::uuid[]))', [[...revisions]])
+      .orWhereRaw('r.course_id in (select unnest(?::uuid[]))', [[...courses]])
+      .orWhereRaw('r.outing_id in (select unnest(?::uuid[]))', [[...outings]])
+      .orWhereIn('r.log_id', database('log').select('id').whereILike('file_name', pattern));
+}
+
+function namedRuns(database: Knex, { pattern, revisions, courses, outings }: Named): Knex.QueryBuilder {
+  const of = (column: string, ids: readonly string[]): Knex.QueryBuilder =>
+    database('run')
+      .select('id')
+      .whereRaw('?? = any(?::uuid[])', [column, [...ids]]);
+  return of('setup_revision_id', revisions).unionAll([
+    of('course_id', courses),
+    of('outing_id', outings),
+    database('run').select('id').whereIn('log_id', database('log').select('id').whereILike('file_name', pattern)),
   ]);
 }
 
@@ -185,7 +224,7 @@ interface Piece {
 /** Ids of a piece of a list, as it stands in the order of one column. */
 async function idsByColumn(
   database: Knex,
-  query: RunQuery,
+  query: RunSearch,
   sort: OwnColumn,
   { from, count }: Piece,
   isTurned: boolean,
@@ -202,14 +241,14 @@ async function idsByColumn(
 }
 
 /** Runs that have a figure, in its order, read along its index. */
-function withFigure(database: Knex, query: RunQuery, key: ListedFigure): Knex.QueryBuilder {
+function withFigure(database: Knex, query: RunSearch, key: ListedFigure): Knex.QueryBuilder {
   const runs = database('figure as f').join('run as r', 'r.id', 'f.run_id').where('f.key', key);
   filterRuns(database, runs, query);
   return runs;
 }
 
 /** Those that have the figure come first, the others behind them. */
-async function idsByFigure(database: Knex, query: RunQuery, key: ListedFigure, piece: Piece): Promise<string[]> {
+async function idsByFigure(database: Knex, query: RunSearch, key: ListedFigure, piece: Piece): Promise<string[]> {
   const direction = query.order === 'up' ? 'asc' : 'desc';
   const first = (await withFigure(database, query, key)
     .select('f.run_id as id')
@@ -231,7 +270,7 @@ async function idsByFigure(database: Knex, query: RunQuery, key: ListedFigure, p
 }
 
 /** Ids of one page of runs of which so many fit. A page behind the middle is counted from the end: nothing is gone through for long. */
-export async function pageOfRuns(database: Knex, query: RunQuery, total: number): Promise<string[]> {
+export async function pageOfRuns(database: Knex, query: RunSearch, total: number): Promise<string[]> {
   const from = (query.page - 1) * query.pageSize;
   const count = Math.min(query.pageSize, total - from);
   if (count <= 0) return [];

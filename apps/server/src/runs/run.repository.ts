@@ -7,7 +7,15 @@ import { KNEX } from '../database/database.module.js';
 import { ASSIGNMENT_COLUMNS, toAssignment, toAssignmentRow, type AssignmentRow } from './assignment-row.js';
 import { findingsOf, RunFigureRepository } from './run-figure.repository.js';
 import { selectRun, type StoredRun } from './select-run.js';
-import { countRuns, idsOfRuns, pageOfRuns, selectSummaries, toSummary, type SummaryRow } from './run-query.js';
+import {
+  countRuns,
+  idsOfRuns,
+  pageOfRuns,
+  searchOf,
+  selectSummaries,
+  toSummary,
+  type SummaryRow,
+} from './run-query.js';
 
 export interface RunForAnalysis {
   readonly bytes: Buffer;
@@ -151,14 +159,15 @@ export class RunRepository {
   }
 
   async list(query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
-    const [counted] = (await countRuns(this.database, query)) as [{ count: string }];
+    const search = await searchOf(this.database, query);
+    const [counted] = (await countRuns(this.database, search)) as [{ count: string }];
     const total = Number(counted.count);
-    return { items: await this.summariesOf(await pageOfRuns(this.database, query, total)), total };
+    return { items: await this.summariesOf(await pageOfRuns(this.database, search, total)), total };
   }
 
   /** In the order of the list, however many. */
-  idsOf(query: RunQuery): Promise<string[]> {
-    return idsOfRuns(this.database, query);
+  async idsOf(query: RunQuery): Promise<string[]> {
+    return idsOfRuns(this.database, await searchOf(this.database, query));
   }
 
   /** In the order of `ids`; a run deleted meanwhile is simply not there. */

@@ -74,6 +74,11 @@ export class SetupRepository {
       .distinct<{ setup_id: string; id: string; question: string }[]>('r.setup_id', 't.id', 't.question')
       .whereIn('r.setup_id', ids)
       .orderBy('t.question');
+    const revisionsOf = new Map(ids.map((setupId): [string, RevisionRow[]] => [setupId, []]));
+    for (const revision of revisions as unknown as RevisionRow[]) revisionsOf.get(revision.setup_id)!.push(revision);
+    const trialsOf = new Map(ids.map((setupId): [string, { id: string; question: string }[]] => [setupId, []]));
+    for (const { setup_id: setupId, id: trialId, question } of trials)
+      trialsOf.get(setupId)!.push({ id: trialId, question });
     return setups.map((row) => ({
       id: row.id,
       version: row.version,
@@ -81,10 +86,8 @@ export class SetupRepository {
       archivedAt: isoOrNull(row.archived_at),
       name: row.name,
       notes: row.notes,
-      revisions: (revisions as unknown as RevisionRow[]).filter((r) => r.setup_id === row.id).map(toRevision),
-      trials: trials
-        .filter((t) => t.setup_id === row.id)
-        .map(({ id: trialId, question }) => ({ id: trialId, question })),
+      revisions: revisionsOf.get(row.id)!.map(toRevision),
+      trials: trialsOf.get(row.id)!,
     }));
   }
 

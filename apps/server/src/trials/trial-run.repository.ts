@@ -36,6 +36,10 @@ interface Row extends RidingColumns {
   is_excluded: boolean;
   is_mostly_estimated: boolean;
 }
+interface RunsAskedFor {
+  readonly setups: readonly { readonly revisionId: string }[];
+  readonly course: { readonly id: string } | null;
+}
 type RunAssignmentGauge = { start: number; bars: number } | null;
 
 @Injectable()
@@ -43,8 +47,32 @@ export class TrialRunRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
   /** All runs of some setup revisions, oldest outing first. */
-  async runsOf(revisionIds: readonly string[]): Promise<TrialRun[]> {
-    const rows = (await this.database('run as r')
+  runsOf(revisionIds: readonly string[]): Promise<TrialRun[]> {
+    return this.select((runs) => void runs.whereRaw('r.setup_revision_id = any(?)', [[...revisionIds]]));
+  }
+
+  /** Those that may belong to trials: of their setups, on their courses. */
+  runsOfTrials(trials: readonly RunsAskedFor[]): Promise<TrialRun[]> {
+    const [pairs, anywhere] = [new Map<string, [string, string]>(), new Set<string>()];
+    for (const { setups, course } of trials)
+      for (const { revisionId } of setups)
+        if (course) pairs.set(`${revisionId} ${course.id}`, [revisionId, course.id]);
+        else anywhere.add(revisionId);
+    const [revisions, courses] = [[...pairs.values()].map(([id]) => id), [...pairs.values()].map(([, id]) => id)];
+    return this.select(
+      (runs) =>
+        void runs.whereRaw(
+          `r.id in (
+            select a.id from run a join unnest(?::uuid[], ?::uuid[]) as asked(revision_id, course_id)
+              on a.setup_revision_id = asked.revision_id and a.course_id = asked.course_id
+            union all select b.id from run b where b.setup_revision_id = any(?::uuid[]))`,
+          [revisions, courses, [...anywhere]],
+        ),
+    );
+  }
+
+  private async select(narrow: (runs: Knex.QueryBuilder) => void): Promise<TrialRun[]> {
+    const query = this.database('run as r')
       .join('setup_revision as fitted', 'fitted.id', 'r.setup_revision_id')
       .join('outing as o', 'o.id', 'r.outing_id')
       .leftJoin('rider', 'rider.id', 'r.rider_id')
@@ -73,10 +101,10 @@ export class TrialRunRepository {
         ),
         this.database.raw(`r.warnings @> '[{"code":"mostly-gaps"}]' as is_mostly_estimated`),
       )
-      .whereRaw('r.setup_revision_id = any(?)', [[...revisionIds]])
       .whereNull('r.deleted_at')
-      .orderBy(['o.date', 'r.id'])) as Row[];
-    return rows.map(toTrialRun);
+      .orderBy(['o.date', 'r.id']);
+    narrow(query);
+    return ((await query) as Row[]).map(toTrialRun);
   }
 
   /** Counts of runs at which someone has looked at the verdict before. */

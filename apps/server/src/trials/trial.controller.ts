@@ -4,9 +4,12 @@ import {
   archiveInputSchema,
   trialChangeSchema,
   trialInputSchema,
+  trialListQuerySchema,
   type Trial,
   type TrialInput,
   type TrialListItem,
+  type TrialListQuery,
+  type TrialName,
   type Verdict,
   seenQuerySchema,
   type SeenQuery,
@@ -19,8 +22,13 @@ export class TrialController {
   constructor(private readonly trials: TrialService) {}
 
   @Get()
-  list(): Promise<TrialListItem[]> {
-    return this.trials.list();
+  list(@ValidQuery(trialListQuerySchema) query: TrialListQuery): Promise<TrialListItem[]> {
+    return this.trials.list(query);
+  }
+
+  @Get('names')
+  names(): Promise<TrialName[]> {
+    return this.trials.names();
   }
 
   @Get(':id')

@@ -1,7 +1,14 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import { LETTERS, ridingSchema, type Trial, type TrialInput } from '@ebrix/contract';
+import {
+  LETTERS,
+  ridingSchema,
+  type Trial,
+  type TrialInput,
+  type TrialListQuery,
+  type TrialName,
+} from '@ebrix/contract';
 import { DomainError } from '../common/domain-error.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
@@ -47,8 +54,9 @@ export interface StoredTrial extends Omit<Trial, 'setups'> {
 export class TrialRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
-  async list(id?: string): Promise<StoredTrial[]> {
-    const rows: TrialRow[] = await this.database('trial as t')
+  /** Newest first, archived ones last; of a trial that is gone meanwhile those behind it are told by its id. */
+  async list({ id, limit, after }: TrialListQuery = {}): Promise<StoredTrial[]> {
+    const query = this.database('trial as t')
       .leftJoin('course as c', 'c.id', 't.course_id')
       .select(
         't.id',
@@ -71,7 +79,20 @@ export class TrialRepository {
         't.chosen_design',
       )
       .where(id === undefined ? {} : { 't.id': id })
-      .orderByRaw('t.archived_at is not null, t.id desc');
+      .orderByRaw('(t.archived_at is not null), t.id desc');
+    if (limit !== undefined) void query.limit(limit);
+    if (after !== undefined) {
+      const last = await this.database('trial').where({ id: after }).first<{ archived_at: Date | null }>('archived_at');
+      // Two pieces of one order: the archived ones stand behind all others.
+      if (last?.archived_at) void query.whereRaw('t.archived_at is not null').where('t.id', '<', after);
+      else
+        void query.where((where) =>
+          where
+            .where((living) => living.whereNull('t.archived_at').where('t.id', '<', after))
+            .orWhereNotNull('t.archived_at'),
+        );
+    }
+    const rows = (await query) as TrialRow[];
     const setups = await this.database('trial_setup as ts')
       .join('setup_revision as rev', 'rev.id', 'ts.revision_id')
       .join('setup as s', 's.id', 'rev.setup_id')
@@ -92,12 +113,16 @@ export class TrialRepository {
         rows.map((row) => row.id),
       )
       .orderBy('ts.position');
-    return rows.map((row) =>
-      toTrial(
-        row,
-        setups.filter((setup) => setup.trial_id === row.id),
-      ),
-    );
+    const setupsOf = new Map<string, TrialSetupRow[]>(rows.map(({ id: trialId }) => [trialId, []]));
+    for (const setup of setups) setupsOf.get(setup.trial_id)!.push(setup);
+    return rows.map((row) => toTrial(row, setupsOf.get(row.id) ?? []));
+  }
+
+  /** In the order of the list. */
+  names(): Promise<TrialName[]> {
+    return this.database<TrialName>('trial')
+      .select('id', 'question')
+      .orderByRaw('(archived_at is not null), id desc') as unknown as Promise<TrialName[]>;
   }
 
   async insert(input: TrialInput): Promise<string> {

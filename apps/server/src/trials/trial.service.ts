@@ -1,7 +1,15 @@
 import { Injectable } from '@nestjs/common';
 import type { z } from 'zod';
 import { DECIDING_FIGURES, sortIntoArms } from '@ebrix/core/compare';
-import type { Trial, TrialInput, TrialListItem, trialRunsSchema, Verdict } from '@ebrix/contract';
+import type {
+  Trial,
+  TrialInput,
+  TrialListItem,
+  TrialListQuery,
+  TrialName,
+  trialRunsSchema,
+  Verdict,
+} from '@ebrix/contract';
 import { changedMeanwhile } from '../bench/parts.service.js';
 import { notFound } from '../common/domain-error.js';
 import { RunRepository } from '../runs/run.repository.js';
@@ -22,12 +30,16 @@ export class TrialService {
     private readonly setups: SetupService,
   ) {}
 
-  async list(): Promise<TrialListItem[]> {
-    const trials = await this.trials.list();
+  async list(query: TrialListQuery = {}): Promise<TrialListItem[]> {
+    const trials = await this.trials.list(query);
     const runs = await this.runsOfTrials(trials);
     const shown = await this.shown(trials, runs);
     const briefs = await this.verdicts.briefsOn(trials, runs);
     return shown.map((trial, k) => ({ ...trial, ...briefs[k]! }));
+  }
+
+  names(): Promise<TrialName[]> {
+    return this.trials.names();
   }
 
   async get(id: string): Promise<Trial> {
@@ -76,15 +88,13 @@ export class TrialService {
   }
 
   private async stored(id: string): Promise<StoredTrial> {
-    const [trial] = await this.trials.list(id);
+    const [trial] = await this.trials.list({ id });
     if (!trial) throw notFound('This trial');
     return trial;
   }
 
   private runsOfTrials(trials: readonly StoredTrial[]): Promise<TrialRun[]> {
-    return this.trialRuns.runsOf([
-      ...new Set(trials.flatMap(({ setups }) => setups.map(({ revisionId }) => revisionId))),
-    ]);
+    return this.trialRuns.runsOfTrials(trials);
   }
 
   /** As the API shows them: without packs, with the gates of each setup and how many of its runs count. */

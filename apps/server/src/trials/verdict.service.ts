@@ -109,7 +109,7 @@ export class VerdictService {
   }
 
   async verdictOn(trial: StoredTrial, resamples: number): Promise<Verdict> {
-    const runs = await this.trialRuns.runsOf(trial.setups.map(({ revisionId }) => revisionId));
+    const runs = await this.trialRuns.runsOfTrials([trial]);
     const keys = [trial.decidingFigure, ...trial.furtherFigures, SPEED, AT_REFERENCE];
     const figures = await this.figuresOf(runs, keys);
     const withSpeed = runs.map((run) => withMeanSpeed(run, trial.decidingFigure, figures));

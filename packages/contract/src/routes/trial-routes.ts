@@ -15,6 +15,8 @@ import {
   trialChangeSchema,
   trialInputSchema,
   trialListItemSchema,
+  trialListQuerySchema,
+  trialNameSchema,
   trialRunsSchema,
   trialSchema,
   verdictSchema,
@@ -27,8 +29,15 @@ export const trialRoutes = {
   listTrials: {
     method: 'get',
     path: 'trials',
-    summary: 'All trials with their verdicts in brief',
+    summary: 'Trials with their verdicts in brief, in pieces',
+    query: trialListQuerySchema,
     answer: trialListItemSchema.array(),
+  },
+  listTrialNames: {
+    method: 'get',
+    path: 'trials/names',
+    summary: 'The questions of all trials, to choose one by',
+    answer: trialNameSchema.array(),
   },
   getTrial: { method: 'get', path: 'trials/{id}', summary: 'One trial', answer: trialSchema },
   getTrialRuns: {

@@ -16,9 +16,11 @@ export async function up(knex: Knex): Promise<void> {
     drop index run_outing;
     create index run_outing on run (outing_id) include (deleted_at);
     drop index run_revision;
-    create index run_revision on run (setup_revision_id) include (deleted_at);
+    create index run_revision on run (setup_revision_id, course_id) include (deleted_at);
+    create index run_log on run (log_id);
     create index run_living on run (id) where deleted_at is null;
     create index ride_created on ride (created_at);
+    create index trial_listed on trial ((archived_at is not null), id desc);
   `);
   if (await mayIndexParts(knex))
     await knex.raw('create index log_file_name_parts on log using gin (file_name gin_trgm_ops)');

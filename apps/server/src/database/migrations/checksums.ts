@@ -21,5 +21,5 @@ export const MIGRATION_CHECKSUMS: Readonly<Record<string, string>> = {
   '0019-trash': 'f20d2eac472c7a7fe90349db56bca64e5532f646471fa193bf27d6b517d00c18',
   '0020-learned-bike': '9d1a2a35a44dc674edc0559990e10d3dafb5c12ffbb530052683ab4483b16435',
   '0021-sign-in-tries': 'dee8b38276c5cd96e711c4b48eb175c3be6f30d0d547a43c18b59bb93673d22c',
-  '0022-many-runs': 'b974e7ebdcd780032c10e9d5c646571cba78fcaf243d99a0e04d902dec4fb5c5',
+  '0022-many-runs': '0411afb526a150ce73a378641ac0130384ee357a03db28b899489572d9bd6530',
 };

@@ -5,16 +5,36 @@ import {
   type Trial,
   type TrialInput,
   type TrialListItem,
+  type TrialName,
   type Verdict,
 } from '@ebrix/contract';
 import { baseApi } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
 
+/** More are asked for by a button. */
+const TRIALS_AT_ONCE = 50;
+
 export const trialsApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
-    listTrials: build.query<TrialListItem[], void>({
-      query: () => requestTo(ROUTES.listTrials),
+    listTrials: build.infiniteQuery<readonly TrialListItem[], void, string | null>({
+      infiniteQueryOptions: {
+        initialPageParam: null,
+        getNextPageParam: (last) => (last.length < TRIALS_AT_ONCE ? undefined : last.at(-1)!.id),
+      },
+      query: ({ pageParam: after }) =>
+        requestTo(ROUTES.listTrials, { query: { limit: TRIALS_AT_ONCE, ...(after !== null && { after }) } }),
       transformResponse: answerOf(ROUTES.listTrials),
+      providesTags: ['Trial'],
+    }),
+    /** As the list shows it. */
+    getTrialInBrief: build.query<TrialListItem | null, string>({
+      query: (id) => requestTo(ROUTES.listTrials, { query: { id } }),
+      transformResponse: (answer) => answerOf(ROUTES.listTrials)(answer)[0] ?? null,
+      providesTags: ['Trial', 'Run'],
+    }),
+    listTrialNames: build.query<TrialName[], void>({
+      query: () => requestTo(ROUTES.listTrialNames),
+      transformResponse: answerOf(ROUTES.listTrialNames),
       providesTags: ['Trial'],
     }),
     getTrial: build.query<Trial, string>({
@@ -49,7 +69,9 @@ export const trialsApi = baseApi.injectEndpoints({
   }),
 });
 export const {
-  useListTrialsQuery,
+  useListTrialsInfiniteQuery,
+  useGetTrialInBriefQuery,
+  useListTrialNamesQuery,
   useGetTrialQuery,
   useGetTrialRunsQuery,
   useGetVerdictQuery,

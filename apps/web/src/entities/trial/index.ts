@@ -4,7 +4,9 @@ export {
   useGetTrialQuery,
   useGetTrialRunsQuery,
   useGetVerdictQuery,
-  useListTrialsQuery,
+  useListTrialsInfiniteQuery,
+  useGetTrialInBriefQuery,
+  useListTrialNamesQuery,
   useSaveTrialMutation,
 } from './api.js';
 export { StoredRides } from './StoredRides.js';

@@ -9,7 +9,7 @@ import {
   type ReportForm,
   type ReportSpec,
 } from '@ebrix/contract';
-import { useListTrialsQuery } from '../../entities/trial/index.js';
+import { useListTrialNamesQuery } from '../../entities/trial/index.js';
 import { useUnits } from '../../shared/preferences/index.js';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { rememberedName, rememberName } from '../../shared/ui/remembered-name.js';
@@ -25,7 +25,7 @@ export function ReportEditor({ follows }: { readonly follows: Report | undefined
   const [params] = useSearchParams();
   const system = useUnits();
   const { success } = useNotices();
-  const { data: trials = [] } = useListTrialsQuery();
+  const { data: trials = [] } = useListTrialNamesQuery();
   const { data: uses = [] } = useListUsesQuery();
   const [draft, setDraft, letGo] = useKeptState(
     // One begun from a trial is not mixed up with one that was begun from nothing.

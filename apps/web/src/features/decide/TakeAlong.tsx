@@ -1,7 +1,7 @@
 import { Button, Progress, Radio, Select } from 'antd';
 import { useEffect, useState } from 'react';
 import type { PackageOrder, PreparedPackage } from '@ebrix/contract';
-import { useListTrialsQuery } from '../../entities/trial/index.js';
+import { useListTrialNamesQuery } from '../../entities/trial/index.js';
 import { formatAge, formatBytes } from '../../shared/format/format-quantity.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { useDropPreparedMutation, useListPreparedQuery, usePreparePackageMutation } from './api.js';
@@ -11,7 +11,7 @@ const isUnderWay = ({ state }: PreparedPackage): boolean => state === 'waiting' 
 
 /** Packages are made on the server: one sees how far it is, may stop it, and a download that broke off goes on. */
 export function TakeAlong() {
-  const { data: trials = [] } = useListTrialsQuery();
+  const { data: trials = [] } = useListTrialNamesQuery();
   const [trialId, setTrialId] = useState<string>();
   const [isOne, setOne] = useState(false);
   const [channels, setChannels] = useState<PackageOrder['channels']>('none');

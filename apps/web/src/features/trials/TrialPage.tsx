@@ -9,7 +9,7 @@ import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { PlanStep } from '../plans/index.js';
 import { useGetPlanQuery } from '../../entities/plan/index.js';
-import { useArchiveTrialMutation, useGetTrialQuery, useListTrialsQuery } from '../../entities/trial/index.js';
+import { useArchiveTrialMutation, useGetTrialInBriefQuery, useGetTrialQuery } from '../../entities/trial/index.js';
 import { figureChoice } from './figure-choices.js';
 import { QuestionForm } from './QuestionForm.js';
 import { RunsStep } from './RunsStep.js';
@@ -105,9 +105,9 @@ function planText(plan: Plan | null): string {
 /** What each step holds, or what it still lacks. */
 function useStepTexts(trial: Trial): Record<Step, string> {
   const system = useUnits();
-  const { data: list } = useListTrialsQuery();
+  const { data: brief } = useGetTrialInBriefQuery(trial.id);
   const { currentData: plan } = useGetPlanQuery(trial.id);
-  const kinds = list?.find(({ id }) => id === trial.id)?.verdictKinds ?? [];
+  const kinds = brief?.verdictKinds ?? [];
   const { kind, value } = trial.smallestDifference;
   const { label, unit } = figureChoice(trial.decidingFigure);
   const counted = trial.setups.reduce((sum, { countedRuns }) => sum + countedRuns, 0);

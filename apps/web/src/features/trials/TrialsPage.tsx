@@ -1,3 +1,4 @@
+import { Button } from 'antd';
 import { Link, useNavigate } from 'react-router';
 import { pairSentence, ridingText } from '@ebrix/core/compare';
 import { voiceOf } from './verdict-voice.js';
@@ -9,26 +10,34 @@ import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { StartChoices } from '../../entities/demo/index.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
-import { useListTrialsQuery } from '../../entities/trial/index.js';
+import { useListTrialsInfiniteQuery } from '../../entities/trial/index.js';
 import { nextStepOf } from './next-step.js';
 import { figureChoice } from './figure-choices.js';
 
 export default function TrialsPage() {
-  const query = useListTrialsQuery();
+  const { data, currentData, ...query } = useListTrialsInfiniteQuery();
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = query;
   const navigate = useNavigate();
   useShortcut('n', 'New trial', () => void navigate('/trials/new/question'));
   return (
     <Page title="Trials" actions={<LinkButton isMain to="/trials/new/question" label="New trial" />}>
-      <QueryView query={query}>
+      <QueryView query={{ ...query, data: data?.pages.flat(), currentData: currentData?.pages.flat() }}>
         {(trials) =>
           trials.length === 0 ? (
             <StartChoices />
           ) : (
-            <ul className="list-plain m-0 p-0 line-above">
-              {trials.map((trial) => (
-                <TrialRow key={trial.id} trial={trial} />
-              ))}
-            </ul>
+            <>
+              <ul className="list-plain m-0 p-0 line-above">
+                {trials.map((trial) => (
+                  <TrialRow key={trial.id} trial={trial} />
+                ))}
+              </ul>
+              {hasNextPage && (
+                <Button className="mt-12" loading={isFetchingNextPage} onClick={() => void fetchNextPage()}>
+                  Earlier trials
+                </Button>
+              )}
+            </>
           )
         }
       </QueryView>
