@@ -218,6 +218,8 @@ export const trialListQuerySchema = z.strictObject({
   limit: z.coerce.number().int().min(1).max(500).optional(),
   /** Those behind this one. */
   after: idSchema.optional(),
+  /** In whose question this stands. */
+  text: z.string().max(200).optional(),
   /** This one alone. */
   id: idSchema.optional(),
 });

@@ -1,5 +1,5 @@
 import { Injectable } from '@nestjs/common';
-import writeExcelFile, { type SheetData } from 'write-excel-file/node';
+import type { SheetData } from 'write-excel-file/node';
 import { DerivedTables, type DerivedTable } from './derived-tables.js';
 
 const SHEET_NAMES: Readonly<Record<string, string>> = {
@@ -24,6 +24,8 @@ export class WorkbookService {
         stickyRowsCount: HEAD_ROWS,
       })),
     );
+    // Loaded when the first one is asked for.
+    const { default: writeExcelFile } = await import('write-excel-file/node');
     return writeExcelFile(sheets).toBuffer();
   }
 }

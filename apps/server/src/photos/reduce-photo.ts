@@ -1,5 +1,4 @@
 import pLimit from 'p-limit';
-import sharp from 'sharp';
 import { DomainError } from '../common/domain-error.js';
 
 /** Longest side kept: enough to read a marking on a caliper. */
@@ -25,6 +24,9 @@ export function reducePhoto(bytes: Uint8Array): Promise<ReducedPhoto> {
   return oneAfterTheOther(() => reduce(bytes));
 }
 
+/** Large, and most days nobody brings a photo: loaded when the first one comes. */
+const loadSharp = async (): Promise<typeof import('sharp').default> => (await import('sharp')).default;
+
 async function reduce(bytes: Uint8Array): Promise<ReducedPhoto> {
   const { format, width, height, pages } = await inspect(bytes);
   if (!FORMATS.has(format))
@@ -35,6 +37,7 @@ async function reduce(bytes: Uint8Array): Promise<ReducedPhoto> {
       'too-large',
       `The picture unfolds to ${Math.round(pixels / 1e6)} million pixels; at most ${MAX_PIXELS / 1e6} million are taken. Save it smaller. Nothing was stored.`,
     );
+  const sharp = await loadSharp();
   try {
     const { data, info } = await sharp(bytes, { limitInputPixels: MAX_PIXELS, failOn: 'error', pages: 1 })
       .autoOrient()
@@ -49,6 +52,7 @@ async function reduce(bytes: Uint8Array): Promise<ReducedPhoto> {
 }
 
 async function inspect(bytes: Uint8Array): Promise<{ format: string; width: number; height: number; pages: number }> {
+  const sharp = await loadSharp();
   try {
     const { format, width, height, pages } = await sharp(bytes, { limitInputPixels: false }).metadata();
     return { format, width, height, pages: pages ?? 1 };

@@ -164,6 +164,11 @@ describe('the list of 5 000 trials', () => {
     const names = (await server.api.get('/api/trials/names').expect(200)).body as { id: string }[];
     expect(seen.map(({ id }) => id)).toEqual(names.map(({ id }) => id));
     expect(seen).toHaveLength(5000);
+    const found = (await server.api.get('/api/trials').query({ text: 'NO. 4711', limit: 50 }).expect(200)).body as {
+      question: string;
+    }[];
+    expect(found.map(({ question }) => question)).toEqual(['Which of two goes further, no. 4711']);
+    expect((await server.api.get('/api/trials').query({ text: '%', limit: 50 }).expect(200)).body).toEqual([]);
     const firstArchived = seen.findIndex(({ archivedAt }) => archivedAt !== null);
     expect(seen.slice(firstArchived).every(({ archivedAt }) => archivedAt !== null)).toBe(true);
   });

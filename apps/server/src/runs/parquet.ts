@@ -1,5 +1,3 @@
-import { ByteWriter, ParquetWriter } from 'hyparquet-writer';
-
 /**
  * Columns of numbers as a Parquet file, a row group for each piece; NaN is a null. What it is put into is packed already, so
  * that the columns are not packed again.
@@ -8,6 +6,8 @@ export async function* parquetOf(
   names: readonly string[],
   pieces: AsyncIterable<readonly Float64Array[]>,
 ): AsyncGenerator<Uint8Array> {
+  // Loaded when the first one is asked for.
+  const { ByteWriter, ParquetWriter } = await import('hyparquet-writer');
   const writer = new ByteWriter();
   const parquet = new ParquetWriter({
     writer,

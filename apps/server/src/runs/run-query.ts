@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { TEST_KINDS } from '@ebrix/core/analysis';
 import { LISTED_FIGURES, type ListedFigure, type RunQuery, type RunSummary } from '@ebrix/contract';
+import { partOf } from '../common/part-of.js';
 import { iso, isoOrNull, toColumnName } from '../common/row.js';
 import { RIDING_SELECTION, toRiding, type RidingColumns } from './assignment-row.js';
 
@@ -152,8 +153,7 @@ export type RunSearch = RunQuery & { readonly named?: Named };
 export async function searchOf(database: Knex, query: RunQuery): Promise<RunSearch> {
   const text = query.text?.trim();
   if (!text) return query;
-  // The person's per cent signs and underscores are letters, not wildcards.
-  const pattern = `%${text.replaceAll(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+  const pattern = partOf(text);
   const ids = async (found: Knex.QueryBuilder): Promise<string[]> =>
     ((await found) as { id: string }[]).map(({ id }) => id);
   const revisions = database('setup_revision as rev').join('setup as s', 's.id', 'rev.setup_id').select('rev.id');

@@ -10,6 +10,7 @@ import {
   type TrialName,
 } from '@ebrix/contract';
 import { DomainError } from '../common/domain-error.js';
+import { partOf } from '../common/part-of.js';
 import { iso, isoOrNull } from '../common/row.js';
 import { KNEX } from '../database/database.module.js';
 import { deleteSeen } from '../database/delete-seen.js';
@@ -55,7 +56,7 @@ export class TrialRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
   /** Newest first, archived ones last; of a trial that is gone meanwhile those behind it are told by its id. */
-  async list({ id, limit, after }: TrialListQuery = {}): Promise<StoredTrial[]> {
+  async list({ id, limit, after, text = '' }: TrialListQuery = {}): Promise<StoredTrial[]> {
     const query = this.database('trial as t')
       .leftJoin('course as c', 'c.id', 't.course_id')
       .select(
@@ -81,18 +82,14 @@ export class TrialRepository {
       .where(id === undefined ? {} : { 't.id': id })
       .orderByRaw('(t.archived_at is not null), t.id desc');
     if (limit !== undefined) void query.limit(limit);
+    if (text.trim() !== '') void query.whereILike('t.question', partOf(text));
     if (after !== undefined) {
       const last = await this.database('trial').where({ id: after }).first<{ archived_at: Date | null }>('archived_at');
       // Two pieces of one order: the archived ones stand behind all others.
-      if (last?.archived_at) void query.whereRaw('t.archived_at is not null').where('t.id', '<', after);
-      else
-        void query.where((where) =>
-          where
-            .where((living) => living.whereNull('t.archived_at').where('t.id', '<', after))
-            .orWhereNotNull('t.archived_at'),
-        );
+      if (last?.archived_at) void query.whereRaw('t.archived_at is not null and t.id < ?', [after]);
+      else void query.whereRaw('(t.archived_at is not null or t.id < ?)', [after]);
     }
-    const rows = (await query) as TrialRow[];
+    const rows = (await query) as unknown as TrialRow[];
     const setups = await this.database('trial_setup as ts')
       .join('setup_revision as rev', 'rev.id', 'ts.revision_id')
       .join('setup as s', 's.id', 'rev.setup_id')
@@ -119,10 +116,8 @@ export class TrialRepository {
   }
 
   /** In the order of the list. */
-  names(): Promise<TrialName[]> {
-    return this.database<TrialName>('trial')
-      .select('id', 'question')
-      .orderByRaw('(archived_at is not null), id desc') as unknown as Promise<TrialName[]>;
+  async names(): Promise<TrialName[]> {
+    return this.database<TrialName>('trial').select('id', 'question').orderByRaw('(archived_at is not null), id desc');
   }
 
   async insert(input: TrialInput): Promise<string> {

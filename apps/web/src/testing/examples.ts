@@ -14,8 +14,13 @@ import {
   type Verdict,
 } from '@ebrix/contract';
 
-const id = (n: number): string => `01900000-0000-7000-8000-${String(n).padStart(12, '0')}`;
-const stored = (n: number) => ({ id: id(n), version: 1, updatedAt: '2026-04-07T08:00:00.000Z', archivedAt: null });
+export const exampleId = (n: number): string => `01900000-0000-7000-8000-${String(n).padStart(12, '0')}`;
+const stored = (n: number) => ({
+  id: exampleId(n),
+  version: 1,
+  updatedAt: '2026-04-07T08:00:00.000Z',
+  archivedAt: null,
+});
 
 export const exampleSetups: Setup[] = ['Corvane R2', 'Dromel D5'].map((name, k) => ({
   ...stored(10 + k),
@@ -25,11 +30,11 @@ export const exampleSetups: Setup[] = ['Corvane R2', 'Dromel D5'].map((name, k) 
   clearance: { failed: 1, open: 2, likely: 0, waived: 0, passed: 30, stops: 1, openClearance: 3, items: 9 },
   revisions: [
     {
-      id: id(20 + k),
+      id: exampleId(20 + k),
       number: 1,
-      bike: { id: id(1), name: 'Round bike 3' },
-      kit: { id: id(2), name },
-      packs: [{ id: id(3), name: 'Fennock 52' }],
+      bike: { id: exampleId(1), name: 'Round bike 3' },
+      kit: { id: exampleId(2), name },
+      packs: [{ id: exampleId(3), name: 'Fennock 52' }],
       settings: setupSettingsSchema.parse({ assistLevel: '3', speedLimitKmh: 25 }),
       change: 'As first fitted',
       why: '',
@@ -149,7 +154,7 @@ export const exampleListItem: TrialListItem = {
 };
 
 export const exampleRun = (n: number, net: number): RunSummary => ({
-  id: id(50 + n),
+  id: exampleId(50 + n),
   version: 1,
   setup: {
     id: exampleSetups[0]!.id,
@@ -158,7 +163,7 @@ export const exampleRun = (n: number, net: number): RunSummary => ({
     revisionNumber: 1,
   },
   course: { id: exampleCourse.id, name: exampleCourse.name },
-  outing: { id: id(60), title: 'Morning 1', date: '2026-04-07' },
+  outing: { id: exampleId(60), title: 'Morning 1', date: '2026-04-07' },
   testKind: 'range',
   riding: openRiding,
   isSimulated: false,
@@ -183,7 +188,7 @@ export const exampleVerdict: Verdict = {
   figure: { key: 'netConsumption', label: 'Net consumption', unit: 'Wh/km', better: 'less' },
   points: [5.5, 5.6, 5.7].flatMap((value, k) => [
     {
-      runId: id(70 + k),
+      runId: exampleId(70 + k),
       letter: 'A' as const,
       value,
       standardUncertainty: 0.05,
@@ -192,7 +197,7 @@ export const exampleVerdict: Verdict = {
       outing: `Morning ${k + 1}`,
     },
     {
-      runId: id(80 + k),
+      runId: exampleId(80 + k),
       letter: 'B' as const,
       value: value + 0.9,
       standardUncertainty: 0.05,

@@ -8,7 +8,7 @@ export interface FakeApi {
   }[];
 }
 /** Data, or a function of the request that gives data or a whole response. */
-type QueryView = object | ((request: { body: unknown; method: string }) => unknown);
+type QueryView = object | ((request: { body: unknown; method: string; query: URLSearchParams }) => unknown);
 
 /** Puts canned answers in place of the network; what has none is a 404 in the server's own error shape. */
 export function fakeApi(answers: Readonly<Record<string, QueryView>>): FakeApi {
@@ -28,7 +28,7 @@ export function fakeApi(answers: Readonly<Record<string, QueryView>>): FakeApi {
       return Response.json({ error: { code: 'not-found', message: 'Not in this test.' } }, { status: 404 });
     const given: unknown =
       typeof answer === 'function'
-        ? (answer as (request: object) => unknown)({ body, method: request.method })
+        ? (answer as (request: object) => unknown)({ body, method: request.method, query: url.searchParams })
         : answer;
     return given instanceof Response ? given : Response.json(given);
   };

@@ -16,13 +16,15 @@ const TRIALS_AT_ONCE = 50;
 
 export const trialsApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
-    listTrials: build.infiniteQuery<readonly TrialListItem[], void, string | null>({
+    listTrials: build.infiniteQuery<readonly TrialListItem[], { readonly text: string }, string | null>({
       infiniteQueryOptions: {
         initialPageParam: null,
         getNextPageParam: (last) => (last.length < TRIALS_AT_ONCE ? undefined : last.at(-1)!.id),
       },
-      query: ({ pageParam: after }) =>
-        requestTo(ROUTES.listTrials, { query: { limit: TRIALS_AT_ONCE, ...(after !== null && { after }) } }),
+      query: ({ queryArg: { text }, pageParam: after }) =>
+        requestTo(ROUTES.listTrials, {
+          query: { limit: TRIALS_AT_ONCE, ...(text !== '' && { text }), ...(after !== null && { after }) },
+        }),
       transformResponse: answerOf(ROUTES.listTrials),
       providesTags: ['Trial'],
     }),

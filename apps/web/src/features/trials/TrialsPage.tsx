@@ -1,4 +1,5 @@
-import { Button } from 'antd';
+import { Button, Input } from 'antd';
+import { useDeferredValue, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { pairSentence, ridingText } from '@ebrix/core/compare';
 import { voiceOf } from './verdict-voice.js';
@@ -15,15 +16,32 @@ import { nextStepOf } from './next-step.js';
 import { figureChoice } from './figure-choices.js';
 
 export default function TrialsPage() {
-  const { data, currentData, ...query } = useListTrialsInfiniteQuery();
+  const [text, setText] = useState('');
+  const { data, currentData, ...query } = useListTrialsInfiniteQuery({ text: useDeferredValue(text.trim()) });
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = query;
+  // The box stays where it was, also while what it found is one piece.
+  const [isLong, setLong] = useState(false);
+  if (hasNextPage && !isLong) setLong(true);
   const navigate = useNavigate();
   useShortcut('n', 'New trial', () => void navigate('/trials/new/question'));
   return (
     <Page title="Trials" actions={<LinkButton isMain to="/trials/new/question" label="New trial" />}>
-      <QueryView query={{ ...query, data: data?.pages.flat(), currentData: currentData?.pages.flat() }}>
+      {isLong && (
+        <Input
+          allowClear
+          className="mb-12"
+          style={{ maxWidth: 420 }}
+          aria-label="Search the questions"
+          placeholder="Search the questions"
+          value={text}
+          onChange={({ target }) => setText(target.value)}
+        />
+      )}
+      <QueryView query={{ ...query, data: data?.pages.flat(), currentData: currentData?.pages.flat() }} keepPrevious>
         {(trials) =>
-          trials.length === 0 ? (
+          trials.length === 0 && text !== '' ? (
+            <p className="quiet">No question holds “{text.trim()}”.</p>
+          ) : trials.length === 0 ? (
             <StartChoices />
           ) : (
             <>

@@ -1,9 +1,10 @@
-import { act, screen, within } from '@testing-library/react';
+import { act, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
 import { setUnits } from '../../shared/preferences/index.js';
 import {
   exampleCourse,
+  exampleId,
   exampleListItem,
   exampleRun,
   exampleSetups,
@@ -56,6 +57,30 @@ describe('the list of trials', () => {
     expect(screen.getByText(/1.45 Wh\/mi less energy per mile/)).toBeInTheDocument();
     expect(screen.getByText('Nothing to compare yet.')).toBeInTheDocument();
     act(() => void store.dispatch(setUnits('metric')));
+  });
+
+  it('comes in pieces where it is long, and is searched by its questions', async () => {
+    const trial = (n: number) => ({ ...exampleListItem, id: exampleId(1000 + n), question: `Which of two, no. ${n}?` });
+    const all = Array.from({ length: 60 }, (_, k) => trial(60 - k));
+    fakeApi({
+      trials: ({ query }: { query: URLSearchParams }) => {
+        const found = all.filter(({ question }) => question.includes(query.get('text') ?? ''));
+        const from = 1 + found.findIndex(({ id }) => id === query.get('after'));
+        return found.slice(from, from + Number(query.get('limit')));
+      },
+    });
+    renderInApp(<TrialsPage />);
+    expect(await screen.findAllByText(/Which of two/)).toHaveLength(50);
+    await user().click(screen.getByRole('button', { name: 'Earlier trials' }));
+    await waitFor(() => expect(screen.getAllByText(/Which of two/)).toHaveLength(60));
+    expect(screen.queryByRole('button', { name: 'Earlier trials' })).not.toBeInTheDocument();
+    const search = screen.getByRole('textbox', { name: 'Search the questions' });
+    await user().type(search, 'no. 7?');
+    await waitFor(() => expect(screen.getAllByText(/Which of two/)).toHaveLength(1));
+    await user().type(search, 'x');
+    expect(await screen.findByText(/No question holds/)).toBeInTheDocument();
+    await user().clear(search);
+    await waitFor(() => expect(screen.getAllByText(/Which of two/).length).toBeGreaterThan(49));
   });
 
   it('teaches the next step where there is none, and offers the demo to an empty installation', async () => {
