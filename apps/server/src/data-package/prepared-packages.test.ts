@@ -190,7 +190,8 @@ describe('packages through the end of a server', () => {
     const service = await start(failing);
     await service.order(EVERYTHING);
     expect((await stateOf(service, 'failed')).problem).toMatch(/disk of the server is full/);
-    expect((await readdir(folder)).filter((name) => !name.endsWith('.json'))).toEqual([]);
+    // What is told to the window is written down a moment later.
     await service.onApplicationShutdown();
+    expect((await readdir(folder)).filter((name) => !name.endsWith('.json'))).toEqual([]);
   });
 });
