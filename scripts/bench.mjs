@@ -11,6 +11,7 @@ import { analyserGrowth, analyserTimes } from './lib/bench-analysers.mjs';
 import { designCoverage, designPower, lookAlarms } from './lib/bench-designs.mjs';
 import { forecastTimes } from './lib/bench-forecast.mjs';
 import { runLoggers } from './lib/bench-loggers.mjs';
+import { crowd, importsPerMinute } from './lib/bench-many.mjs';
 import { coverageTables, LOGGERS } from './lib/coverage.mjs';
 import { fillWithParts, fillWithRuns, makeLongRideCsv, makeWideCsv } from './lib/bench-data.mjs';
 
@@ -53,6 +54,7 @@ await runScript(async () => {
   benchLargeImport();
   await benchServer();
   await benchLoggers();
+  await benchMany();
   await benchCoverage();
   benchSimulations();
   await benchDesigns();
@@ -337,6 +339,19 @@ async function benchLoggers() {
     await server.stop();
     cluster.stop();
   }
+}
+
+/** Two servers on one database. */
+async function benchMany() {
+  const seconds = Number(process.env.BENCH_CROWD_S ?? 120);
+  say(`> 200 loggers at 10 Hz and 50 consoles on two servers for ${seconds} s`);
+  const use = await crowd({ loggers: 200, hz: 10, consoles: 50, seconds });
+  row(`200 loggers × 10 Hz, 50 consoles, two servers: lines lost`, use.lost, '', 'lines sent', 2000 * seconds, 0);
+  row('   processor of both', 100 * use.cpuShare, '% of a core', 'JSON.parse of the lines', 100 * use.parseShare);
+  row('   from sending to on disk, 99.9 %', use.slowestAckMs, 'ms', 'time between writes (250 ms)', 250, 1000);
+  const one = await importsPerMinute(1, 0, 40);
+  const two = await importsPerMinute(2, 2, 40);
+  row('imports of 36 000 × 12 a minute, two servers and two workers', two, '', 'one server', one);
 }
 
 async function benchPages(url, setupId, health) {

@@ -21,8 +21,8 @@ const CHANNELS = [
 const TICKS_PER_S = 100;
 const TICK_MS = 20;
 
-const sampleLine = (n, logger) => {
-  const t = n / 50;
+const sampleLine = (n, logger, hz) => {
+  const t = n / hz;
   const wave = Math.sin(t / 7 + logger);
   return JSON.stringify([
     n,
@@ -48,13 +48,22 @@ function processUse(pid) {
   return { cpuS: (Number(fields[11]) + Number(fields[12])) / TICKS_PER_S, memoryMb: Number(memory) / 1024 };
 }
 
-/** Many loggers at once on one server; every line must be found on disk afterwards. */
-export async function runLoggers({ url, pid, databaseUrl, loggers, seconds }) {
+/** Of several processes together. */
+function usesOf(pids) {
+  const uses = pids.map(processUse);
+  const sum = (key) => uses.reduce((all, use) => all + use[key], 0);
+  return { cpuS: sum('cpuS'), memoryMb: sum('memoryMb') };
+}
+
+/** Many loggers at once on one server or several in turn; every line must be found on disk afterwards. */
+export async function runLoggers({ url, pid, databaseUrl, loggers, hz = 50, seconds }) {
+  const urls = [url].flat();
+  const pids = [pid].flat();
   const { WebSocket } = require('ws');
   const pg = require('pg');
   const names = Array.from({ length: loggers }, (_, k) => `Bench box ${k + 1}`);
   for (const name of names) {
-    const response = await fetch(`${url}/api/bench/loggers`, {
+    const response = await fetch(`${urls[0]}/api/bench/loggers`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
       body: JSON.stringify({ name }),
@@ -64,7 +73,7 @@ export async function runLoggers({ url, pid, databaseUrl, loggers, seconds }) {
   const delays = [];
   const boxes = await Promise.all(
     names.map(async (logger, k) => {
-      const socket = new WebSocket(`${url.replace('http', 'ws')}/api/logger/stream`);
+      const socket = new WebSocket(`${urls[k % urls.length].replace('http', 'ws')}/api/logger/stream`);
       const box = { k, socket, sent: 0, sentAt: [], acknowledged: -1 };
       socket.on('message', (data) => {
         for (const line of data.toString().split('\n').filter(Boolean)) {
@@ -81,20 +90,20 @@ export async function runLoggers({ url, pid, databaseUrl, loggers, seconds }) {
       return box;
     }),
   );
-  const before = processUse(pid);
+  const before = usesOf(pids);
   let mostMb = before.memoryMb;
-  const total = seconds * 50;
+  const total = seconds * hz;
   const start = performance.now();
   await new Promise((resolve) => {
     const timer = setInterval(() => {
-      const due = Math.min(total, Math.floor(((performance.now() - start) / 1000) * 50));
+      const due = Math.min(total, Math.floor(((performance.now() - start) / 1000) * hz));
       for (const box of boxes)
         while (box.sent < due) {
           box.sentAt[box.sent] = performance.now();
-          box.socket.send(`${sampleLine(box.sent, box.k)}\n`);
+          box.socket.send(`${sampleLine(box.sent, box.k, hz)}\n`);
           box.sent++;
         }
-      if (due % 100 === 0) mostMb = Math.max(mostMb, processUse(pid).memoryMb);
+      if (due % 100 === 0) mostMb = Math.max(mostMb, usesOf(pids).memoryMb);
       if (due >= total) {
         clearInterval(timer);
         resolve();
@@ -104,7 +113,7 @@ export async function runLoggers({ url, pid, databaseUrl, loggers, seconds }) {
   const until = Date.now() + 10_000;
   while (boxes.some(({ acknowledged }) => acknowledged < total - 1) && Date.now() < until)
     await new Promise((resolve) => setTimeout(resolve, 50));
-  const after = processUse(pid);
+  const after = usesOf(pids);
   for (const { socket } of boxes) socket.close();
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
@@ -114,14 +123,14 @@ export async function runLoggers({ url, pid, databaseUrl, loggers, seconds }) {
   await client.end();
   delays.sort((a, b) => a - b);
   // What nobody can do without: every line is parsed once.
-  const lines = Array.from({ length: 20_000 }, (_, n) => sampleLine(n, 1));
+  const lines = Array.from({ length: 20_000 }, (_, n) => sampleLine(n, 1, hz));
   const parse = process.cpuUsage();
   for (const line of lines) JSON.parse(line);
   const { user, system } = process.cpuUsage(parse);
   return {
     lost: loggers * total - rows[0].stored,
     cpuShare: (after.cpuS - before.cpuS) / seconds,
-    parseShare: ((user + system) / 1e6 / lines.length) * loggers * 50,
+    parseShare: ((user + system) / 1e6 / lines.length) * loggers * hz,
     mostMb,
     beforeMb: before.memoryMb,
     slowestAckMs: delays[Math.floor(delays.length * 0.999)] ?? NaN,

@@ -40,6 +40,8 @@ export const alongPlannedSchema = z.strictObject({
     fullVoltageV: true,
   }).shape,
   course: alongCourseSchema,
+  /** Of the wheel a sensor may count; null where the bike's is not written down. */
+  wheelCircumferenceM: z.number().positive().nullable(),
 });
 export type AlongPlanned = Immutable<z.output<typeof alongPlannedSchema>>;
 const named = z.strictObject({ id: z.uuid(), name: z.string() });
@@ -52,7 +54,14 @@ export const alongBundleSchema = z.strictObject({
   leftHere: z.int(),
   /** For a ride outside the plan. */
   setups: z.array(
-    alongPlannedSchema.pick({ setup: true, openClearance: true, limits: true, fullVoltageV: true, effort: true }),
+    alongPlannedSchema.pick({
+      setup: true,
+      openClearance: true,
+      limits: true,
+      fullVoltageV: true,
+      effort: true,
+      wheelCircumferenceM: true,
+    }),
   ),
   courses: z.array(alongCourseSchema),
   riders: z.array(named),

@@ -106,6 +106,7 @@ export class AlongService {
       preparation,
       fullVoltageV: fullV,
       course: alongCourse(course, direction),
+      wheelCircumferenceM: await this.circumferenceOf(setup.revisionId),
     };
   }
 
@@ -151,6 +152,10 @@ export class AlongService {
     return { id: setup.id, name: setup.name, revisionId, revisionNumber: revision.number };
   }
 
+  private async circumferenceOf(revisionId: string): Promise<number | null> {
+    return (await this.setups.findFacts([revisionId])).get(revisionId)?.parts.bike.wheelCircumferenceM ?? null;
+  }
+
   private async setupsToRide(): Promise<AlongBundle['setups']> {
     const setups = (await this.setups.list()).filter(
       ({ archivedAt, revisions }) => archivedAt === null && revisions[0],
@@ -170,6 +175,7 @@ export class AlongService {
           limits: { ...USUAL_LIMITS, packV: own.settings.cutoffV ?? kit?.cutoffV ?? null },
           fullVoltageV: pack ? fullVoltageV(pack) : null,
           effort: kit === null ? ('off' as const) : ('steady' as const),
+          wheelCircumferenceM: own.parts.bike.wheelCircumferenceM,
         },
       ];
     });

@@ -27,10 +27,10 @@ describe('sensors of the open profiles', () => {
       reader.read(bytes(3, ...u32(wheel), ...u16(wheelTicks), ...u16(crank), ...u16(crankTicks)), ms);
     expect(told(100, 1000, 50, 2000, 0)).toEqual({});
     // Three turns of the wheel and one of the crank in a second.
-    expect(told(103, 2024, 51, 3024, 1000)).toEqual({ wheelRpm: 180, cadence: 60 });
+    expect(told(103, 2024, 51, 3024, 1000)).toEqual({ wheelRpm: 180, wheelTurns: 3, cadence: 60 });
     // Told again: as before; for seconds: it stands.
-    expect(told(103, 2024, 51, 3024, 2000)).toEqual({ wheelRpm: 180, cadence: 60 });
-    expect(told(103, 2024, 51, 3024, 4500)).toEqual({ wheelRpm: 0, cadence: 0 });
+    expect(told(103, 2024, 51, 3024, 2000)).toEqual({ wheelRpm: 180, wheelTurns: 3, cadence: 60 });
+    expect(told(103, 2024, 51, 3024, 4500)).toEqual({ wheelRpm: 0, wheelTurns: 3, cadence: 0 });
     expect(reader.read(bytes(3, 1, 2), 0)).toEqual({});
   });
   it('go on where their counters run over', () => {
@@ -39,7 +39,7 @@ describe('sensors of the open profiles', () => {
     expect(counter.take({ turns: 1, ticks: 488 }, 1000)).toBeCloseTo(120, 6);
     const wheel = new SpeedCadenceReader();
     wheel.read(bytes(1, ...u32(4_294_967_295), ...u16(0)), 0);
-    expect(wheel.read(bytes(1, ...u32(1), ...u16(1024)), 1000)).toEqual({ wheelRpm: 120 });
+    expect(wheel.read(bytes(1, ...u32(1), ...u16(1024)), 1000)).toEqual({ wheelRpm: 120, wheelTurns: 2 });
   });
   it('tell the power of the pedals, negative too, and the crank behind what comes before it', () => {
     const reader = new CyclingPowerReader();
@@ -60,7 +60,7 @@ describe('sensors of the open profiles', () => {
         ms,
       );
     told(10, 0, 0);
-    expect(told(11, 768, 750)).toEqual({ riderPower: 180, cadence: 80, wheelRpm: 80 });
+    expect(told(11, 768, 750)).toEqual({ riderPower: 180, cadence: 80, wheelRpm: 80, wheelTurns: 1 });
   });
   it('tell temperature and their own charge, and nothing where they do not know', () => {
     expect(readTemperature(bytes(...u16(-525 & 0xffff)))).toEqual({ airTemperature: -5.25 });

@@ -4,6 +4,8 @@ export interface SensorReading {
   readonly cadence?: number;
   /** Turns of the wheel a minute. */
   readonly wheelRpm?: number;
+  /** Turns of the wheel since the sensor was first heard. */
+  readonly wheelTurns?: number;
   readonly riderPower?: number;
   readonly airTemperature?: number;
   /** Of the sensor's own battery, %. */
@@ -36,6 +38,8 @@ interface Counted {
 /** Speed and cadence measurement (2A5B), and the crank of cycling power (2A63): turns and when the last one was, both of which run over. */
 export class TurnCounter {
   private last: (Counted & { readonly heardMs: number; readonly rpm: number }) | undefined;
+  /** Turns since the first that was told. */
+  total = 0;
 
   /** `wrap`: where the count of turns begins anew; `ticksPerS`: of the sensor's clock. */
   constructor(
@@ -50,6 +54,7 @@ export class TurnCounter {
     const seconds = before ? ((ticks - before.ticks + WRAP_16) % WRAP_16) / this.ticksPerS : 0;
     if (!before || (more > 0 && seconds > 0)) {
       const rpm = before ? (60 * more) / seconds : NaN;
+      this.total += more;
       this.last = { turns, ticks, heardMs, rpm };
       return Number.isNaN(rpm) ? undefined : rpm;
     }
@@ -76,7 +81,10 @@ export class SpeedCadenceReader {
     const cadence = hasCrank
       ? this.crank.take({ turns: data.getUint16(crankAt, true), ticks: data.getUint16(crankAt + 2, true) }, heardMs)
       : undefined;
-    return { ...(wheelRpm !== undefined && { wheelRpm }), ...(cadence !== undefined && { cadence }) };
+    return {
+      ...(wheelRpm !== undefined && { wheelRpm, wheelTurns: this.wheel.total }),
+      ...(cadence !== undefined && { cadence }),
+    };
   }
 }
 
@@ -101,7 +109,7 @@ export class CyclingPowerReader {
       cadence = this.crank.take({ turns: data.getUint16(at, true), ticks: data.getUint16(at + 2, true) }, heardMs);
     return {
       riderPower,
-      ...(wheelRpm !== undefined && { wheelRpm }),
+      ...(wheelRpm !== undefined && { wheelRpm, wheelTurns: this.wheel.total }),
       ...(cadence !== undefined && { cadence }),
     };
   }

@@ -111,6 +111,30 @@ describe('way by fixes', () => {
     expect(reading.distance).toBeCloseTo(15, 1);
     expect(reading).not.toHaveProperty('altitude');
   });
+  it('is that of a wheel sensor while one is heard, and goes on by the places where it falls silent', () => {
+    const way = new WayByFixes();
+    const METRES = 2.1;
+    way.take(fix(0, 0, { speedMps: 6 }));
+    // 3 turns a second, while the receiver thinks it goes faster.
+    for (let s = 1; s <= 60; s++) {
+      const byWheel = way.turn(3 * s, 180, METRES, s * 1000);
+      expect(byWheel.speed).toBeCloseTo(22.68, 6);
+      const reading = way.take(fix(s * 1000 + 400, 7 * s, { speedMps: 7 }));
+      expect(reading).not.toHaveProperty('speed');
+      expect(reading.distance).toBe(byWheel.distance);
+    }
+    expect(way.distanceM).toBeCloseTo(59 * 3 * METRES, 6);
+    for (let s = 61; s <= 80; s++) way.take(fix(s * 1000 + 400, 7 * s, { speedMps: 7 }));
+    // Three seconds are lost until its silence is believed; then the receiver's speed counts.
+    expect(way.distanceM).toBeGreaterThan(59 * 3 * METRES + 7 * 16);
+    expect(way.distanceM).toBeLessThan(59 * 3 * METRES + 7 * 20);
+    // Heard again with a count of its own: nothing is added for what it did not see.
+    const before = way.distanceM;
+    way.turn(5, 180, METRES, 81_000);
+    expect(way.distanceM).toBe(before);
+    way.turn(8, 180, METRES, 82_000);
+    expect(way.distanceM).toBeCloseTo(before + 3 * METRES, 6);
+  });
   /** What a phone is stated to be within, half of it one σ: `AlongService`. */
   const STATED = 0.015;
   it.each([

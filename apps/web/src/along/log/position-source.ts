@@ -24,6 +24,9 @@ const UNSURE_STEPS = 1.5;
 /** The speed of places is taken over this long, ms. */
 const SPEED_OVER_MS = 4000;
 
+/** A wheel sensor that was heard so lately says way and speed, and the fixes only where, ms. */
+const WHEEL_FRESH_MS = 3000;
+
 /** Way and speed out of fixes: by the receiver's own speed, which it has from the carrier, where it says one; else by the places. */
 export class WayByFixes {
   private last: Fix | undefined;
@@ -31,6 +34,10 @@ export class WayByFixes {
   private recent: Fix[] = [];
   private countedM: number;
   distanceM: number;
+
+  private wheelTurns: number | undefined;
+  private wheelMs = -Infinity;
+  private wheelKmh = 0;
 
   constructor(startM = 0) {
     this.distanceM = startM;
@@ -43,16 +50,38 @@ export class WayByFixes {
     this.anchor = last;
   }
 
+  /** What a wheel sensor counted since it was first heard; `metres`: one turn. */
+  turn(turns: number, rpm: number, metres: number, nowMs: number): Reading {
+    const before = this.wheelTurns;
+    // Heard anew after it was away, it may have begun again, and the fixes have counted meanwhile.
+    const isGoingOn = before !== undefined && turns >= before && nowMs - this.wheelMs <= WHEEL_FRESH_MS;
+    if (isGoingOn) this.distanceM += (turns - before) * metres;
+    this.wheelTurns = turns;
+    this.wheelMs = nowMs;
+    this.wheelKmh = (3.6 * rpm * metres) / 60;
+    return { distance: this.distanceM, speed: this.wheelKmh };
+  }
+
+  /** km/h; undefined where no wheel sensor was heard lately. */
+  wheelSpeedAt(ms: number): number | undefined {
+    return ms - this.wheelMs <= WHEEL_FRESH_MS ? this.wheelKmh : undefined;
+  }
+
   take(fix: Fix): Reading {
     const before = this.last;
     this.last = fix;
+    if (this.wheelSpeedAt(fix.timeMs) !== undefined) {
+      // The way goes on from here where the sensor falls silent.
+      this.anchor = fix;
+      this.countedM = this.distanceM;
+      this.recent = [];
+      return { ...placeOf(fix), distance: this.distanceM };
+    }
     const speedMps = fix.speedMps === null ? this.byPlaces(fix) : this.bySpeed(fix, fix.speedMps, before);
     return {
+      ...placeOf(fix),
       distance: this.distanceM,
-      latitude: fix.latitude,
-      longitude: fix.longitude,
       ...(speedMps !== undefined && { speed: 3.6 * (speedMps > STANDING_MPS ? speedMps : 0) }),
-      ...(fix.altitudeM !== null && (fix.altitudeAccuracyM ?? 0) < LEAST_SURE_HEIGHT_M && { altitude: fix.altitudeM }),
     };
   }
 
@@ -80,6 +109,14 @@ export class WayByFixes {
     }
     return seconds > 0 ? apartM(oldest, fix) / seconds : undefined;
   }
+}
+
+function placeOf({ latitude, longitude, altitudeM, altitudeAccuracyM }: Fix): Reading {
+  return {
+    latitude,
+    longitude,
+    ...(altitudeM !== null && (altitudeAccuracyM ?? 0) < LEAST_SURE_HEIGHT_M && { altitude: altitudeM }),
+  };
 }
 
 function apartM(a: Fix, b: Fix): number {

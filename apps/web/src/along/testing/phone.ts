@@ -23,6 +23,7 @@ export const planned = (change: Partial<AlongPlanned> = {}): AlongPlanned => ({
   limits: { motorC: 95, controllerC: 75, batteryC: 50, packV: 39 },
   preparation: preparationSchema.parse({}),
   fullVoltageV: 50.4,
+  wheelCircumferenceM: null,
   course: {
     id: uuid(5),
     name: 'Level round',

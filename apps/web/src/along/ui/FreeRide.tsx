@@ -1,7 +1,11 @@
 import { useState } from 'react';
 import type { AlongBundle, AlongPlanned } from '@ebrix/contract';
 import { EFFORTS } from '@ebrix/core/ride-model';
+import { turnedCourse } from './turned-course.js';
 import { TEST_KIND_NAMES, testWords } from './words.js';
+
+/** As many as a ride may have. */
+const MOST_LAPS = 50;
 
 /** A ride outside the plan, of what came along. */
 export function FreeRide({
@@ -16,9 +20,13 @@ export function FreeRide({
   const [testKind, setTest] = useState<AlongPlanned['testKind']>('range');
   const [effort, setEffort] = useState<AlongPlanned['effort']>('steady');
   const [level, setLevel] = useState('');
+  const [isReversed, setReversed] = useState(false);
+  const [laps, setLaps] = useState(1);
   const setup = bundle.setups[setupAt];
   const course = bundle.courses[courseAt];
   if (!setup || !course) return <p className="quiet">No setup or no course came along.</p>;
+  // A course whose length nobody knows has no other end to begin at.
+  const turns = isReversed && course.lengthM !== null;
   return (
     <details>
       <summary>Ride outside the plan</summary>
@@ -32,11 +40,11 @@ export function FreeRide({
             effort: setup.effort === 'off' ? 'off' : effort,
             slot: null,
             testKind,
-            direction: 1,
+            direction: turns ? -1 : 1,
             level: level.trim(),
-            laps: 1,
+            laps,
             preparation: bundle.blank.preparation,
-            course,
+            course: turns ? turnedCourse(course) : course,
           });
         }}
       >
@@ -56,6 +64,28 @@ export function FreeRide({
             {bundle.courses.map(({ id, name }, k) => (
               <option key={id} value={k}>
                 {name}
+              </option>
+            ))}
+          </select>
+        </label>
+        {course.lengthM !== null && (
+          <label>
+            Direction
+            <select
+              value={isReversed ? 'back' : 'there'}
+              onChange={({ target }) => setReversed(target.value === 'back')}
+            >
+              <option value="there">as drawn</option>
+              <option value="back">reversed</option>
+            </select>
+          </label>
+        )}
+        <label>
+          Laps
+          <select value={laps} onChange={({ target }) => setLaps(Number(target.value))}>
+            {Array.from({ length: MOST_LAPS }, (_, k) => (
+              <option key={k} value={k + 1}>
+                {k + 1}
               </option>
             ))}
           </select>

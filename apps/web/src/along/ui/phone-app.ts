@@ -75,6 +75,8 @@ interface Led {
   readonly log: PhoneLog;
   readonly way: WayByFixes;
   readonly gates: PositionGates<Gate>;
+  /** One turn of the wheel, m. */
+  readonly turnM: number | null;
   readonly feels: boolean;
   moving: number;
   feltNow: number;
@@ -294,6 +296,8 @@ export class PhoneApp {
       log,
       way: wayFrom(last),
       gates: follower,
+      // Rides that came along before there was one have none.
+      turnM: ride.planned.wheelCircumferenceM ?? null,
       moving: 0,
       feels: ride.feels === true,
       feltNow: 0,
@@ -349,13 +353,14 @@ export class PhoneApp {
     const { led } = this;
     if (!led) return;
     const reading = led.way.take(fix);
+    const speedKmh = reading.speed ?? led.way.wheelSpeedAt(fix.timeMs);
     const t = Math.max(0, led.log.t - Math.max(0, Math.min(FRESH_MS, this.nowMs() - fix.timeMs)) / 1000);
     led.log.take(reading, t);
     const passed = led.gates.take(t, fix, fix.accuracyM);
     this.show({
       live: {
         ...this.shown.live,
-        speedKmh: reading.speed,
+        speedKmh,
         distanceM: reading.distance ?? 0,
         accuracyM: fix.accuracyM,
         atMs: this.nowMs(),
@@ -367,7 +372,7 @@ export class PhoneApp {
     });
     const ride = this.shown.rides.find(({ id }) => id === led.id);
     if (!ride) return;
-    led.moving = (reading.speed ?? 0) > MOVING_KMH ? led.moving + 1 : 0;
+    led.moving = (speedKmh ?? 0) > MOVING_KMH ? led.moving + 1 : 0;
     if (ride.state === 'armed' && led.moving >= MOVING_FIXES) await this.step(ride.id, 'running');
     for (const { gate, timeS } of passed) {
       if (gate.kind === 'begin') {
@@ -397,7 +402,13 @@ export class PhoneApp {
 
   /** What a strap or a sensor says beside the position. */
   sense(reading: Reading & SensorReading): void {
-    this.led?.log.take(reading);
+    const { led } = this;
+    if (!led) return;
+    const { wheelRpm, wheelTurns } = reading;
+    const isWheel = led.turnM !== null && wheelRpm !== undefined && wheelTurns !== undefined;
+    const byWheel: Reading = isWheel ? led.way.turn(wheelTurns, wheelRpm, led.turnM, this.nowMs()) : {};
+    led.log.take({ ...reading, ...byWheel });
+    if (isWheel) this.show({ live: { ...this.shown.live, speedKmh: byWheel.speed, distanceM: led.way.distanceM } });
   }
 
   /** Another window leads from here on. */
