@@ -111,6 +111,24 @@ describe('the gates of a course, met by positions', () => {
     // From the middle of one lap to the middle of the third: one lap that is whole.
     expect(Math.abs(seconds(ridden(900, 2.4 * lengthM)) - 1500 / v)).toBeLessThan(1.5);
     expect(ridden(900, lengthM + 800).state).toBe('not-reached');
+    // In the second lap a minute and a half away from it: that is part of the ride, and the lap goes on.
+    const [leftS, backS] = [(1.5 * lengthM) / v, (1.5 * lengthM) / v + 90];
+    const broken = cutAtGates(
+      logOf(
+        loggerCsv(
+          (2.2 * lengthM) / v + 90,
+          (t) =>
+            t < leftS
+              ? { ...on(v * t), wayM: v * t }
+              : t < backS
+                ? { eastM: 900, northM: -900, wayM: v * leftS }
+                : { ...on(v * (t - 90)), wayM: v * (t - 90) },
+          5,
+        ),
+      ),
+      round,
+    );
+    expect(Math.abs(seconds(broken) - (lengthM + 1500) / v - 90)).toBeLessThan(1.5);
   });
 
   it('are counted on by the wheel where the receiver came late, and not where the ride came from elsewhere', () => {

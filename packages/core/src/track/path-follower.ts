@@ -65,13 +65,16 @@ export class PathFollower {
     return found.reduce<Found | undefined>((a, b) => (a && a.awayM <= b.awayM ? a : b), undefined);
   }
 
-  /** The end of a round lies where its start is: who sets off is at the start. */
+  /** The end of a round lies where its start is: who sets off is at the start, and who comes back is in the lap that was left. */
   private anywhere(place: Place): Found | undefined {
+    const fromM = this.lastM ?? -Infinity;
+    const isSooner = (a: Found, b: Found): boolean =>
+      fromM === -Infinity ? a.alongM <= b.alongM : Math.abs(a.alongM - fromM) <= Math.abs(b.alongM - fromM);
     const found = this.along(place, -Infinity, Infinity);
     const nearestM = found.reduce((least, { awayM }) => Math.min(least, awayM), Infinity);
     return found
       .filter(({ awayM }) => awayM <= nearestM + ON_COURSE_M)
-      .reduce<Found | undefined>((a, b) => (a && a.alongM <= b.alongM ? a : b), undefined);
+      .reduce<Found | undefined>((a, b) => (a && isSooner(a, b) ? a : b), undefined);
   }
 
   /** The nearest place of each piece of the path between two distances along it. */
