@@ -1,6 +1,6 @@
 import { v7 as uuidv7 } from 'uuid';
 import type { Knex } from 'knex';
-import type { AlongBundle, AlongRideInput, Plan, Ride, RunDetail, SetupDetail, Trial } from '@ebrix/contract';
+import type { AlongBundle, AlongRideInput, Plan, Ride, RunDetail, SetupDetail, Trial, Part } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
 import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { alongCourse } from './along-course.js';
@@ -139,6 +139,8 @@ describe('an outing that a phone takes along', () => {
     expect(bundle).toMatchObject({ leftHere: 0, title: 'Which one is thrifty?, outing 1' });
     expect(bundle.planned[0]).toMatchObject({ setup: { name: 'Thrifty' }, course: { name: bench.course.name } });
     expect(bundle.setups.map(({ setup }) => setup.name)).toEqual(expect.arrayContaining(['Thrifty', 'Thirsty']));
+    // What a wheel sensor is worth by: of the bike, or not known.
+    expect(bundle.setups[0]).toMatchObject({ wheelCircumferenceM: (bench.bike as Part<'bikes'>).wheelCircumferenceM });
     expect(bundle.logger.name).toBe('Phone of Tess');
     // Taken again the phone is the same logger, with another secret.
     const again = await take();

@@ -1,7 +1,7 @@
 import { CHANNEL_NAMES, sliceMotion, type ChannelColumns, type CleanLog } from '../logs/index.js';
 import type { Warn } from './figure.js';
 import { firstAtOrAfter } from '../numeric/index.js';
-import { GATE_POSITION_M, gatePasses } from './gate-passes.js';
+import { gatePasses } from './gate-passes.js';
 import { rideDistance, type RideDistance } from './range/ride-distance.js';
 import type { CourseKnowledge, TestContext } from './test-context.js';
 
@@ -61,7 +61,7 @@ export function cutAtGates(log: CleanLog, course: CourseKnowledge | undefined): 
   const from = firstAtOrAfter(log.timeS, passes.fromS);
   const to = Math.min(log.timeS.length - 1, firstAtOrAfter(log.timeS, passes.toS));
   if (to - from < MIN_SAMPLES) return { log, state: 'not-reached' };
-  return { log: sliceLog(log, from, to), state: 'cut', byPositionM: GATE_POSITION_M };
+  return { log: sliceLog(log, from, to), state: 'cut', byPositionM: passes.unsureM };
 }
 
 function cutByDistance(log: CleanLog, course: CourseKnowledge, { cumulativeM }: RideDistance): CutLog {

@@ -71,6 +71,29 @@ describe('the gates of a course, met by positions', () => {
     expect(held).toBeGreaterThanOrEqual(36);
   });
 
+  it('are the edges of a log that was begun and ended at them, by a phone or a receiver without a wheel', () => {
+    let held = 0;
+    for (let seed = 1; seed <= 40; seed++) {
+      const v = 3.5 + 3 * seededRandom(seed)();
+      const { csv } = phoneLogOf({ seconds: 1000 / v, mps: () => v, grade: () => 0.05 }, seed);
+      const whole = { ...course(0), startM: 0, finishM: 990 };
+      // Of every second ride the places alone.
+      const places = csv.split('\n').map((row) =>
+        row
+          .split(',')
+          .filter((_, k) => ![1, 2].includes(k))
+          .join(','),
+      );
+      const { figures, warnings } = analyseTest('hill-climb', logOf(seed % 2 ? csv : places.join('\n')), {
+        course: whole,
+      });
+      expect(warnings.map(({ code }) => code)).not.toContain('gates-not-reached');
+      const time = figures.find(({ key }) => key === 'climbTime')!;
+      if (time.interval95[0] <= 990 / v && 990 / v <= time.interval95[1]) held++;
+    }
+    expect(held).toBeGreaterThanOrEqual(36);
+  });
+
   it('are those of the try that got to the top, after one that was broken off', () => {
     const v = 5;
     // Up 400 m, back down below the start gate, and up all the way.

@@ -8,10 +8,17 @@ import type { CourseKnowledge } from './test-context.js';
 export interface GatePasses {
   readonly fromS: number;
   readonly toS: number;
+  /** How surely each was met, m: a standard deviation. */
+  readonly unsureM: number;
+}
+/** Where a gate was met, and by how much the log falls short of it, m. */
+interface Pass {
+  readonly s: number;
+  readonly shortM: number;
 }
 
 /** What the places of a log and of the course's drawing are unsure by at a gate, m: a standard deviation. */
-export const GATE_POSITION_M = 4;
+const GATE_POSITION_M = 4;
 
 /** A log does not say what its receiver is unsure by, m. */
 const ACCURACY_M = 10;
@@ -21,8 +28,8 @@ const FIX_STEP_S = 0.5;
 const FEWEST_FIXES = 5;
 /** Over so many seconds before and after a gate its fixes are put together. */
 const ABOUT_S = 10;
-/** A part that was cut out of a longer log begins and ends at its gates, to within this, m. */
-const AT_GATE_M = 10;
+/** A log that begins (or a part that was cut out) at a gate does so to within this, m: log and drawing wander by as much. */
+const AT_GATE_M = 20;
 /** Who stands this near behind the start line has not set off, m. */
 const AT_LINE_M = 6;
 /** A bike that gets less far than this in so many seconds stands. */
@@ -74,10 +81,12 @@ export function gatePasses(
         ...crossings(log.timeS, followed, way, finishM + last * lengthM),
         ...endsBefore(log.timeS, followed, way, finishM + last * lengthM),
       ];
-      const toS = finishes.find((s) => s > starts[0]!);
-      if (toS === undefined) continue;
-      const fromS = starts.filter((s) => s < toS).at(-1)!;
-      return { fromS: setsOff(log, way, fromS), toS };
+      const finish = finishes.find(({ s }) => s > starts[0]!.s);
+      if (!finish) continue;
+      const start = starts.filter(({ s }) => s < finish.s).at(-1)!;
+      // Of what is missing at an edge nobody knows how much the places only wandered.
+      const unsureM = Math.hypot(GATE_POSITION_M, Math.max(start.shortM, finish.shortM));
+      return { fromS: setsOff(log, way, start.s), toS: finish.s, unsureM };
     }
   }
   return 'not-passed';
@@ -101,33 +110,33 @@ function follow({ timeS, channels }: CleanLog, path: readonly PathPlace[]): Foll
 }
 
 /** Seconds at which a ride came over a line along its course. */
-function crossings(timeS: Float64Array, { fixes }: Followed, way: Way, lineM: number): number[] {
+function crossings(timeS: Float64Array, { fixes }: Followed, way: Way, lineM: number): Pass[] {
   return fixes.flatMap((b, j) => {
     const a = fixes[j - 1];
     if (!a || !b.isNext || a.alongM >= lineM || b.alongM < lineM) return [];
     const [aS, bS] = [timeS[a.sample]!, timeS[b.sample]!];
     const straightS = aS + ((lineM - a.alongM) / (b.alongM - a.alongM)) * (bS - aS);
-    return [byWay(timeS, fixes, way, lineM, straightS)];
+    return [{ s: byWay(timeS, fixes, way, lineM, straightS), shortM: 0 }];
   });
 }
 
 /** Of a log whose first fix lies behind the line: where its distance began before that, or it was cut out of a longer one just there. */
-function beginsBehind(timeS: Float64Array, { fixes, firstSample }: Followed, way: Way, lineM: number): number[] {
+function beginsBehind(timeS: Float64Array, { fixes, firstSample }: Followed, way: Way, lineM: number): Pass[] {
   const { sample, alongM } = fixes[0]!;
   if (sample !== firstSample || alongM < lineM) return [];
   const lineWayM = way.cumulativeM[sample]! - (alongM - lineM);
-  if (lineWayM >= 0) return [timeOfWay(timeS, way, lineWayM)];
-  return -lineWayM <= AT_GATE_M ? [timeS[0]!] : [];
+  if (lineWayM >= 0) return [{ s: timeOfWay(timeS, way, lineWayM), shortM: 0 }];
+  return -lineWayM <= AT_GATE_M ? [{ s: timeS[0]!, shortM: -lineWayM }] : [];
 }
 
 /** The same of a log whose last fix lies before the line. */
-function endsBefore(timeS: Float64Array, { fixes, lastSample }: Followed, way: Way, lineM: number): number[] {
+function endsBefore(timeS: Float64Array, { fixes, lastSample }: Followed, way: Way, lineM: number): Pass[] {
   const { sample, alongM } = fixes.at(-1)!;
   if (sample !== lastSample || alongM >= lineM) return [];
   const lineWayM = way.cumulativeM[sample]! + (lineM - alongM);
   const endM = way.cumulativeM.at(-1)!;
-  if (lineWayM <= endM) return [timeOfWay(timeS, way, lineWayM)];
-  return lineWayM - endM <= AT_GATE_M ? [timeS.at(-1)!] : [];
+  if (lineWayM <= endM) return [{ s: timeOfWay(timeS, way, lineWayM), shortM: 0 }];
+  return lineWayM - endM <= AT_GATE_M ? [{ s: timeS.at(-1)!, shortM: lineWayM - endM }] : [];
 }
 
 /** The second of a crossing, by the mean of what the fixes about it say and the distance ridden between them. */

@@ -21,4 +21,5 @@ export {
 } from './assess-course.js';
 export { readCourseFile, type CourseFile } from './read-course-file.js';
 export { knownProfile, partOfTypedClimb, typedClimbUncertaintyM, type CourseHeights } from './typed-climb.js';
+export { turnedCourse } from './turned-course.js';
 export { timedSection, type TimingGate, type TimingGateKind } from './timing-gates.js';

@@ -41,6 +41,18 @@ describe('sensors of the open profiles', () => {
     wheel.read(bytes(1, ...u32(4_294_967_295), ...u16(0)), 0);
     expect(wheel.read(bytes(1, ...u32(1), ...u16(1024)), 1000)).toEqual({ wheelRpm: 120, wheelTurns: 2 });
   });
+  it('begin anew where a sensor does, and where it was away for longer than its clock runs', () => {
+    const reader = new SpeedCadenceReader();
+    const told = (wheel: number, ticks: number, ms: number) => reader.read(bytes(1, ...u32(wheel), ...u16(ticks)), ms);
+    told(5000, 0, 0);
+    expect(told(5003, 1024, 1000)).toEqual({ wheelRpm: 180, wheelTurns: 3 });
+    // It slept and counts from nothing: that is not four thousand million turns.
+    expect(told(2, 500, 5000)).toEqual({});
+    expect(told(5, 1524, 6000)).toEqual({ wheelRpm: 180, wheelTurns: 6 });
+    // Seventy seconds unheard: its clock ran over, and 200 turns in what is left of it would be 300 km/h.
+    expect(told(205, 7668, 76_000)).toEqual({});
+    expect(told(208, 8692, 77_000)).toEqual({ wheelRpm: 180, wheelTurns: 9 });
+  });
   it('tell the power of the pedals, negative too, and the crank behind what comes before it', () => {
     const reader = new CyclingPowerReader();
     expect(reader.read(bytes(0, 0, ...u16(-12 & 0xffff)), 0)).toEqual({ riderPower: -12 });

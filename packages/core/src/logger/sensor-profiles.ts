@@ -27,6 +27,8 @@ const TICKS_PER_S = 1024;
 const POWER_TICKS_PER_S = 2048;
 const WRAP_16 = 65_536;
 const WRAP_32 = 4_294_967_296;
+/** More than this between two tellings no wheel and no crank turns. */
+const MOST_TURNS = 2000;
 /** Without a new turn for so long the crank or wheel stands. */
 const STANDS_MS = 3000;
 
@@ -49,12 +51,15 @@ export class TurnCounter {
 
   /** Turns a minute; undefined until two turns were told. */
   take({ turns, ticks }: Counted, heardMs: number): number | undefined {
-    const before = this.last;
-    const more = before ? (turns - before.turns + this.wrap) % this.wrap : 0;
+    const more = this.last ? (turns - this.last.turns + this.wrap) % this.wrap : 0;
+    // A count that fell back is a sensor that began anew; what happened while its clock ran over once is not known.
+    const awayMs = this.last ? heardMs - this.last.heardMs : 0;
+    const isNew = more > MOST_TURNS || (more > 0 && awayMs > (900 * WRAP_16) / this.ticksPerS);
+    const before = isNew ? undefined : this.last;
     const seconds = before ? ((ticks - before.ticks + WRAP_16) % WRAP_16) / this.ticksPerS : 0;
     if (!before || (more > 0 && seconds > 0)) {
       const rpm = before ? (60 * more) / seconds : NaN;
-      this.total += more;
+      if (before) this.total += more;
       this.last = { turns, ticks, heardMs, rpm };
       return Number.isNaN(rpm) ? undefined : rpm;
     }

@@ -128,6 +128,11 @@ describe('way by fixes', () => {
     // Three seconds are lost until its silence is believed; then the receiver's speed counts.
     expect(way.distanceM).toBeGreaterThan(59 * 3 * METRES + 7 * 16);
     expect(way.distanceM).toBeLessThan(59 * 3 * METRES + 7 * 20);
+    // A receiver whose clock is minutes behind does not keep a silent sensor alive.
+    const late = new WayByFixes();
+    late.turn(0, 180, METRES, 1_000_000);
+    for (let s = 0; s < 10; s++) late.take(fix(s * 1000, 7 * s, { speedMps: 7 }), 1_004_000 + 1000 * s);
+    expect(late.distanceM).toBeCloseTo(63, 0);
     // Heard again with a count of its own: nothing is added for what it did not see.
     const before = way.distanceM;
     way.turn(5, 180, METRES, 81_000);

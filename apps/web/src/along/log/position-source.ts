@@ -67,10 +67,11 @@ export class WayByFixes {
     return ms - this.wheelMs <= WHEEL_FRESH_MS ? this.wheelKmh : undefined;
   }
 
-  take(fix: Fix): Reading {
+  /** `nowMs`: by the clock that the wheel is told by; a receiver's own may be minutes off. */
+  take(fix: Fix, nowMs = fix.timeMs): Reading {
     const before = this.last;
     this.last = fix;
-    if (this.wheelSpeedAt(fix.timeMs) !== undefined) {
+    if (this.wheelSpeedAt(nowMs) !== undefined) {
       // The way goes on from here where the sensor falls silent.
       this.anchor = fix;
       this.countedM = this.distanceM;

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { AlongBundle, AlongPlanned } from '@ebrix/contract';
+import { turnedCourse } from '@ebrix/core/courses';
 import { EFFORTS } from '@ebrix/core/ride-model';
-import { turnedCourse } from './turned-course.js';
 import { TEST_KIND_NAMES, testWords } from './words.js';
 
 /** As many as a ride may have. */

@@ -352,8 +352,8 @@ export class PhoneApp {
   async fix(fix: Fix): Promise<void> {
     const { led } = this;
     if (!led) return;
-    const reading = led.way.take(fix);
-    const speedKmh = reading.speed ?? led.way.wheelSpeedAt(fix.timeMs);
+    const reading = led.way.take(fix, this.nowMs());
+    const speedKmh = reading.speed ?? led.way.wheelSpeedAt(this.nowMs());
     const t = Math.max(0, led.log.t - Math.max(0, Math.min(FRESH_MS, this.nowMs() - fix.timeMs)) / 1000);
     led.log.take(reading, t);
     const passed = led.gates.take(t, fix, fix.accuracyM);

@@ -240,8 +240,8 @@ export function startSpans(events: readonly ResponseEvent[]): Span[] {
 const SHOWN_BEFORE_S = 0.5;
 const SHOWN_AFTER_S = 4;
 
-/** Starts laid over one another from the moment of pedalling, and endings from the moment it stops. */
 const MOST_CURVES = 40;
+/** Starts laid over one another from the moment of pedalling, and endings from the moment it stops. */
 function responseCharts(timeS: Float64Array, power: Float64Array, events: readonly ResponseEvent[]): Chart[] {
   const overlay = (key: string, title: string, x: string, zeroOf: (event: ResponseEvent) => number): Chart => ({
     key,

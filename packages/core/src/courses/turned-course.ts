@@ -1,11 +1,19 @@
-import type { AlongPlanned } from '@ebrix/contract';
+import type { PathPlace } from '../track/index.js';
+import type { TimingGate, TimingGateKind } from './timing-gates.js';
 
-type Course = AlongPlanned['course'];
+interface DirectedCourse {
+  readonly lengthM: number | null;
+  readonly startM: number | null;
+  readonly finishM: number | null;
+  readonly temperatureStopsM: readonly number[];
+  readonly path: readonly PathPlace[];
+  readonly gates: readonly TimingGate[];
+}
 /** Ridden the other way round the start is where it ends. */
-const TURNED: Partial<Record<string, Course['gates'][number]['kind']>> = { start: 'finish', finish: 'start' };
+const TURNED: Partial<Record<TimingGateKind, TimingGateKind>> = { start: 'finish', finish: 'start' };
 
-/** A course that came along in the direction it was drawn, as it is ridden the other way. Needs its length. */
-export function turnedCourse(course: Course): Course {
+/** A course in the direction it was drawn, as it is ridden the other way: distances count from its other end. As it is where its length is not known. */
+export function turnedCourse<C extends DirectedCourse>(course: C): C {
   const { lengthM, startM, finishM, path, gates, temperatureStopsM } = course;
   if (lengthM === null) return course;
   const turned = (distanceM: number): number => lengthM - distanceM;
