@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { type Immutable, idSchema } from './common.js';
 import { courseKindSchema, timingGateSchema } from './courses.js';
 import { testKindSchema } from './imports.js';
+import { photoInputSchema } from './before-riding.js';
 import { directionSchema } from './plans.js';
 import { effortSchema } from './riding.js';
 import { afterRideSchema, markInputSchemaOfRide, preparationSchema, rideLimitsSchema, rideSchema } from './rides.js';
@@ -103,12 +104,32 @@ export const alongRideInputSchema = z.strictObject({
 });
 export type AlongRideInput = z.output<typeof alongRideInputSchema>;
 
-/** An outing as one file, for a phone that meets no server: rides with their lines, as they would have been sent. */
+const outingFileHead = { format: z.literal('ebrix-along'), title: z.string().max(400), phone: phoneName } as const;
+const loggedChannels = {
+  channels: z.array(z.string()).min(1).max(32),
+  units: z.record(z.string(), z.string()),
+} as const;
+
+/**
+ * `outing.json` of a zip: an outing for a phone that meets no server. Lines of a ride are in `log/<id of the ride>.jsonl`, one each: number, seconds, values;
+ * a photo is in `photo/<its id>`.
+ */
+export const outingZipSchema = z.strictObject({
+  ...outingFileHead,
+  formatVersion: z.literal(2),
+  rides: z
+    .array(z.strictObject({ id: z.uuid(), ride: alongRideInputSchema, log: z.strictObject(loggedChannels).nullable() }))
+    .max(200),
+  photos: z
+    .array(z.strictObject({ id: z.uuid(), setupId: z.uuid(), caption: photoInputSchema.shape.caption }))
+    .max(500),
+});
+export type OutingZip = z.input<typeof outingZipSchema>;
+
+/** As phones saved it before there were photos in it: all in one text. */
 export const alongFileSchema = z.strictObject({
-  format: z.literal('ebrix-along'),
+  ...outingFileHead,
   formatVersion: z.literal(1),
-  title: z.string().max(400),
-  phone: phoneName,
   rides: z
     .array(
       z.strictObject({
@@ -117,8 +138,7 @@ export const alongFileSchema = z.strictObject({
         /** Channels and units of the lines, and the lines themselves: number, seconds, values. */
         log: z
           .strictObject({
-            channels: z.array(z.string()).min(1).max(32),
-            units: z.record(z.string(), z.string()),
+            ...loggedChannels,
             lines: z.array(z.array(z.number().nullable())).max(500_000),
           })
           .nullable(),
@@ -127,9 +147,11 @@ export const alongFileSchema = z.strictObject({
     .max(200),
 });
 export type AlongFile = z.output<typeof alongFileSchema>;
-/** What became of each ride of such a file. */
+/** What became of each ride and photo of such a file. */
 export const alongFileOutcomeSchema = z.strictObject({
+  what: z.enum(['ride', 'photo']),
   id: z.uuid(),
+  /** Of a photo that was refused its caption. */
   setup: z.string(),
   outcome: z.enum(['taken', 'was-here', 'refused']),
   message: z.string(),

@@ -14,10 +14,10 @@ export const SMALL_FILE = {
   limits: { fileSize: 2 * 1024 * 1024, files: 1, fields: 10, fieldSize: 64 * 1024, parts: 12 },
 };
 
-/** An outing that a phone led: six hours of a line each second are not two megabytes. */
+/** An outing that a phone led, with all it felt and its photos: on the disk while it is read. */
 export const OUTING_FILE = {
-  storage: memoryStorage(),
-  limits: { fileSize: 24 * 1024 * 1024, files: 1, fields: 2, parts: 4 },
+  storage: diskStorage({ destination: tmpdir() }),
+  limits: { fileSize: 512 * 1024 * 1024, files: 1, fields: 2, parts: 4 },
 };
 
 /** Data packages, which may be larger than memory: on the disk, until they are taken in or dropped. */

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Readable, type Transform } from 'node:stream';
 import Papa from 'papaparse';
-import { openPromise, type Entry, type ZipFile } from 'yauzl';
+import { CheckedZip, type ZipKind } from '../common/checked-zip.js';
 import { DomainError } from '../common/domain-error.js';
 import {
   DESCRIPTOR,
@@ -15,11 +15,7 @@ import {
 
 const MIB = 1024 * 1024;
 const LIMITS = {
-  entries: 500_000,
   descriptorBytes: 8 * MIB,
-  /** Nothing honest packs tighter than this beyond the first megabytes. */
-  ratio: 200,
-  ratioFrom: 64 * MIB,
   /** Longest field of a table: the track of a course, the findings of a run. */
   fieldCharacters: 64 * MIB,
   /** One log, one photo. */
@@ -30,11 +26,12 @@ export function refuse(message: string): DomainError {
   return new DomainError('cannot-read', `${message} Nothing was stored.`);
 }
 
+const PACKAGE: ZipKind = { name: 'The package', entries: 500_000, refuse };
+
 /** A zip that has been looked through: every entry is listed, no longer than it says, and has the hash it is said to have. */
 export class PackageReader {
   private constructor(
-    private readonly zip: ZipFile,
-    private readonly entries: ReadonlyMap<string, Entry>,
+    private readonly zip: CheckedZip,
     readonly descriptor: Descriptor,
     /** SHA-256 of files beside the tables, by path. */
     readonly files: ReadonlyMap<string, string>,
@@ -42,15 +39,12 @@ export class PackageReader {
 
   /** Fails: `cannot-read`, with what is wrong and where. */
   static async open(path: string): Promise<PackageReader> {
-    const zip = await openPromise(path, { lazyEntries: true, autoClose: false, strictFileNames: true }).catch(() => {
-      throw refuse('This is not a zip file, or it is cut off.');
-    });
+    const zip = await CheckedZip.open(path, PACKAGE);
     try {
-      const entries = await listEntries(zip);
-      const descriptor = await readDescriptor(zip, entries);
-      const files = await readFiles(zip, entries, descriptor);
-      await verify(zip, entries, descriptor, files);
-      return new PackageReader(zip, entries, descriptor, files);
+      const descriptor = await readDescriptor(zip);
+      const files = await readFiles(zip, descriptor);
+      await verify(zip, descriptor, files);
+      return new PackageReader(zip, descriptor, files);
     } catch (error) {
       zip.close();
       throw error;
@@ -70,7 +64,7 @@ export class PackageReader {
   async *rows({ path, schema }: Resource): AsyncGenerator<{ line: number; cells: Record<string, string> }> {
     const names = schema?.fields.map(({ name }) => name) ?? [];
     let line = 0;
-    for await (const cells of csvRows(await streamOf(this.zip, this.entries.get(path)!))) {
+    for await (const cells of csvRows(await this.zip.stream(path))) {
       line++;
       if (line === 1) {
         if (cells.length !== names.length || cells.some((name, k) => name !== names[k]))
@@ -86,41 +80,17 @@ export class PackageReader {
 
   /** Bytes of a file that a row names. */
   async file(path: string): Promise<Buffer> {
-    const entry = this.entries.get(path);
-    if (!entry || !this.files.has(path))
+    if (!this.zip.has(path) || !this.files.has(path))
       throw refuse(`The file ${path} is named in a table and is not in the package.`);
-    return bytesOf(this.zip, entry, LIMITS.fileBytes);
+    return this.zip.bytes(path, LIMITS.fileBytes);
   }
 }
 
-async function listEntries(zip: ZipFile): Promise<Map<string, Entry>> {
-  const entries = new Map<string, Entry>();
-  if (zip.entryCount > LIMITS.entries) throw refuse('The package holds more entries than a package has.');
-  try {
-    for await (const entry of zip.eachEntry()) {
-      const { fileName: name, uncompressedSize: size, compressedSize: packed } = entry;
-      // The zip reader refuses absolute paths and those that climb; a package has plain names only.
-      if (!/^[A-Za-z0-9][A-Za-z0-9._-]*(\/[A-Za-z0-9][A-Za-z0-9._-]*)?$/.test(name))
-        throw refuse(`The package holds an entry with the name “${name.slice(0, 80)}”, which no package has.`);
-      if (entries.has(name)) throw refuse(`The package holds ${name} twice.`);
-      if (size > LIMITS.ratioFrom && size > LIMITS.ratio * packed)
-        throw refuse(`${name} unpacks to ${Math.round(size / MIB)} MiB, far more than it can hold.`);
-      if (entry.isEncrypted()) throw refuse(`${name} is encrypted.`);
-      entries.set(name, entry);
-    }
-    return entries;
-  } catch (error) {
-    if (error instanceof DomainError) throw error;
-    throw refuse(`The zip file is damaged or hostile: ${error instanceof Error ? error.message : 'unreadable'}.`);
-  }
-}
-
-async function readDescriptor(zip: ZipFile, entries: ReadonlyMap<string, Entry>): Promise<Descriptor> {
-  const entry = entries.get(DESCRIPTOR);
-  if (!entry) throw refuse(`There is no ${DESCRIPTOR} in it: this is no data package.`);
+async function readDescriptor(zip: CheckedZip): Promise<Descriptor> {
+  if (!zip.has(DESCRIPTOR)) throw refuse(`There is no ${DESCRIPTOR} in it: this is no data package.`);
   let json: unknown;
   try {
-    json = JSON.parse((await bytesOf(zip, entry, LIMITS.descriptorBytes)).toString('utf8'));
+    json = JSON.parse((await zip.bytes(DESCRIPTOR, LIMITS.descriptorBytes)).toString('utf8'));
   } catch (error) {
     if (error instanceof DomainError) throw error;
     throw refuse(`${DESCRIPTOR} is no JSON.`);
@@ -138,37 +108,26 @@ async function readDescriptor(zip: ZipFile, entries: ReadonlyMap<string, Entry>)
   return read.data;
 }
 
-async function readFiles(
-  zip: ZipFile,
-  entries: ReadonlyMap<string, Entry>,
-  { resources }: Descriptor,
-): Promise<Map<string, string>> {
+async function readFiles(zip: CheckedZip, { resources }: Descriptor): Promise<Map<string, string>> {
   const listed = new Set([DESCRIPTOR, README, FILES, ...resources.map(({ path }) => path)]);
-  for (const { path } of resources)
-    if (!entries.has(path)) throw refuse(`${path} is listed and is not in the package.`);
+  for (const { path } of resources) if (!zip.has(path)) throw refuse(`${path} is listed and is not in the package.`);
   const files = new Map<string, string>();
-  const entry = entries.get(FILES);
-  if (entry) {
+  if (zip.has(FILES)) {
     let line = 0;
-    for await (const [path = '', bytes = '', sha256 = ''] of csvRows(await streamOf(zip, entry))) {
+    for await (const [path = '', bytes = '', sha256 = ''] of csvRows(await zip.stream(FILES))) {
       if (++line === 1) continue;
-      const found = entries.get(path);
-      if (!found) throw refuse(`${path.slice(0, 80)} is listed in ${FILES} and is not in the package.`);
-      if (found.uncompressedSize !== Number(bytes)) throw refuse(`${path} is not as long as ${FILES} says.`);
+      const size = zip.sizeOf(path);
+      if (size === undefined) throw refuse(`${path.slice(0, 80)} is listed in ${FILES} and is not in the package.`);
+      if (size !== Number(bytes)) throw refuse(`${path} is not as long as ${FILES} says.`);
       files.set(path, sha256);
     }
   }
-  for (const name of entries.keys())
+  for (const name of zip.names())
     if (!listed.has(name) && !files.has(name)) throw refuse(`The package holds ${name}, which it does not list.`);
   return files;
 }
 
-async function verify(
-  zip: ZipFile,
-  entries: ReadonlyMap<string, Entry>,
-  { resources }: Descriptor,
-  files: ReadonlyMap<string, string>,
-): Promise<void> {
+async function verify(zip: CheckedZip, { resources }: Descriptor, files: ReadonlyMap<string, string>): Promise<void> {
   const wanted: (readonly [path: string, sha256: string])[] = [
     ...resources.map(({ path, hash }) => [path, hash.slice('sha256:'.length)] as const),
     ...files,
@@ -176,25 +135,12 @@ async function verify(
   for (const [path, sha256] of wanted) {
     const hash = createHash('sha256');
     try {
-      for await (const piece of await streamOf(zip, entries.get(path)!)) hash.update(piece as Buffer);
+      for await (const piece of await zip.stream(path)) hash.update(piece as Buffer);
     } catch {
       throw refuse(`${path} is damaged.`);
     }
     if (hash.digest('hex') !== sha256) throw refuse(`${path} is not what was written: its SHA-256 differs.`);
   }
-}
-
-function streamOf(zip: ZipFile, entry: Entry): Promise<Readable> {
-  return new Promise((resolve, reject) =>
-    zip.openReadStream(entry, (error, stream) => (error ? reject(error) : resolve(stream))),
-  );
-}
-
-async function bytesOf(zip: ZipFile, entry: Entry, limit: number): Promise<Buffer> {
-  if (entry.uncompressedSize > limit) throw refuse(`${entry.fileName} is longer than it may be.`);
-  const pieces: Buffer[] = [];
-  for await (const piece of await streamOf(zip, entry)) pieces.push(piece as Buffer);
-  return Buffer.concat(pieces);
 }
 
 async function* csvRows(source: Readable): AsyncGenerator<string[]> {

@@ -16,7 +16,7 @@ import { photoInputSchema, photoOwnerQuerySchema, type Photo, type PhotoInput } 
 import { DomainError, notFound } from '../common/domain-error.js';
 import { Id, ValidBody, ValidQuery } from '../common/params.js';
 import { PhotoRepository } from './photo.repository.js';
-import { reducePhoto } from './reduce-photo.js';
+import { PhotoService } from './photo.service.js';
 
 const PHOTO_UPLOAD = {
   storage: memoryStorage(),
@@ -24,7 +24,10 @@ const PHOTO_UPLOAD = {
 };
 @Controller('photos')
 export class PhotoController {
-  constructor(private readonly photos: PhotoRepository) {}
+  constructor(
+    private readonly photos: PhotoRepository,
+    private readonly service: PhotoService,
+  ) {}
 
   @Get()
   list(
@@ -40,9 +43,7 @@ export class PhotoController {
     @UploadedFile() file: Express.Multer.File | undefined,
   ): Promise<Photo> {
     if (!file) throw new DomainError('no-file', 'No file came with the request. Send it in the field "file".');
-    const known = fields.id === undefined ? undefined : await this.photos.find(fields.id, fields);
-    if (known) return known;
-    return this.photos.insert(fields, await reducePhoto(file.buffer));
+    return this.service.add(fields, file.buffer);
   }
 
   @Get(':id/image')

@@ -1,3 +1,4 @@
+import { rm } from 'node:fs/promises';
 import { Controller, HttpCode, Post, Put, UploadedFile, UseInterceptors } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import type { z } from 'zod';
@@ -9,8 +10,9 @@ import {
   type AlongRideInput,
   type Ride,
 } from '@ebrix/contract';
+import { DomainError } from '../common/domain-error.js';
 import { Id, ValidBody } from '../common/params.js';
-import { OUTING_FILE, smallTextFile } from '../common/uploads.js';
+import { OUTING_FILE } from '../common/uploads.js';
 import { AlongFileService } from './along-file.service.js';
 import { AlongService } from './along.service.js';
 
@@ -30,8 +32,13 @@ export class AlongController {
   @Post('file')
   @HttpCode(200)
   @UseInterceptors(FileInterceptor('file', OUTING_FILE))
-  file(@UploadedFile() file: Express.Multer.File | undefined): Promise<AlongFileOutcome[]> {
-    return this.files.take(smallTextFile(file));
+  async file(@UploadedFile() file: Express.Multer.File | undefined): Promise<AlongFileOutcome[]> {
+    if (!file) throw new DomainError('no-file', 'No file came with the request. Send it in the field "file".');
+    try {
+      return await this.files.take(file.path);
+    } finally {
+      await rm(file.path, { force: true });
+    }
   }
 
   @Put('rides/:id')

@@ -1,6 +1,17 @@
 import { v7 as uuidv7 } from 'uuid';
+import { ZipFile } from 'yazl';
 import type { Knex } from 'knex';
-import type { AlongBundle, AlongRideInput, Plan, Ride, RunDetail, SetupDetail, Trial, Part } from '@ebrix/contract';
+import type {
+  AlongBundle,
+  AlongRideInput,
+  Photo,
+  Plan,
+  Ride,
+  RunDetail,
+  SetupDetail,
+  Trial,
+  Part,
+} from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
 import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { alongCourse } from './along-course.js';
@@ -10,6 +21,8 @@ let server: TestApp;
 let bench: Bench;
 let setups: SetupDetail[];
 let trial: Trial;
+/** While nothing of the plan was ridden. */
+let early: AlongBundle;
 const plan = async (): Promise<Plan> =>
   ((await server.api.get(`/api/trials/${trial.id}/plan`).expect(200)).body as { plan: Plan }).plan;
 beforeAll(async () => {
@@ -42,6 +55,9 @@ beforeAll(async () => {
       slots,
     })
     .expect(200);
+});
+beforeAll(async () => {
+  early = await take('that packs');
 });
 afterAll(() => server.close());
 
@@ -320,6 +336,116 @@ describe('an outing as a file', () => {
     expect(run.allFigures.find(({ key }) => key === 'distance')!.value).toBeCloseTo(2.99, 1);
     const { startedAt } = (await server.api.get(`/api/rides/${kept}`).expect(200)).body as Ride;
     expect(Math.abs(Date.parse(startedAt!) - Date.parse(file.rides[0]!.ride.startedAt!))).toBeLessThan(60_000);
+  });
+  /** As a phone packs it; names of entries may be spoilt. */
+  const packed = async (entries: Readonly<Record<string, Buffer | string | object>>): Promise<Buffer> => {
+    const zip = new ZipFile();
+    for (const [name, content] of Object.entries(entries)) {
+      const isWhole = typeof content === 'string' || Buffer.isBuffer(content);
+      zip.addBuffer(Buffer.from(isWhole ? content : JSON.stringify(content)), name);
+    }
+    zip.end();
+    const pieces: Buffer[] = [];
+    for await (const piece of zip.outputStream) pieces.push(piece as Buffer);
+    return Buffer.concat(pieces);
+  };
+  const sendZip = (bytes: Buffer) => server.api.post('/api/along/file').attach('file', bytes, 'outing.zip');
+  const picture = Buffer.from(
+    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+    'base64',
+  );
+  it('comes in as a zip with lines and photos, each once, and one bad photo keeps out nothing else', async () => {
+    const bundle = early;
+    const [id, photo, bad, lost] = [uuidv7(), uuidv7(), uuidv7(), uuidv7()];
+    const log = { loggerId: bundle.logger.id, session: `along-${id}` };
+    const lines = Array.from({ length: MINUTES * 60 }, (_, k) => JSON.stringify([k, k + 0.25, 20, k * 5.5556]));
+    const head = {
+      format: 'ebrix-along',
+      formatVersion: 2,
+      title: 'One ride',
+      phone: 'that packs',
+      rides: [
+        {
+          id,
+          ride: ridden(bundle, 0, { slotId: null, isBesidePlan: true, log }),
+          log: { channels: ['speed', 'distance'], units: {} },
+        },
+      ],
+      photos: [
+        { id: photo, setupId: setups[0]!.id, caption: 'Chain on the hub' },
+        { id: bad, setupId: setups[0]!.id, caption: 'No picture' },
+        { id: lost, setupId: uuidv7(), caption: 'Of nothing' },
+      ],
+    };
+    const file = await packed({
+      'outing.json': head,
+      [`log/${id}.jsonl`]: lines.join('\n'),
+      [`photo/${photo}`]: picture,
+      [`photo/${bad}`]: 'text',
+      [`photo/${lost}`]: picture,
+    });
+    expect((await sendZip(file).expect(200)).body).toMatchObject([
+      { what: 'ride', outcome: 'taken' },
+      { what: 'photo', outcome: 'taken', setup: 'Thrifty' },
+      { what: 'photo', outcome: 'refused', setup: 'No picture', message: expect.stringContaining('no JPEG') },
+      { what: 'photo', outcome: 'refused', message: expect.stringContaining('setup') },
+    ]);
+    expect((await sendZip(file).expect(200)).body).toMatchObject([
+      { outcome: 'was-here' },
+      { outcome: 'was-here' },
+      { outcome: 'refused' },
+      { outcome: 'refused' },
+    ]);
+    const run = await runOf(id);
+    expect(run.allFigures.find(({ key }) => key === 'distance')!.value).toBeCloseTo(2.99, 1);
+    const photos = (await server.api.get(`/api/photos?owner=setup&ownerId=${setups[0]!.id}`).expect(200))
+      .body as Photo[];
+    expect(photos.map(({ caption }) => caption)).toEqual(['Chain on the hub']);
+    // What is spoilt is said, with the place, and leaves nothing in the folder for uploads.
+    const cut = { 'outing.json': head, [`photo/${photo}`]: picture, [`photo/${bad}`]: '', [`photo/${lost}`]: picture };
+    for (const [spoilt, words] of [
+      [file.subarray(0, file.length / 2), /not a zip file/],
+      [await packed({ 'other.json': '{}' }), /outing.json/],
+      [await packed({ 'outing.json': { ...head, phone: '' } }), /phone/],
+      [await packed({ 'outing.json': '{"format":' }), /cut short/],
+      [await packed(cut), new RegExp(`log/${id}.jsonl is missing`)],
+    ] as const)
+      expect((await sendZip(spoilt).expect(422)).body).toMatchObject({
+        error: { code: 'cannot-read', message: expect.stringMatching(words) },
+      });
+  });
+  it('of which the lines are damaged is refused for that ride alone', async () => {
+    const bundle = early;
+    const [id, other] = [uuidv7(), uuidv7()];
+    const ofRide = (rideId: string) => ({
+      id: rideId,
+      ride: ridden(bundle, 0, {
+        slotId: null,
+        isBesidePlan: true,
+        log: { loggerId: bundle.logger.id, session: `along-${rideId}` },
+      }),
+      log: { channels: ['speed', 'distance'], units: {} },
+    });
+    const lines = Array.from({ length: MINUTES * 60 }, (_, k) => JSON.stringify([k, k + 0.25, 20, k * 5.5556]));
+    const file = await packed({
+      'outing.json': {
+        format: 'ebrix-along',
+        formatVersion: 2,
+        title: '',
+        phone: 'that packs',
+        rides: [ofRide(id), ofRide(other)],
+        photos: [],
+      },
+      [`log/${id}.jsonl`]: lines.join('\n'),
+      [`log/${other}.jsonl`]: lines.join('\n'),
+    });
+    // Within the packed lines of the first.
+    const at = file.indexOf(`log/${id}.jsonl`) + 200;
+    file.fill(0xff, at, at + 40);
+    expect((await sendZip(file).expect(200)).body).toMatchObject([
+      { outcome: 'refused', message: expect.stringMatching(/damaged/) },
+      { outcome: 'taken' },
+    ]);
   });
   it('that is none is refused with the place', async () => {
     for (const [content, words] of [

@@ -6,6 +6,7 @@ import { ImportModule } from '../imports/import.module.js';
 import { JobModule } from '../jobs/job.module.js';
 import { LoggingModule } from '../loggers/logger.module.js';
 import { OutingModule } from '../outings/outing.module.js';
+import { PhotoModule } from '../photos/photo.module.js';
 import { PlanModule } from '../plans/plan.module.js';
 import { SetupModule } from '../setups/setup.module.js';
 import { AlongController } from './along.controller.js';
@@ -23,7 +24,17 @@ import { RideService } from './ride.service.js';
 import { SimulatedRidesService } from './simulated-rides.service.js';
 
 @Module({
-  imports: [BenchModule, CourseModule, ImportModule, LoggingModule, OutingModule, PlanModule, JobModule, SetupModule],
+  imports: [
+    BenchModule,
+    CourseModule,
+    ImportModule,
+    LoggingModule,
+    OutingModule,
+    PhotoModule,
+    PlanModule,
+    JobModule,
+    SetupModule,
+  ],
   controllers: [RideController, AlongController],
   providers: [
     RideService,

@@ -1,13 +1,13 @@
 import 'fake-indexeddb/auto';
 import { seededRandom } from '@ebrix/core/numeric';
-import { type AlongBundle, afterRideSchema, alongFileSchema } from '@ebrix/contract';
+import { type AlongBundle, afterRideSchema } from '@ebrix/contract';
 import { channelsOf, PHONE_CHANNELS, PhoneLog } from './log/phone-log.js';
 import { ServerRefusal } from './send/server.js';
 import { sendRides, waiting } from './send/send-rides.js';
 import { isRefusal, newRide, type CarriedRide } from './store/carried-ride.js';
 import { PhoneStore } from './store/phone-store.js';
 import { outingFile } from './ui/save-outing-file.js';
-import { START, uuid, planned, fix, PlainServer, freshStore, phone, only, OUTING } from './testing/phone.js';
+import { START, uuid, planned, fix, PlainServer, freshStore, phone, only, OUTING, unpacked } from './testing/phone.js';
 
 describe('a ride on a phone without a network', () => {
   it('starts by itself when the bike moves, notes gates by position, and is written line by line', async () => {
@@ -322,15 +322,32 @@ describe('coming back', () => {
     expect(asked[0]).toMatch(/^the blue one [0-9a-f]{4}$/);
     expect(asked[1]).toBe(asked[0]);
   });
-  it('is one file where nobody answers, and the file is what Ebrix reads', async () => {
+  it('is one file where nobody answers, with all lines and photos, however long it was', async () => {
     const store = await freshStore();
     await store.set('phone', 'the blue one');
     const ride = await ridden(store, 6, 12);
-    const file = alongFileSchema.parse(JSON.parse(JSON.stringify(await outingFile(store, START))));
-    expect(file.rides).toHaveLength(1);
-    expect(file.rides[0]).toMatchObject({ id: ride.id, log: { channels: [...channelsOf(ride)] } });
-    expect(file.rides[0]!.log!.lines).toHaveLength(12);
-    expect(JSON.stringify(file)).not.toContain('box_secret');
+    // Longer than is packed at once.
+    const seconds = 750;
+    for (let k = 12; k < seconds; k++)
+      await store.addLines({ rideId: ride.id, fromN: k, lines: [[k, k, ...channelsOf(ride).map(() => null)]] });
+    await store.keepPhoto({
+      id: uuid(20),
+      rideId: ride.id,
+      setupId: uuid(3),
+      caption: 'Chain on the hub',
+      bytes: new Uint8Array([1, 2, 3]).buffer,
+      type: 'image/png',
+      problem: null,
+    });
+    const { head, text, entries } = await unpacked(await outingFile(store, START));
+    expect(head.rides).toMatchObject([{ id: ride.id, log: { channels: [...channelsOf(ride)] } }]);
+    const lines = text(`log/${ride.id}.jsonl`).trim().split('\n');
+    expect(lines.map((line) => (JSON.parse(line) as number[])[0])).toEqual(
+      Array.from({ length: seconds }, (_, k) => k),
+    );
+    expect(head.photos).toEqual([{ id: uuid(20), setupId: uuid(3), caption: 'Chain on the hub' }]);
+    expect([...entries[`photo/${uuid(20)}`]!]).toEqual([1, 2, 3]);
+    expect(text('outing.json')).not.toContain('box_secret');
   });
 });
 

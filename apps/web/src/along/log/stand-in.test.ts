@@ -4,7 +4,7 @@ import { StandInBike } from './stand-in.js';
 import { standInRadio, type StandInSensor } from './stand-in-radio.js';
 import { waiting } from '../send/send-rides.js';
 import { outingFile } from '../ui/save-outing-file.js';
-import { START, M, planned, PlainServer, freshStore, phone, only, OUTING } from '../testing/phone.js';
+import { START, M, planned, PlainServer, freshStore, phone, only, OUTING, unpacked } from '../testing/phone.js';
 
 describe('practice at the table', () => {
   it('is led as any ride, by a bike that rides the course with starts and stops, and stays on the phone', async () => {
@@ -32,7 +32,7 @@ describe('practice at the table', () => {
     await app.change(ride.id, { isPractice: false });
     expect(waiting(app.state().rides)).toEqual([]);
     expect([server.requests, server.rides.size]).toEqual([0, 0]);
-    expect((await outingFile(store)).rides).toEqual([]);
+    expect((await unpacked(await outingFile(store))).head.rides).toEqual([]);
   });
   it('rides north where the course has no places', () => {
     const bike = new StandInBike([]);

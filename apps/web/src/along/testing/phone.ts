@@ -1,5 +1,6 @@
 import 'fake-indexeddb/auto';
-import { afterRideSchema, alongRideInputSchema, preparationSchema } from '@ebrix/contract';
+import { unzipSync } from 'fflate';
+import { afterRideSchema, alongRideInputSchema, outingZipSchema, preparationSchema } from '@ebrix/contract';
 import type { AlongPlanned, AlongRideInput, Ride } from '@ebrix/contract';
 import type { Fix } from '../log/position-source.js';
 import { NobodyThere, type Server, type ServerRefusal } from '../send/server.js';
@@ -102,6 +103,13 @@ export class PlainServer implements Server {
     if (breaks === 'after') throw new NobodyThere('cut');
     return Promise.resolve(answer);
   }
+}
+
+/** What a saved outing holds. */
+export async function unpacked(file: Blob) {
+  const entries = unzipSync(new Uint8Array(await file.arrayBuffer()));
+  const text = (name: string): string => new TextDecoder().decode(entries[name]);
+  return { entries, text, head: outingZipSchema.parse(JSON.parse(text('outing.json'))) };
 }
 
 let names = 0;

@@ -37,7 +37,7 @@ export function Home({
         <a href="/ride">To Ebrix</a>
       </header>
       {unsent.length > 0 && <Waiting app={app} shown={shown} unsent={unsent} />}
-      {shown.photos.length > 0 && <WaitingPhotos app={app} shown={shown} />}
+      {shown.photos.length > 0 && <WaitingPhotos app={app} shown={shown} isAlone={unsent.length === 0} />}
       {shown.outings.map((outing) => (
         <Outing key={outing.id} outing={outing} rides={shown.rides} onBegin={begin} app={app} />
       ))}
@@ -80,15 +80,48 @@ function Waiting({
         <button type="button" className="along-main" disabled={sending === 'yes'} onClick={() => void app.send()}>
           {sending === 'yes' ? 'Sending' : 'Send now'}
         </button>
-        <button type="button" onClick={() => void saveOutingFile(app.store)}>
-          Save as a file
-        </button>
+        <SaveFile app={app} />
       </div>
     </section>
   );
 }
 
-function WaitingPhotos({ app, shown: { photos, sending } }: { readonly app: PhoneApp; readonly shown: Shown }) {
+/** Of all that waits, rides and photos. Packing hours of a log takes a phone some seconds. */
+function SaveFile({ app }: { readonly app: PhoneApp }) {
+  const [state, setState] = useState<'idle' | 'packing' | { readonly problem: string }>('idle');
+  const save = async (): Promise<void> => {
+    setState('packing');
+    try {
+      await saveOutingFile(app.store);
+      setState('idle');
+    } catch (error) {
+      setState({ problem: error instanceof Error ? error.message : String(error) });
+    }
+  };
+  return (
+    <>
+      <button type="button" disabled={state === 'packing'} onClick={() => void save()}>
+        {state === 'packing' ? 'Packing' : 'Save as a file'}
+      </button>
+      {typeof state === 'object' && (
+        <p className="problem" role="alert">
+          The file could not be made: {state.problem}
+        </p>
+      )}
+    </>
+  );
+}
+
+function WaitingPhotos({
+  app,
+  shown: { photos, sending },
+  isAlone,
+}: {
+  readonly app: PhoneApp;
+  readonly shown: Shown;
+  /** No ride waits whose file would hold them. */
+  readonly isAlone: boolean;
+}) {
   const refused = photos.filter(({ problem }) => problem !== null);
   return (
     <section aria-label="Photos waiting to be sent" className="along-part">
@@ -100,9 +133,12 @@ function WaitingPhotos({ app, shown: { photos, sending } }: { readonly app: Phon
           <Throw what="Throw this photo away" onThrow={() => void app.dropPhoto(id)} />
         </div>
       ))}
-      <button type="button" disabled={sending === 'yes'} onClick={() => void app.send()}>
-        {sending === 'yes' ? 'Sending' : 'Send photos now'}
-      </button>
+      <div className="along-pair">
+        <button type="button" disabled={sending === 'yes'} onClick={() => void app.send()}>
+          {sending === 'yes' ? 'Sending' : 'Send photos now'}
+        </button>
+        {isAlone && <SaveFile app={app} />}
+      </div>
     </section>
   );
 }

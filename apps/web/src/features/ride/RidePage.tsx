@@ -44,16 +44,16 @@ function ByPhone() {
       <FilePicker
         label="Take in a file from a phone"
         name="Outing of a phone"
-        accept=".json,application/json"
+        accept=".zip,.json,application/zip,application/json"
         isLoading={isLoading}
         onFile={(file) => void bring(file)}
       />
       {error !== undefined && <Problem error={error} />}
       {data && (
         <ul aria-label="What became of each ride">
-          {data.map(({ id, setup, outcome, message }, k) => (
+          {data.map(({ what, id, setup, outcome, message }, k) => (
             <li key={id}>
-              Ride {k + 1}
+              {what === 'ride' ? `Ride ${k + 1}` : `Photo ${k + 1 - data.findIndex((one) => one.what === 'photo')}`}
               {setup && ` of ${setup}`}: {OUTCOMES[outcome]}
               {outcome === 'refused' ? `. ${message}` : '.'}
             </li>
