@@ -87,9 +87,9 @@ async function* linesOf(zip: CheckedZip, name: string): AsyncGenerator<string> {
   try {
     for (;;) {
       // Left alone, a reader of lines waits for ever where its source breaks off.
-      const { done, value } = await Promise.race([lines.next(), failed]);
-      if (done === true) return;
-      yield value;
+      const next = await Promise.race([lines.next(), failed]);
+      if (next.done === true) return;
+      yield next.value;
     }
   } catch {
     throw refuse(`${name} is damaged.`);

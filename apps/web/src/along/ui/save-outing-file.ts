@@ -14,7 +14,7 @@ export async function outingFile(store: PhoneStore, nowMs = Date.now()): Promise
   let problem: Error | undefined;
   const zip = new Zip((error, piece) => {
     if (error) problem = error;
-    else pieces.push(piece as Uint8Array<ArrayBuffer>);
+    else pieces.push(piece);
   });
   const rides = waiting(await store.rides());
   const photos = await store.photos();
