@@ -6,7 +6,7 @@ const WORKER = 'along-worker.js';
 /** Alphabets that are not read here, and a form of fonts that no phone needs: fetched when they are asked for. */
 const OTHER_LETTERS = /-(latin-ext|vietnamese|cyrillic|greek)-|\.woff$/;
 
-/** Tells the phone's service worker which files its app is made of: what its page loads, and what that imports. */
+/** Tells the phone's service worker which files its app is made of: what its page loads, and what that imports, now or when it is asked for. */
 function alongFiles(): Plugin {
   return {
     name: 'along-files',
@@ -24,6 +24,7 @@ function alongFiles(): Plugin {
           const chunk = bundle[name];
           if (chunk?.type !== 'chunk') return;
           chunk.imports.forEach(add);
+          chunk.dynamicImports.forEach(add);
           chunk.viteMetadata?.importedCss.forEach(add);
           chunk.viteMetadata?.importedAssets.forEach(add);
         };

@@ -19,7 +19,7 @@ import {
   type LogMapping,
   type LogOutcome,
 } from '@ebrix/core/logs';
-import { assembleLog, type LoggerHello, type StoredLine } from '@ebrix/core/logger';
+import { assembleLog, type LoggerHello } from '@ebrix/core/logger';
 import {
   calibrate,
   estimateCalibrated,
@@ -105,8 +105,7 @@ export const TASKS = {
     fromT: number;
     toT: number;
   }): { bytes: Uint8Array; mapping: LogMapping; samples: number } | undefined => {
-    const lines = chunks.flatMap((chunk) => chunk.split('\n').map((line) => JSON.parse(line) as StoredLine));
-    const log = assembleLog(hello, lines, fromT, toT);
+    const log = assembleLog(hello, chunks, fromT, toT);
     return log && { bytes: new TextEncoder().encode(log.csv), mapping: log.mapping, samples: log.samples };
   },
 

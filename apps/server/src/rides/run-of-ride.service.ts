@@ -7,7 +7,7 @@ import { BEFORE_START_S } from '@ebrix/core/ride';
 import type { RideMark, RunAssignment } from '@ebrix/contract';
 import { PartsRepository } from '../bench/parts.repository.js';
 import { DomainError } from '../common/domain-error.js';
-import { PagePool } from '../compute/compute-pool.js';
+import { JobPool, PagePool } from '../compute/compute-pool.js';
 import type { TaskResult } from '../compute/tasks.js';
 import { KNEX } from '../database/database.module.js';
 import { ImportRepository } from '../imports/import.repository.js';
@@ -26,6 +26,9 @@ import { RideRepository } from './ride.repository.js';
 /** Fewer lines than this are no log: the logger fell silent before the ride. */
 const MIN_SAMPLES = 10;
 
+/** Characters of lines that are a file within a page's patience; hours of a phone that feels its movement are more. */
+const MOST_WHILE_WAITING = 16_000_000;
+
 /** Turns a finished ride into a file and queues it as an import, in one transaction with what the ride becomes. */
 @Injectable()
 export class RunOfRideService {
@@ -40,6 +43,7 @@ export class RunOfRideService {
     private readonly requests: AnalysisRequests,
     private readonly hub: LoggerHub,
     private readonly pool: PagePool,
+    private readonly jobPool: JobPool,
     private readonly sessions: SessionRepository,
   ) {}
 
@@ -114,7 +118,8 @@ export class RunOfRideService {
     const { fromT, toT } = await this.spanOf(ride, session.hello.pace);
     const chunks = await this.sessions.chunksOf(session.id, fromT, toT);
     const { channels, units } = session.hello;
-    const log = await this.pool.run('assembleRide', { hello: { channels, units }, chunks, fromT, toT });
+    const pool = chunks.reduce((sum, chunk) => sum + chunk.length, 0) > MOST_WHILE_WAITING ? this.jobPool : this.pool;
+    const log = await pool.run('assembleRide', { hello: { channels, units }, chunks, fromT, toT });
     return log && log.samples >= MIN_SAMPLES ? log : undefined;
   }
 

@@ -95,7 +95,9 @@ describe('the ledger of numbers', () => {
     for (let k = 0; k < gaps; k++) ledger.add(2 * k);
     expect(ledger.missing()).toBe(gaps - 1);
     // By walking through, these would be 4 × 10¹⁰ steps.
-    for (let k = 0; k < gaps; k++) expect(ledger.has(2 * k) && !ledger.has(2 * k + 1)).toBe(true);
+    let wrong = 0;
+    for (let k = 0; k < gaps; k++) if (!ledger.has(2 * k) || ledger.has(2 * k + 1)) wrong++;
+    expect(wrong).toBe(0);
     expect(ledger.add(gaps + 1)).toBe('late');
     expect(ledger.missing()).toBe(gaps - 2);
   });
@@ -143,7 +145,10 @@ describe('the log of a session', () => {
       [3, 4, 25, 51],
       [9, 9, 1, 1],
     ];
-    const log = assembleLog(hello, lines, 1, 4)!;
+    const chunks = [lines.slice(0, 2), lines.slice(2)].map((some) =>
+      some.map((line) => JSON.stringify(line)).join('\n'),
+    );
+    const log = assembleLog(hello, chunks, 1, 4)!;
     expect(log).toMatchObject({ samples: 4, originS: 1 });
     expect(log.csv.split('\n')).toEqual([
       'time (s),speed (km/h),pack voltage (V)',
@@ -156,5 +161,9 @@ describe('the log of a session', () => {
     const read = readLog(new TextEncoder().encode(log.csv), log.mapping);
     expect(read.ok && Array.from(read.value.channels.speed!)).toEqual([0, 10 / 3.6, 20 / 3.6, 25 / 3.6]);
   });
-  it('is nothing where nothing was sent', () => expect(assembleLog(hello, [[0, 1, 2, 3]], 10, 20)).toBeUndefined());
+  it('has a column for each channel, however many values a line brought, and the digits they came with', () => {
+    const lines = ['[0,0.5,1e-7]', '[1,1,12.50,-3,99]', '[2,2.25,null,4]'].join('\n');
+    expect(assembleLog(hello, [lines])!.csv.split('\n').slice(1)).toEqual(['0,1e-7,', '0.5,12.50,-3', '1.75,,4', '']);
+  });
+  it('is nothing where nothing was sent', () => expect(assembleLog(hello, ['[0,1,2,3]'], 10, 20)).toBeUndefined());
 });

@@ -26,8 +26,8 @@ export type PhoneChannel = (typeof PHONE_CHANNELS)[number] | (typeof FELT_CHANNE
 export function channelsOf({ hasFeltColumns = false }: { readonly hasFeltColumns?: boolean }): readonly PhoneChannel[] {
   return hasFeltColumns ? [...PHONE_CHANNELS, ...FELT_CHANNELS] : PHONE_CHANNELS;
 }
-/** So much of what is felt is kept for one ride: an hour and more, and a file that any laptop reads. */
-export const MOST_FELT = 250_000;
+/** So much of what is felt is kept for one ride: six hours at sixty a second, and a file that Ebrix reads. */
+export const MOST_FELT = 1_300_000;
 export type Reading = { readonly [C in PhoneChannel]?: number };
 
 const DECIMALS: Record<PhoneChannel, number> = {

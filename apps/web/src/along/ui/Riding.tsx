@@ -57,7 +57,7 @@ const LEAST_FELT = 10;
 function Felt({ live: { felt } }: { readonly live: Live }) {
   if (!felt) return <p className="quiet">Nothing is felt yet: not every phone lets a page feel its movement.</p>;
   if (felt.lines >= MOST_FELT)
-    return <p className="quiet">Pushes and braking were written down for the first part; positions go on.</p>;
+    return <p className="quiet">Pushes and braking were written down for the first six hours; positions go on.</p>;
   return (
     <p className={felt.perSecond < LEAST_FELT ? 'caution' : 'quiet'}>
       Feels {felt.perSecond} times a second{felt.perSecond < LEAST_FELT && ': too slow for starts and stops'}.
