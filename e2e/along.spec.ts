@@ -1,5 +1,5 @@
 import type { BrowserContext, Page } from '@playwright/test';
-import type { Course, Photo, Plan, RideOverview, Setup, Trial } from '@ebrix/contract';
+import type { Course, Photo, Plan, RideOverview, Setup, Trial, Verdict } from '@ebrix/contract';
 import { expect, expectAccessible, ready, test } from './fixtures.js';
 
 const PHONE = { width: 390, height: 844 };
@@ -25,8 +25,8 @@ async function finish(page: Page, km: string, wh: string): Promise<void> {
   await page.getByRole('button', { name: 'Keep it' }).click();
   await expect(heading(page)).toHaveText('Along');
 }
-const start = async (page: Page, prepare?: () => Promise<void>): Promise<void> => {
-  await page.getByRole('button', { name: 'Prepare this run' }).click();
+const start = async (page: Page, prepare?: () => Promise<void>, which = 'Prepare this run'): Promise<void> => {
+  await page.getByRole('button', { name: which }).last().click();
   await prepare?.();
   await page.getByRole('button', { name: 'Ready' }).click();
   await expect(heading(page)).toHaveText('Ready');
@@ -125,6 +125,21 @@ test('a phone takes an outing along, leads a block of four without a network, tw
     return name !== undefined && (await (await caches.open(name)).keys()).length > 8;
   });
 
+  // A second phone takes the same outing along, held sideways.
+  const second = await browser.newContext({
+    viewport: { width: 844, height: 390 },
+    locale: 'en-GB',
+    permissions: ['geolocation'],
+    geolocation: { latitude: 0.001, longitude: 0.001, accuracy: 5 },
+    ...(baseURL !== undefined && { baseURL }),
+  });
+  const other = await second.newPage();
+  await other.goto('/along');
+  await other.getByLabel('What this phone is called').fill('the red one');
+  await other.getByRole('button', taken).click();
+  await expect(other.getByRole('button', { name: 'Ride this one first' })).toHaveCount(5);
+  await second.setOffline(true);
+
   await phone.setOffline(true);
   await page.close();
   page = await phone.newPage();
@@ -164,6 +179,11 @@ test('a phone takes an outing along, leads a block of four without a network, tw
     await finish(page, '5.1', String(50 + 5 * run));
   }
   await expect(page.getByText('4 rides wait on this phone')).toBeVisible();
+  // The second phone rides the last one of the same outing; neither knows of the other.
+  await start(other, undefined, 'Ride this one first');
+  await new Rider(second).ride(other, 8);
+  await finish(other, '5.1', '58');
+  await expect(other.getByText('One ride waits on this phone')).toBeVisible();
 
   // Meanwhile the fifth is ridden from the laptop, and on the phone as well.
   const fifth = (await planOf()).slots[4]!;
@@ -180,6 +200,21 @@ test('a phone takes an outing along, leads a block of four without a network, tw
   await expect(page.getByText(/ridden elsewhere meanwhile/)).toBeVisible();
   await expect(page.getByText('One ride waits on this phone')).toBeVisible();
   await expect.poll(async () => (await planOf()).slots.filter(({ runId }) => runId !== null).length).toBe(4);
+
+  await second.setOffline(false);
+  await expect.poll(async () => (await planOf()).slots.filter(({ runId }) => runId !== null).length).toBe(5);
+  await expect(other.getByText(/Ebrix has it/)).toBeVisible();
+  await second.close();
+  // Both phones' runs are in the verdict.
+  const led = (await planOf()).slots.flatMap(({ runId }) => runId ?? []);
+  await expect
+    .poll(async () => {
+      const answer = await laptop.request.get(`/api/trials/${trial.id}/verdict`);
+      const { points } = (await answer.json()) as Verdict;
+      const letters = points.flatMap(({ runId, letter }) => (led.includes(runId) ? [letter] : []));
+      return letters.sort().join('');
+    })
+    .toBe('AABBB');
 
   const photos = (await (await laptop.request.get(`/api/photos?owner=setup&ownerId=${two[0]!.id}`)).json()) as Photo[];
   expect(photos.map(({ caption }) => caption)).toContainEqual(expect.stringContaining('Chain on the hub'));
@@ -199,17 +234,6 @@ test('a phone takes an outing along, leads a block of four without a network, tw
   const { recent } = (await (await laptop.request.get('/api/rides')).json()) as RideOverview;
   expect(recent.filter(({ state }) => state === 'kept').length).toBeGreaterThanOrEqual(5);
 
-  // Another phone sees what is left of the outing.
-  const second = await browser.newContext({
-    viewport: { width: 844, height: 390 },
-    ...(baseURL !== undefined && { baseURL }),
-  });
-  const other = await second.newPage();
-  await other.goto('/along');
-  await other.getByLabel('What this phone is called').fill('the red one');
-  await other.getByRole('button', taken).click();
-  await expect(other.getByText('5 were ridden before')).toBeVisible();
-  await second.close();
   await phone.close();
   await laptop.request.post(`/api/rides/${there.id}/step`, {
     data: { from: 'armed', to: 'aborted', reason: 'only tried' },
