@@ -1,12 +1,32 @@
+import type { Page } from '@playwright/test';
 import { expect, expectAccessible, ready, test } from './fixtures.js';
 
 interface Named {
   id: string;
 }
+const NOWHERE = '/no-such-place';
+const NOWHERE_HEADING = 'Page not found';
 const SIZES = [
   { width: 1280, height: 800 },
   { width: 390, height: 844 },
 ];
+
+/** To a place as a link leads there, without the app being loaded anew; by way of nowhere, so that its heading is seen to come. */
+async function goWithin(page: Page, place: string): Promise<void> {
+  if (!(await page.evaluate(() => 'ebrixIsOpen' in window))) {
+    await page.goto(NOWHERE);
+    await page.evaluate(() => Object.assign(window, { ebrixIsOpen: true }));
+  }
+  for (const to of [NOWHERE, place]) {
+    await page.evaluate((address) => {
+      window.history.pushState(null, '', address);
+      window.dispatchEvent(new PopStateEvent('popstate'));
+    }, to);
+    const nowhere = page.getByRole('heading', { level: 1, name: NOWHERE_HEADING });
+    if (to === NOWHERE) await expect(nowhere).toBeVisible();
+    else if (place !== NOWHERE) await expect(nowhere).toHaveCount(0);
+  }
+}
 
 for (const viewport of SIZES) {
   test.describe(`at ${viewport.width} × ${viewport.height}`, () => {
@@ -95,7 +115,7 @@ for (const viewport of SIZES) {
         '/import',
         '/quick-look/log',
         '/quick-look/table',
-        '/no-such-place',
+        NOWHERE,
       ];
       // Pages made of the same parts: looked at once for their structure and colours, and all of them for their size.
       const alike = new Set([
@@ -105,7 +125,9 @@ for (const viewport of SIZES) {
       const isSmall = viewport.width < 500;
       for (const place of places) {
         await test.step(place, async () => {
-          await page.goto(place);
+          // By address at one size, by a way within the app at the other.
+          if (isSmall && place !== '/along') await goWithin(page, place);
+          else await page.goto(place);
           await ready(page);
           // Colours are the same at every width, and by far the slowest to look at.
           const without = isSmall || alike.has(place) ? ['color-contrast'] : [];

@@ -21,7 +21,8 @@ export default defineConfig({
     baseURL: process.env['EBRIX_URL'] ?? 'http://127.0.0.1:4180',
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
-    trace: 'retain-on-failure',
+    // Recording makes a test a third slower: where there is a second try, that one is recorded.
+    trace: process.env['CI'] ? 'on-first-retry' : 'retain-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       chromiumSandbox: false,

@@ -203,7 +203,7 @@ function killServer(): void {
       }
     };
     const parent = read('stat').split(') ').at(-1)?.split(' ')[1];
-    if (parent === String(installation.pid) && read('cmdline').includes('apps/server/dist/main.js'))
+    if (parent === String(installation.pid) && read('cmdline').includes('apps/server/dist/bundle/main.js'))
       process.kill(Number(name), 'SIGKILL');
   }
 }

@@ -214,7 +214,7 @@ async function killedMigrations(number) {
       await client.end();
       const port = await freePort();
       const start = () =>
-        spawn(process.execPath, [`${root}/apps/server/dist/main.js`], {
+        spawn(process.execPath, [`${root}/apps/server/dist/bundle/main.js`], {
           env: { PATH: process.env.PATH, DATABASE_URL: url, PORT: String(port), LOG_LEVEL: 'fatal' },
           stdio: 'ignore',
         });

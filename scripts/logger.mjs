@@ -6,5 +6,5 @@ import { root, runScript } from './lib/say.mjs';
 await runScript(async () => {
   installPackages();
   buildChanged(['core', 'contract', 'server']);
-  await import(`${root}/apps/server/dist/simulated-logger/main.js`);
+  await import(`${root}/apps/server/dist/bundle/simulated-logger/main.js`);
 });

@@ -72,7 +72,7 @@ await runScript(async () => {
   process.on('SIGHUP', () => stop(0));
   const endings = [];
   const launch = () => {
-    server = fork(`${root}/apps/server/dist/main.js`, [], {
+    server = fork(`${root}/apps/server/dist/bundle/main.js`, [], {
       cwd: root,
       env: {
         ...process.env,

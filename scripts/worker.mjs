@@ -6,5 +6,5 @@ await runScript(async () => {
   if (!process.env.DATABASE_URL) refuse('A worker needs DATABASE_URL: the address of the database the server uses.');
   installPackages();
   buildChanged(['core', 'contract', 'server']);
-  await import(`${root}/apps/server/dist/worker.js`);
+  await import(`${root}/apps/server/dist/bundle/worker.js`);
 });

@@ -33,7 +33,7 @@ async function addBench(url) {
 }
 
 async function startWorker(databaseUrl) {
-  const child = fork(`${root}/apps/server/dist/worker.js`, [], {
+  const child = fork(`${root}/apps/server/dist/bundle/worker.js`, [], {
     cwd: root,
     stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
     env: { ...process.env, NODE_ENV: 'production', DATABASE_URL: databaseUrl },

@@ -23,7 +23,7 @@ const PARTS = [
   {
     name: 'server',
     folder: 'apps/server',
-    from: ['apps/server'],
+    from: ['packages/core', 'packages/contract', 'apps/server'],
     command: 'swc',
     args: [
       'src',
@@ -37,6 +37,7 @@ const PARTS = [
       '--quiet',
     ],
     cwd: 'apps/server',
+    then: 'scripts/lib/bundle-server.mjs',
   },
   {
     name: 'web',
@@ -59,6 +60,7 @@ function buildIfChanged(part) {
   if (existsSync(`${root}/${part.folder}/dist`) && existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
   rmSync(`${root}/${part.folder}/dist`, { recursive: true, force: true });
   runShown(`Building ${part.name}`, bin(part.command), part.args, { cwd: join(root, part.cwd ?? '.') });
+  if (part.then) runShown(`Putting ${part.name} together`, process.execPath, [part.then], { cwd: root });
   writeFileSync(mark, wanted);
 }
 

@@ -7,7 +7,7 @@ const DEMO_PATIENCE_MS = 1_200_000;
 /** The built server on a free port and a database of its own, for tests and benchmarks. */
 export async function startServer(databaseUrl, { hasDemo }) {
   const port = await freePort();
-  const child = fork(`${root}/apps/server/dist/main.js`, [], {
+  const child = fork(`${root}/apps/server/dist/bundle/main.js`, [], {
     cwd: root,
     env: {
       ...process.env,

@@ -60,7 +60,7 @@ export class Installation {
 
   /** The server of this starter; its database's first process is no child of it for long. */
   get server() {
-    return childrenOf(this.#starter.pid).find((pid) => commandOf(pid).includes('apps/server/dist/main.js'));
+    return childrenOf(this.#starter.pid).find((pid) => commandOf(pid).includes('apps/server/dist/bundle/main.js'));
   }
 
   get database() {

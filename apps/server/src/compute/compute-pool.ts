@@ -3,6 +3,7 @@ import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import { clientGone } from '../common/client-gone.js';
 import { DomainError } from '../common/domain-error.js';
+import { PROGRAMS } from '../programs.js';
 import type { TaskInput, TaskName, TaskResult } from './tasks.js';
 
 interface PoolLimits {
@@ -36,7 +37,7 @@ export abstract class ComputePool implements OnApplicationShutdown {
       // Who asked has left while this waited.
       gone?.throwIfAborted();
       this.pool ??= new Piscina({
-        filename: new URL('./compute.worker.js', import.meta.url).href,
+        filename: PROGRAMS.poolThread.href,
         minThreads: 1,
         maxThreads: this.limits.threads,
         idleTimeout: 30_000,

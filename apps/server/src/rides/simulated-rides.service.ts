@@ -9,11 +9,12 @@ import { InternalKeys } from '../accounts/internal-keys.js';
 import { PartsService } from '../bench/parts.service.js';
 import { DomainError } from '../common/domain-error.js';
 import { CHANGE_CHANNELS, ChangeNotifications } from '../database/change-notifications.js';
+import { PROGRAMS } from '../programs.js';
 import { SIMULATED_LOGGER } from './ride-states.js';
 import { RideReader } from './ride-reader.service.js';
 import { RideService } from './ride.service.js';
 
-const PROGRAM = fileURLToPath(new URL('../simulated-logger/main.js', import.meta.url));
+const PROGRAM = fileURLToPath(PROGRAMS.simulatedLogger);
 
 /** "Ride it simulated": starts the simulated logger as the separate program it is, against this server's own door. */
 @Injectable()
