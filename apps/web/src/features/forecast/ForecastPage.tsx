@@ -7,7 +7,7 @@ import { useListCoursesQuery } from '../../entities/course/index.js';
 import { useListSetupsQuery } from '../../entities/setup/index.js';
 import { CourseRuns } from '../../entities/run/index.js';
 import { Page } from '../../shared/ui/Page.js';
-import { Problem, QueryView } from '../../shared/ui/QueryView.js';
+import { Loading, Problem, QueryView } from '../../shared/ui/QueryView.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { AlongChart, type DrawnSetup } from './AlongChart.js';
@@ -139,10 +139,11 @@ function Calibrated({ question, setups, courses, dropped, onDropped, onChange }:
       <div className="forecast-out">
         {failed && <Problem error={failed.error} />}
         {!failed && !isReady && (
-          <p className="quiet" role="status">
-            Learning the bike from its rides; the first time this takes some seconds.
-          </p>
+          <Loading>
+            <p className="quiet">Learning the bike from its rides; the first time this takes some seconds.</p>
+          </Loading>
         )}
+        {isReady && ask && !answer && <Loading />}
         {isReady && !way && <p className="quiet">Choose a way: a course, a slope, or a track.</p>}
         {refused.map((words) => (
           <p key={words} className="problem" role="alert">

@@ -1,5 +1,5 @@
 import { scaleLinear } from 'd3-scale';
-import { useState } from 'react';
+import { useLayoutEffect, useRef, useState } from 'react';
 import {
   CartesianGrid,
   ErrorBar,
@@ -40,6 +40,9 @@ export default function TestChart({ chart }: { readonly chart: ChartDto }) {
   const legend = series.filter(({ isFit }) => !isFit);
   const isNamed = series.length > 1;
   const [width, setWidth] = useState(0);
+  const plot = useRef<HTMLDivElement>(null);
+  // Before it is drawn: where names stand depends on it, and with them how high all of it is.
+  useLayoutEffect(() => setWidth(plot.current!.clientWidth), []);
   const level = lines.filter((line) => line.axis === 'y');
   const upright = lines.filter((line) => line.axis === 'x');
   const across = ticksOf(
@@ -62,6 +65,7 @@ export default function TestChart({ chart }: { readonly chart: ChartDto }) {
     <figure className="picture">
       <figcaption>{title}</figcaption>
       <div
+        ref={plot}
         role="img"
         aria-label={`${title}: ${named(y.label, y.unit)} over ${named(x.label, x.unit)}. The data is in the table below.`}
       >

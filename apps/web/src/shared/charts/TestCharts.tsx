@@ -8,7 +8,7 @@ export function TestCharts({ charts }: { readonly charts: readonly ChartDto[] })
   if (charts.length === 0) return null;
   return (
     <div className={`pictures${charts.length === 1 ? ' alone' : ''}`}>
-      <Suspense fallback={<div role="status" aria-label="Loading" className="min-h-270" />}>
+      <Suspense fallback={<div role="status" aria-label="Loading" className="loading min-h-270" />}>
         {charts.map((chart) => (
           <TestChart key={chart.key} chart={chart} />
         ))}

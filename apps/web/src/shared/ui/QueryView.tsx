@@ -38,9 +38,14 @@ export function QueryView<T>({
         <Retry query={query} />
       </div>
     );
+  return <Loading />;
+}
+
+/** What stands below it waits for its place (`theme.css`). */
+export function Loading({ children = <Spin /> }: { readonly children?: ReactNode }) {
   return (
     <div className="loading" role="status" aria-label="Loading">
-      <Spin />
+      {children}
     </div>
   );
 }
