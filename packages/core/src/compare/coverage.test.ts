@@ -144,18 +144,18 @@ describe('looking after every outing', () => {
   ): number => {
     const random = seededRandom(21);
     const trials = 200;
+    // The same in every trial: after each outing, knowing of those before.
+    const counts = Array.from({ length: LOOKS }, (_, k) => 4 * (k + 1));
+    const looks = counts.map((count, k) => judgeLook(count, counts.slice(0, k), isPlanned ? 4 * LOOKS : undefined));
     let wrong = 0;
     for (let k = 0; k < trials; k++) {
       const all = simulateTrial(
         { layout: repeat(LOOKS, [0, 1, 1, 0]), logMeans: [logRatio, 0], daySd: 0.05, runSd: RUN_SD },
         random,
       );
-      const earlier: number[] = [];
-      for (let look = 1; look <= LOOKS; look++) {
-        const upTo = all.map(({ name, runs }) => ({ name, runs: runs.slice(0, 2 * look) }));
-        const count = 4 * look;
-        const judged = judge(upTo, judgeLook(count, earlier, isPlanned ? 4 * LOOKS : undefined));
-        earlier.push(count);
+      for (const [done, look] of looks.entries()) {
+        const upTo = all.map(({ name, runs }) => ({ name, runs: runs.slice(0, 2 * (done + 1)) }));
+        const judged = judge(upTo, look);
         if (said(judged.pairs[0]!)) {
           wrong++;
           break;
