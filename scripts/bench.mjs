@@ -11,6 +11,7 @@ import { analyserGrowth, analyserTimes } from './lib/bench-analysers.mjs';
 import { designCoverage, designPower, lookAlarms } from './lib/bench-designs.mjs';
 import { forecastTimes } from './lib/bench-forecast.mjs';
 import { runLoggers } from './lib/bench-loggers.mjs';
+import { timesBesideR } from './lib/bench-r.mjs';
 import { crowd, importsPerMinute } from './lib/bench-many.mjs';
 import { coverageTables, LOGGERS } from './lib/coverage.mjs';
 import { fillWithParts, fillWithRuns, makeLongRideCsv, makeWideCsv } from './lib/bench-data.mjs';
@@ -58,9 +59,32 @@ await runScript(async () => {
   await benchCoverage();
   benchSimulations();
   await benchDesigns();
+  if (process.argv.includes('--with-r')) await benchBesideR();
   say('');
   console.table(Object.fromEntries(rows.map(({ what, ...rest }) => [what, rest])));
 });
+
+async function benchBesideR() {
+  const { model, two } = await timesBesideR(best);
+  row(
+    '3 setups × 40 runs, all methods, faster than',
+    model.byR / model.own,
+    '×',
+    'lme4 and emmeans (R), ms',
+    model.byR,
+    10,
+    true,
+  );
+  row(
+    '2 × 40 runs and resamples, faster than',
+    two.byR / two.own,
+    '×',
+    'tests and resamples (R), ms',
+    two.byR,
+    10,
+    true,
+  );
+}
 
 async function benchForecast() {
   const { learned, checked, all, first, realTime } = await forecastTimes(best);

@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { runQuiet, runShown } from './command.mjs';
 import { refuse } from './say.mjs';
@@ -52,4 +53,12 @@ export function ensureCompiler() {
   if (!existsSync('/usr/bin/g++')) installDebianPackages(['g++'], 'Testing the example box');
   if (!existsSync('/usr/bin/python3') && !runQuiet('python3', ['--version']).ok)
     installDebianPackages(['python3'], 'Testing the example logger');
+}
+
+const R_PACKAGES = ['r-base-core', 'r-cran-jsonlite', 'r-cran-lmertest', 'r-cran-emmeans'];
+
+/** R with the models that verdicts are held against; only where somebody asks for it. */
+export function ensureR() {
+  if (spawnSync('Rscript', ['-e', 'library(lmerTest); library(emmeans); library(jsonlite)']).status !== 0)
+    installDebianPackages(R_PACKAGES, 'Comparing with R');
 }

@@ -1,10 +1,9 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, writeFileSync } from 'node:fs';
-import { installDebianPackages } from './debian.mjs';
+import { ensureR, installDebianPackages } from './debian.mjs';
 import { refuse, root, say } from './say.mjs';
 
 const PACKAGE = `${root}/.cache/examples.zip`;
-const R_PACKAGES = ['r-base-core', 'r-cran-jsonlite', 'r-cran-lmertest', 'r-cran-emmeans'];
 /** Two programs that add up the same numbers agree to this, relative. */
 const NEAR = 1e-9;
 
@@ -27,8 +26,7 @@ export async function runPythonExample(url) {
 
 /** The same by R, and the verdicts by lm, lmer and emmeans. */
 export function runRExamples(read) {
-  if (spawnSync('Rscript', ['-e', 'library(lmerTest); library(emmeans); library(jsonlite)']).status !== 0)
-    installDebianPackages(R_PACKAGES, 'The examples in R');
+  ensureR();
   say('> Example: the same package read by R');
   const byR = JSON.parse(run('Rscript', ['examples/read_package.R', PACKAGE]));
   compare('R', byR.netConsumption, read.netConsumption, (mean) => mean);
