@@ -1,5 +1,5 @@
 import type { CleanLog } from '../../logs/index.js';
-import { estimateNoise, estimateResolution, fitLocalLines } from '../../signal/index.js';
+import { estimateNoise, estimateResolution, fitLocalLines, presentSamples } from '../../signal/index.js';
 import { fromResolution } from '../figure.js';
 import { firstAtOrAfter } from '../../numeric/index.js';
 import { fitLine } from '../uneven-scatter.js';
@@ -82,7 +82,8 @@ export function readStart(log: CleanLog, power: Float64Array, { from, to }: Puls
     : undefined;
   const goneS = goneAt === undefined ? null : timeS[goneAt]! - timeS[endIndex]!;
   const rise = helpAt === undefined ? null : riseTime(timeS, power, from, to, base, plateau);
-  const [to20, to25] = [20, 25].map((kmh) => (speed ? timeTo(timeS, speed, from, to, kmh / 3.6) : null));
+  const timeTo = speed ? timesTo(timeS, speed, from, to) : undefined;
+  const [to20, to25] = [20, 25].map((kmh) => timeTo?.(kmh / 3.6) ?? null);
   const hardest = speed ? hardestSecond(timeS, speed, from, to) : null;
   return {
     startS,
@@ -206,43 +207,36 @@ function crankDegrees(timeS: Float64Array, cadence: Float64Array, from: number, 
   return degrees;
 }
 
-/** Time from the start of pedalling, at a standstill, until a speed is reached; null where it is not. */
-function timeTo(
+/** Times from the start of pedalling, at a standstill, until speeds are reached; null where one is not. Undefined where the bike did not stand. */
+function timesTo(
   timeS: Float64Array,
   speed: Float64Array,
   from: number,
   to: number,
-  wanted: number,
-): { seconds: number; paceMps2: number } | null {
-  if (!(speed[from]! < STANDING_MPS)) return null;
-  const kept = Array.from({ length: Math.min(speed.length, to + 1) - from }, (_, k) => from + k).filter(
-    (k) => !Number.isNaN(speed[k]!),
-  );
-  const { level } = fitLocalLines(
-    kept.map((k) => timeS[k]!),
-    kept.map((k) => speed[k]!),
-    SPEED_LINE_S,
-  );
-  const first = level.findIndex((value) => value >= wanted);
-  if (first < 0) return null;
-  // Noise crosses a slowly rising line early and again: between the first time above and the last time below lies the crossing.
-  let last = first;
-  for (let k = first; k < level.length && timeS[kept[k]!]! - timeS[kept[first]!]! < CROSSING_S; k++)
-    if (level[k]! < wanted) last = k + 1;
-  const above = Math.min(last, kept.length - 1);
-  const seconds = (timeS[kept[first]!]! + timeS[kept[above]!]!) / 2 - timeS[from]!;
-  return { seconds, paceMps2: paceAt(timeS, speed, from, timeS[from]! + seconds) };
+): ((wanted: number) => { seconds: number; paceMps2: number } | null) | undefined {
+  if (!(speed[from]! < STANDING_MPS)) return undefined;
+  const { x: times, y } = presentSamples(timeS, speed, from, to);
+  const { level } = fitLocalLines(times, y, SPEED_LINE_S);
+  return (wanted) => {
+    const first = level.findIndex((value) => value >= wanted);
+    if (first < 0) return null;
+    // Noise crosses a slowly rising line early and again: between the first time above and the last time below lies the crossing.
+    let last = first;
+    for (let k = first; k < level.length && times[k]! - times[first]! < CROSSING_S; k++)
+      if (level[k]! < wanted) last = k + 1;
+    const above = Math.min(last, times.length - 1);
+    const seconds = (times[first]! + times[above]!) / 2 - timeS[from]!;
+    return { seconds, paceMps2: paceAt(timeS, speed, from, timeS[from]! + seconds) };
+  };
 }
 
 /** Slope of the speed over a second about a time, m/s². */
 function paceAt(timeS: Float64Array, speed: Float64Array, from: number, atS: number): number {
-  const x: number[] = [];
-  const y: number[] = [];
-  for (let k = from; k < speed.length && timeS[k]! <= atS + PACE_S; k++)
-    if (timeS[k]! >= atS - PACE_S && !Number.isNaN(speed[k]!)) {
-      x.push(timeS[k]!);
-      y.push(speed[k]!);
-    }
+  let first = from;
+  while (first < speed.length && timeS[first]! < atS - PACE_S) first++;
+  let last = first;
+  while (last + 1 < speed.length && timeS[last + 1]! <= atS + PACE_S) last++;
+  const { x, y } = presentSamples(timeS, speed, first, last);
   return fitLine(x, y)?.slope ?? NaN;
 }
 
@@ -253,23 +247,17 @@ function hardestSecond(
   from: number,
   to: number,
 ): { slope: number; error: number } | null {
-  const kept: number[] = [];
-  for (let k = from; k <= Math.min(to, speed.length - 1); k++) if (!Number.isNaN(speed[k]!)) kept.push(k);
-  const values = kept.map((k) => speed[k]!);
-  const { slope } = fitLocalLines(
-    kept.map((k) => timeS[k]!),
-    values,
-    ACCELERATION_LINE_S,
-  );
-  const lastS = timeS[kept.at(-1) ?? from]!;
-  const perLine = (kept.length * ACCELERATION_LINE_S) / (lastS - timeS[from]!);
+  const { x: times, y: values } = presentSamples(timeS, speed, from, to);
+  const { slope } = fitLocalLines(times, values, ACCELERATION_LINE_S);
+  const lastS = times.at(-1) ?? timeS[from]!;
+  const perLine = (times.length * ACCELERATION_LINE_S) / (lastS - timeS[from]!);
   const noise = Math.max(estimateNoise(values), fromResolution(estimateResolution(values)));
   // The speed bends within the second; only its noise leaves the line's slope open.
   const error = (noise * Math.sqrt(12 / perLine)) / ACCELERATION_LINE_S;
   let greatest = 0;
-  kept.forEach((k, at) => {
-    const isWhole = timeS[k]! - timeS[from]! >= ACCELERATION_LINE_S / 2 && lastS - timeS[k]! >= ACCELERATION_LINE_S / 2;
-    if (isWhole) greatest = Math.max(greatest, slope[at]!);
-  });
+  for (let k = 0; k < times.length; k++) {
+    const isWhole = times[k]! - timeS[from]! >= ACCELERATION_LINE_S / 2 && lastS - times[k]! >= ACCELERATION_LINE_S / 2;
+    if (isWhole) greatest = Math.max(greatest, slope[k]!);
+  }
   return greatest > 0 && Number.isFinite(error) ? { slope: greatest, error } : null;
 }

@@ -1,6 +1,6 @@
 import type { CleanLog } from '../../logs/index.js';
 import { median } from '../../numeric/index.js';
-import { estimateNoise, fitLocalLines } from '../../signal/index.js';
+import { estimateNoise, fitLocalLines, presentSamples } from '../../signal/index.js';
 
 export interface CoastSamples {
   readonly from: number;
@@ -55,22 +55,16 @@ export function findCoasts({ timeS, channels, report }: CleanLog): CoastSamples[
 
 /** The last sample of a coast before it slows faster than it did at its start: most loggers do not see the brakes. */
 function beforeBrakes(timeS: Float64Array, speed: Float64Array, from: number, to: number, lineS: number): number {
-  const kept: number[] = [];
-  for (let k = from; k <= to; k++) if (!Number.isNaN(speed[k]!)) kept.push(k);
-  const values = kept.map((k) => speed[k]!);
-  const { slope } = fitLocalLines(
-    kept.map((k) => timeS[k]!),
-    values,
-    lineS,
-  );
+  const { at: kept, x: times, y: values } = presentSamples(timeS, speed, from, to);
+  const { slope } = fitLocalLines(times, values, lineS);
   const startS = timeS[from]!;
-  const first = kept.flatMap((k, at) =>
-    timeS[k]! - startS >= lineS / 2 && timeS[k]! - startS <= FIRST_S + lineS / 2 ? [-slope[at]!] : [],
-  );
+  const first: number[] = [];
+  for (let k = 0; k < times.length && times[k]! - startS <= FIRST_S + lineS / 2; k++)
+    if (times[k]! - startS >= lineS / 2) first.push(-slope[k]!);
   const perLine = (kept.length * lineS) / (timeS[to]! - startS);
   const noise = (estimateNoise(values) * Math.sqrt(12 / perLine)) / lineS;
   const most = BRAKES_SHARE * Math.max(0, median(first) ?? Infinity) + BRAKES_MPS2 + 3 * noise;
-  const braked = kept.findIndex((k, at) => timeS[k]! - startS > FIRST_S && -slope[at]! > most);
+  const braked = slope.findIndex((value, k) => -value > most && times[k]! - startS > FIRST_S);
   // The line sees the brakes half of its length ahead, and at the end of a coast not at all: a tenth of a second of them would pass for rolling.
   const endS = (braked < 0 ? timeS[to]! : timeS[kept[braked]!]! - lineS / 2) - BRAKE_GUARD_S;
   let end = braked < 0 ? to : kept[braked]!;

@@ -9,7 +9,6 @@ import {
   type Warn,
 } from '../figure.js';
 import { electricalPower } from '../range/ride-integrals.js';
-import { meanOfSpan } from '../uneven-scatter.js';
 
 const BLOCK_S = 15;
 /** Power that falls by more than this while the rider asks for as much is cut back. */
@@ -101,6 +100,18 @@ export function findCutBack(log: CleanLog, warn: Warn): Figure[] {
   return [];
 }
 
+/** Of what is there from one sample up to before another; NaN where fewer than two are. */
+function meanOf(values: Float64Array, from: number, to: number): number {
+  let [sum, count] = [0, 0];
+  for (let k = from; k < to; k++) {
+    const value = values[k]!;
+    if (Number.isNaN(value)) continue;
+    sum += value;
+    count++;
+  }
+  return count < 2 ? NaN : sum / count;
+}
+
 function blocksOf(
   { timeS }: CleanLog,
   power: Float64Array,
@@ -112,7 +123,7 @@ function blocksOf(
   let from = 0;
   for (let k = 1; k < timeS.length; k++) {
     if (timeS[k]! - timeS[from]! < BLOCK_S) continue;
-    const mean = (values: Float64Array): number => meanOfSpan(values.subarray(from, k))?.mean ?? NaN;
+    const mean = (values: Float64Array): number => meanOf(values, from, k);
     const [powerW, temperatureC, share] = [mean(power), mean(temperature), mean(drive)];
     // A change of level is a change of what is asked for, whatever the cranks do.
     const demand = share * (level ? 1 + mean(level) : 1);

@@ -65,8 +65,22 @@ export function fitHeat(readings: HeatReadings, nodes: 1 | 2, near?: readonly nu
   return start && refine(start);
 }
 
+/** What a node of a time constant keeps of its rise between two points, and what a load there adds; neither asks what the load is. */
+interface NodePace {
+  readonly started: Float64Array;
+  readonly decays: Float64Array;
+  readonly gains: Float64Array;
+}
+
 /** Response of one node to its start and to each load: exact for a load that is straight between the points. */
-function respond({ timeS, loads, pace, windShare = 0 }: HeatReadings, tau: number): Float64Array[] {
+function respond(readings: HeatReadings, tau: number): Float64Array[] {
+  return respondAt(readings, paceOf(readings, tau));
+}
+function respondAt({ loads }: HeatReadings, { started, decays, gains }: NodePace): Float64Array[] {
+  return [started, ...loads.map(({ values }) => drivenBy(values, decays, gains))];
+}
+
+function paceOf({ timeS, pace, windShare = 0 }: HeatReadings, tau: number): NodePace {
   const n = timeS.length;
   const started = new Float64Array(n);
   const decays = new Float64Array(n);
@@ -81,7 +95,24 @@ function respond({ timeS, loads, pace, windShare = 0 }: HeatReadings, tau: numbe
     decays[k] = decay;
     gains[k] = (here * (1 - decay)) / 2;
   }
-  return [started, ...loads.map(({ values }) => drivenBy(values, decays, gains))];
+  return { started, decays, gains };
+}
+
+/** Of the grid's time constants, by the points of time: the same for every load that is tried on them. */
+const pacesOfGrids = new WeakMap<
+  HeatReadings['timeS'],
+  Map<string, { pace: HeatReadings['pace']; nodes: NodePace[] }>
+>();
+function pacesOfGrid(readings: HeatReadings, grid: readonly number[]): NodePace[] {
+  const { timeS, pace, windShare = 0 } = readings;
+  const known = pacesOfGrids.get(timeS) ?? new Map<string, { pace: HeatReadings['pace']; nodes: NodePace[] }>();
+  pacesOfGrids.set(timeS, known);
+  const key = `${grid.length} ${windShare}`;
+  const before = known.get(key);
+  if (before && before.pace === pace) return before.nodes;
+  const nodes = grid.map((tau) => paceOf(readings, tau));
+  known.set(key, { pace, nodes });
+  return nodes;
 }
 
 function drivenBy(values: readonly number[], decays: Float64Array, gains: Float64Array): Float64Array {
@@ -156,16 +187,38 @@ function isAllowed(taus: readonly number[]): boolean {
   return taus.length === 1 || (taus[0]! >= SHORTEST_OF_TWO_S && slowest >= MIN_RATIO * taus[0]!);
 }
 
+type EquationsAt = (at: readonly number[]) => { normal: Float64Array; projected: Float64Array };
+type Responses = readonly (readonly Float64Array[])[];
+
+function equationsOfOne(responses: Responses, air: Float64Array, { riseK, airWeight }: HeatReadings): EquationsAt {
+  return (at) => normalEquations([...at.flatMap((k) => responses[k]!), air], riseK, airWeight);
+}
+/** Each time constant stands in many pairs: products of its columns with the others are summed once. */
+function equationsOfPairs(responses: Responses, air: Float64Array, { riseK, airWeight }: HeatReadings): EquationsAt {
+  const columns = [...responses.flat(), air];
+  const all = columns.length;
+  const of = normalEquations(columns, riseK, airWeight);
+  const each = responses[0]!.length;
+  return (at) => {
+    const places = [...at.flatMap((k) => responses[k]!.map((_, j) => k * each + j)), all - 1];
+    const p = places.length;
+    const normal = new Float64Array(p * p);
+    places.forEach((from, i) => places.forEach((to, j) => (normal[i * p + j] = of.normal[from * all + to]!)));
+    return { normal, projected: Float64Array.from(places, (place) => of.projected[place]!) };
+  };
+}
+
 function bestOfGrid(readings: HeatReadings, nodes: 1 | 2): HeatFit | undefined {
   const [shortest, count] = nodes === 1 ? [SHORTEST_S, GRID_OF_ONE] : [SHORTEST_OF_TWO_S, GRID_OF_TWO];
   const grid = Array.from({ length: count }, (_, k) => shortest * (LONGEST_S / shortest) ** (k / (count - 1)));
-  const responses = grid.map((tau) => respond(readings, tau));
+  const responses = pacesOfGrid(readings, grid).map((pace) => respondAt(readings, pace));
   const air = new Float64Array(readings.riseK.length).fill(1);
+  const equationsOf = nodes === 1 ? equationsOfOne : equationsOfPairs;
+  const equations = equationsOf(responses, air, readings);
   let best: { at: readonly number[]; explained: number } | undefined;
   const look = (...at: readonly number[]): void => {
     if (!isAllowed(at.map((k) => grid[k]!))) return;
-    const columns = [...at.flatMap((k) => responses[k]!), air];
-    const { normal, projected } = normalEquations(columns, readings.riseK, readings.airWeight);
+    const { normal, projected } = equations(at);
     const coefficients = solveSymmetric(normal, projected);
     const explained = coefficients?.reduce((sum, value, i) => sum + value * projected[i]!, 0) ?? -Infinity;
     if (explained > (best?.explained ?? -Infinity)) best = { at, explained };
