@@ -1,5 +1,5 @@
 import { atShare, mean, scaledMedianAbsoluteDeviation } from '../../numeric/index.js';
-import { fitLocalLines } from '../../signal/index.js';
+import { fitLocalLines, presentSamples } from '../../signal/index.js';
 
 /** Between two passes the bike is slower than this share of its top speed. */
 const APART_SHARE = 0.5;
@@ -45,14 +45,8 @@ export function steadiest(
   to: number,
   isDriven: (k: number) => boolean = () => true,
 ): { first: number; last: number; choiceMps: number } | undefined {
-  const kept: number[] = [];
-  for (let k = from; k <= to; k++) if (!Number.isNaN(speed[k]!)) kept.push(k);
-  const times = kept.map((k) => timeS[k]!);
-  const { slope } = fitLocalLines(
-    times,
-    kept.map((k) => speed[k]!),
-    SLOPE_WINDOW_S,
-  );
+  const { at: kept, x: times, y: speeds } = presentSamples(timeS, speed, from, to);
+  const { slope } = fitLocalLines(times, speeds, SLOPE_WINDOW_S);
   const isEven = (j: number, limit: number): boolean => Math.abs(slope[j]!) < limit * STEADY_MPS2 && isDriven(kept[j]!);
   // How many samples up to each were uneven, so that a window is judged without going through it again.
   const unevenBefore = new Uint32Array(kept.length + 1);
@@ -69,8 +63,8 @@ export function steadiest(
   let sum = 0;
   let start = 0;
   for (let end = 0; end < kept.length; end++) {
-    sum += speed[kept[end]!]!;
-    while (times[end]! - times[start]! > WINDOW_S + 1e-9) sum -= speed[kept[start++]!]!;
+    sum += speeds[end]!;
+    while (times[end]! - times[start]! > WINDOW_S + 1e-9) sum -= speeds[start++]!;
     const isFull = times[end]! - times[start]! >= 0.9 * WINDOW_S;
     if (!isFull || !isSteady(start, end)) continue;
     const windowMean = sum / (end - start + 1);
