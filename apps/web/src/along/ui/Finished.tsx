@@ -1,3 +1,4 @@
+import type { UnitName } from '@ebrix/core/units';
 import type { CarriedRide } from '../store/carried-ride.js';
 import { NumberField } from './NumberField.js';
 import type { PhoneApp } from './phone-app.js';
@@ -11,8 +12,15 @@ export function Finished({ app, ride }: { readonly app: PhoneApp; readonly ride:
   const field = (
     key: 'displayMeanKmh' | 'endVoltageV' | 'gaugeEnd' | 'perceivedEffort' | 'tripDistanceKm' | 'wallEnergyWh',
     label: string,
-    unit: string,
-  ) => <NumberField label={label} unit={unit} value={after[key]} onChange={(value) => change({ [key]: value })} />;
+    unit?: UnitName,
+  ) => (
+    <NumberField
+      label={label}
+      {...(unit && { unit })}
+      value={after[key]}
+      onChange={(value) => change({ [key]: value })}
+    />
+  );
   const seconds =
     ride.startedAt && ride.finishedAt ? (Date.parse(ride.finishedAt) - Date.parse(ride.startedAt)) / 1000 : 0;
   return (
@@ -23,10 +31,10 @@ export function Finished({ app, ride }: { readonly app: PhoneApp; readonly ride:
       <div className="along-pair">
         {field('tripDistanceKm', 'Trip distance', 'km')}
         {field('displayMeanKmh', 'Average on display', 'km/h')}
-        {field('gaugeEnd', 'Bars left', '')}
+        {field('gaugeEnd', 'Bars left')}
         {field('endVoltageV', 'Voltage after rest', 'V')}
         {field('wallEnergyWh', 'Socket energy to refill', 'Wh')}
-        {field('perceivedEffort', 'Felt, 0 to 10', '')}
+        {field('perceivedEffort', 'Felt, 0 to 10')}
       </div>
       <label className="along-tick">
         <input

@@ -1,8 +1,10 @@
 import { useEffect, useState } from 'react';
+import { chooseUnits, useUnitSystem } from './units.js';
 import { canSpeak, isSpoken, setSpoken } from './signals.js';
 
 const LIGHTS = ['light', 'dark', 'sunlight'] as const;
 const LIGHT_WORDS = { light: 'Day', dark: 'Night', sunlight: 'Sun' } as const;
+const UNIT_WORDS = { metric: 'km', imperial: 'Miles' } as const;
 const SIZES = ['1', '1.2', '1.45'] as const;
 const SIZE_WORDS = { '1': 'Usual', '1.2': 'Large', '1.45': 'Largest' } as const;
 
@@ -29,6 +31,7 @@ export function Looks() {
     localStorage.setItem('along-size', size);
     show(light, size);
   }, [light, size]);
+  const system = useUnitSystem();
   const [spoken, say] = useState(isSpoken);
   const next = <T,>(list: readonly T[], now: T): T => list[(list.indexOf(now) + 1) % list.length]!;
   return (
@@ -38,6 +41,13 @@ export function Looks() {
       </button>
       <button type="button" className="along-plain" onClick={() => setSize(next(SIZES, size))}>
         {SIZE_WORDS[size]}
+      </button>
+      <button
+        type="button"
+        className="along-plain"
+        onClick={() => chooseUnits(system === 'metric' ? 'imperial' : 'metric')}
+      >
+        {UNIT_WORDS[system]}
       </button>
       {canSpeak() && (
         <button

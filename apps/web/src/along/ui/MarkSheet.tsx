@@ -1,12 +1,14 @@
 import { useState } from 'react';
+import { displayUnit, type UnitName } from '@ebrix/core/units';
 import type { CarriedMark } from '../store/carried-ride.js';
+import { fromTyped, useUnitSystem } from './units.js';
 
 export type SheetKind = 'gauge' | 'note' | 'temperature' | 'voltage';
-const TITLES: Readonly<Record<SheetKind, string>> = {
-  temperature: 'Temperature by hand, °C',
-  gauge: 'Bars lit',
-  voltage: 'Voltage, V',
-  note: 'Note',
+const TITLES: Readonly<Record<SheetKind, { readonly words: string; readonly unit?: UnitName }>> = {
+  temperature: { words: 'Temperature by hand', unit: '°C' },
+  gauge: { words: 'Bars lit' },
+  voltage: { words: 'Voltage', unit: 'V' },
+  note: { words: 'Note' },
 };
 const PLACES = ['motor', 'controller', 'battery', 'air'] as const;
 
@@ -18,14 +20,18 @@ export function MarkSheet({
   readonly kind: SheetKind;
   readonly onDone: (given: (Pick<CarriedMark, 'kind'> & Partial<CarriedMark>) | undefined) => void;
 }) {
+  const system = useUnitSystem();
+  const { words, unit } = TITLES[kind];
+  const title = unit ? `${words}, ${displayUnit(unit, system)}` : words;
   const [text, setText] = useState('');
   const [place, setPlace] = useState<(typeof PLACES)[number]>('motor');
-  const value = Number(text.replace(',', '.'));
+  const typed = Number(text.replace(',', '.'));
+  const value = unit ? fromTyped(typed, unit, system) : typed;
   const isReady = text.trim() !== '' && (kind === 'note' || Number.isFinite(value));
   return (
     <form
       className="along-form"
-      aria-label={TITLES[kind]}
+      aria-label={title}
       onSubmit={(event) => {
         event.preventDefault();
         if (!isReady) return;
@@ -47,7 +53,7 @@ export function MarkSheet({
         </>
       )}
       <label>
-        {TITLES[kind]}
+        {title}
         <input
           autoFocus
           inputMode={kind === 'note' ? 'text' : 'decimal'}

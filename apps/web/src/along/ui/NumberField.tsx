@@ -1,6 +1,8 @@
 import { useState } from 'react';
+import { displayUnit, type UnitName } from '@ebrix/core/units';
+import { asTyped, fromTyped, useUnitSystem } from './units.js';
 
-/** A number typed with a thumb; what is no number is not taken. */
+/** A number typed with a thumb, in the person's units; what is no number is not taken. */
 export function NumberField({
   label,
   unit,
@@ -8,16 +10,18 @@ export function NumberField({
   onChange,
 }: {
   readonly label: string;
-  readonly unit: string;
+  /** In which it is kept. */
+  readonly unit?: UnitName;
   readonly value: number | null;
   readonly onChange: (value: number | null) => void;
 }) {
-  const [text, setText] = useState(value === null ? '' : String(value));
+  const system = useUnitSystem();
+  const [text, setText] = useState(value === null ? '' : unit ? asTyped(value, unit, system) : String(value));
   const read = text.trim() === '' ? null : Number(text.replace(',', '.'));
   return (
     <label>
       {label}
-      {unit && `, ${unit}`}
+      {unit && `, ${displayUnit(unit, system)}`}
       <input
         inputMode="decimal"
         value={text}
@@ -25,7 +29,8 @@ export function NumberField({
         onChange={({ target }) => {
           setText(target.value);
           const next = target.value.trim() === '' ? null : Number(target.value.replace(',', '.'));
-          if (next === null || Number.isFinite(next)) onChange(next);
+          if (next === null) onChange(null);
+          else if (Number.isFinite(next)) onChange(unit ? fromTyped(next, unit, system) : next);
         }}
       />
     </label>

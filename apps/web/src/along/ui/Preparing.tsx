@@ -60,11 +60,10 @@ export function Preparing({
         />
         <NumberField
           label="Bars lit"
-          unit=""
           value={preparation.gaugeStart}
           onChange={(gaugeStart) => change({ gaugeStart })}
         />
-        <NumberField label="of" unit="" value={preparation.gaugeBars} onChange={(gaugeBars) => change({ gaugeBars })} />
+        <NumberField label="of" value={preparation.gaugeBars} onChange={(gaugeBars) => change({ gaugeBars })} />
         <NumberField
           label="Air"
           unit="°C"

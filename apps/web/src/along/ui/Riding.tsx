@@ -1,10 +1,12 @@
 import { useEffect, useState } from 'react';
+import { convertUnit, displayUnit, type UnitSystem } from '@ebrix/core/units';
 import { MOST_FELT, phoneClock } from '../log/phone-log.js';
 import type { CarriedMark, CarriedRide } from '../store/carried-ride.js';
 import { MarkSheet, type SheetKind } from './MarkSheet.js';
 import type { Live, PhoneApp } from './phone-app.js';
 import { Photos } from './Photos.js';
 import { canKeepAwake } from './signals.js';
+import { asTyped, inUnits, useUnitSystem } from './units.js';
 import { clockWords } from './words.js';
 
 /** Ready: it begins when the bike moves. */
@@ -38,6 +40,7 @@ const TROUBLE = {
 } as const;
 
 function Position({ live }: { readonly live: Live }) {
+  const system = useUnitSystem();
   if (live.trouble) return <p className="caution">{TROUBLE[live.trouble]}</p>;
   if (live.accuracyM === undefined) return <p className="quiet">Looking for the position.</p>;
   const silentS = live.atMs === undefined ? 0 : (phoneClock() - live.atMs) / 1000;
@@ -48,7 +51,7 @@ function Position({ live }: { readonly live: Live }) {
         screen went dark or the sky is covered.
       </p>
     );
-  return <p className="quiet">Position to within {Math.ceil(live.accuracyM)} m.</p>;
+  return <p className="quiet">Position to within {inUnits(Math.ceil(live.accuracyM), 'm', system)}.</p>;
 }
 
 /** Slower than this, nothing can be said of starts, a second. */
@@ -81,12 +84,15 @@ export function Running({
   const riddenM = Math.max(0, live.distanceM - ride.startDistanceM);
   const wayM = course.lengthM === null ? null : (course.finishM ?? course.lengthM) + (laps - 1) * course.lengthM;
   const mark = (given: Parameters<PhoneApp['mark']>[1]): void => void app.mark(ride.id, given);
+  const system = useUnitSystem();
   const hasSpeed = live.speedKmh !== undefined;
   return (
     <section className="along-form">
       <div className="along-big">
-        <span className="figures">{hasSpeed ? live.speedKmh.toFixed(0) : clockWords(elapsed)}</span>
-        <span>{hasSpeed ? 'km/h' : ''}</span>
+        <span className="figures">
+          {hasSpeed ? convertUnit(live.speedKmh, 'km/h', displayUnit('km/h', system)).toFixed(0) : clockWords(elapsed)}
+        </span>
+        <span>{hasSpeed ? displayUnit('km/h', system) : ''}</span>
       </div>
       <dl className="along-grid">
         <div>
@@ -95,18 +101,18 @@ export function Running({
         </div>
         <div>
           <dt>Way</dt>
-          <dd className="figures">{(riddenM / 1000).toFixed(2)} km</dd>
+          <dd className="figures">{inUnits(riddenM / 1000, 'km', system, 2)}</dd>
         </div>
         {wayM !== null && (
           <div>
             <dt>To finish</dt>
-            <dd className="figures">{(Math.max(0, wayM - riddenM) / 1000).toFixed(2)} km</dd>
+            <dd className="figures">{inUnits(Math.max(0, wayM - riddenM) / 1000, 'km', system, 2)}</dd>
           </div>
         )}
         {live.next && (
           <div>
             <dt>{live.next.name}</dt>
-            <dd className="figures">{Math.round(live.next.awayM)} m</dd>
+            <dd className="figures">{inUnits(live.next.awayM, 'm', system)}</dd>
           </div>
         )}
       </dl>
@@ -157,11 +163,12 @@ export function Running({
 }
 
 function Newest({ app, ride }: { readonly app: PhoneApp; readonly ride: CarriedRide }) {
+  const system = useUnitSystem();
   const newest = ride.marks.filter(({ isUndone }) => !isUndone).at(-1);
   if (!newest) return null;
   return (
     <p className="along-newest">
-      {markWords(newest, ride)}{' '}
+      {markWords(newest, ride, system)}{' '}
       <button type="button" className="along-plain" onClick={() => void app.undo(ride.id, newest.id)}>
         Undo
       </button>
@@ -169,9 +176,15 @@ function Newest({ app, ride }: { readonly app: PhoneApp; readonly ride: CarriedR
   );
 }
 
-function markWords(mark: CarriedMark, { startedAt }: CarriedRide): string {
+function markWords(mark: CarriedMark, { startedAt }: CarriedRide, system: UnitSystem): string {
   const at = startedAt === null ? '' : `${clockWords((Date.parse(mark.at) - Date.parse(startedAt)) / 1000)} `;
-  const value = mark.value === null ? '' : ` ${mark.value}`;
+  const unit = mark.kind === 'temperature' ? '°C' : mark.kind === 'voltage' ? 'V' : undefined;
+  const value =
+    mark.value === null
+      ? ''
+      : unit
+        ? ` ${asTyped(mark.value, unit, system)} ${displayUnit(unit, system)}`
+        : ` ${mark.value}`;
   const place = mark.place === null ? '' : ` ${mark.place}`;
   return `${at}${mark.kind.replace('-', ' ')}${place}${value}${mark.text ? ` ${mark.text}` : ''}`;
 }
