@@ -1,11 +1,11 @@
-import { fork } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { buildChanged } from './lib/build.mjs';
 import { installPackages } from './lib/install.mjs';
 import { defaultDataFolder, installedPostgres, requireFreePort, startPostgres } from './lib/postgres.mjs';
+import { forkServer } from './lib/server.mjs';
 import { prepareSharing } from './lib/share.mjs';
-import { PlainProblem, refuse, root, runScript, say } from './lib/say.mjs';
+import { PlainProblem, refuse, runScript, say } from './lib/say.mjs';
 
 const HOST = '127.0.0.1';
 const port = Number(process.env.PORT || 4180);
@@ -72,28 +72,22 @@ await runScript(async () => {
   process.on('SIGHUP', () => stop(0));
   const endings = [];
   const launch = () => {
-    server = fork(`${root}/apps/server/dist/bundle/main.js`, [], {
-      cwd: root,
-      env: {
-        ...process.env,
-        NODE_ENV: 'production',
-        HOST,
-        PORT: String(port),
-        DATABASE_URL: databaseUrl,
-        EBRIX_WEB: `${root}/apps/web/dist`,
-        EBRIX_DEMO: isEmpty ? 'no' : 'yes',
-        EBRIX_BACKUPS: process.env.EBRIX_BACKUPS || join(dataFolder, 'backups'),
-        EBRIX_PACKAGES: process.env.EBRIX_PACKAGES || join(dataFolder, 'packages'),
-        EBRIX_PG_BIN: process.env.EBRIX_PG_BIN || (database?.bin ?? installedPostgres() ?? ''),
-        ...(sharing && {
-          EBRIX_SHARE_PORT: String(sharePort),
-          EBRIX_HOSTS: sharing.hosts.join(','),
-          EBRIX_SHARED: sharing.addresses.join(','),
-          EBRIX_TLS_CERT: sharing.certificate,
-          EBRIX_TLS_KEY: sharing.key,
-          ...(sharing.authority && { EBRIX_AUTHORITY: sharing.authority }),
-        }),
-      },
+    server = forkServer({
+      HOST,
+      PORT: String(port),
+      DATABASE_URL: databaseUrl,
+      EBRIX_DEMO: isEmpty ? 'no' : 'yes',
+      EBRIX_BACKUPS: process.env.EBRIX_BACKUPS || join(dataFolder, 'backups'),
+      EBRIX_PACKAGES: process.env.EBRIX_PACKAGES || join(dataFolder, 'packages'),
+      EBRIX_PG_BIN: process.env.EBRIX_PG_BIN || (database?.bin ?? installedPostgres() ?? ''),
+      ...(sharing && {
+        EBRIX_SHARE_PORT: String(sharePort),
+        EBRIX_HOSTS: sharing.hosts.join(','),
+        EBRIX_SHARED: sharing.addresses.join(','),
+        EBRIX_TLS_CERT: sharing.certificate,
+        EBRIX_TLS_KEY: sharing.key,
+        ...(sharing.authority && { EBRIX_AUTHORITY: sharing.authority }),
+      }),
     });
     let wasReady = false;
     server.on('message', (message) => {

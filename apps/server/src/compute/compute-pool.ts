@@ -1,4 +1,5 @@
 import { availableParallelism } from 'node:os';
+import { setFlagsFromString } from 'node:v8';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import { clientGone } from '../common/client-gone.js';
@@ -36,13 +37,7 @@ export abstract class ComputePool implements OnApplicationShutdown {
     try {
       // Who asked has left while this waited.
       gone?.throwIfAborted();
-      this.pool ??= new Piscina({
-        filename: PROGRAMS.poolThread.href,
-        minThreads: 1,
-        maxThreads: this.limits.threads,
-        idleTimeout: 30_000,
-        resourceLimits: { maxOldGenerationSizeMb: this.limits.memoryMb },
-      });
+      this.pool ??= this.open();
       const late = AbortSignal.timeout(this.limits.workMs);
       const signal = gone ? AbortSignal.any([late, gone]) : late;
       return (await this.pool.run({ name, input }, { signal })) as TaskResult<N>;
@@ -55,6 +50,18 @@ export abstract class ComputePool implements OnApplicationShutdown {
 
   state(): { of: number; busy: number; waiting: number } {
     return { of: this.limits.threads, busy: this.limits.threads - this.free, waiting: this.waiting.length };
+  }
+
+  private open(): Piscina {
+    // The server itself may have been started with a small young generation, which keeps it small; what works through logs gets the ordinary one.
+    setFlagsFromString('--max-semi-space-size=16');
+    return new Piscina({
+      filename: PROGRAMS.poolThread.href,
+      minThreads: 1,
+      maxThreads: this.limits.threads,
+      idleTimeout: 30_000,
+      resourceLimits: { maxOldGenerationSizeMb: this.limits.memoryMb },
+    });
   }
 
   private async acquireThread(): Promise<void> {
