@@ -45,9 +45,12 @@ test('a ride is brought in with the keyboard alone', async ({ page }) => {
   await ready(page);
   await page.keyboard.press('i');
   await expect(page.getByRole('heading', { level: 1, name: 'Import rides' })).toBeVisible();
-  const chooser = page.waitForEvent('filechooser');
-  await page.keyboard.press('o');
-  await (await chooser).setFiles([file('by-keys.csv', rideCsv(4.4, salt + 20))]);
+  // The page listens to keys a moment after its heading is there.
+  await expect(async () => {
+    const chooser = page.waitForEvent('filechooser', { timeout: 3000 });
+    await page.keyboard.press('o');
+    await (await chooser).setFiles([file('by-keys.csv', rideCsv(4.4, salt + 20))]);
+  }).toPass();
   await expect(page.getByRole('heading', { name: 'by-keys.csv' })).toBeVisible();
   const tabTo = async (label: string): Promise<void> => {
     for (let k = 0; k < 60; k++) {
