@@ -167,7 +167,11 @@ test.describe('at the roadside', () => {
     await choose(page, 'Course', 'Level round');
     await page.getByRole('button', { name: 'Prepare this ride' }).click();
     await expect(state(page)).toHaveText('Prepare');
-    await page.keyboard.press('x');
+    // The page listens to keys a moment after its state is there.
+    await expect(async () => {
+      await page.keyboard.press('x');
+      await expect(page.getByRole('button', { name: 'Rain' })).toBeVisible({ timeout: 3000 });
+    }).toPass();
     await page.getByRole('button', { name: 'Rain' }).click();
     await page.getByLabel('Reason').fill('Rain set in.');
     await page.getByRole('button', { name: 'Abort the run' }).click();

@@ -115,7 +115,7 @@ export default function RunsPage() {
   const { data, isFetching } = query;
   const { page, sort, order } = filters;
   const shown = useDeferredValue(
-    useMemo(() => ({ data, isFetching, chosen, page, sort, order }), [data, isFetching, chosen, page, sort, order]),
+    useMemo(() => ({ data, isFetching, page, sort, order }), [data, isFetching, page, sort, order]),
   );
   return (
     <Page
@@ -222,7 +222,7 @@ export default function RunsPage() {
               action={{ to: '/import', label: 'Import rides' }}
             />
           ) : (
-            shown.data && <RunsTable {...shown} data={shown.data} onChoose={choose} onChange={change} />
+            shown.data && <RunsTable {...shown} data={shown.data} chosen={chosen} onChoose={choose} onChange={change} />
           )
         }
       </QueryView>
