@@ -154,5 +154,8 @@ export async function choose(page: Page, label: string, text: string, nth = 0): 
   await box.focus();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.type(text);
+  // The list may still be on its way.
+  const options = page.locator('.ant-select-dropdown:visible .ant-select-item-option');
+  await expect(options.filter({ hasText: text }).first()).toBeVisible();
   await page.keyboard.press('Enter');
 }
