@@ -67,7 +67,7 @@ test('runs of another way of riding stand apart with the reason', async ({ page 
   );
   await apart.getByRole('link', { name: 'Write down how these runs were ridden' }).click();
   await ready(page);
-  expect(page.url()).toContain('way=unsaid');
+  await expect(page).toHaveURL(/way=unsaid/);
   // Many runs at once; what is left blank stays.
   await page
     .getByLabel(/^Choose the run of/)
