@@ -56,6 +56,7 @@ function linesWithin(chunks: readonly string[], width: number, fromS: number, to
   const lines: Lines = { numbers: [], times: [], values: [] };
   for (const chunk of chunks)
     for (const line of chunk.replaceAll('null', '').split('\n')) {
+      if (line === '') continue;
       const afterNumber = line.indexOf(',');
       const afterTime = line.indexOf(',', afterNumber + 1);
       const time = Number(line.slice(afterNumber + 1, afterTime));

@@ -162,7 +162,7 @@ describe('the log of a session', () => {
     expect(read.ok && Array.from(read.value.channels.speed!)).toEqual([0, 10 / 3.6, 20 / 3.6, 25 / 3.6]);
   });
   it('has a column for each channel, however many values a line brought, and the digits they came with', () => {
-    const lines = ['[0,0.5,1e-7]', '[1,1,12.50,-3,99]', '[2,2.25,null,4]'].join('\n');
+    const lines = ['[0,0.5,1e-7]', '', '[1,1,12.50,-3,99]', '[2,2.25,null,4]', ''].join('\n');
     expect(assembleLog(hello, [lines])!.csv.split('\n').slice(1)).toEqual(['0,1e-7,', '0.5,12.50,-3', '1.75,,4', '']);
   });
   it('is nothing where nothing was sent', () => expect(assembleLog(hello, ['[0,1,2,3]'], 10, 20)).toBeUndefined());

@@ -1,6 +1,7 @@
 /** Stated in docs/methods.md and enforced while reading. */
 export const LOG_LIMITS = {
-  fileBytes: 64 * 1024 * 1024,
+  /** Six rough hours of a phone that feels its movement sixty times a second are 80. */
+  fileBytes: 96 * 1024 * 1024,
   samples: 4_000_000,
   columns: 256,
   /** No logger writes a line of a megabyte; a file that has one is not a log. */

@@ -30,7 +30,7 @@ export interface LogInspection {
 
 const PREVIEW_RECORDS = 6;
 
-/** Recognises a log file. Bytes as they came, unpacked; at most 64 MiB. */
+/** Recognises a log file. Bytes as they came, unpacked; at most 96 MiB. */
 export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
   return catchLogProblem(() => {
     const decoded = open(bytes);
