@@ -1,6 +1,7 @@
 import type { Readable } from 'node:stream';
+import crc32 from 'buffer-crc32';
 import { openPromise, type Entry, type ZipFile } from 'yauzl';
-import type { DomainError } from './domain-error.js';
+import { DomainError } from './domain-error.js';
 
 const MIB = 1024 * 1024;
 /** Nothing honest packs tighter than this beyond the first megabytes. */
@@ -58,11 +59,33 @@ export class CheckedZip {
     );
   }
 
+  /** All of an entry, as it was packed: its check sum agrees. */
   async bytes(name: string, limit: number): Promise<Buffer> {
     if (this.entry(name).uncompressedSize > limit) throw this.kind.refuse(`${name} is longer than it may be.`);
     const pieces: Buffer[] = [];
-    for await (const piece of await this.stream(name)) pieces.push(piece as Buffer);
+    for await (const piece of this.checked(name)) pieces.push(piece);
     return Buffer.concat(pieces);
+  }
+
+  /** Goes through an entry once without keeping it, so that what is worked off as it comes is known to be whole before its first line counts. */
+  async requireWhole(name: string): Promise<void> {
+    const pieces = this.checked(name);
+    while ((await pieces.next()).done !== true);
+  }
+
+  /** Half of all single bits that turn in packed text change a digit of it, and nothing but the check sum knows. */
+  private async *checked(name: string): AsyncGenerator<Buffer> {
+    const { crc32: wanted } = this.entry(name);
+    let sum: number | undefined;
+    try {
+      for await (const piece of await this.stream(name)) {
+        sum = crc32.unsigned(piece as Buffer, sum);
+        yield piece as Buffer;
+      }
+    } catch (error) {
+      throw error instanceof DomainError ? error : this.kind.refuse(`${name} is damaged.`);
+    }
+    if ((sum ?? 0) !== wanted) throw this.kind.refuse(`${name} is damaged.`);
   }
 
   private entry(name: string): Entry {
@@ -89,7 +112,7 @@ async function listEntries(zip: ZipFile, { name: what, entries: most, refuse }: 
     }
     return entries;
   } catch (error) {
-    if (error instanceof Error && 'code' in error && error.code === 'cannot-read') throw error;
+    if (error instanceof DomainError) throw error;
     throw refuse(`The zip file is damaged or hostile: ${error instanceof Error ? error.message : 'unreadable'}.`);
   }
 }

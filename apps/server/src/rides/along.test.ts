@@ -338,11 +338,14 @@ describe('an outing as a file', () => {
     expect(Math.abs(Date.parse(startedAt!) - Date.parse(file.rides[0]!.ride.startedAt!))).toBeLessThan(60_000);
   });
   /** As a phone packs it; names of entries may be spoilt. */
-  const packed = async (entries: Readonly<Record<string, Buffer | string | object>>): Promise<Buffer> => {
+  const packed = async (
+    entries: Readonly<Record<string, Buffer | string | object>>,
+    compress = true,
+  ): Promise<Buffer> => {
     const zip = new ZipFile();
     for (const [name, content] of Object.entries(entries)) {
       const isWhole = typeof content === 'string' || Buffer.isBuffer(content);
-      zip.addBuffer(Buffer.from(isWhole ? content : JSON.stringify(content)), name);
+      zip.addBuffer(Buffer.from(isWhole ? content : JSON.stringify(content)), name, { compress });
     }
     zip.end();
     const pieces: Buffer[] = [];
@@ -446,6 +449,40 @@ describe('an outing as a file', () => {
       { outcome: 'refused', message: expect.stringMatching(/damaged/) },
       { outcome: 'taken' },
     ]);
+  });
+  it('in which a single digit turned takes none of that ride, so that the whole file still brings it right', async () => {
+    const bundle = early;
+    const id = uuidv7();
+    const ride = ridden(bundle, 0, {
+      slotId: null,
+      isBesidePlan: true,
+      log: { loggerId: bundle.logger.id, session: `along-${id}` },
+    });
+    const lines = Array.from({ length: MINUTES * 60 }, (_, k) => JSON.stringify([k, k + 0.25, 20, k * 5.5556]));
+    const log = lines.join('\n');
+    const file = await packed(
+      {
+        'outing.json': {
+          format: 'ebrix-along',
+          formatVersion: 2,
+          title: '',
+          phone: 'that packs',
+          rides: [{ id, ride, log: { channels: ['speed', 'distance'], units: {} } }],
+          photos: [],
+        },
+        [`log/${id}.jsonl`]: log,
+      },
+      false,
+    );
+    const turned = Buffer.from(file);
+    const at = file.indexOf(lines.at(-1)!) + lines.at(-1)!.indexOf('2');
+    turned[at] = '9'.charCodeAt(0);
+    expect((await sendZip(turned).expect(200)).body).toMatchObject([
+      { outcome: 'refused', message: expect.stringMatching(/damaged/) },
+    ]);
+    expect((await sendZip(file).expect(200)).body).toMatchObject([{ outcome: 'taken' }]);
+    const run = await runOf(id);
+    expect(run.allFigures.find(({ key }) => key === 'distance')!.value).toBeCloseTo(2.99, 1);
   });
   it('that is none is refused with the place', async () => {
     for (const [content, words] of [

@@ -1,5 +1,4 @@
 import { open, readFile, stat } from 'node:fs/promises';
-import { createInterface } from 'node:readline';
 import type { z } from 'zod';
 import { alongFileSchema, outingZipSchema, type AlongRideInput } from '@ebrix/contract';
 import { CheckedZip, type ZipKind } from '../common/checked-zip.js';
@@ -12,6 +11,7 @@ const HEAD_BYTES = 32 * MIB;
 /** Of one ride, unpacked: six hours of a phone that feels sixty times a second are a hundred. */
 const LOG_BYTES = 256 * MIB;
 const PHOTO_BYTES = 24 * MIB;
+const LINE_CHARACTERS = 64 * 1024;
 const ZIP: ZipKind = { name: 'The file', entries: 1000, refuse };
 
 export interface RideOfFile {
@@ -20,7 +20,7 @@ export interface RideOfFile {
   readonly log: {
     readonly channels: readonly string[];
     readonly units: Readonly<Record<string, string>>;
-    /** As the logger protocol writes them: number, seconds, values. Fails: `cannot-read` midway where the file is damaged. */
+    /** As the logger protocol writes them: number, seconds, values. Fails: `cannot-read` before the first where the file is damaged. */
     readonly lines: () => AsyncIterable<string>;
   } | null;
 }
@@ -69,7 +69,7 @@ async function openZip(path: string): Promise<OutingFile> {
         ride,
         log: log && { ...log, lines: () => linesOf(zip, logOf(id)) },
       })),
-      photos: photos.map((photo) => ({ ...photo, bytes: () => bytesOf(zip, photoOf(photo.id)) })),
+      photos: photos.map((photo) => ({ ...photo, bytes: () => zip.bytes(photoOf(photo.id), PHOTO_BYTES) })),
       close: () => zip.close(),
     };
   } catch (error) {
@@ -80,30 +80,18 @@ async function openZip(path: string): Promise<OutingFile> {
 const logOf = (id: string): string => `log/${id}.jsonl`;
 const photoOf = (id: string): string => `photo/${id}`;
 
+/** Lines as they are unpacked. Fails where the log is damaged before the first of them: what was taken once would stay when the whole file comes. */
 async function* linesOf(zip: CheckedZip, name: string): AsyncGenerator<string> {
-  const source = await zip.stream(name);
-  const failed = new Promise<never>((_, reject) => source.once('error', reject));
-  const lines = createInterface({ input: source, crlfDelay: Infinity })[Symbol.asyncIterator]();
-  try {
-    for (;;) {
-      // Left alone, a reader of lines waits for ever where its source breaks off.
-      const next = await Promise.race([lines.next(), failed]);
-      if (next.done === true) return;
-      yield next.value;
-    }
-  } catch {
-    throw refuse(`${name} is damaged.`);
-  } finally {
-    source.destroy();
+  await zip.requireWhole(name);
+  const text = new TextDecoder();
+  let begun = '';
+  for await (const piece of await zip.stream(name)) {
+    const lines = (begun + text.decode(piece as Buffer, { stream: true })).split('\n');
+    begun = lines.pop()!;
+    if (begun.length > LINE_CHARACTERS) throw refuse(`${name} holds a line that no phone writes.`);
+    yield* lines;
   }
-}
-
-async function bytesOf(zip: CheckedZip, name: string): Promise<Buffer> {
-  try {
-    return await zip.bytes(name, PHOTO_BYTES);
-  } catch (error) {
-    throw error instanceof DomainError ? error : refuse(`${name} is damaged.`);
-  }
+  yield begun;
 }
 
 async function openText(path: string): Promise<OutingFile> {
