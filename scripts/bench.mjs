@@ -13,6 +13,7 @@ import { forecastTimes } from './lib/bench-forecast.mjs';
 import { runLoggers } from './lib/bench-loggers.mjs';
 import { timesBesideR } from './lib/bench-r.mjs';
 import { crowd, importsPerMinute } from './lib/bench-many.mjs';
+import { comparer } from './lib/compare-runs.mjs';
 import { coverageTables, LOGGERS } from './lib/coverage.mjs';
 import { fillWithParts, fillWithRuns, makeLongRideCsv, makeWideCsv } from './lib/bench-data.mjs';
 
@@ -100,7 +101,6 @@ async function benchForecast() {
 async function benchCore() {
   const { TASKS } = await import(`${root}/apps/server/dist/compute/tasks.js`);
   const { readLog } = await import(`${root}/packages/core/dist/logs/index.js`);
-  const { compareSetups, figureVocabulary } = await import(`${root}/packages/core/dist/compare/index.js`);
   const { simulateRide } = await import(`${root}/packages/core/dist/ride-model/index.js`);
   const { seededRandom, standardNormal } = await import(`${root}/packages/core/dist/numeric/index.js`);
   const { inferSchema, initParser } = await import('udsv');
@@ -129,15 +129,7 @@ async function benchCore() {
       block: `outing ${r >> 2}`,
     })),
   }));
-  const compare = (given, resamples) =>
-    compareSetups({
-      setups: given,
-      smallestDifference: { kind: 'relative', value: 0.05 },
-      words: figureVocabulary('netConsumption', '', 'less'),
-      unit: 'Wh/km',
-      seed: 1,
-      resamples,
-    });
+  const compare = await comparer();
   const yardstick = await best(5, multiplyTenMillion);
   row(
     'compare 5 setups × 40 runs, all methods',

@@ -1,3 +1,4 @@
+import { comparer } from './compare-runs.mjs';
 import { root } from './say.mjs';
 
 const DAYS = [0, 0.03, 0.06, 0.1];
@@ -115,22 +116,11 @@ export async function lookAlarms(trials) {
 }
 
 async function tools(seed) {
-  const { compareSetups, figureVocabulary, judgeLook, simulateTrial } = await import(
-    `${root}/packages/core/dist/compare/index.js`
-  );
+  const { judgeLook, simulateTrial } = await import(`${root}/packages/core/dist/compare/index.js`);
   const { powerOfPlan } = await import(`${root}/packages/core/dist/planning/index.js`);
   const { seededRandom } = await import(`${root}/packages/core/dist/numeric/index.js`);
-  const judge = (setups, look) =>
-    compareSetups({
-      setups,
-      smallestDifference: { kind: 'relative', value: 0.05 },
-      words: figureVocabulary('netConsumption', '', 'less'),
-      unit: 'Wh/km',
-      seed: 1,
-      resamples: 0,
-      isBrief: true,
-      ...(look && { look }),
-    });
+  const compare = await comparer();
+  const judge = (setups, look) => compare(setups, 0, { isBrief: true, ...(look && { look }) });
   return { judge, simulateTrial, judgeLook, powerOfPlan, random: seededRandom(seed) };
 }
 

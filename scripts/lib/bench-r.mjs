@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
+import { comparer } from './compare-runs.mjs';
 import { ensureR } from './debian.mjs';
 import { refuse, root } from './say.mjs';
 
@@ -12,7 +13,7 @@ const TABLE = `${root}/.cache/bench-comparison.csv`;
  */
 export async function timesBesideR(best) {
   ensureR();
-  const { compareSetups, figureVocabulary } = await import(`${root}/packages/core/dist/compare/index.js`);
+  const compare = await comparer();
   const { seededRandom, standardNormal } = await import(`${root}/packages/core/dist/numeric/index.js`);
   const random = seededRandom(7);
   // Each outing with two of the three setups, so that both the outing and the setup have to be told apart.
@@ -34,15 +35,6 @@ export async function timesBesideR(best) {
   );
   if (status !== 0) refuse(`R could not compare the runs: ${stderr}`);
   const byR = JSON.parse(stdout);
-  const compare = (given, resamples) =>
-    compareSetups({
-      setups: given,
-      smallestDifference: { kind: 'relative', value: 0.05 },
-      words: figureVocabulary('netConsumption', '', 'less'),
-      unit: 'Wh/km',
-      seed: 1,
-      resamples,
-    });
   const { model } = compare(setups, 0);
   const off = Math.max(...model.adjustedMeans.map(({ mean }, k) => Math.abs(mean - byR.means[k])));
   if (!(off < 1e-3))

@@ -34,6 +34,8 @@ const PARTS = [
       '**/*.test.ts',
       '--ignore',
       '**/testing/**',
+      '--ignore',
+      '**/*.d.ts',
       '--quiet',
     ],
     cwd: 'apps/server',
@@ -56,7 +58,7 @@ export function buildChanged(names = PARTS.map(({ name }) => name)) {
 
 function buildIfChanged(part) {
   const mark = `${root}/.cache/build-${part.name}`;
-  const wanted = hashSources(part.from);
+  const wanted = hashSources(part.from, part.then);
   if (existsSync(`${root}/${part.folder}/dist`) && existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
   rmSync(`${root}/${part.folder}/dist`, { recursive: true, force: true });
   runShown(`Building ${part.name}`, bin(part.command), part.args, { cwd: join(root, part.cwd ?? '.') });
@@ -64,7 +66,7 @@ function buildIfChanged(part) {
   writeFileSync(mark, wanted);
 }
 
-function hashSources(folders) {
+function hashSources(folders, script) {
   const hash = createHash('sha256')
     .update(readFileSync(`${root}/package-lock.json`))
     .update(readFileSync(`${root}/tsconfig.base.json`));
@@ -76,6 +78,7 @@ function hashSources(folders) {
       else if (!/\.test\.tsx?$/.test(entry.name)) hash.update(full).update(readFileSync(full));
     }
   };
+  if (script) hash.update(readFileSync(join(root, script)));
   folders.forEach((folder) => visit(join(root, folder)));
   return hash.digest('hex');
 }
