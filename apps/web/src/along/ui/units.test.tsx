@@ -1,4 +1,4 @@
-import { render, screen } from '@testing-library/react';
+import { act, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import { MarkSheet } from './MarkSheet.js';
@@ -9,7 +9,7 @@ import { stopSentence } from './words.js';
 const stop = { code: 'motor-hot', severity: 'stop', value: 97, limit: 95, coolToC: 60 } as const;
 
 describe('units on the phone', () => {
-  afterEach(() => chooseUnits('metric'));
+  afterEach(() => act(() => chooseUnits('metric')));
   it('are those of Ebrix on this phone until others are chosen here, and odd ones are none', () => {
     for (const [own, ofEbrix, units] of [
       [null, null, 'metric'],
@@ -49,7 +49,7 @@ describe('units on the phone', () => {
     }
     render(<Field />);
     const field = screen.getByLabelText('Tyres, psi');
-    expect(field).toHaveValue('46.41');
+    expect(field).toHaveValue('46.412');
     await userEvent.clear(field);
     await userEvent.type(field, '50');
     // What is typed stays as typed; it is kept in bar.

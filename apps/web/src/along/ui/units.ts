@@ -43,12 +43,13 @@ export function inUnits(value: number, unit: UnitName, system: UnitSystem, decim
   const to = displayUnit(unit, system);
   return `${convertUnit(value, unit, to).toFixed(decimals)} ${to}`;
 }
-/** As it is typed: no more digits than somebody reads off. */
+/** As it is typed: what is kept, and of another unit no more digits than somebody reads off. */
 export function asTyped(value: number, unit: UnitName, system: UnitSystem): string {
-  return String(Number(convertUnit(value, unit, displayUnit(unit, system)).toPrecision(4)));
+  const to = displayUnit(unit, system);
+  return String(to === unit ? value : Number(convertUnit(value, unit, to).toPrecision(5)));
 }
 /** What was typed, in the unit that is stored. */
 export function fromTyped(value: number, unit: UnitName, system: UnitSystem): number {
   const to = displayUnit(unit, system);
-  return to === unit ? value : Number(convertUnit(value, to, unit).toPrecision(6));
+  return to === unit ? value : Number(convertUnit(value, to, unit).toPrecision(8));
 }

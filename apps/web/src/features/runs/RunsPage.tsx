@@ -39,9 +39,18 @@ function SearchBox({
   readonly onText: (text: string) => void;
 }) {
   const [text, setText] = useState(known);
+  const [before, setBefore] = useState({ known, sent: known });
+  if (known !== before.known) {
+    setBefore({ ...before, known });
+    // The address was changed by something else: a way back, or the list as a whole.
+    if (known !== before.sent) setText(known);
+  }
   useEffect(() => {
     if (text === known) return undefined;
-    const timer = setTimeout(() => onText(text), TYPING_PAUSE_MS);
+    const timer = setTimeout(() => {
+      setBefore({ known, sent: text });
+      onText(text);
+    }, TYPING_PAUSE_MS);
     return () => clearTimeout(timer);
   });
   return (
