@@ -6,23 +6,51 @@ import { expect, ready, test } from './fixtures.js';
 const SLOWED = 4;
 /** Longer than this and a hand waits for the page. */
 const INTERACTION_MS = 200;
-/** What the yardstick takes on two quiet cores, slowed: on a busy machine a hand waits as much longer as that does. */
+/** What the yardstick takes of a processor like the one these limits were set on, slowed: a slower one may take as much longer. */
 const YARDSTICK_MS = 250;
 /** Of the window, times how far: below this nothing was seen to jump. */
-const SHIFT = 0.05;
+const SHIFT = 0.02;
 
+/** Times in µs; `tdur` is what a task took of its thread, however long others kept it waiting. */
 interface TraceEvent {
   readonly name: string;
+  readonly pid: number;
+  readonly tid: number;
+  readonly ts: number;
+  readonly dur?: number;
+  readonly tdur?: number;
   readonly args: {
     readonly data?: {
       readonly duration?: number;
       readonly interactionId?: number;
-      readonly type?: string;
       readonly score?: number;
       readonly had_recent_input?: boolean;
       readonly impacted_nodes?: readonly unknown[];
     };
   };
+}
+
+/** What the page itself worked, ms, from each press of a hand until it was answered on the screen. Another program on the machine is not in it. */
+function worked(events: readonly TraceEvent[]): number[] {
+  const tasks = events.filter(({ name, tdur }) => name === 'ThreadControllerImpl::RunTask' && tdur !== undefined);
+  // A press, its release and its click are one; so long as the longest of them.
+  const hands = new Map<number, TraceEvent>();
+  for (const event of events) {
+    const { interactionId = 0, duration = 0 } = event.args.data ?? {};
+    if (event.name !== 'EventTiming' || interactionId === 0) continue;
+    if (duration > (hands.get(interactionId)?.args.data?.duration ?? 0)) hands.set(interactionId, event);
+  }
+  return [...hands.values()].map(({ pid, tid, ts, args }) => {
+    const end = ts + 1000 * args.data!.duration!;
+    const own = tasks.filter(
+      (task) => task.pid === pid && task.tid === tid && task.ts < end && task.ts + task.dur! > ts,
+    );
+    const us = own.reduce(
+      (sum, task) => sum + Math.min(task.tdur!, Math.min(end, task.ts + task.dur!) - Math.max(ts, task.ts)),
+      0,
+    );
+    return Math.round(us / 1000);
+  });
 }
 
 /** Milliseconds that a sum of a fixed length takes here and now. */
@@ -34,7 +62,7 @@ function yardstick(page: Page): Promise<number> {
       for (let k = 1; k < 8_000_000; k++) sum += Math.sqrt(k) / (k + sum);
       return performance.now() - began + (Number.isNaN(sum) ? 1 : 0);
     });
-    return times.sort((a, b) => a - b)[2]!;
+    return Math.min(...times);
   });
 }
 
@@ -78,14 +106,13 @@ test('on a processor slowed four times no hand waits, and nothing jumps while a 
   };
 
   const traced = async (walk: () => Promise<void>) => {
-    await browser.startTracing(page, { categories: ['devtools.timeline', 'loading'] });
+    await browser.startTracing(page, {
+      categories: ['devtools.timeline', 'loading', 'toplevel'],
+    });
     await walk();
     const { traceEvents } = JSON.parse((await browser.stopTracing()).toString()) as { traceEvents: TraceEvent[] };
-    const of = (name: string) => traceEvents.flatMap((event) => (event.name === name ? (event.args.data ?? []) : []));
-    return {
-      hands: of('EventTiming').filter(({ interactionId = 0 }) => interactionId > 0),
-      jumps: of('LayoutShift').filter((shift) => shift.had_recent_input === false),
-    };
+    const shifts = traceEvents.flatMap(({ name, args: { data } }) => (name === 'LayoutShift' && data ? [data] : []));
+    return { hands: worked(traceEvents), jumps: shifts.filter((shift) => shift.had_recent_input === false) };
   };
 
   const sticks: number[] = [];
@@ -122,17 +149,15 @@ test('on a processor slowed four times no hand waits, and nothing jumps while a 
     sticks.push(await yardstick(page));
   });
 
-  // A press, its release and its click are one.
-  const byHand = new Map<number, number>();
-  for (const { interactionId = 0, duration = 0 } of [...pages.hands, ...asked.hands])
-    byHand.set(interactionId, Math.max(duration, byHand.get(interactionId) ?? 0));
-  const waits = [...byHand.values()].map(Math.round).sort((a, b) => b - a);
-  process.stdout.write(`waits ${waits.join(', ')} ms, yardsticks ${sticks.map(Math.round).join(', ')} ms\n`);
+  const waits = [...pages.hands, ...asked.hands].sort((a, b) => b - a);
+  process.stdout.write(`worked ${waits.join(', ')} ms; yardsticks ${sticks.map(Math.round).join(', ')} ms\n`);
   // A trace without what is looked for would pass in silence.
   expect(waits.length).toBeGreaterThan(15);
-  // The slowest is written above; on a shared machine something else may hold up one or another, so that half of them decide.
-  const allowed = INTERACTION_MS * Math.max(1, Math.max(...sticks) / YARDSTICK_MS);
-  expect(waits[waits.length >> 1]).toBeLessThan(allowed);
+  expect(waits[waits.length >> 1]).toBeGreaterThan(5);
+  const allowed = INTERACTION_MS * Math.max(1, Math.min(...sticks) / YARDSTICK_MS);
+  // The first opening of a list of parts and the fifty rows of the runs take more than is wanted, and never twice as much.
+  expect(waits[waits.length >> 2]).toBeLessThanOrEqual(allowed);
+  expect(waits[0]).toBeLessThanOrEqual(2 * allowed);
   expect(pages.jumps.filter(({ score = 0 }) => score >= SHIFT)).toEqual([]);
-  expect(pages.jumps.reduce((sum, { score = 0 }) => sum + score, 0)).toBeLessThan(3 * SHIFT);
+  expect(pages.jumps.reduce((sum, { score = 0 }) => sum + score, 0)).toBeLessThan(5 * SHIFT);
 });
