@@ -10,7 +10,8 @@ export default defineConfig({
   // Generous, since a shared machine can be many times slower for a while; a test that passes does not wait for them.
   timeout: 600_000,
   expect: { timeout: PATIENCE_MS },
-  workers: 1,
+  // Files of tests share a server and its demo; each makes what it changes, or puts it back.
+  workers: 2,
   // One second try, which the report names flaky.
   retries: process.env['CI'] ? 1 : 0,
   forbidOnly: true,
