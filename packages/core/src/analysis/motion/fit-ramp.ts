@@ -35,7 +35,11 @@ export function fitRamp(
     }
   if (tried.length === 0) return undefined;
   const best = tried.reduce((a, b) => (b.rss < a.rss ? b : a));
-  const { errors } = residual(timeS, values, best.startS, best.lengthS)!;
+  const { startS, lengthS } = best;
+  const { height, slope } = residual(timeS, values, startS, lengthS)!;
+  const errors = timeS.map(
+    (t, k) => values[k]! - height * riseAt(t - startS, lengthS) - slope * laterAt(t - startS, lengthS),
+  );
   const independent = independentOf(errors);
   const alike = tried.filter(({ rss }) => rss <= best.rss * (1 + 1 / Math.max(1, independent - 4)));
   const reach = (of: (one: (typeof tried)[number]) => number): number => {
@@ -60,29 +64,50 @@ export function fitRamp(
   };
 }
 
+interface Fit {
+  readonly rss: number;
+  readonly height: number;
+  readonly slope: number;
+}
+
+/** Height and later slope that fit best, written as plain loops: every beginning is tried with every length. */
 function residual(
   timeS: readonly number[],
   values: readonly number[],
   startS: number,
   lengthS: number,
-): { rss: number; errors: number[] } | undefined {
-  const rise = (t: number): number => Math.min(1, Math.max(0, (t - startS) / lengthS));
-  const later = (t: number): number => Math.max(0, t - startS - lengthS);
+): Fit | undefined {
   let [aa, ab, bb, ay, by] = [0, 0, 0, 0, 0];
-  timeS.forEach((t, k) => {
-    const [a, b, y] = [rise(t), later(t), values[k]!];
+  for (let k = 0; k < timeS.length; k++) {
+    const a = riseAt(timeS[k]! - startS, lengthS);
+    const b = laterAt(timeS[k]! - startS, lengthS);
     aa += a * a;
     ab += a * b;
     bb += b * b;
-    ay += a * y;
-    by += b * y;
-  });
+    ay += a * values[k]!;
+    by += b * values[k]!;
+  }
   const determinant = aa * bb - ab * ab;
   if (!(determinant > 1e-9)) return undefined;
   const [height, slope] = [(ay * bb - by * ab) / determinant, (by * aa - ay * ab) / determinant];
   if (!(height > 0)) return undefined;
-  const errors = timeS.map((t, k) => values[k]! - height * rise(t) - slope * later(t));
-  return { rss: errors.reduce((sum, one) => sum + one * one, 0), errors };
+  let rss = 0;
+  for (let k = 0; k < timeS.length; k++) {
+    const one =
+      values[k]! - height * riseAt(timeS[k]! - startS, lengthS) - slope * laterAt(timeS[k]! - startS, lengthS);
+    rss += one * one;
+  }
+  return { rss, height, slope };
+}
+
+/** Of the full height, so long after the beginning. */
+function riseAt(sinceS: number, lengthS: number): number {
+  return sinceS <= 0 ? 0 : sinceS >= lengthS ? 1 : sinceS / lengthS;
+}
+
+/** How long after its end, s. */
+function laterAt(sinceS: number, lengthS: number): number {
+  return sinceS > lengthS ? sinceS - lengthS : 0;
 }
 
 function independentOf(errors: readonly number[]): number {
