@@ -1,6 +1,6 @@
 import type { CleanLog } from '../logs/index.js';
 import type { UnitName } from '../units/index.js';
-import { firstAtOrAfter } from '../numeric/index.js';
+import { firstAtOrAfter, toDigits } from '../numeric/index.js';
 
 /**
  * What a span of a log was found to be. `ride` is the part that is timed or summed; `fit` the part a curve is fitted to;
@@ -74,8 +74,8 @@ export function curveOf(
   for (let k = from; k <= to; k += every) {
     const [a, b] = [x(k), y(k)];
     if (!Number.isFinite(a) || !Number.isFinite(b)) continue;
-    curve.x.push(Number(a.toPrecision(6)));
-    curve.y.push(Number(b.toPrecision(6)));
+    curve.x.push(toDigits(a, 6));
+    curve.y.push(toDigits(b, 6));
   }
   return curve;
 }

@@ -1,3 +1,4 @@
+import { gather } from '../numeric/index.js';
 import { haversineM } from '../logs/index.js';
 import type { PathPlace } from '../track/index.js';
 import { climbedM, CLIMB_HYSTERESIS_M, smoothProfile } from '../analysis/index.js';
@@ -62,12 +63,7 @@ export function trackOfFile(file: CourseFile): CourseTrack | undefined {
       eastM: round((longitude[k]! - longitude[origin]!) * eastPerDegree),
       northM: round((latitude[k]! - latitude[origin]!) * northPerDegree),
     })),
-    ...(altitudeM
-      ? profileOf(
-          distanceM,
-          Float64Array.from(kept, (k) => altitudeM[k]!),
-        )
-      : { profile: null, climbedM: null }),
+    ...(altitudeM ? profileOf(distanceM, gather(altitudeM, kept)) : { profile: null, climbedM: null }),
   };
 }
 

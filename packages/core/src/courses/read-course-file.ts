@@ -1,3 +1,4 @@
+import { gather } from '../numeric/index.js';
 import {
   catchLogProblem,
   cleanLog,
@@ -182,7 +183,7 @@ function readProfileTable(bytes: Uint8Array): CourseFile {
     kind: 'profile',
     format: 'csv',
     distanceM: Float64Array.from(kept, (k) => distanceM[k]! - origin),
-    altitudeM: Float64Array.from(kept, (k) => altitudeM[k]!),
+    altitudeM: gather(altitudeM, kept),
   };
 }
 

@@ -1,4 +1,4 @@
-import { select } from '../numeric/index.js';
+import { gather, select } from '../numeric/index.js';
 import { CHANNEL_NAMES, type ChannelColumns } from './channels.js';
 import { stepsOf } from './steps-of.js';
 
@@ -77,7 +77,7 @@ export function holdLast(
   const held: ChannelColumns = {};
   for (const name of CHANNEL_NAMES) {
     const column = channels[name];
-    if (column) held[name] = Float64Array.from(from, (k) => column[k]!);
+    if (column) held[name] = gather(column, from);
   }
   return { timeS: Float64Array.from(times), channels: held };
 }

@@ -1,3 +1,4 @@
+import { gather } from '../numeric/index.js';
 import { CHANNEL_NAMES, type ChannelColumns, type ChannelName } from './channels.js';
 
 /** What a phone or a box feels: specific force (at rest 1 g, away from the ground) and turn rate in its own axes, on a clock of its own. */
@@ -45,10 +46,10 @@ export function takeMotion(
   for (const name of MOTION) delete channels[name];
   if (felt.length === 0) return { kept };
   const of = (columns: readonly (Float64Array | undefined)[]): Motion['force'] =>
-    columns.map((column) => Float64Array.from(felt, (k) => column![k]!)) as unknown as Motion['force'];
+    columns.map((column) => gather(column!, felt)) as unknown as Motion['force'];
   return {
     motion: {
-      timeS: Float64Array.from(felt, (k) => timeS[k]!),
+      timeS: gather(timeS, felt),
       force: of(force),
       ...(turn.every((column) => column) && { turn: of(turn) }),
     },

@@ -1,4 +1,4 @@
-import { MAD_TO_SD, median } from '../numeric/index.js';
+import { gather, MAD_TO_SD, median } from '../numeric/index.js';
 import type { ChannelColumns } from './channels.js';
 import { haversineM } from './haversine.js';
 
@@ -49,9 +49,9 @@ export function trackLength(
   if (used.length < 3) return undefined;
   const origin = used[0]!;
   const eastward = Math.cos((latitude[origin]! * Math.PI) / 180) * METRES_PER_DEGREE;
-  const x = Float64Array.from(used, (k) => (longitude[k]! - longitude[origin]!) * eastward);
-  const y = Float64Array.from(used, (k) => (latitude[k]! - latitude[origin]!) * METRES_PER_DEGREE);
-  const t = Float64Array.from(used, (k) => timeS[k]!);
+  const x = gather(longitude, used).map((degrees) => (degrees - longitude[origin]!) * eastward);
+  const y = gather(latitude, used).map((degrees) => (degrees - latitude[origin]!) * METRES_PER_DEGREE);
+  const t = gather(timeS, used);
   const stepNoise = hasClock ? noiseAcross(x, y) : 0;
   const windowS = windowFor(t, stepNoise);
   const moving = hasClock ? movingSteps(t, x, y, windowS) : new Uint8Array(used.length).fill(1);

@@ -1,6 +1,7 @@
 export { firstAtOrAfter } from './first-at-or-after.js';
 export { fitWithPriors, neighbourInflation, type PriorFit } from './fit-with-priors.js';
 export { findRoot } from './find-root.js';
+export { gather } from './gather.js';
 export { integrateGaussLegendre } from './gauss-legendre.js';
 export { goldenSectionMaximum } from './golden-section.js';
 export { integrateTrapezoid } from './integrate-trapezoid.js';
@@ -13,3 +14,4 @@ export { logGamma, regularizedBeta, regularizedGammaUpper } from './special-func
 export { atShare, select } from './select.js';
 export { solveSymmetric } from './solve-symmetric.js';
 export { symmetricEigen } from './symmetric-eigen.js';
+export { toDigits } from './to-digits.js';

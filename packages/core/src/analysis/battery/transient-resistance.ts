@@ -1,4 +1,4 @@
-import { solveSymmetric } from '../../numeric/index.js';
+import { gather, solveSymmetric } from '../../numeric/index.js';
 import { correlationInflation } from '../uneven-scatter.js';
 
 /** A pack's answer to a step of the load: at once, and slowly after. */
@@ -45,57 +45,32 @@ export function fitTransients(
   current: Float64Array,
   stepS: number,
 ): TransientFit | undefined {
-  const used: number[] = [];
-  for (let k = 0; k < timeS.length; k++) if (!Number.isNaN(voltage[k]! + current[k]!)) used.push(k);
+  const used = whereKnown(voltage, current);
   const every = Math.max(1, Math.ceil(used.length / MAX_ROWS));
   const n = Math.ceil(used.length / every);
   const sampleS = (timeS[used.at(-1)!]! - timeS[used[0]!]!) / Math.max(1, used.length - 1);
   const tried = TIME_CONSTANTS_S.filter((tau) => tau > LEAST_SAMPLES * sampleS && tau < MOST_STEPS * stepS);
   const width = FIXED + tried.length;
   const columns = Array.from({ length: width }, () => new Float64Array(n));
-  const lagged = new Float64Array(tried.length);
-  const [kept, part] = [new Float64Array(tried.length), new Float64Array(tried.length)];
-  let keptStep = -1;
+  const seconds = gather(timeS, used);
+  const amps = gather(current, used);
+  const wholeAh = Math.max(1e-9, chargeDrawn(seconds, amps));
   let chargeAh = 0;
-  const wholeAh = Math.max(1e-9, chargeDrawn(timeS, current, used));
-  for (let j = 0; j < used.length; j++) {
-    const k = used[j]!;
-    const i1 = current[k]!;
-    if (j > 0) {
-      const before = used[j - 1]!;
-      const i0 = current[before]!;
-      const step = timeS[k]! - timeS[before]!;
-      chargeAh += (((i0 + i1) / 2) * step) / 3600;
-      // Steps of most logs are alike but for the last digit of their clock.
-      if (Math.abs(step - keptStep) > SAME_STEP * step) {
-        keptStep = step;
-        tried.forEach((tau, m) => {
-          kept[m] = Math.exp(-step / tau);
-          part[m] = ((1 - kept[m]) * tau) / step;
-        });
-      }
-      // Exact for a current that runs straight between the samples.
-      for (let m = 0; m < tried.length; m++)
-        lagged[m] = lagged[m]! * kept[m]! + i0 * (part[m]! - kept[m]!) + i1 * (1 - part[m]!);
-    } else lagged.fill(i1);
+  for (let j = 0; j < amps.length; j++) {
+    if (j > 0) chargeAh += (((amps[j - 1]! + amps[j]!) / 2) * (seconds[j]! - seconds[j - 1]!)) / 3600;
     if (j % every !== 0) continue;
     const row = j / every;
     const share = chargeAh / wholeAh;
     columns[0]![row] = 1;
-    columns[1]![row] = -i1;
+    columns[1]![row] = -amps[j]!;
     columns[2]![row] = -share;
     columns[3]![row] = -share * (1 - share);
     columns[4]![row] = -share * (1 - share) * (1 - 2 * share);
-    tried.forEach((_, m) => (columns[FIXED + m]![row] = -lagged[m]!));
   }
+  lagInto(columns.slice(FIXED), tried, seconds, amps, every);
   const y = Float64Array.from({ length: n }, (_, row) => voltage[used[row * every]!]!);
   const gram = new Float64Array(width * width);
   const right = new Float64Array(width);
-  const dot = (a: Float64Array, b: Float64Array): number => {
-    let sum = 0;
-    for (let k = 0; k < n; k++) sum += a[k]! * b[k]!;
-    return sum;
-  };
   // Volts about their mean: squares of fifty volts would drown millivolts.
   const meanV = y.reduce((sum, v) => sum + v, 0) / n;
   const centred = y.map((v) => v - meanV);
@@ -170,12 +145,65 @@ export function fitTransients(
   };
 }
 
-function chargeDrawn(timeS: Float64Array, current: Float64Array, used: readonly number[]): number {
-  let sum = 0;
-  for (let j = 1; j < used.length; j++) {
-    const [a, b] = [used[j - 1]!, used[j]!];
-    sum += (((current[a]! + current[b]!) / 2) * (timeS[b]! - timeS[a]!)) / 3600;
+/** Four sums at a time: one alone waits for itself. */
+function dot(a: Float64Array, b: Float64Array): number {
+  let [s0, s1, s2, s3, k] = [0, 0, 0, 0, 0];
+  for (; k + 3 < a.length; k += 4) {
+    s0 += a[k]! * b[k]!;
+    s1 += a[k + 1]! * b[k + 1]!;
+    s2 += a[k + 2]! * b[k + 2]!;
+    s3 += a[k + 3]! * b[k + 3]!;
   }
+  for (; k < a.length; k++) s0 += a[k]! * b[k]!;
+  return s0 + s1 + (s2 + s3);
+}
+
+function whereKnown(voltage: Float64Array, current: Float64Array): Uint32Array {
+  const known = new Uint32Array(voltage.length);
+  let count = 0;
+  for (let k = 0; k < voltage.length; k++) if (!Number.isNaN(voltage[k]! + current[k]!)) known[count++] = k;
+  return known.subarray(0, count);
+}
+
+/**
+ * Minus the current through a first-order lag of each time constant, every so many samples, into a column each: exact for a current that
+ * runs straight between the samples. One lag after the other along all samples that are as far apart as the first of them.
+ */
+function lagInto(
+  columns: readonly Float64Array[],
+  timeConstantsS: readonly number[],
+  timeS: Float64Array,
+  amps: Float64Array,
+  every: number,
+): void {
+  const lags = new Float64Array(columns.length).fill(amps[0]!);
+  for (const column of columns) column[0] = -amps[0]!;
+  let from = 1;
+  while (from < amps.length) {
+    const step = timeS[from]! - timeS[from - 1]!;
+    let end = from + 1;
+    // Steps of most logs are alike but for the last digit of their clock.
+    while (end < amps.length && Math.abs(timeS[end]! - timeS[end - 1]! - step) <= SAME_STEP * step) end++;
+    for (let m = 0; m < columns.length; m++) {
+      const column = columns[m]!;
+      const tau = timeConstantsS[m]!;
+      const kept = Math.exp(-step / tau);
+      const part = ((1 - kept) * tau) / step;
+      let lag = lags[m]!;
+      let row = Math.ceil(from / every);
+      for (let j = from; j < end; j++) {
+        lag = lag * kept + amps[j - 1]! * (part - kept) + amps[j]! * (1 - part);
+        if (j === row * every) column[row++] = -lag;
+      }
+      lags[m] = lag;
+    }
+    from = end;
+  }
+}
+
+function chargeDrawn(timeS: Float64Array, amps: Float64Array): number {
+  let sum = 0;
+  for (let j = 1; j < amps.length; j++) sum += (((amps[j - 1]! + amps[j]!) / 2) * (timeS[j]! - timeS[j - 1]!)) / 3600;
   return Math.abs(sum);
 }
 

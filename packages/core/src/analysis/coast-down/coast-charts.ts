@@ -1,3 +1,4 @@
+import { toDigits } from '../../numeric/index.js';
 import type { Chart } from '../findings.js';
 import type { Coast } from './fit-coasts.js';
 
@@ -15,8 +16,8 @@ export function chartOf(columns: readonly Coast[], residuals: readonly number[] 
       const every = Math.max(1, Math.ceil(timeS.length / DRAWN_POINTS));
       const kept = timeS.flatMap((_, k) => (k % every === 0 ? [k] : []));
       const label = `Coast ${coast + 1}, ${direction === 1 ? 'there' : 'back'}`;
-      const x = kept.map((k) => Number((timeS[k]! - timeS[0]!).toPrecision(6)));
-      const at = (k: number, off = 0): number => Number((3.6 * (speedMps[k]! + off)).toPrecision(6));
+      const x = kept.map((k) => toDigits(timeS[k]! - timeS[0]!, 6));
+      const at = (k: number, off = 0): number => toDigits(3.6 * (speedMps[k]! + off), 6);
       const start = passed;
       passed += timeS.length;
       return [

@@ -123,10 +123,10 @@ function blocksOf(
   let from = 0;
   for (let k = 1; k < timeS.length; k++) {
     if (timeS[k]! - timeS[from]! < BLOCK_S) continue;
-    const mean = (values: Float64Array): number => meanOf(values, from, k);
-    const [powerW, temperatureC, share] = [mean(power), mean(temperature), mean(drive)];
+    const powerW = meanOf(power, from, k);
+    const temperatureC = meanOf(temperature, from, k);
     // A change of level is a change of what is asked for, whatever the cranks do.
-    const demand = share * (level ? 1 + mean(level) : 1);
+    const demand = meanOf(drive, from, k) * (level ? 1 + meanOf(level, from, k) : 1);
     if (Number.isFinite(powerW) && Number.isFinite(temperatureC) && Number.isFinite(demand))
       blocks.push({ fromS: timeS[from]!, powerW, temperatureC, demand });
     from = k;

@@ -1,3 +1,4 @@
+import { toDigits } from '../../numeric/index.js';
 import type { Chart } from '../findings.js';
 
 const DRAWN_POINTS = 300;
@@ -11,7 +12,7 @@ export function heatCharts(
 ): Chart[] {
   const every = Math.max(1, Math.ceil(timeS.length / DRAWN_POINTS));
   const kept = timeS.flatMap((_, k) => (k % every === 0 ? [k] : []));
-  const six = (value: number): number => Number(value.toPrecision(6));
+  const six = (value: number): number => toDigits(value, 6);
   const x = kept.map((k) => six(timeS[k]! / 60));
   const time = { label: 'Time', unit: 'min' } as const;
   return [
