@@ -33,6 +33,9 @@ interface FigureRow {
   standard_uncertainty: number;
 }
 
+const RUNS_PER_PIECE = 500;
+const TRIALS_PER_PIECE = 50;
+
 /** Tables for those who want to compute at once: runs with their figures side by side, and what was concluded. */
 @Injectable()
 export class DerivedTables {
@@ -97,29 +100,7 @@ export class DerivedTables {
   }
 
   private async *runs(selection: Selection, keys: readonly string[]): AsyncGenerator<string[]> {
-    const rows: RunRow[] = await this.database('run as r')
-      .join('setup_revision as v', 'v.id', 'r.setup_revision_id')
-      .join('setup as s', 's.id', 'v.setup_id')
-      .join('course as c', 'c.id', 'r.course_id')
-      .join('outing as o', 'o.id', 'r.outing_id')
-      .whereNull('r.deleted_at')
-      .orderBy('r.id')
-      .select(
-        'r.id',
-        'r.test_kind',
-        's.name as setup',
-        'v.number as revision',
-        'c.name as course',
-        'o.date',
-        'o.title as outing',
-        this.database.raw(
-          'exists (select from run_exclusion x where x.run_id = r.id and x.undone_at is null) as is_excluded',
-        ),
-      );
-    const chosen = rows.filter(({ id }) => selection === undefined || selection.get('run')?.has(keyText([id])));
-    const PIECE = 200;
-    for (let from = 0; from < chosen.length; from += PIECE) {
-      const batch = chosen.slice(from, from + PIECE);
+    for await (const batch of this.runRows(selection)) {
       const figures = await this.database('figure')
         .select<FigureRow[]>('run_id', 'key', 'unit', 'value', 'standard_uncertainty')
         .whereIn(
@@ -140,8 +121,40 @@ export class DerivedTables {
     }
   }
 
+  /** Chosen runs in the order of their keys, some at a time: of a large store no more is held. */
+  private async *runRows(selection: Selection): AsyncGenerator<RunRow[]> {
+    let last: string | undefined;
+    for (;;) {
+      const query = this.database('run as r')
+        .join('setup_revision as v', 'v.id', 'r.setup_revision_id')
+        .join('setup as s', 's.id', 'v.setup_id')
+        .join('course as c', 'c.id', 'r.course_id')
+        .join('outing as o', 'o.id', 'r.outing_id')
+        .whereNull('r.deleted_at')
+        .orderBy('r.id')
+        .limit(RUNS_PER_PIECE)
+        .select<RunRow[]>(
+          'r.id',
+          'r.test_kind',
+          's.name as setup',
+          'v.number as revision',
+          'c.name as course',
+          'o.date',
+          'o.title as outing',
+          this.database.raw(
+            'exists (select from run_exclusion x where x.run_id = r.id and x.undone_at is null) as is_excluded',
+          ),
+        );
+      const rows = await (last === undefined ? query : query.where('r.id', '>', last));
+      if (rows.length === 0) return;
+      last = rows.at(-1)!.id;
+      const chosen = rows.filter(({ id }) => selection === undefined || selection.get('run')?.has(keyText([id])));
+      if (chosen.length > 0) yield chosen;
+    }
+  }
+
   private async *trialRuns(selection: Selection, trialId: string | undefined): AsyncGenerator<string[]> {
-    for (const { id, decidingFigure } of await this.chosenTrials(selection, trialId)) {
+    for await (const { id, decidingFigure } of this.chosenTrials(selection, trialId)) {
       const runs = await this.trials.runsOf(id);
       const figures = await this.figures.of(
         runs.map(({ run }) => run.id),
@@ -169,14 +182,19 @@ export class DerivedTables {
     }
   }
 
-  private async chosenTrials(selection: Selection, trialId: string | undefined): Promise<TrialListItem[]> {
-    return (await this.trials.list()).filter(({ id }) =>
-      trialId === undefined ? selection === undefined || selection.get('trial')?.has(keyText([id])) : id === trialId,
-    );
+  private async *chosenTrials(selection: Selection, trialId: string | undefined): AsyncGenerator<TrialListItem> {
+    if (trialId !== undefined) return yield* await this.trials.list({ id: trialId });
+    let after: string | undefined;
+    for (;;) {
+      const piece = await this.trials.list({ limit: TRIALS_PER_PIECE, ...(after !== undefined && { after }) });
+      if (piece.length === 0) return;
+      after = piece.at(-1)!.id;
+      yield* piece.filter(({ id }) => selection === undefined || selection.get('trial')?.has(keyText([id])));
+    }
   }
 
   private async *verdicts(selection: Selection, trialId: string | undefined): AsyncGenerator<string[]> {
-    for (const { id, question, decidingFigure, headline } of await this.chosenTrials(selection, trialId)) {
+    for await (const { id, question, decidingFigure, headline } of this.chosenTrials(selection, trialId)) {
       const trial = [id, question, decidingFigure, DECIDING_FIGURES[decidingFigure].unit];
       // The comparison alone: handing data over is no look at a verdict.
       const compared = await this.trials.comparisonOf(id);

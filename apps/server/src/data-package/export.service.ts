@@ -130,15 +130,19 @@ export class ExportService {
     if (!file) return;
     const isPhoto = table.name === 'photo';
     for await (const rows of this.batches(snapshot, table, selection))
-      for (const row of rows)
+      for (const row of rows) {
+        const path = filePath(file.folder, row);
+        // Of the row no more is kept until its turn comes: there may be a hundred thousand.
+        const { id } = row;
         writer.add(
-          filePath(file.folder, row),
+          path,
           async function* () {
-            const found: unknown = await snapshot(table.name).where({ id: row['id'] }).first(file.column);
+            const found: unknown = await snapshot(table.name).where({ id }).first(file.column);
             yield (found as Record<string, Buffer>)[file.column]!;
           },
           isPhoto,
         );
+      }
   }
 
   /** One run of each chosen log, by which its channels are found. */

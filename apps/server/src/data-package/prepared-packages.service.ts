@@ -166,6 +166,7 @@ export class PreparedPackagesService implements OnApplicationBootstrap, OnApplic
   private async takeUp(): Promise<void> {
     const names = await readdir(this.folder);
     const ids = names.filter((name) => name.endsWith('.json')).map((name) => name.slice(0, -'.json'.length));
+    const unfinished: Note[] = [];
     for (const id of ids.sort()) {
       const note = noteSchema.safeParse(
         await readFile(this.path(id, 'json'), 'utf8')
@@ -175,12 +176,17 @@ export class PreparedPackagesService implements OnApplicationBootstrap, OnApplic
       if (!note.success) continue;
       const zip = await stat(this.path(id, 'zip')).catch(() => undefined);
       const making: Making = { note: note.data, state: 'failed', bytes: zip?.size ?? 0, stop: new AbortController() };
-      if (note.data.keptUntil === null && note.data.problem === null) this.begin(note.data);
+      if (note.data.keptUntil === null && note.data.problem === null) unfinished.push(note.data);
       else this.packages.set(id, { ...making, state: zip ? 'ready' : 'failed' });
     }
-    const known = new Set([...this.packages.keys()].flatMap((id) => [`${id}.json`, `${id}.zip`]));
+    const known = new Set([
+      ...[...this.packages.keys()].flatMap((id) => [`${id}.json`, `${id}.zip`]),
+      ...unfinished.map(({ id }) => `${id}.json`),
+    ]);
     for (const name of names)
       if (/\.(zip|part|json|new)$/.test(name) && !known.has(name)) await rm(join(this.folder, name), { force: true });
+    // Only now: what an earlier server left of it bears the name of what is written anew.
+    for (const note of unfinished) this.begin(note);
     await this.dropOld();
   }
 
