@@ -1,6 +1,5 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { gzipSync } from 'node:zlib';
 import { buildChanged } from './lib/build.mjs';
 import { ensureChromium } from './lib/debian.mjs';
 import { installPackages } from './lib/install.mjs';
@@ -13,6 +12,8 @@ import { forecastTimes } from './lib/bench-forecast.mjs';
 import { runLoggers } from './lib/bench-loggers.mjs';
 import { timesBesideR } from './lib/bench-r.mjs';
 import { crowd, importsPerMinute } from './lib/bench-many.mjs';
+import { pageTimes } from './lib/bench-pages.mjs';
+import { storeTimes } from './lib/bench-store.mjs';
 import { comparer } from './lib/compare-runs.mjs';
 import { coverageTables, LOGGERS } from './lib/coverage.mjs';
 import { fillWithParts, fillWithRuns, makeLongRideCsv, makeWideCsv } from './lib/bench-data.mjs';
@@ -55,6 +56,7 @@ await runScript(async () => {
   await benchForecast();
   benchLargeImport();
   await benchServer();
+  await benchStore();
   await benchLoggers();
   await benchMany();
   await benchCoverage();
@@ -119,7 +121,14 @@ async function benchCore() {
   row('read CSV 36 000 × 12 into channels', read, 'ms', 'plain parse (udsv)', parse, Number((1.2 * parse).toFixed(1)));
   const runs = [{ testKind: 'range', context: {} }];
   const whole = await best(3, () => TASKS.readRide({ bytes, mapping: null, runs }));
-  row('CSV 36 000 × 12 to channels and figures', whole, 'ms', 'plain parse (udsv)', parse, 1000);
+  row(
+    'CSV 36 000 × 12 to channels and figures',
+    whole,
+    'ms',
+    'plain parse (udsv)',
+    parse,
+    Number((2.2 * parse).toFixed(1)),
+  );
 
   const random = seededRandom(1);
   const setups = Array.from({ length: 5 }, (_, k) => ({
@@ -283,8 +292,8 @@ function benchLargeImport() {
       spawnSync(process.execPath, ['--input-type=module', '-e', script, which], { cwd: root, encoding: 'utf8' }).stdout,
     );
   const [own, plain] = [run('own'), run('plain')];
-  row('CSV 360 000 × 12 to channels and figures', own.ms, 'ms', 'plain parse (udsv)', plain.ms, 6000);
-  row('   peak memory of that process', own.mb, 'MB', 'plain parse (udsv)', plain.mb, 400);
+  row('CSV 360 000 × 12 to channels and figures', own.ms, 'ms', 'plain parse (udsv)', plain.ms, 900);
+  row('   peak memory of that process', own.mb, 'MB', 'plain parse (udsv)', plain.mb, 200);
 }
 
 async function benchServer() {
@@ -293,21 +302,11 @@ async function benchServer() {
   const { url } = server;
   try {
     const get = async (path) => (await fetch(`${url}/api/${path}`)).json();
-    const runId = await fillWithRuns(url, cluster.url, makeLongRideCsv(1_000_000), 10_000);
-    await get('health');
+    const runId = await fillWithRuns(url, cluster.url, makeLongRideCsv(1_000_000), 1);
     const health = await best(10, () => get('health'));
-    row('list page of 10 000 runs', await best(10, () => get('runs?page=3')), 'ms', 'health request', health, 100);
-    row(
-      '   sorted by a figure, filtered',
-      await best(10, () => get('runs?sort=netConsumption&order=up&text=setup')),
-      'ms',
-      'health request',
-      health,
-      100,
-    );
     const detail = await best(1, () => get(`runs/${runId}`));
     const first = await best(1, () => get(`runs/${runId}/strip?bins=800`));
-    row('million samples: open run and first chart', detail + first, 'ms', 'health request', health, 300);
+    row('million samples: open run and first chart', detail + first, 'ms', 'health request', health, 150);
     row(
       '   zoom to a tenth',
       await best(5, () => get(`runs/${runId}/strip?bins=800&fromS=20000&toS=30000`)),
@@ -331,6 +330,23 @@ async function benchServer() {
     await server.stop();
     cluster.stop();
   }
+}
+
+async function benchStore() {
+  say('> 100 000 runs, 2 million figures, 5 000 trials, 20 000 rides');
+  const took = await storeTimes(best);
+  const request = (what, ms, limit) => row(what, ms, 'ms', 'health request', took.empty, limit);
+  request('large store: pages of runs, first to last, and rides', took.lists, 60);
+  request('   runs sorted, filtered, searched', took.sorted, 80);
+  request('   figures of a setup', took.figures, 80);
+  request('   50 trials with their verdicts', took.trials, 300);
+  request('   one trial, its runs, its verdict', took.oneTrial, 500);
+  const dump = 'PostgreSQL’s own packed dump';
+  row('   backup', took.backup.seconds, 's', dump, took.dump.seconds);
+  row('   its size', took.backup.mb, 'MB', dump, took.dump.mb);
+  row('   data package, a file for each log', took.packed.seconds, 's', dump, took.dump.seconds);
+  row('   its size', took.packed.mb, 'MB', dump, took.dump.mb);
+  row('   memory of the server, most', took.packageMb, 'MB', 'size of the package', took.packed.mb);
 }
 
 /** `BENCH_LOGGER_S` shortens it while it is worked on. */
@@ -371,48 +387,10 @@ async function benchMany() {
 }
 
 async function benchPages(url, setupId, health) {
-  const { chromium } = await import('@playwright/test');
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    chromiumSandbox: false,
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
-  });
-  const page = await browser.newPage();
-  let packed = 0;
-  let raw = 0;
-  const seen = [];
-  page.on('response', (response) => {
-    if (/\.js$/.test(new URL(response.url()).pathname))
-      seen.push(response.body().then((body) => ((raw += body.length), (packed += gzipSync(body).length))));
-  });
-  const start = performance.now();
-  await page.goto(`${url}/trials`);
-  await page.getByRole('heading', { level: 1 }).waitFor();
-  const usable = performance.now() - start;
-  await page.waitForTimeout(500);
-  await Promise.all(seen);
-  page.removeAllListeners('response');
-  const afterLoad = async (path, isReady) => {
-    await page.goto(url + path);
-    const loaded = performance.now();
-    await isReady();
-    return performance.now() - loaded;
-  };
-  const sums = () => page.getByRole('group', { name: 'Sums of this setup' }).waitFor();
-  const leastOf = async (path) =>
-    Math.min(...[await afterLoad(path, sums), await afterLoad(path, sums), await afterLoad(path, sums)]);
-  const setup = await leastOf(`/bench/setups/${setupId}`);
-  const compose = await leastOf(`/bench/setups/${setupId}/edit`);
-  await browser.close();
+  const { usable, packed, raw, setup, compose } = await pageTimes(url, setupId);
   row('setup page interactive after load, 500 parts', setup, 'ms', 'health request', health, 300);
-  row('   composing it, choices and sums there', compose, 'ms', 'health request', health);
-  row(
-    'first page usable',
-    usable,
-    'ms',
-    'plain fetch of its HTML',
-    await best(5, () => fetch(url).then((r) => r.text())),
-    2000,
-  );
-  row('JavaScript of the first page, gzipped', packed / 1024, 'kB', 'the same, not packed', raw / 1024, 350);
+  row('   composing it, choices and sums there', compose, 'ms', 'health request', health, 200);
+  const plain = await best(5, () => fetch(url).then((r) => r.text()));
+  row('first page usable', usable, 'ms', 'plain fetch of its HTML', plain, 800);
+  row('JavaScript of the first page, gzipped', packed / 1024, 'kB', 'the same, not packed', raw / 1024, 180);
 }
