@@ -1,17 +1,15 @@
 import type { AlongPlanned } from '@ebrix/contract';
 import type { SensorReading } from '@ebrix/core/logger';
 import {
-  PositionGates,
-  type GateAhead,
   readingsFromMarks,
   stopConditions,
   type AlongEvent,
   type StopCondition,
   type StepRefusal,
 } from '@ebrix/core/ride';
-import { lapPath } from '@ebrix/core/track';
-import { PHONE_CHANNELS, phoneClock, PhoneLog, type Reading } from '../log/phone-log.js';
-import { WayByFixes, type Fix, type PositionTrouble } from '../log/position-source.js';
+import { LedRide, NO_LIVE, type Gate, type Live } from '../log/led-ride.js';
+import { phoneClock, type Reading } from '../log/phone-log.js';
+import type { Fix, PositionTrouble } from '../log/position-source.js';
 import { httpServer, type Server } from '../send/server.js';
 import { stopSentence } from './words.js';
 import { sendRides, type Sent } from '../send/send-rides.js';
@@ -19,34 +17,11 @@ import { advanced, isRefusal, newRide, type CarriedMark, type CarriedRide } from
 import { carriedPhoto, type CarriedPhoto } from '../store/carried-photo.js';
 import type { PhoneStore, TakenOuting } from '../store/phone-store.js';
 
-/** Faster than this in three fixes on end the bike rides, km/h. */
-const MOVING_KMH = 5;
-const MOVING_FIXES = 3;
-/** A fix older than this says nothing of now, ms. */
-const FRESH_MS = 5000;
-/** What places of a log are taken to be within where nobody wrote it down, m. */
-const USUAL_ACCURACY_M = 10;
-/** A day and night of seconds. */
-const ALL = 100_000;
-
 /** Marks that say whether to ride on. */
 const READINGS: ReadonlySet<string> = new Set(['temperature', 'voltage', 'brake-trouble']);
 
 export type Signal = 'gate' | 'stop' | 'turn';
 
-export interface Live {
-  readonly speedKmh: number | undefined;
-  readonly distanceM: number;
-  readonly accuracyM: number | undefined;
-  readonly atMs: number | undefined;
-  readonly trouble: PositionTrouble | undefined;
-  readonly next: { readonly name: string; readonly awayM: number } | undefined;
-  readonly lines: number;
-  /** Lines of what was felt, and how many came in the last second; undefined where nothing is to be felt. */
-  readonly felt: { readonly lines: number; readonly perSecond: number } | undefined;
-  /** Lines could not be written: why. */
-  readonly problem: string | undefined;
-}
 export interface Shown {
   readonly outings: readonly TakenOuting[];
   readonly rides: readonly CarriedRide[];
@@ -58,31 +33,6 @@ export interface Shown {
   /** Sending broke down on this phone itself: why. */
   readonly trouble: string | undefined;
 }
-const NO_LIVE: Live = {
-  speedKmh: undefined,
-  distanceM: 0,
-  accuracyM: undefined,
-  atMs: undefined,
-  trouble: undefined,
-  next: undefined,
-  lines: 0,
-  felt: undefined,
-  problem: undefined,
-};
-
-interface Led {
-  readonly id: string;
-  readonly log: PhoneLog;
-  readonly way: WayByFixes;
-  readonly gates: PositionGates<Gate>;
-  /** One turn of the wheel, m. */
-  readonly turnM: number | null;
-  readonly feels: boolean;
-  moving: number;
-  feltNow: number;
-  feltSinceT: number;
-}
-
 /** What the phone does, apart from how it looks: one ride at a time, its log, and what is sent. */
 export class PhoneApp {
   private shown: Shown = {
@@ -96,7 +46,7 @@ export class PhoneApp {
   };
   private readonly listeners = new Set<() => void>();
   private readonly heard = new Set<(what: Signal, words: string) => void>();
-  private led: Led | undefined;
+  private led: LedRide | undefined;
 
   private constructor(
     readonly store: PhoneStore,
@@ -284,53 +234,8 @@ export class PhoneApp {
   private async lead(ride: CarriedRide): Promise<void> {
     await this.letGo();
     await this.store.change(ride.id, (now) => (now.wasLed ? now : { ...now, wasLed: true }));
-    const log = await PhoneLog.open(this.store, ride, this.nowMs);
-    const { course, laps } = ride.planned;
-    const { path, gates } = lapPath(course.path, gatesOf(course), { laps, lengthM: course.lengthM });
-    const begin: Gate[] =
-      ride.planned.testKind === 'hill-climb' ? [{ kind: 'begin', name: 'Begin', distanceM: 0 }] : [];
-    const follower = new PositionGates(path, [...begin, ...gates]);
-    const last = await this.ridden(ride, follower);
-    this.led = {
-      id: ride.id,
-      log,
-      way: wayFrom(last),
-      gates: follower,
-      // Rides that came along before there was one have none.
-      turnM: ride.planned.wheelCircumferenceM ?? null,
-      moving: 0,
-      feels: ride.feels === true,
-      feltNow: 0,
-      feltSinceT: log.t,
-    };
-    this.show({ live: { ...NO_LIVE, distanceM: last?.distanceM ?? 0 } });
-  }
-
-  /** Where the log of a ride ends that was led before; the gates are told of all of it, so that none is passed twice. */
-  private async ridden({ id, epochMs }: CarriedRide, gates: PositionGates<Gate>): Promise<LastPlace | undefined> {
-    const at = (channel: (typeof PHONE_CHANNELS)[number]): number => 2 + PHONE_CHANNELS.indexOf(channel);
-    const [north, east, way] = [at('latitude'), at('longitude'), at('distance')];
-    let last: LastPlace | undefined;
-    for (const { lines } of await this.store.chunks(id, 0, ALL))
-      for (const line of lines) {
-        const [latitude, longitude] = [line[north], line[east]];
-        if (typeof latitude !== 'number' || typeof longitude !== 'number') continue;
-        const seconds = line[1]!;
-        gates.take(seconds, { latitude, longitude }, USUAL_ACCURACY_M);
-        last = {
-          distanceM: line[way] ?? 0,
-          fix: {
-            timeMs: epochMs + 1000 * seconds,
-            latitude,
-            longitude,
-            accuracyM: USUAL_ACCURACY_M,
-            altitudeM: null,
-            altitudeAccuracyM: null,
-            speedMps: null,
-          },
-        };
-      }
-    return last;
+    this.led = await LedRide.open(this.store, ride, this.nowMs);
+    this.show({ live: { ...NO_LIVE, distanceM: this.led.distanceM } });
   }
 
   private async letGo(): Promise<void> {
@@ -345,35 +250,18 @@ export class PhoneApp {
   }
 
   trouble(trouble: PositionTrouble): void {
-    this.show({ live: { ...this.shown.live, trouble } });
+    this.showLive({ trouble });
   }
 
   /** A fix of the phone's position. */
   async fix(fix: Fix): Promise<void> {
     const { led } = this;
     if (!led) return;
-    const reading = led.way.take(fix, this.nowMs());
-    const speedKmh = reading.speed ?? led.way.wheelSpeedAt(this.nowMs());
-    const t = Math.max(0, led.log.t - Math.max(0, Math.min(FRESH_MS, this.nowMs() - fix.timeMs)) / 1000);
-    led.log.take(reading, t);
-    const passed = led.gates.take(t, fix, fix.accuracyM);
-    this.show({
-      live: {
-        ...this.shown.live,
-        speedKmh,
-        distanceM: reading.distance ?? 0,
-        accuracyM: fix.accuracyM,
-        atMs: this.nowMs(),
-        trouble: undefined,
-        next: led.gates.next(),
-        lines: this.shown.live.lines + 1,
-        problem: led.log.problem,
-      },
-    });
+    const { seen, passed, isRiding } = led.fix(fix);
+    this.showLive(seen);
     const ride = this.shown.rides.find(({ id }) => id === led.id);
     if (!ride) return;
-    led.moving = (speedKmh ?? 0) > MOVING_KMH ? led.moving + 1 : 0;
-    if (ride.state === 'armed' && led.moving >= MOVING_FIXES) await this.step(ride.id, 'running');
+    if (ride.state === 'armed' && isRiding) await this.step(ride.id, 'running');
     for (const { gate, timeS } of passed) {
       if (gate.kind === 'begin') {
         await this.store.change(ride.id, (now) => ({ courseT: timeS, ...now }));
@@ -386,29 +274,14 @@ export class PhoneApp {
         await this.mark(ride.id, { kind: gate.kind as CarriedMark['kind'], text: gate.name, at });
     }
   }
-
-  /** What the phone itself felt, so long ago; shown once a second. */
   feel(reading: Reading, agoS: number): void {
-    const { led } = this;
-    if (!led?.feels) return;
-    const { t } = led.log;
-    led.log.feel(reading, Math.max(0, t - agoS));
-    led.feltNow++;
-    if (t - led.feltSinceT < 1) return;
-    const perSecond = Math.round(led.feltNow / (t - led.feltSinceT));
-    [led.feltNow, led.feltSinceT] = [0, t];
-    this.show({ live: { ...this.shown.live, felt: { lines: led.log.felt, perSecond }, problem: led.log.problem } });
+    this.showLive(this.led?.feel(reading, agoS));
   }
-
-  /** What a strap or a sensor says beside the position. */
   sense(reading: Reading & SensorReading): void {
-    const { led } = this;
-    if (!led) return;
-    const { wheelRpm, wheelTurns } = reading;
-    const isWheel = led.turnM !== null && wheelRpm !== undefined && wheelTurns !== undefined;
-    const byWheel: Reading = isWheel ? led.way.turn(wheelTurns, wheelRpm, led.turnM, this.nowMs()) : {};
-    led.log.take({ ...reading, ...byWheel });
-    if (isWheel) this.show({ live: { ...this.shown.live, speedKmh: byWheel.speed, distanceM: led.way.distanceM } });
+    this.showLive(this.led?.sense(reading));
+  }
+  private showLive(seen: Partial<Live> | undefined): void {
+    if (seen) this.show({ live: { ...this.shown.live, ...seen } });
   }
 
   /** Another window leads from here on. */
@@ -442,27 +315,5 @@ export class PhoneApp {
   }
 }
 
-interface Gate extends GateAhead {
-  readonly kind: AlongPlanned['course']['gates'][number]['kind'] | 'begin' | 'turn';
-}
 /** Gates that are marks of a ride. */
 const MARKED: ReadonlySet<Gate['kind']> = new Set(['start', 'lap', 'finish']);
-/** Gates of the course; half-way out and back one turns round. */
-function gatesOf({ gates, kind, lengthM }: AlongPlanned['course']): Gate[] {
-  return [
-    ...gates.map((gate) => ({ ...gate, name: gate.name || `${gate.kind} gate`.replace('-', ' ') })),
-    ...(kind === 'out-and-back' && lengthM !== null
-      ? [{ kind: 'turn' as const, name: 'Turn round now', distanceM: lengthM / 2 }]
-      : []),
-  ];
-}
-
-interface LastPlace {
-  readonly distanceM: number;
-  readonly fix: Fix;
-}
-function wayFrom(last: LastPlace | undefined): WayByFixes {
-  const way = new WayByFixes(last?.distanceM ?? 0);
-  if (last) way.resume(last.fix);
-  return way;
-}
