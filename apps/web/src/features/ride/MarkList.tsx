@@ -24,8 +24,10 @@ export function MarkList({
   const [undo] = useUndoMarkMutation();
   const intoLogbook = useIntoLogbook();
   const known = new Set(ride.marks.map(({ id }) => id));
-  const marks = [...ride.marks].sort((a, b) => b.at.localeCompare(a.at)).slice(0, newest);
   const unsent = waiting.filter(({ id }) => !known.has(id));
+  // Where only the newest is shown, an older one does not stand in for it: its undo would be pressed for the one just made.
+  const room = newest === undefined ? undefined : Math.max(0, newest - unsent.length);
+  const marks = [...ride.marks].sort((a, b) => b.at.localeCompare(a.at)).slice(0, room);
   return (
     <ul className="console-marked" aria-label="Marks" aria-live="polite">
       {unsent.map((mark) => (

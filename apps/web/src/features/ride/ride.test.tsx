@@ -194,7 +194,7 @@ describe('the console while running', () => {
     expect(await screen.findByText(/Box 1:.*silent for 9 s.*4 missing.*1 line could not be used/)).toBeInTheDocument();
   });
   it('keeps marks while the server is away, and sends them when it is back', async () => {
-    const ride = running();
+    const ride = { ...running(), marks: [exampleMark(7, 'note')] };
     let isAway = true;
     const api = open(ride, {
       [`POST rides/${ride.id}/marks`]: () =>
@@ -204,6 +204,8 @@ describe('the console while running', () => {
     FakeSource.newest!.emit('error');
     await user().click(screen.getByRole('button', { name: 'Event' }));
     expect(await screen.findByText(/kept here, not sent yet/)).toBeInTheDocument();
+    // The undo of the mark before would be taken for that of the one just made.
+    expect(screen.queryByRole('button', { name: 'Undo' })).not.toBeInTheDocument();
     expect(screen.getByText(/No connection to Ebrix.*1 wait/)).toBeInTheDocument();
     expect(waitingMarks(localStorage, ride.id)).toHaveLength(1);
     isAway = false;

@@ -44,11 +44,6 @@ export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused 
     <section aria-label="Parts of the log used" className="mt-12">
       <div className="actions items-baseline">
         <h2>Parts of the log used</h2>
-        {run.isRecalculating && (
-          <span role="status" className="quiet">
-            Recalculating …
-          </span>
-        )}
         {standing && (
           <Button
             size="small"
@@ -78,6 +73,12 @@ export function Spans({ run, shown, onShowSpan, onCorrect: save, error: refused 
           >
             Add the part shown
           </Button>
+        )}
+        {/* Last, so that no button moves from under a hand when it goes. */}
+        {run.isRecalculating && (
+          <span role="status" className="quiet">
+            Recalculating …
+          </span>
         )}
       </div>
       {error !== undefined && (
