@@ -36,7 +36,7 @@ test('a question is planned, printed, ridden simulated in the planned order, and
 
   // The plan: too few runs are said to be too few; the order is judged as it is changed.
   await expect(page.getByText('Hill climb, Chapel Hill climb').first()).toBeVisible();
-  await page.getByLabel('Runs of each setup').fill('2');
+  await page.getByRole('spinbutton', { name: 'Runs of each setup' }).fill('2');
   await page.getByLabel('Outings', { exact: true }).fill('1');
   await expect(page.getByText(/With 2 runs each you could only see a difference above [\d.]+ %/)).toBeVisible();
   await expect(page.getByText('balanced', { exact: true })).toBeVisible();
@@ -136,8 +136,8 @@ test.describe('at the roadside', () => {
     await page.context().setOffline(false);
     await expect(helper.getByRole('list', { name: 'Marks' })).toContainText('finish gate');
     await page.getByRole('button', { name: 'Brake!' }).click();
-    await expect(page.getByRole('list', { name: 'Marks' })).toContainText('brake trouble');
-    await page.getByRole('list', { name: 'Marks' }).getByRole('button', { name: 'Undo' }).first().click();
+    const marked = page.getByRole('list', { name: 'Marks' }).getByRole('listitem').filter({ hasText: 'brake trouble' });
+    await marked.getByRole('button', { name: 'Undo' }).click();
     await expect(page.getByRole('button', { name: 'Restore' })).toBeVisible();
 
     await helper.getByRole('button', { name: 'Finished' }).click();
