@@ -339,8 +339,8 @@ async function benchStore() {
   request('large store: pages of runs, first to last, and rides', took.lists, 60);
   request('   runs sorted, filtered, searched', took.sorted, 80);
   request('   figures of a setup', took.figures, 80);
-  request('   50 trials with their verdicts', took.trials, 300);
-  request('   one trial, its runs, its verdict', took.oneTrial, 500);
+  request('   50 trials with their verdicts, seen before', took.trials, 300);
+  request('   one trial, its runs, its verdict, seen before', took.oneTrial, 500);
   const dump = 'PostgreSQL’s own packed dump';
   row('   backup', took.backup.seconds, 's', dump, took.dump.seconds);
   row('   its size', took.backup.mb, 'MB', dump, took.dump.mb);

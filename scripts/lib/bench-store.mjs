@@ -12,7 +12,7 @@ const DUMP = `${root}/.cache/bench-store.dump`;
 
 /**
  * Requests on 100 000 runs with 2 million figures, 5 000 trials and 20 000 rides, ms; how long its backup and its data package take, s,
- * how large they are and what the server takes of memory meanwhile, MB.
+ * how large they are and what the server takes of memory meanwhile, MB. Each request is the best of five: verdicts are remembered by then.
  */
 export async function storeTimes(best) {
   const cluster = await startThrowawayPostgres();
