@@ -1,16 +1,24 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
-import { cleanLog, readLog, type CleanLog } from '../logs/index.js';
+import { cleanLog, inspectLog, readLog, type CleanLog, type LogMapping } from '../logs/index.js';
 import { analyseLog, cutAtGates, TEST_KIND_NAMES, type Figure, type TestKind, type TestContext } from './index.js';
 import truth from './reference/truth.json' with { type: 'json' };
 
-function open(text: string): CleanLog {
-  const raw = readLog(new TextEncoder().encode(text));
+function open(text: string, mapping?: LogMapping): CleanLog {
+  const raw = readLog(new TextEncoder().encode(text), mapping);
   if (!raw.ok) throw new Error(raw.problem.message);
   const clean = cleanLog(raw.value);
   if (!clean.ok) throw new Error(clean.problem.message);
   return clean.value;
+}
+/** Which way discharge counts is asked where a current is below zero nearly throughout; here above zero. */
+function answered(text: string): CleanLog {
+  const found = inspectLog(new TextEncoder().encode(text));
+  if (!found.ok) throw new Error(found.problem.message);
+  const { mapping, questions } = found.value;
+  expect(questions.filter(({ kind }) => kind !== 'sign')).toEqual([]);
+  return open(text, mapping);
 }
 const text = (name: string): string => readFileSync(join(__dirname, 'reference', `${name}.csv`), 'utf8');
 const contextOf = (name: keyof typeof truth, more: TestContext = {}): TestContext => {
@@ -198,12 +206,13 @@ describe('what a log cannot carry is named', () => {
   });
 });
 
+/** As loggers write: hundredths. */
+type Row = [stepS: number, speed: number, volts: number, amperes: number, celsius: number, level: number];
 it('odd logs never throw, and no figure comes without an interval about its value', () =>
   fc.assert(
     fc.property(
       fc.constantFrom(...TEST_KIND_NAMES),
       fc.array(
-        // As loggers write: hundredths.
         fc.tuple(
           fc.integer({ min: 5, max: 900 }),
           fc.integer({ min: 0, max: 6000 }),
@@ -220,7 +229,7 @@ it('odd logs never throw, and no figure comes without an interval about its valu
           t += step;
           return [...[t, speed, volts, amperes, celsius].map((cell) => cell / 100), level].join(',');
         });
-        const log = open(
+        const log = answered(
           ['time (s),speed (km/h),voltage (V),current (A),motor temperature (°C),assist level', ...lines].join('\n'),
         );
         const { figures } = run(kind, log, { airTemperatureC: 10, totalMassKg: 100, cdaM2: 0.6, crr: 0.008 });
@@ -230,5 +239,9 @@ it('odd logs never throw, and no figure comes without an interval about its valu
         }
       },
     ),
-    { numRuns: 60 },
+    {
+      numRuns: 60,
+      // All that flows, flows in: asked which way it counts.
+      examples: [['range', [...Array.from({ length: 7 }, () => [5, 0, 0, 0, 0, 1] as Row), [5, 0, 0, -151, 0, 1]]]],
+    },
   ));
