@@ -109,8 +109,27 @@ function runBrowser(url, emptyUrl) {
     env: { ...process.env, EBRIX_URL: url, EBRIX_EMPTY_URL: emptyUrl, PLAYWRIGHT_JSON_OUTPUT_NAME: E2E_REPORT },
   });
   if (!existsSync(E2E_REPORT)) refuse('The browser tests did not run to their end.');
-  const { expected, unexpected, flaky, skipped } = JSON.parse(readFileSync(E2E_REPORT, 'utf8')).stats;
+  const report = JSON.parse(readFileSync(E2E_REPORT, 'utf8'));
+  tellFailedPages(report);
+  const { expected, unexpected, flaky, skipped } = report.stats;
   if (expected + flaky === 0) refuse('No browser test ran.');
   if (skipped > 0) refuse(`${skipped} browser tests were skipped.`);
   return { ok: status === 0, passed: expected + flaky, failed: unexpected };
+}
+
+/** What stood on the page at each try that failed: where the second try passed, nothing else is left of it. */
+function tellFailedPages({ suites }) {
+  const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];
+  for (const { title, tests } of suites.flatMap(specs))
+    for (const { attachments } of tests.flatMap(({ results }) => results))
+      for (const { name, path } of attachments)
+        if (name === 'error-context' && path && existsSync(path))
+          say(`\n"${title}" stood at:\n${snapshotIn(readFileSync(path, 'utf8'))}`);
+}
+
+const SNAPSHOT_LINES = 80;
+
+function snapshotIn(context) {
+  const [, snapshot = context] = context.match(/```yaml\n([\s\S]*?)```/) ?? [];
+  return snapshot.slice(Math.max(0, snapshot.indexOf('- main'))).split('\n').slice(0, SNAPSHOT_LINES).join('\n');
 }
