@@ -1,4 +1,4 @@
-import { cleanLog, readLog } from '../logs/index.js';
+import { cleanLog, readLog, type CleanLog } from '../logs/index.js';
 import { analyseTest, cutAtGates } from './index.js';
 
 /** 5 m/s for 600 s at 2 A and 50 V, rising 4 %. */
@@ -32,6 +32,17 @@ describe('a log cut at the gates of its course', () => {
     expect(cutAtGates(log, { ...course, finishM: 3500 }).state).toBe('not-reached');
     const { warnings } = analyseTest('range', log, { course: { ...course, finishM: 3500 } });
     expect(warnings.map(({ code }) => code)).toContain('gates-not-reached');
+  });
+  it('asks about the course where nearly all was ridden beyond its gates', () => {
+    const far = cutAtGates(log, course).riddenM!;
+    expect([far.between, far.beyond]).toEqual([2000, 1000]);
+    const codes = (own: CleanLog, finishM: number) =>
+      analyseTest('hill-climb', own, { course: { ...course, startM: 0, finishM } }).warnings.map(({ code }) => code);
+    // Ten times as far in the same time: 27 km beyond a climb of three.
+    const long = { ...log, channels: { ...log.channels, distance: log.channels.distance!.map((d) => 10 * d) } };
+    expect(codes(long, 3000)).toContain('much-beyond-gates');
+    expect(codes(long, 6000)).not.toContain('much-beyond-gates');
+    expect(codes(log, 100)).not.toContain('much-beyond-gates');
   });
   it('gives the figures of a climb between its gates', () => {
     const { figures } = analyseTest('hill-climb', log, { course: { ...course, gainM: 80, gainUncertaintyM: 1 } });

@@ -1,6 +1,7 @@
 import { CHANNEL_NAMES, sliceMotion, type ChannelColumns, type CleanLog } from '../logs/index.js';
 import type { Warn } from './figure.js';
 import { firstAtOrAfter } from '../numeric/index.js';
+import { amount, say } from '../units/index.js';
 import { gatePasses } from './gate-passes.js';
 import { rideDistance, type RideDistance } from './range/ride-distance.js';
 import type { CourseKnowledge, TestContext } from './test-context.js';
@@ -13,6 +14,8 @@ export interface CutLog {
   readonly byPositionM?: number;
   /** The log has positions, and they do not lie on its course. */
   readonly isElsewhere?: boolean;
+  /** Ridden between the gates, and in the log before and after them, m. */
+  readonly riddenM?: { readonly between: number; readonly beyond: number };
 }
 
 const MIN_SAMPLES = 5;
@@ -61,10 +64,17 @@ export function cutAtGates(log: CleanLog, course: CourseKnowledge | undefined): 
   const from = firstAtOrAfter(log.timeS, passes.fromS);
   const to = Math.min(log.timeS.length - 1, firstAtOrAfter(log.timeS, passes.toS));
   if (to - from < MIN_SAMPLES) return { log, state: 'not-reached' };
-  return { log: sliceLog(log, from, to), state: 'cut', byPositionM: passes.unsureM };
+  return { ...sliced(log, distance, from, to), byPositionM: passes.unsureM };
 }
 
-function cutByDistance(log: CleanLog, course: CourseKnowledge, { cumulativeM }: RideDistance): CutLog {
+function sliced(log: CleanLog, { cumulativeM }: RideDistance, from: number, to: number): CutLog {
+  const between = cumulativeM[to]! - cumulativeM[from]!;
+  const beyond = cumulativeM.at(-1)! - cumulativeM[0]! - between;
+  return { log: sliceLog(log, from, to), state: 'cut', riddenM: { between, beyond } };
+}
+
+function cutByDistance(log: CleanLog, course: CourseKnowledge, distance: RideDistance): CutLog {
+  const { cumulativeM } = distance;
   const last = cumulativeM.at(-1)!;
   if (last < course.finishM) return { log, state: 'not-reached' };
   const laps = course.isLoop ? Math.floor((last - course.finishM) / course.lengthM) : 0;
@@ -73,11 +83,20 @@ function cutByDistance(log: CleanLog, course: CourseKnowledge, { cumulativeM }: 
   let to = cumulativeM.findIndex((d) => d >= finishM);
   if (to < 0) to = cumulativeM.length - 1;
   if (to - from < MIN_SAMPLES) return { log, state: 'not-reached' };
-  return { log: sliceLog(log, from, to), state: 'cut' };
+  return sliced(log, distance, from, to);
 }
 
-/** Says what a cut could not do: figures of a whole log are no figures of the part between its gates. */
-export function warnOfCut({ state, isElsewhere }: CutLog, warn: Warn): void {
+/** A way to the course and home again is no doubt about it; this many times what counts, and this far, may be another course's ride. */
+const MUCH_BEYOND = 5;
+const FAR_BEYOND_M = 5000;
+
+/** Says what a cut could not do, or left away: figures of a whole log are no figures of the part between its gates. */
+export function warnOfCut({ state, isElsewhere, riddenM }: CutLog, warn: Warn): void {
+  if (riddenM && riddenM.beyond > Math.max(FAR_BEYOND_M, MUCH_BEYOND * riddenM.between))
+    warn(
+      'much-beyond-gates',
+      say`Only ${amount(riddenM.between / 1000, 'km', 3)} of this log lie between the gates of its course and count; ${amount(riddenM.beyond / 1000, 'km', 3)} lie before and after them. Is it the right course?`,
+    );
   if (isElsewhere)
     warn(
       'positions-elsewhere',
