@@ -50,7 +50,7 @@ test('filters and sorting live in the address', async ({ page }) => {
   await page.keyboard.press('/');
   await page.keyboard.type('tyres');
   await expect(page).toHaveURL(/text=tyres/);
-  await page.getByRole('columnheader', { name: /^Net/ }).click();
+  await page.getByRole('columnheader', { name: /^Net/ }).getByRole('button').click();
   await expect(page).toHaveURL(/sort=netConsumption&order=up|order=up&sort=netConsumption/);
   await page.reload();
   await expect(page.getByRole('textbox', { name: 'Search' })).toHaveValue('tyres');

@@ -167,7 +167,7 @@ test('on a processor slowed four times no hand waits, and nothing jumps while a 
     await press('ArrowDown', 'Enter');
     await settled();
     await open('/runs');
-    await page.getByRole('columnheader', { name: 'Setup' }).click();
+    await page.getByRole('columnheader', { name: 'Setup' }).getByRole('button').click();
     await settled();
     await page.getByRole('textbox', { name: 'Search' }).click();
     await press('c', 'o', 'r');

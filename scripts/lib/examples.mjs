@@ -51,12 +51,14 @@ function compare(who, found, wanted, meanOf) {
 /** Mean net consumption by setup over runs that count, from the list of runs. */
 async function meansOf(url) {
   const values = new Map();
-  for (let page = 1; ; page++) {
-    const { items, total } = await (await fetch(`${url}/api/runs?kind=range&pageSize=200&page=${page}`)).json();
+  let place = '';
+  for (;;) {
+    const { items, next } = await (await fetch(`${url}/api/runs?kind=range&pageSize=200${place}`)).json();
     for (const { setup, exclusion, figures } of items)
       if (exclusion === null && figures.netConsumption)
         values.set(setup.name, [...(values.get(setup.name) ?? []), figures.netConsumption.value]);
-    if (page * 200 >= total) break;
+    if (next === null) break;
+    place = `&after=${next}`;
   }
   return Object.fromEntries(
     [...values].map(([name, list]) => [name, { mean: list.reduce((sum, value) => sum + value, 0) / list.length }]),

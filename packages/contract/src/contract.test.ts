@@ -29,7 +29,7 @@ describe('the contract', () => {
   });
 
   it('reads a query of runs from an address and refuses columns it does not sort by', () => {
-    expect(runQuerySchema.parse({ page: '3' })).toMatchObject({ page: 3, sort: 'date', order: 'down' });
+    expect(runQuerySchema.parse({ pageSize: '3' })).toMatchObject({ pageSize: 3, sort: 'date', order: 'down' });
     expect(runQuerySchema.safeParse({ sort: 'id; drop' }).success).toBe(false);
     expect(runQuerySchema.safeParse({ pageSize: '100000' }).success).toBe(false);
   });

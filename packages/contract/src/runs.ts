@@ -61,6 +61,8 @@ export const runSummarySchema = z.strictObject({
 export type RunSummary = z.output<typeof runSummarySchema>;
 
 export const runSortSchema = z.enum(['date', 'setup', 'course', 'file', ...LISTED_FIGURES]);
+/** A place in a list, as the list's own answer named it. */
+const placeSchema = z.string().max(4000);
 export const runQuerySchema = z.strictObject({
   setup: z.uuid().optional(),
   revision: z.uuid().optional(),
@@ -72,11 +74,20 @@ export const runQuerySchema = z.strictObject({
   text: z.string().max(120).optional(),
   sort: runSortSchema.default('date'),
   order: z.enum(['up', 'down']).default('down'),
-  page: z.coerce.number().int().min(1).max(100_000).default(1),
+  /** The page behind or before a place; the first one without. */
+  after: placeSchema.optional(),
+  before: placeSchema.optional(),
   pageSize: z.coerce.number().int().min(1).max(200).default(50),
 });
 export type RunQuery = z.output<typeof runQuerySchema>;
-export const runPageSchema = z.strictObject({ items: z.array(runSummarySchema), total: z.int() });
+export const runPageSchema = z.strictObject({
+  items: z.array(runSummarySchema),
+  total: z.int(),
+  /** To be asked for as `after` and `before`; null at the ends of the list. */
+  next: placeSchema.nullable(),
+  previous: placeSchema.nullable(),
+});
+export type RunListPage = z.output<typeof runPageSchema>;
 
 export const runDetailSchema = z.strictObject({
   ...runSummarySchema.shape,

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
-import type { RunSummary } from '@ebrix/contract';
+import type { RunListPage, RunSummary } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
 import { startTestBench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
@@ -55,17 +55,17 @@ async function scannedBy(path: string): Promise<string[]> {
 }
 const idOf = async (table: string, where: object): Promise<string> =>
   (await knex(table).where(where).first<{ id: string }>('id')).id;
-const page = async (query: object): Promise<RunSummary[]> =>
-  ((await server.api.get('/api/runs').query(query).expect(200)).body as { items: RunSummary[] }).items;
+const pageOf = async (query: object): Promise<RunListPage> =>
+  (await server.api.get('/api/runs').query(query).expect(200)).body as RunListPage;
+/** A place as a list names it. */
+const placed = (key: string | null): string =>
+  Buffer.from(JSON.stringify([key, '01a230a8-161d-7537-ac7a-b9ee9d715130'])).toString('base64url');
 
 describe('a store of 100 000 runs', () => {
   it.each([
     'runs',
-    'runs?page=900',
-    'runs?page=1900',
     'runs?order=up',
     'runs?sort=netConsumption&order=up',
-    'runs?sort=netConsumption&page=40',
     'runs?sort=setup&order=up',
     'runs?sort=course',
     'runs?sort=file&order=up',
@@ -76,6 +76,19 @@ describe('a store of 100 000 runs', () => {
     'trials?limit=50',
   ])('answers %s without going through a large table', async (path) => {
     expect(await scannedBy(path)).toEqual([]);
+  });
+  it.each([
+    ['day', {}],
+    ['figure', { sort: 'netConsumption', order: 'up' }],
+    ['setup', { sort: 'setup', order: 'up' }],
+    ['course', { sort: 'course' }],
+    ['file', { sort: 'file' }],
+  ])('goes on and back by %s without going through a large table', async (_, sorted) => {
+    // From the middle of the store: its first pages are cheap in any way.
+    const { next } = await pageOf({ ...sorted, setup: await idOf('setup', { name: 'Fit 25' }) });
+    const query = new URLSearchParams({ ...sorted, after: next! }).toString();
+    expect(await scannedBy(`runs?${query}`)).toEqual([]);
+    expect(await scannedBy(`runs?${query.replace('after', 'before')}`)).toEqual([]);
   });
   it('answers for one setup, course, outing and trial without going through a large table', async () => {
     const setup = await idOf('setup', { name: 'Fit 7' });
@@ -97,34 +110,40 @@ describe('a store of 100 000 runs', () => {
       expect({ path, scanned: await scannedBy(path) }).toEqual({ path, scanned: [] });
   });
 
-  it('is listed the same from either end, page after page', async () => {
-    const { total } = (await server.api.get('/api/runs?pageSize=200').expect(200)).body as { total: number };
-    const pages = Math.ceil(total / 200);
-    // About the middle, where the counting turns, and at the end.
-    for (const order of ['up', 'down'] as const)
-      for (const at of [Math.floor(pages / 2), Math.floor(pages / 2) + 1, pages]) {
-        const items = await page({ pageSize: 200, page: at, order });
-        const turned = await page({ pageSize: 200, page: 1, order });
-        expect(items.length).toBe(at === pages ? total - 200 * (pages - 1) : 200);
-        const dates = items.map(({ outing, id }) => `${outing.date} ${id}`);
-        expect(dates).toEqual(order === 'up' ? dates.toSorted() : dates.toSorted().reverse());
-        expect(turned[0]!.outing.date < items.at(-1)!.outing.date).toBe(order === 'up');
-      }
-    const [before, after] = [
-      await page({ pageSize: 200, page: Math.floor(pages / 2) }),
-      await page({ pageSize: 200, page: Math.floor(pages / 2) + 1 }),
-    ];
+  it('is listed the same forwards and back, page after page, each run once', async () => {
     const key = ({ outing, id }: RunSummary): string => `${outing.date} ${id}`;
-    expect(key(before.at(-1)!) > key(after[0]!)).toBe(true);
+    const setup = await idOf('setup', { name: 'Fit 8' });
+    for (const order of ['up', 'down'] as const) {
+      const asked = { setup, order, pageSize: 30 };
+      const seen: RunSummary[] = [];
+      let [list, forwards] = [await pageOf(asked), 0];
+      const { total } = list;
+      for (; list.next !== null; forwards++) {
+        seen.push(...list.items);
+        list = await pageOf({ ...asked, after: list.next });
+      }
+      seen.push(...list.items);
+      expect(forwards).toBe(Math.ceil(total / 30) - 1);
+      expect(seen).toHaveLength(total);
+      const keys = seen.map(key);
+      expect(keys).toEqual(order === 'up' ? keys.toSorted() : keys.toSorted().reverse());
+      expect(new Set(keys).size).toBe(total);
+      // And back: each page is whole, and as it was.
+      for (let end = total - list.items.length; end > 0; end -= 30) {
+        list = await pageOf({ ...asked, before: list.previous! });
+        expect(list.items.map(key)).toEqual(keys.slice(end - 30, end));
+      }
+      expect(list.previous).toBeNull();
+    }
   });
 
-  it('is sorted by a figure with those that lack it at the end, and none twice', async () => {
+  it('is sorted by a figure with those that lack it at the end, forwards and back, and none twice', async () => {
     // Of one outing, of which a few have no consumption.
     const outing = await idOf('outing', { title: 'Day 200' });
     const some = await knex('run')
       .where({ outing_id: outing })
       .whereNull('deleted_at')
-      .limit(5)
+      .limit(15)
       .select<{ id: string }[]>('id');
     await knex('figure')
       .whereIn(
@@ -133,15 +152,51 @@ describe('a store of 100 000 runs', () => {
       )
       .where({ key: 'netConsumption' })
       .delete();
-    const all: RunSummary[] = [];
-    for (let at = 1; at <= 10; at++)
-      all.push(...(await page({ outing, sort: 'netConsumption', order: 'up', pageSize: 7, page: at })));
-    const { total } = (await server.api.get('/api/runs').query({ outing }).expect(200)).body as { total: number };
-    expect(new Set(all.map(({ id }) => id)).size).toBe(total);
-    expect(all).toHaveLength(total);
+    const asked = { outing, sort: 'netConsumption', order: 'up', pageSize: 7 };
+    const pages = [await pageOf(asked)];
+    while (pages.at(-1)!.next !== null) pages.push(await pageOf({ ...asked, after: pages.at(-1)!.next! }));
+    const all = pages.flatMap(({ items }) => items);
+    expect(new Set(all.map(({ id }) => id)).size).toBe(pages[0]!.total);
+    expect(all).toHaveLength(pages[0]!.total);
     const values = all.map(({ figures }) => figures.netConsumption?.value ?? Infinity);
     expect(values).toEqual(values.toSorted((a, b) => a - b));
-    expect(values.filter((value) => value === Infinity)).toHaveLength(5);
+    expect(values.filter((value) => value === Infinity)).toHaveLength(15);
+    // Through those that lack it into those that have it, to the first page, which is full.
+    let [back, at] = [pages.at(-1)!, pages.length - 1];
+    for (; back.previous !== null; at--) {
+      back = await pageOf({ ...asked, before: back.previous });
+      expect(back.items).toEqual(pages[at - 1]!.items);
+    }
+    expect([at, back.items.length]).toEqual([0, 7]);
+  });
+
+  it('goes on from where a page ended, whatever was deleted or came before it', async () => {
+    const outing = await idOf('outing', { title: 'Day 300' });
+    const asked = { outing, sort: 'setup', order: 'up', pageSize: 10 };
+    const first = await pageOf(asked);
+    const second = await pageOf({ ...asked, after: first.next! });
+    await server.api
+      .post('/api/runs/delete')
+      .send({ runIds: [first.items[3]!.id, first.items[9]!.id] })
+      .expect(({ status }) => expect(status).toBeLessThan(300));
+    expect((await pageOf({ ...asked, after: first.next! })).items).toEqual(second.items);
+    const back = await pageOf({ ...asked, before: second.previous! });
+    // Eight are left before it: that is the first page.
+    expect(back.previous).toBeNull();
+    expect(back.items).toHaveLength(10);
+  });
+
+  it.each([
+    ['a place that is none', { after: 'x' }],
+    ['a place of a list sorted otherwise', { after: Buffer.from('["Fit",1]').toString('base64url') }],
+    ['a text for a day', { before: placed('Fit 7') }],
+    ['a day that is none', { after: placed('2026-13-40') }],
+    ['a text for a figure', { sort: 'distance', after: placed('much') }],
+    ['nothing for a name', { sort: 'setup', after: placed(null) }],
+    ['what no text holds', { sort: 'file', after: placed('\0') }],
+  ])('refuses %s', async (_, query) => {
+    const { body } = await server.api.get('/api/runs').query(query).expect(400);
+    expect(JSON.stringify(body)).toMatch(/first page/);
   });
 });
 

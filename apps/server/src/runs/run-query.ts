@@ -116,7 +116,7 @@ export function selectSummaries(database: Knex): Knex.QueryBuilder {
   return query;
 }
 
-function filterRuns(database: Knex, query: Knex.QueryBuilder, filters: RunSearch): void {
+export function filterRuns(database: Knex, query: Knex.QueryBuilder, filters: RunSearch): void {
   const { setup, revision, course, outing, state, kind, way, named } = filters;
   // Deleted runs are in no list but their own.
   void (state === 'deleted' ? query.whereNotNull('r.deleted_at') : query.whereNull('r.deleted_at'));
@@ -190,105 +190,6 @@ function namedRuns(database: Knex, { pattern, revisions, courses, outings }: Nam
     database('run').select('id').whereIn('log_id', database('log').select('id').whereILike('file_name', pattern)),
   ]);
 }
-
-/** What a list is sorted by, other than a figure; each is known of every run. */
-const SORTED_BY = {
-  date: 'o.date',
-  setup: 's.name',
-  course: 'c.name',
-  file: 'l.file_name',
-} as const;
-type OwnColumn = keyof typeof SORTED_BY;
-const isOwn = (sort: RunQuery['sort']): sort is OwnColumn => sort in SORTED_BY;
-
-function joinSorted(runs: Knex.QueryBuilder, sort: OwnColumn): Knex.QueryBuilder {
-  switch (sort) {
-    case 'date':
-      return runs.join('outing as o', 'o.id', 'r.outing_id');
-    case 'setup':
-      return runs
-        .join('setup_revision as rev', 'rev.id', 'r.setup_revision_id')
-        .join('setup as s', 's.id', 'rev.setup_id');
-    case 'course':
-      return runs.join('course as c', 'c.id', 'r.course_id');
-    case 'file':
-      return runs.join('log as l', 'l.id', 'r.log_id');
-  }
-}
-
-interface Piece {
-  readonly from: number;
-  readonly count: number;
-}
-
-/** Ids of a piece of a list, as it stands in the order of one column. */
-async function idsByColumn(
-  database: Knex,
-  query: RunSearch,
-  sort: OwnColumn,
-  { from, count }: Piece,
-  isTurned: boolean,
-): Promise<string[]> {
-  const runs = joinSorted(database('run as r').select('r.id'), sort);
-  filterRuns(database, runs, query);
-  const direction = (query.order === 'up') === isTurned ? 'desc' : 'asc';
-  const rows = (await runs
-    .orderBy(SORTED_BY[sort], direction)
-    .orderBy('r.id', direction)
-    .limit(count)
-    .offset(from)) as { id: string }[];
-  return rows.map(({ id }) => id);
-}
-
-/** Runs that have a figure, in its order, read along its index. */
-function withFigure(database: Knex, query: RunSearch, key: ListedFigure): Knex.QueryBuilder {
-  const runs = database('figure as f').join('run as r', 'r.id', 'f.run_id').where('f.key', key);
-  filterRuns(database, runs, query);
-  return runs;
-}
-
-/** Those that have the figure come first, the others behind them. */
-async function idsByFigure(database: Knex, query: RunSearch, key: ListedFigure, piece: Piece): Promise<string[]> {
-  const direction = query.order === 'up' ? 'asc' : 'desc';
-  const first = (await withFigure(database, query, key)
-    .select('f.run_id as id')
-    .orderBy('f.value', direction)
-    .orderBy('f.run_id', direction)
-    .limit(piece.count)
-    .offset(piece.from)) as { id: string }[];
-  const left = piece.count - first.length;
-  if (left === 0) return first.map(({ id }) => id);
-  const [counted] = (await withFigure(database, query, key).count('f.run_id as count')) as [{ count: string }];
-  const others = database('run as r').select('r.id');
-  filterRuns(database, others, query);
-  const rest = (await others
-    .whereNotExists(database('figure as f').whereRaw('f.run_id = r.id').where('f.key', key))
-    .orderBy('r.id', direction)
-    .limit(left)
-    .offset(Math.max(0, piece.from - Number(counted.count)))) as { id: string }[];
-  return [...first, ...rest].map(({ id }) => id);
-}
-
-/** Ids of one page of runs of which so many fit. A page behind the middle is counted from the end: nothing is gone through for long. */
-export async function pageOfRuns(database: Knex, query: RunSearch, total: number): Promise<string[]> {
-  const from = (query.page - 1) * query.pageSize;
-  const count = Math.min(query.pageSize, total - from);
-  if (count <= 0) return [];
-  if (!isOwn(query.sort)) return idsByFigure(database, query, query.sort, { from, count });
-  if (from <= total / 2) return idsByColumn(database, query, query.sort, { from, count }, false);
-  const turned = { from: total - from - count, count };
-  return (await idsByColumn(database, query, query.sort, turned, true)).reverse();
-}
-
-/** Ids of all runs that fit, in the order of the list. */
-export async function idsOfRuns(database: Knex, query: RunQuery): Promise<string[]> {
-  const all = { from: 0, count: MOST_RUNS };
-  return isOwn(query.sort)
-    ? idsByColumn(database, query, query.sort, all, false)
-    : idsByFigure(database, query, query.sort, all);
-}
-/** More than any list is long. */
-const MOST_RUNS = 10_000_000;
 
 export function toSummary(row: SummaryRow): RunSummary {
   const figures: RunSummary['figures'] = {};

@@ -17,8 +17,8 @@ import {
   type RepeatedFigure,
   type RidingChange,
   type RunDetail,
+  type RunListPage,
   type RunQuery,
-  type RunSummary,
   type Split,
   type SplitRun,
   type Strip,
@@ -38,7 +38,7 @@ export class RunController {
   ) {}
 
   @Get('runs')
-  list(@ValidQuery(runQuerySchema) query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
+  list(@ValidQuery(runQuerySchema) query: RunQuery): Promise<RunListPage> {
     return this.runs.list(query);
   }
 

@@ -1,21 +1,22 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Knex } from 'knex';
 import { v7 as uuidv7 } from 'uuid';
-import type { GivenSpanDto, MappingDto, RidingChange, RunAssignment, RunQuery, RunSummary } from '@ebrix/contract';
+import type {
+  GivenSpanDto,
+  MappingDto,
+  RidingChange,
+  RunAssignment,
+  RunListPage,
+  RunQuery,
+  RunSummary,
+} from '@ebrix/contract';
 import type { Analysis } from '../compute/task-types.js';
 import { KNEX } from '../database/database.module.js';
 import { ASSIGNMENT_COLUMNS, toAssignment, toAssignmentRow, type AssignmentRow } from './assignment-row.js';
 import { findingsOf, RunFigureRepository } from './run-figure.repository.js';
 import { selectRun, type StoredRun } from './select-run.js';
-import {
-  countRuns,
-  idsOfRuns,
-  pageOfRuns,
-  searchOf,
-  selectSummaries,
-  toSummary,
-  type SummaryRow,
-} from './run-query.js';
+import { countRuns, searchOf, selectSummaries, toSummary, type SummaryRow } from './run-query.js';
+import { idsOfRuns, pageOfRuns } from './run-page.js';
 
 export interface RunForAnalysis {
   readonly bytes: Buffer;
@@ -158,11 +159,11 @@ export class RunRepository {
     return true;
   }
 
-  async list(query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
+  async list(query: RunQuery): Promise<RunListPage> {
     const search = await searchOf(this.database, query);
     const [counted] = (await countRuns(this.database, search)) as [{ count: string }];
-    const total = Number(counted.count);
-    return { items: await this.summariesOf(await pageOfRuns(this.database, search, total)), total };
+    const { ids, next, previous } = await pageOfRuns(this.database, search);
+    return { items: await this.summariesOf(ids), total: Number(counted.count), next, previous };
   }
 
   /** In the order of the list, however many. */

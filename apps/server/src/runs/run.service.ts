@@ -10,6 +10,7 @@ import type {
   RidingChange,
   RunAssignment,
   RunDetail,
+  RunListPage,
   RunQuery,
   RunSummary,
   Split,
@@ -66,7 +67,7 @@ export class RunService {
     private readonly requests: AnalysisRequests,
   ) {}
 
-  list(query: RunQuery): Promise<{ items: RunSummary[]; total: number }> {
+  list(query: RunQuery): Promise<RunListPage> {
     return this.runs.list(query);
   }
 

@@ -35,21 +35,6 @@ export function antTheme(name: ConsoleTheme): ThemeConfig {
     },
     components: {
       Button: { fontWeight: 600, primaryShadow: 'none', defaultShadow: 'none' },
-      Table: {
-        colorBgContainer: 'transparent',
-        headerSortActiveBg: 'transparent',
-        headerSortHoverBg: 'transparent',
-        bodySortBg: 'transparent',
-        fontSize: 13.5,
-        headerBg: 'transparent',
-        headerSplitColor: 'transparent',
-        cellPaddingBlockSM: 6,
-        rowSelectedBg: isDark ? '#24352d' : '#dde3df',
-        rowSelectedHoverBg: isDark ? '#2a3d34' : '#d3dbd6',
-        // Left to itself it is mixed with what is transparent, and comes out black.
-        rowHoverBg: isDark ? '#1f2e27' : '#e4e9e6',
-        headerColor: isDark ? '#a3b3ab' : '#55635c',
-      },
       Form: { labelColor: isDark ? '#e6ece9' : '#14211c', verticalLabelPadding: '0 0 4px' },
     },
   };

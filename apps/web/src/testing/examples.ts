@@ -273,3 +273,6 @@ export const exampleCleaning: CleaningReportDto = {
   positionJumps: 0,
   stuck: [],
 };
+
+/** Of a list of runs that ends where it begins. */
+export const ONE_PAGE = { next: null, previous: null };

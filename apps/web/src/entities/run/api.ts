@@ -7,7 +7,7 @@ import {
   type RidingChange,
   type RunAssignment,
   type RunDetail,
-  type RunSummary,
+  type RunListPage,
   type Split,
   type SplitRun,
   type Strip,
@@ -25,7 +25,7 @@ const CHANGED = ['Course', 'Outing', 'Plan', 'Run', 'Setup', 'Trial'] as const;
 
 export const runsApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
-    listRuns: build.query<{ items: RunSummary[]; total: number }, string>({
+    listRuns: build.query<RunListPage, string>({
       query: (search) => requestTo(ROUTES.listRuns, { query: search }),
       transformResponse: answerOf(ROUTES.listRuns),
       providesTags: ['Run'],

@@ -1,10 +1,10 @@
-import { Button, Table, type TableProps as AntTableProps } from 'antd';
-import { useState } from 'react';
+import { Button } from 'antd';
+import { useMemo, useState } from 'react';
 import { Link, Navigate, useParams } from 'react-router';
 import { partKindSchema, type Part, type PartKind, type PhotoOwner } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
+import { SortedTable, type KeyedColumn } from '../../shared/ui/DataTable.js';
 import { FilePicker } from '../../shared/ui/FilePicker.js';
-import { unknownLast } from '../../shared/ui/unknown-last.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
@@ -24,7 +24,6 @@ import {
 } from '../../entities/part/index.js';
 import { LoggerSecret } from './LoggerSecret.js';
 
-const PAGE_SIZE = 100;
 const PHOTO_OWNER: Partial<Record<PartKind, PhotoOwner>> = {
   bikes: 'bike',
   kits: 'kit',
@@ -101,47 +100,48 @@ interface TableProps {
 }
 function PartTable({ kind, parts, onEdit, onPhotos }: TableProps) {
   const system = useUnits();
-  const columns: AntTableProps<Part>['columns'] = [
-    {
-      key: 'name',
-      title: 'Name',
-      sorter: (a, b) => a.name.localeCompare(b.name),
-      render: (_, part) => (
-        <>
-          <button type="button" className="figure-button font-inherit align-left" onClick={() => onEdit(part)}>
-            {part.name}
-          </button>
-          {part.archivedAt && <span className="quiet"> (archived)</span>}
-          {part.notes && <div className="quiet text-12-5">{part.notes}</div>}
-        </>
-      ),
-    },
-    ...fieldsOf(kind)
-      .filter(({ isColumn }) => isColumn)
-      .map((field) => ({
-        key: field.name,
-        title: field.label,
-        align: field.kind === 'choice' ? ('left' as const) : ('right' as const),
-        sorter: unknownLast((part: Part) => sortKey(valueAt(part, field.name))),
-        render: (_: unknown, part: Part) => partValueText(field, valueAt(part, field.name), system),
-      })),
-    {
-      key: 'actions',
-      title: <span className="unseen">Actions</span>,
-      align: 'right',
-      render: (_, part) => <PartActions kind={kind} part={part} onPhotos={onPhotos && (() => onPhotos(part))} />,
-    },
-  ];
+  const columns = useMemo(
+    (): KeyedColumn<Part>[] => [
+      {
+        key: 'name',
+        title: 'Name',
+        width: 220,
+        sortKey: ({ name }) => name,
+        cell: (part) => (
+          <>
+            <button type="button" className="figure-button font-inherit align-left" onClick={() => onEdit(part)}>
+              {part.name}
+            </button>
+            {part.archivedAt && <span className="quiet"> (archived)</span>}
+            {part.notes && <div className="quiet text-12-5">{part.notes}</div>}
+          </>
+        ),
+      },
+      ...fieldsOf(kind)
+        .filter(({ isColumn }) => isColumn)
+        .map((field): KeyedColumn<Part> => ({
+          key: field.name,
+          title: field.label,
+          isNumber: field.kind !== 'choice',
+          sortKey: (part) => sortKey(valueAt(part, field.name)),
+          cell: (part) => partValueText(field, valueAt(part, field.name), system),
+        })),
+      {
+        key: 'actions',
+        title: <span className="unseen">Actions</span>,
+        isNumber: true,
+        cell: (part) => <PartActions kind={kind} part={part} onPhotos={onPhotos && (() => onPhotos(part))} />,
+      },
+    ],
+    [kind, system, onEdit, onPhotos],
+  );
   return (
-    <Table
-      rowKey="id"
-      size="small"
+    <SortedTable
+      label={PART_FORMS[kind].many}
       columns={columns}
-      dataSource={[...parts]}
-      rowClassName={({ archivedAt }) => (archivedAt ? 'faded-0-6' : '')}
-      showSorterTooltip={false}
-      scroll={{ x: 'max-content' }}
-      pagination={{ pageSize: PAGE_SIZE, showSizeChanger: false, hideOnSinglePage: true }}
+      rows={parts}
+      idOf={({ id }) => id}
+      toneOf={({ archivedAt }) => (archivedAt ? 'faded-0-6' : '')}
     />
   );
 }

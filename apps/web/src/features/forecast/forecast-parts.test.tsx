@@ -2,7 +2,7 @@ import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/re
 import userEvent from '@testing-library/user-event';
 import { calibrate, forecast, trustOf, type Calibration } from '@ebrix/core/forecast';
 import type { Course, KeptForecast, SetupCalibration } from '@ebrix/contract';
-import { exampleSetups } from '../../testing/examples.js';
+import { exampleSetups, ONE_PAGE } from '../../testing/examples.js';
 import { fakeApi } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { AlongChart, type DrawnSetup } from './AlongChart.js';
@@ -215,7 +215,7 @@ describe('what was kept', () => {
           },
         },
       ],
-      'GET runs': { items: [], total: 0 },
+      'GET runs': { items: [], total: 0, ...ONE_PAGE },
     });
     renderInApp(<KeptPart />);
     expect(await screen.findByRole('link', { name: 'Hill with bread' })).toHaveAttribute('href', '/forecast?on=slope');

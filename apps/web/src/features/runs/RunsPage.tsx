@@ -1,15 +1,10 @@
-import { Button, Input, Select, Table, type InputRef, type TableProps } from 'antd';
-import { memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState, type Ref } from 'react';
-import { Link, useNavigate, useSearchParams } from 'react-router';
-import { runQuerySchema, type ListedFigure, type RunSummary } from '@ebrix/contract';
-import { displayUnit } from '@ebrix/core/units';
-import { ridingText } from '@ebrix/core/compare';
+import { Button, Input, Select, type InputRef } from 'antd';
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState, type Ref } from 'react';
+import { useNavigate, useSearchParams } from 'react-router';
+import { runQuerySchema, type RunSummary } from '@ebrix/contract';
 import { TEST_KINDS, TEST_KIND_NAMES } from '@ebrix/core/analysis';
-import { useUnits } from '../../shared/preferences/index.js';
-import { formatDay, formatFigure } from '../../shared/format/format-quantity.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
-import { MeasuredCell } from '../../shared/ui/Measured.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useListSetupsQuery } from '../../entities/setup/index.js';
@@ -24,6 +19,7 @@ import {
 } from '../../entities/run/index.js';
 import { CorrectRuns } from './CorrectRuns.js';
 import { ReanalysisLine } from './ReanalysisLine.js';
+import { RunPager, RunsTable, type Changes } from './RunsTable.js';
 
 const PAGE_SIZE = 50;
 const TYPING_PAUSE_MS = 250;
@@ -66,16 +62,19 @@ function SearchBox({
   );
 }
 
+function addressOf(asked: Readonly<Record<string, number | string | undefined>>): string {
+  return new URLSearchParams(
+    Object.entries(asked).flatMap(([key, value]) => (value === undefined ? [] : [[key, String(value)]])),
+  ).toString();
+}
+
 export default function RunsPage() {
   const [params] = useSearchParams();
   // An address with nonsense in it shows all runs rather than an error.
   const parsed = runQuerySchema.safeParse(Object.fromEntries(params));
   const filters = parsed.success ? parsed.data : runQuerySchema.parse({});
-  const search = new URLSearchParams(
-    Object.entries({ ...filters, pageSize: PAGE_SIZE }).flatMap(([key, value]) =>
-      value === undefined ? [] : [[key, String(value)]],
-    ),
-  ).toString();
+  const { after, before, ...wanted } = filters;
+  const search = addressOf({ ...wanted, pageSize: PAGE_SIZE, after, before });
   const query = useListRunsQuery(search);
   const { data: setups } = useListSetupsQuery();
   const { data: courses } = useListCoursesQuery();
@@ -86,9 +85,10 @@ export default function RunsPage() {
   const [deleteRuns] = useDeleteRunsMutation();
   const [restore] = useRestoreRunsMutation();
   const notices = useNotices();
-  const choose = useCallback((ids: readonly string[], among: readonly RunSummary[]): void => {
-    setChosen(ids);
-    setPicked((known) => new Map([...known, ...among.map((run): [string, RunSummary] => [run.id, run])]));
+  const choose = useCallback((runs: readonly RunSummary[], isChosen: boolean): void => {
+    const ids = runs.map(({ id }) => id);
+    setChosen((before) => [...before.filter((id) => !ids.includes(id)), ...(isChosen ? ids : [])]);
+    setPicked((known) => new Map([...known, ...runs.map((run): [string, RunSummary] => [run.id, run])]));
   }, []);
   const bringBack = async (ids: readonly string[]): Promise<void> => {
     if (!notices.failure(await restore(ids))) setChosen([]);
@@ -112,7 +112,7 @@ export default function RunsPage() {
     (changes: Changes): void => {
       // The address as it is now: what this render knows may be a moment old, and would undo the change before.
       const known = new URLSearchParams(globalThis.location.search);
-      for (const [key, value] of Object.entries({ page: undefined, ...changes })) {
+      for (const [key, value] of Object.entries({ after: undefined, before: undefined, ...changes })) {
         if (value === undefined || value === '') known.delete(key);
         else known.set(key, String(value));
       }
@@ -122,16 +122,14 @@ export default function RunsPage() {
   );
   // Fifty rows are drawn when there is time, and never between a hand and what it types.
   const { data, isFetching } = query;
-  const { page, sort, order } = filters;
-  const shown = useDeferredValue(
-    useMemo(() => ({ data, isFetching, page, sort, order }), [data, isFetching, page, sort, order]),
-  );
+  const { sort, order } = filters;
+  const shown = useDeferredValue(useMemo(() => ({ data, isFetching, sort, order }), [data, isFetching, sort, order]));
   return (
     <Page
       title="Runs"
       actions={
         <>
-          <Button href={`/api/runs.csv?${search}`}>Save as CSV</Button>
+          <Button href={`/api/runs.csv?${addressOf(wanted)}`}>Save as CSV</Button>
           <LinkButton to="/notebook" label="From my notebook" />
           <LinkButton isMain to="/import" label="Import rides" />
         </>
@@ -201,9 +199,7 @@ export default function RunsPage() {
           options={[...WAY_OPTIONS, { value: 'unsaid', label: 'Not written down' }]}
         />
         {query.data && query.data.items.length > 0 && (
-          <Button
-            onClick={() => choose(chosen.length > 0 ? [] : query.data!.items.map(({ id }) => id), query.data!.items)}
-          >
+          <Button onClick={() => (chosen.length > 0 ? setChosen([]) : choose(query.data!.items, true))}>
             {chosen.length > 0 ? 'Choose none' : `Choose all ${query.data.items.length} shown`}
           </Button>
         )}
@@ -236,145 +232,8 @@ export default function RunsPage() {
         }
       </QueryView>
       {shown.data && shown.data.total > 0 && (
-        <p className="quiet mt-8">
-          {shown.data.total.toLocaleString()} {shown.data.total === 1 ? 'run' : 'runs'}
-        </p>
+        <RunPager page={shown.data} pageSize={PAGE_SIZE} isFirst={!after && !before} onChange={change} />
       )}
     </Page>
   );
 }
-
-type Changes = Readonly<Record<string, string | number | undefined>>;
-
-const RunsTable = memo(function RunsTable({
-  data: { items, total },
-  isFetching,
-  chosen,
-  page,
-  sort,
-  order,
-  onChoose,
-  onChange,
-}: {
-  readonly data: { readonly items: readonly RunSummary[]; readonly total: number };
-  readonly isFetching: boolean;
-  readonly chosen: readonly string[];
-  readonly page: number;
-  readonly sort: string;
-  readonly order: 'down' | 'up';
-  readonly onChoose: (ids: readonly string[], among: readonly RunSummary[]) => void;
-  readonly onChange: (changes: Changes) => void;
-}) {
-  const system = useUnits();
-  const figureColumn = (key: ListedFigure, title: string, unit: 'Wh/km' | 'km' | 'km/h') => ({
-    key,
-    dataIndex: key,
-    title: `${title}, ${displayUnit(unit, system)}`,
-    sorter: true,
-    align: 'right' as const,
-    sortOrder: orderOf(key),
-    render: (_: unknown, run: RunSummary) => <MeasuredCell figure={run.figures[key]} />,
-  });
-  const orderOf = (key: string) =>
-    sort === key ? (order === 'up' ? ('ascend' as const) : ('descend' as const)) : null;
-  const columns: TableProps<RunSummary>['columns'] = [
-    {
-      key: 'date',
-      title: 'Day',
-      sorter: true,
-      sortOrder: orderOf('date'),
-      width: 108,
-      render: (_, run) => <Link to={`/runs/${run.id}`}>{formatDay(run.outing.date)}</Link>,
-    },
-    {
-      key: 'setup',
-      title: 'Setup',
-      width: 182,
-      sorter: true,
-      sortOrder: orderOf('setup'),
-      render: (_, run) => (
-        <>
-          {run.setup.name}
-          {run.setup.revisionNumber > 1 && <span className="quiet">, revision {run.setup.revisionNumber}</span>}
-          {run.exclusion && <div className="quiet text-12-5">left out: {run.exclusion.reason}</div>}
-        </>
-      ),
-    },
-    {
-      key: 'course',
-      title: 'Course, outing',
-      width: 150,
-      sorter: true,
-      sortOrder: orderOf('course'),
-      render: (_, run) => (
-        <>
-          {run.course.name}
-          <div className="quiet text-12-5">{run.outing.title}</div>
-        </>
-      ),
-    },
-    {
-      key: 'test',
-      title: 'Test and result',
-      width: 186,
-      render: (_, run) => (
-        <>
-          {TEST_KINDS[run.testKind].label}
-          {run.isSimulated && <span className="tag"> simulated</span>}
-          <div className="quiet text-12-5">{ridingText(run.riding)}</div>
-          {run.testKind !== 'range' && run.headline && (
-            <div className="text-12-5">
-              <span className="quiet">{run.headline.label}</span>
-              <div className="figures">
-                {formatFigure(run.headline.value, run.headline.standardUncertainty, run.headline.unit, system)}
-              </div>
-            </div>
-          )}
-        </>
-      ),
-    },
-    figureColumn('netConsumption', 'Net', 'Wh/km'),
-    figureColumn('distance', 'Distance', 'km'),
-    figureColumn('meanMovingSpeed', 'Speed', 'km/h'),
-    figureColumn('rangeWithReserve', 'Range with reserve', 'km'),
-  ];
-  return (
-    <Table
-      rowKey="id"
-      size="small"
-      columns={columns}
-      dataSource={[...items]}
-      loading={isFetching}
-      showSorterTooltip={false}
-      scroll={{ x: 1080 }}
-      rowSelection={{
-        // The table measures its columns by a hidden copy of its head, in which nothing may be reached by keys.
-        hideSelectAll: true,
-        selectedRowKeys: [...chosen],
-        onChange: (keys) => onChoose(keys.map(String), items),
-        preserveSelectedRowKeys: true,
-        getCheckboxProps: (run) => ({
-          'aria-label': `Choose the run of ${formatDay(run.outing.date)}, ${run.setup.name}`,
-        }),
-      }}
-      locale={{ emptyText: 'No matching runs. Clear a filter.' }}
-      pagination={{
-        current: page,
-        pageSize: PAGE_SIZE,
-        total,
-        showSizeChanger: false,
-        hideOnSinglePage: true,
-        showTotal: (count) => `${count.toLocaleString()} runs`,
-      }}
-      onChange={(pagination, _filters, sorter, { action }) => {
-        if (action === 'paginate') return onChange({ page: pagination.current });
-        const { columnKey, order: turned } = Array.isArray(sorter) ? sorter[0]! : sorter;
-        onChange(
-          turned
-            ? { sort: String(columnKey), order: turned === 'ascend' ? 'up' : 'down' }
-            : { sort: undefined, order: undefined },
-        );
-      }}
-    />
-  );
-});

@@ -2,7 +2,7 @@ import { cleanup, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
 import { openRiding, type OpenSlot, type RunDetail, type Split } from '@ebrix/contract';
-import { exampleCleaning, exampleRun, exampleSetups } from '../../testing/examples.js';
+import { exampleCleaning, exampleRun, exampleSetups, ONE_PAGE } from '../../testing/examples.js';
 import { fakeApi } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { confirmedParts, matchedToPlan, toProposedParts } from '../../entities/run/index.js';
@@ -43,7 +43,7 @@ describe('runs that should not be there', () => {
   it('are deleted together, with a way back', async () => {
     const items = [exampleRun(1, 5.5), exampleRun(2, 5.6)];
     const api = fakeApi({
-      runs: { items, total: 2 },
+      runs: { items, total: 2, ...ONE_PAGE },
       'POST runs/delete': { changed: 2 },
       'POST runs/restore': { changed: 2 },
     });

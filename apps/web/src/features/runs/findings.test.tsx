@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { act } from 'react';
 import { Route, Routes } from 'react-router';
 import type { RepeatedFigure, RunDetail } from '@ebrix/contract';
-import { exampleCleaning, exampleCourse, exampleRun, exampleSetups } from '../../testing/examples.js';
+import { exampleCleaning, exampleCourse, exampleRun, exampleSetups, ONE_PAGE } from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { setUnits } from '../../shared/preferences/index.js';
@@ -214,6 +214,7 @@ describe('runs of a course', () => {
           { ...exampleRun(3, 6), exclusion: { reason: 'Pack was not full.', at: '2026-04-08T08:00:00.000Z' } },
         ],
         total: 3,
+        ...ONE_PAGE,
       },
     });
     renderInApp(<CourseRuns courseId={exampleCourse.id} />);
@@ -225,7 +226,7 @@ describe('runs of a course', () => {
     ).toBeInTheDocument();
   });
   it('say how to begin where there are none', async () => {
-    fakeApi({ runs: { items: [], total: 0 } });
+    fakeApi({ runs: { items: [], total: 0, ...ONE_PAGE } });
     renderInApp(<CourseRuns courseId={exampleCourse.id} />);
     expect(await screen.findByText(/None yet/)).toBeInTheDocument();
   });

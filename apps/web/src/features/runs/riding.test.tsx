@@ -1,7 +1,7 @@
 import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { openRiding, type RunDetail } from '@ebrix/contract';
-import { exampleRun } from '../../testing/examples.js';
+import { exampleRun, ONE_PAGE } from '../../testing/examples.js';
 import { fakeApi } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { ProposedRiding } from './ProposedRiding.js';
@@ -13,7 +13,7 @@ const changed = (api: ReturnType<typeof fakeApi>) => api.requests.find(({ path }
 describe('how runs were ridden', () => {
   it('is written down for those chosen; what is left blank is not sent', async () => {
     const items = [exampleRun(1, 5.5), { ...exampleRun(2, 5.6), isSimulated: true }];
-    const api = fakeApi({ runs: { items, total: 2 }, 'POST runs/riding': { changed: 2 } });
+    const api = fakeApi({ runs: { items, total: 2, ...ONE_PAGE }, 'POST runs/riding': { changed: 2 } });
     renderInApp(<RunsPage />, '/runs');
     expect(await screen.findByText('simulated')).toBeInTheDocument();
     const hands = user();

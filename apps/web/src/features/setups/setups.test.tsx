@@ -2,7 +2,7 @@ import { act, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
 import { claimsSchema, type RevisionDetail, type SetupDetail } from '@ebrix/contract';
-import { exampleDetail, exampleRun, exampleSetups } from '../../testing/examples.js';
+import { exampleDetail, exampleRun, exampleSetups, ONE_PAGE } from '../../testing/examples.js';
 import { fakeApi } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { setUnits } from '../../shared/preferences/index.js';
@@ -175,7 +175,7 @@ describe('what is checked before riding', () => {
 describe('the sums of a setup', () => {
   it('are shown in the person’s units and name what is missing', async () => {
     const { store } = openSetup('', exampleDetail(), {
-      runs: { items: [], total: 0 },
+      runs: { items: [], total: 0, ...ONE_PAGE },
       [`setups/${exampleDetail().id}/stand`]: [],
     });
     const strip = await screen.findByRole('group', { name: 'Sums of this setup' });
@@ -192,7 +192,7 @@ describe('the sums of a setup', () => {
   it('go by the tester’s own rules of thumb, and these are changed for all setups', async () => {
     const setup = exampleDetail();
     const { api } = openSetup('', setup, {
-      runs: { items: [], total: 0 },
+      runs: { items: [], total: 0, ...ONE_PAGE },
       [`setups/${setup.id}/stand`]: [],
       'PUT thumb-rules': [{ name: 'bread round', whPerKm: 7 }],
     });
@@ -221,7 +221,7 @@ describe('the sums of a setup', () => {
       figures: { rangeToCutoff: { value: km, standardUncertainty: 1, unit: 'km' as const } },
     }));
     const setup = exampleDetail({ kit });
-    openSetup('', setup, { runs: { items: runs, total: 3 }, [`setups/${setup.id}/stand`]: [] });
+    openSetup('', setup, { runs: { items: runs, total: 3, ...ONE_PAGE }, [`setups/${setup.id}/stand`]: [] });
     const range = await screen.findByRole('row', { name: /^Range 90 km/ });
     // Mean 61, t(0.95, 2) · 1 ÷ √3 = 1.69 either way; all runs share 1 in 62: √(1.69² + (1.645·0.98)²) = 2.33.
     await waitFor(() => expect(range).toHaveTextContent('measured 61 km (58.7 km to 63.3 km, 3 runs): claim not met'));
@@ -254,7 +254,7 @@ describe('the sums of a setup', () => {
     });
     const loaded = { ...exampleRun(1, 9), riding: { ...exampleRun(1, 9).riding, payloadKg: 20 } };
     openSetup('', setup, {
-      runs: { items: [loaded], total: 1 },
+      runs: { items: [loaded], total: 1, ...ONE_PAGE },
       [`setups/${setup.id}/stand`]: [],
       [`setups/${setup.id}/figures`]: [
         measured('battery', 'chargeTime', 'h', [5.1, 5.3, 5.2]),
@@ -277,7 +277,7 @@ describe('a bike before conversion', () => {
       { ...revision, kit: null, packs: [], parts: { ...revision.parts, kit: null, packs: [], charger: null } },
     ],
   };
-  const answers = { runs: { items: [], total: 0 }, [`setups/${setup.id}/stand`]: [] };
+  const answers = { runs: { items: [], total: 0, ...ONE_PAGE }, [`setups/${setup.id}/stand`]: [] };
   it('has no tabs of a motor, no energy and no expected range, and says what it is', async () => {
     openSetup('', setup, answers);
     expect(await screen.findByText('No kit: the bike before conversion')).toBeInTheDocument();

@@ -1,20 +1,18 @@
-import { Table, type TableProps } from 'antd';
+import { useMemo } from 'react';
 import { Link } from 'react-router';
 import type { Letter, RunSummary, Trial } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { ridingText } from '@ebrix/core/compare';
 import { displayUnit, type UnitName } from '@ebrix/core/units';
 import { formatDay } from '../../shared/format/format-quantity.js';
+import { SortedTable, type KeyedColumn } from '../../shared/ui/DataTable.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { MeasuredCell } from '../../shared/ui/Measured.js';
-import { unknownLast } from '../../shared/ui/unknown-last.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useGetTrialRunsQuery, useGetVerdictQuery } from '../../entities/trial/index.js';
 import { figureChoice } from './figure-choices.js';
 import { OpenClearance } from './OpenClearance.js';
-
-const PAGE_SIZE = 100;
 
 interface Row {
   readonly letter: Letter;
@@ -31,34 +29,37 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
   const { label, unit } = figureChoice(trial.decidingFigure);
   // Consumption, distance and speed stand in the table anyway.
   const isListed = ['netConsumption', 'meanMovingSpeed'].includes(trial.decidingFigure);
-  const valueOf = new Map((verdict?.points ?? []).map((point) => [point.runId, point]));
-  const columns: TableProps<Row>['columns'] = [
-    {
-      key: 'setup',
-      title: 'Setup',
-      sorter: (a, b) => a.letter.localeCompare(b.letter),
-      render: (_, { letter }) => <SetupMark letter={letter} />,
-    },
-    {
-      key: 'day',
-      title: 'Day',
-      sorter: (a, b) => a.run.outing.date.localeCompare(b.run.outing.date),
-      render: (_, { run }) => <Link to={`/runs/${run.id}`}>{formatDay(run.outing.date)}</Link>,
-    },
-    { key: 'outing', title: 'Outing', render: (_, { run }) => run.outing.title },
-    ...(isListed
-      ? []
-      : [figureColumn(`${label}, ${displayUnit(unit, system)}`, ({ run }) => measured(valueOf.get(run.id), unit))]),
-    figureColumn(`Net, ${displayUnit('Wh/km', system)}`, ({ run }) => run.figures.netConsumption),
-    figureColumn(`Distance, ${displayUnit('km', system)}`, ({ run }) => run.figures.distance),
-    figureColumn(`Speed, ${displayUnit('km/h', system)}`, ({ run }) => run.figures.meanMovingSpeed),
-    { key: 'ridden', title: 'Ridden', render: (_, { run }) => ridingText(run.riding) || '–' },
-    {
-      key: 'exclusion',
-      title: 'Does not count because',
-      render: (_, { run, apart }) => run.exclusion?.reason ?? apart,
-    },
-  ];
+  const points = verdict?.points;
+  const columns = useMemo((): KeyedColumn<Row>[] => {
+    const valueOf = new Map((points ?? []).map((point) => [point.runId, point]));
+    return [
+      {
+        key: 'setup',
+        title: 'Setup',
+        sortKey: ({ letter }) => letter,
+        cell: ({ letter }) => <SetupMark letter={letter} />,
+      },
+      {
+        key: 'day',
+        title: 'Day',
+        sortKey: ({ run }) => run.outing.date,
+        cell: ({ run }) => <Link to={`/runs/${run.id}`}>{formatDay(run.outing.date)}</Link>,
+      },
+      { key: 'outing', title: 'Outing', cell: ({ run }) => run.outing.title },
+      ...(isListed
+        ? []
+        : [figureColumn(`${label}, ${displayUnit(unit, system)}`, ({ run }) => measured(valueOf.get(run.id), unit))]),
+      figureColumn(`Net, ${displayUnit('Wh/km', system)}`, ({ run }) => run.figures.netConsumption),
+      figureColumn(`Distance, ${displayUnit('km', system)}`, ({ run }) => run.figures.distance),
+      figureColumn(`Speed, ${displayUnit('km/h', system)}`, ({ run }) => run.figures.meanMovingSpeed),
+      { key: 'ridden', title: 'Ridden', cell: ({ run }) => ridingText(run.riding) || '–' },
+      {
+        key: 'exclusion',
+        title: 'Does not count because',
+        cell: ({ run, apart }) => run.exclusion?.reason ?? apart,
+      },
+    ];
+  }, [points, isListed, label, unit, system]);
   return (
     <QueryView query={query}>
       {(rows) => (
@@ -76,15 +77,12 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
             <>
               {/* A grid's item is as wide as its content unless it is told otherwise. */}
               <div className="min-w-0">
-                <Table
-                  rowKey={({ run }) => run.id}
-                  size="small"
+                <SortedTable
+                  label="Runs of the trial"
                   columns={columns}
-                  dataSource={[...rows]}
-                  rowClassName={({ run, apart }) => (run.exclusion || apart ? 'quiet' : '')}
-                  showSorterTooltip={false}
-                  scroll={{ x: 'max-content' }}
-                  pagination={{ pageSize: PAGE_SIZE, showSizeChanger: false, hideOnSinglePage: true }}
+                  rows={rows}
+                  idOf={({ run }) => run.id}
+                  toneOf={({ run, apart }) => (run.exclusion || apart ? 'quiet' : '')}
                 />
               </div>
               <div className="actions">
@@ -100,13 +98,13 @@ export function RunsStep({ trial }: { readonly trial: Trial }) {
 }
 
 /** Sorted by value; runs without the figure come last. */
-function figureColumn(title: string, figureOf: (row: Row) => ShownFigure) {
+function figureColumn(title: string, figureOf: (row: Row) => ShownFigure): KeyedColumn<Row> {
   return {
     key: title,
     title,
-    align: 'right' as const,
-    sorter: unknownLast((row: Row) => figureOf(row)?.value),
-    render: (_: unknown, row: Row) => <MeasuredCell figure={figureOf(row)} />,
+    isNumber: true,
+    sortKey: (row) => figureOf(row)?.value,
+    cell: (row) => <MeasuredCell figure={figureOf(row)} />,
   };
 }
 

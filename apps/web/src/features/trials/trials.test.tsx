@@ -220,9 +220,9 @@ describe('the runs of a trial', () => {
         return /^\d\.\d/.exec(net)?.[0] ?? [];
       });
     expect(values()).toEqual(['6.2', '5.1', '5.8']);
-    await user().click(screen.getByRole('columnheader', { name: /Net, Wh\/km/ }));
+    await user().click(screen.getByRole('button', { name: /Net, Wh\/km/ }));
     expect(values()).toEqual(['5.1', '5.8', '6.2']);
-    await user().click(screen.getByRole('columnheader', { name: /Setup/ }));
+    await user().click(screen.getByRole('button', { name: /^Setup/ }));
     expect(values()).toEqual(['6.2', '5.8', '5.1']);
   });
 });

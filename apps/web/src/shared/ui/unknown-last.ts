@@ -1,11 +1,11 @@
-type Order = 'ascend' | 'descend' | null | undefined;
-type Known = number | string;
+export type Known = number | string;
 
-/** Sorts a table by a key; rows without one come last, upwards and downwards alike. */
-export function unknownLast<Row>(keyOf: (row: Row) => Known | null | undefined) {
-  return (a: Row, b: Row, order?: Order): number => {
+/** Sorts rows by a key; those without one come last, upwards and downwards alike. */
+export function unknownLast<Row>(keyOf: (row: Row) => Known | null | undefined, direction: 'down' | 'up') {
+  const sign = direction === 'up' ? 1 : -1;
+  return (a: Row, b: Row): number => {
     const [x, y] = [keyOf(a) ?? null, keyOf(b) ?? null];
-    if (x === null || y === null) return (Number(x === null) - Number(y === null)) * (order === 'descend' ? -1 : 1);
-    return typeof x === 'number' && typeof y === 'number' ? x - y : String(x).localeCompare(String(y));
+    if (x === null || y === null) return Number(x === null) - Number(y === null);
+    return sign * (typeof x === 'number' && typeof y === 'number' ? x - y : String(x).localeCompare(String(y)));
   };
 }
