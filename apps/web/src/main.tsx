@@ -17,9 +17,13 @@ import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
 import { makeRouter } from './app/router.js';
 import { makeStore } from './app/store.js';
+import { baseApi, TAGS } from './shared/api/base-api.js';
+import { checkFirstAnswers, loadSchemas } from './shared/api/route.js';
 import { ShortcutProvider } from './shared/shortcuts/index.js';
 
 const store = makeStore();
+// Any page but the first waits for the schemas: they come beside its own piece of the program.
+if (!/^\/(trials\/?)?$/.test(location.pathname)) loadSchemas().catch(() => undefined);
 
 createRoot(document.getElementById('root')!).render(
   <Provider store={store}>
@@ -28,3 +32,12 @@ createRoot(document.getElementById('root')!).render(
     </ShortcutProvider>
   </Provider>,
 );
+
+const AFTER_THE_FIRST_PAGE_MS = 1500;
+setTimeout(() => {
+  // An answer that is not what it should be is asked for again, and then refused at its place.
+  const askAgain = (): void => void store.dispatch(baseApi.util.invalidateTags([...TAGS]));
+  checkFirstAnswers(askAgain).catch(() => undefined);
+  // A notice may be of a connection that is gone: what says it is there before.
+  import('./shared/ui/NoticeHost.js').catch(() => undefined);
+}, AFTER_THE_FIRST_PAGE_MS);

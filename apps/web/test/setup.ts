@@ -1,5 +1,6 @@
 import { configure } from '@testing-library/react';
 import '@testing-library/jest-dom';
+import { loadSchemas } from '../src/shared/api/route.js';
 
 // A shared machine can be many times slower for a while.
 configure({ asyncUtilTimeout: 20_000 });
@@ -30,3 +31,5 @@ globalThis.ResizeObserver = class {
   unobserve(): void {}
   disconnect(): void {}
 };
+// Answers of a test are held against the contract from the first one on.
+beforeAll(async () => void (await loadSchemas()));

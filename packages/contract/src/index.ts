@@ -1,4 +1,5 @@
 export * from './accounts.js';
+export * from './addresses.js';
 export * from './along.js';
 export * from './before-riding.js';
 export * from './common.js';

@@ -23,4 +23,3 @@ export const ROUTES = {
   ...logbookRoutes,
   ...upkeepRoutes,
 } as const;
-export type RouteName = keyof typeof ROUTES;

@@ -233,6 +233,7 @@ describe('conversions out of sight', () => {
     await server.api.put(`/api/conversions/${fleet.id}/archive`).send({ version: 1, archived: true }).expect(200);
     expect((await get()).groups.find(({ label }) => label === 'Kit Fleet')).toMatchObject({ faults: 2 });
     const due = (await server.api.get('/api/logbook/due').expect(200)).body as DueList;
+    expect(ROUTES.dueEverywhere.answer.parse(due)).toEqual(due);
     expect(due.map(({ name }) => name)).not.toContain('Fleet bike');
   });
   it('are refused without a day for the km, or with one before fitting, or under a name that is there', async () => {

@@ -1,4 +1,4 @@
-import type { RunDetail, Setup, Trial, TrialListItem, Verdict } from '@ebrix/contract';
+import { ROUTES, type RunDetail, type Setup, type Trial, type TrialListItem, type Verdict } from '@ebrix/contract';
 import { startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
 
@@ -92,6 +92,8 @@ describe('a trial', () => {
   it('stands in the list with its headline, and in its runs', async () => {
     const list = (await server.api.get('/api/trials').expect(200)).body as TrialListItem[];
     expect(list.every(({ headline }) => headline.length > 10)).toBe(true);
+    // The first page shows it before its schema is there: nothing is left for that to fill in.
+    expect(ROUTES.listTrials.answer.parse(list)).toEqual(list);
     const run = (await server.api.get(`/api/runs/${outlier}`)).body as RunDetail;
     expect(run.trials.length).toBeGreaterThan(0);
   });

@@ -1,4 +1,4 @@
-import { App as AntApp, ConfigProvider } from 'antd';
+import { ConfigProvider } from 'antd';
 import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { useDispatch, useSelector } from 'react-redux';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
@@ -11,6 +11,7 @@ import {
   type ConsoleTheme,
   type Preferences,
 } from '../shared/preferences/index.js';
+import { Notices } from '../shared/ui/Notices.js';
 import { antTheme } from './theme.js';
 import { useWaitingEntries } from './use-waiting-entries.js';
 
@@ -54,23 +55,22 @@ export function Shell() {
   const ant = antTheme(theme);
   return (
     <ConfigProvider theme={ant} componentSize="medium">
-      <AntApp component={false}>
-        <a className="unseen" href="#main">
-          Skip to the page
-        </a>
-        <div className={isConsole ? 'console-shell' : 'shell'}>
-          {!isConsole && <Rail theme={pageTheme} units={units} />}
-          <Suspense fallback={<main className="page" aria-busy="true" />}>
-            <Outlet />
+      <a className="unseen" href="#main">
+        Skip to the page
+      </a>
+      <div className={isConsole ? 'console-shell' : 'shell'}>
+        {!isConsole && <Rail theme={pageTheme} units={units} />}
+        <Suspense fallback={<main className="page" aria-busy="true" />}>
+          <Outlet />
+        </Suspense>
+        {isConsole && <ConsoleTools theme={consoleTheme} />}
+        {isSignedOut && (
+          <Suspense>
+            <SignInForm onDone={signedIn} />
           </Suspense>
-          {isConsole && <ConsoleTools theme={consoleTheme} />}
-          {isSignedOut && (
-            <Suspense>
-              <SignInForm onDone={signedIn} />
-            </Suspense>
-          )}
-        </div>
-      </AntApp>
+        )}
+      </div>
+      <Notices />
     </ConfigProvider>
   );
 }

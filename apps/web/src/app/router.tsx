@@ -24,6 +24,18 @@ function setupOf(store: Store) {
   };
 }
 
+/** The parts to choose from, and the setup that is changed. */
+function composingOf(store: Store) {
+  const getSetup = setupOf(store);
+  return async (asked: LoaderFunctionArgs): Promise<null> => {
+    if (asked.params['id'] !== undefined) void getSetup(asked);
+    const { benchApi } = await import('../entities/part/api.js');
+    for (const kind of ['bikes', 'kits', 'packs', 'chargers', 'add-ons', 'limits'] as const)
+      store.dispatch(benchApi.util.prefetch('listParts', kind, {}));
+    return null;
+  };
+}
+
 export function makeRouter(store: Store) {
   return createBrowserRouter([
     {
@@ -34,10 +46,14 @@ export function makeRouter(store: Store) {
         { index: true, element: <Navigate to="/trials" replace /> },
         { path: 'bench', element: <Navigate to="/bench/setups" replace /> },
         { path: 'bench/setups', lazy: page(() => import('../features/setups/SetupsPage.js')) },
-        { path: 'bench/setups/new', lazy: page(() => import('../features/setups/ComposePage.js'), 'new') },
+        {
+          path: 'bench/setups/new',
+          loader: composingOf(store),
+          lazy: page(() => import('../features/setups/ComposePage.js'), 'new'),
+        },
         {
           path: 'bench/setups/:id/edit',
-          loader: setupOf(store),
+          loader: composingOf(store),
           lazy: page(() => import('../features/setups/ComposePage.js'), 'edit'),
         },
         { path: 'bench/setups/:id/toolbox', lazy: page(() => import('../features/setups/ToolboxPage.js')) },

@@ -1,3 +1,4 @@
+import { ADDRESSES } from '../addresses.js';
 import { seenQuerySchema } from '../common.js';
 import {
   forecastAnswerSchema,
@@ -12,42 +13,36 @@ import type { Route } from './route.js';
 /** Rides foretold from rides. */
 export const forecastRoutes = {
   calibrationOfSetup: {
-    method: 'get',
-    path: 'setups/{id}/calibration',
+    ...ADDRESSES.calibrationOfSetup,
     summary: 'A setup as its own rides show it, for forecasts; learned anew when rides or parts change',
     answer: setupCalibrationSchema,
   },
   forecast: {
-    method: 'post',
-    path: 'forecast',
+    ...ADDRESSES.forecast,
     access: 'reader',
     summary: 'A ride of a stored setup foretold from its own rides',
     body: forecastAskSchema,
     answer: forecastAnswerSchema,
   },
   listForecasts: {
-    method: 'get',
-    path: 'forecasts',
+    ...ADDRESSES.listForecasts,
     summary: 'Forecasts that were kept, and how those did that were ridden',
     answer: keptForecastSchema.array(),
   },
   keepForecast: {
-    method: 'post',
-    path: 'forecasts',
+    ...ADDRESSES.keepForecast,
     summary: 'Keep a forecast until it is ridden',
     body: keptForecastInputSchema,
     answer: keptForecastSchema,
   },
   setForecastAgainst: {
-    method: 'put',
-    path: 'forecasts/{id}/ride',
+    ...ADDRESSES.setForecastAgainst,
     summary: 'Set a kept forecast against a ride, or against none',
     body: setAgainstRideSchema,
     answer: keptForecastSchema,
   },
   deleteForecast: {
-    method: 'delete',
-    path: 'forecasts/{id}',
+    ...ADDRESSES.deleteForecast,
     summary: 'Delete a kept forecast',
     query: seenQuerySchema,
     answer: null,

@@ -1,3 +1,4 @@
+import { ADDRESSES } from '../addresses.js';
 import { demoStateSchema, healthSchema } from '../common.js';
 import { inspectionSchema } from '../imports.js';
 import { forecastAnswerSchema } from '../forecast.js';
@@ -8,66 +9,57 @@ import type { Route } from './route.js';
 /** Health, demo and what stores nothing. */
 export const metaRoutes = {
   getHealth: {
-    method: 'get',
-    path: 'health',
+    ...ADDRESSES.getHealth,
     access: 'anyone',
     summary: 'Whether server and database answer',
     answer: healthSchema,
   },
   getOpenApi: {
-    method: 'get',
-    path: 'openapi.json',
+    ...ADDRESSES.getOpenApi,
     access: 'anyone',
     summary: 'This description',
     answer: z.looseObject({}),
   },
   getDemo: {
-    method: 'get',
-    path: 'demo',
+    ...ADDRESSES.getDemo,
     summary: 'Whether anything is stored, and how far the demo data is',
     answer: demoStateSchema,
   },
   loadDemo: {
-    method: 'post',
-    path: 'demo',
+    ...ADDRESSES.loadDemo,
     summary: 'Load the demo data into an empty database',
     answer: z.strictObject({ started: z.literal(true) }),
   },
   lookAtLog: {
-    method: 'post',
-    path: 'quick-look/log',
+    ...ADDRESSES.lookAtLog,
     access: 'reader',
     summary: 'Figures of one log; nothing is stored',
     multipart: ['file', 'test', 'context'],
     answer: quickLookLogSchema,
   },
   lookAhead: {
-    method: 'post',
-    path: 'quick-look/forecast',
+    ...ADDRESSES.lookAhead,
     access: 'reader',
     summary: 'A ride foretold from rides that come with the request; nothing is stored',
     multipart: ['file', 'request'],
     answer: forecastAnswerSchema,
   },
   logColumns: {
-    method: 'post',
-    path: 'quick-look/log/columns',
+    ...ADDRESSES.logColumns,
     access: 'reader',
     summary: 'What the columns of a log were read as',
     multipart: ['file'],
     answer: inspectionSchema,
   },
   lookAtTable: {
-    method: 'post',
-    path: 'quick-look/table',
+    ...ADDRESSES.lookAtTable,
     access: 'reader',
     summary: 'Comparison of a table of run results; nothing is stored',
     multipart: ['file', 'setup', 'value', 'block', 'covariate', 'group', 'smallestDifference', 'better', 'seed'],
     answer: quickLookTableSchema,
   },
   tableColumns: {
-    method: 'post',
-    path: 'quick-look/table/columns',
+    ...ADDRESSES.tableColumns,
     access: 'reader',
     summary: 'Column names and rows of a table',
     multipart: ['file'],

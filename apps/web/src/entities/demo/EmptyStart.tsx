@@ -1,4 +1,4 @@
-import { Button, Progress } from 'antd';
+import { Button } from 'antd';
 import { useEffect } from 'react';
 import { useDispatch } from 'react-redux';
 import { Link } from 'react-router';
@@ -107,11 +107,7 @@ function DemoProgress({ demo }: { readonly demo: ReturnType<typeof useDemo>['dem
           <p className="quiet">
             Riding the demo: {demo.loading.done} of {demo.loading.total} runs
           </p>
-          <Progress
-            percent={Math.round((100 * demo.loading.done) / demo.loading.total)}
-            showInfo={false}
-            aria-label="Demo data"
-          />
+          <progress className="progress" value={demo.loading.done} max={demo.loading.total} aria-label="Demo data" />
         </div>
       )}
       {demo?.problem && <p className="problem">{demo.problem}</p>}

@@ -1,11 +1,11 @@
-import { ROUTES, type DemoState } from '@ebrix/contract';
+import type { DemoState } from '@ebrix/contract';
 import { baseApi } from '../../shared/api/base-api.js';
 import { requestTo } from '../../shared/api/route.js';
 
 export const demoApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
-    getDemo: build.query<DemoState, void>({ query: () => requestTo(ROUTES.getDemo), providesTags: ['Demo'] }),
-    loadDemo: build.mutation<void, void>({ query: () => requestTo(ROUTES.loadDemo), invalidatesTags: ['Demo'] }),
+    getDemo: build.query<DemoState, void>({ query: () => requestTo('getDemo'), providesTags: ['Demo'] }),
+    loadDemo: build.mutation<void, void>({ query: () => requestTo('loadDemo'), invalidatesTags: ['Demo'] }),
   }),
 });
 export const { useGetDemoQuery, useLoadDemoMutation } = demoApi;

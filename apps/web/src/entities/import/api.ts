@@ -1,5 +1,4 @@
 import {
-  ROUTES,
   importFileSchema,
   type ImportFile,
   type KeepLogs,
@@ -16,8 +15,8 @@ import { answerOf, requestTo } from '../../shared/api/route.js';
 export const importsApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     listImports: build.query<ImportFile[], void>({
-      query: () => requestTo(ROUTES.listImports),
-      transformResponse: answerOf(ROUTES.listImports),
+      query: () => requestTo('listImports'),
+      transformResponse: answerOf('listImports'),
       providesTags: ['Import'],
       /** States arrive by themselves while the list is on screen. */
       async onCacheEntryAdded(_argument, { cacheDataLoaded, cacheEntryRemoved, dispatch }) {
@@ -45,32 +44,32 @@ export const importsApi = baseApi.injectEndpoints({
       },
     }),
     stageFiles: build.mutation<ImportFile[], readonly File[]>({
-      query: (files) => requestTo(ROUTES.stageFiles, { form: { files } }),
-      transformResponse: answerOf(ROUTES.stageFiles),
+      query: (files) => requestTo('stageFiles', { form: { files } }),
+      transformResponse: answerOf('stageFiles'),
       invalidatesTags: ['Import'],
     }),
     startImport: build.mutation<ImportFile[], StartImport>({
-      query: (body) => requestTo(ROUTES.startImport, { body }),
-      transformResponse: answerOf(ROUTES.startImport),
+      query: (body) => requestTo('startImport', { body }),
+      transformResponse: answerOf('startImport'),
       invalidatesTags: ['Import'],
     }),
     splitImport: build.mutation<Split, { id: string; mapping: MappingDto | null; courseId: string | null }>({
-      query: ({ id, ...body }) => requestTo(ROUTES.splitImport, { params: { id }, body }),
-      transformResponse: answerOf(ROUTES.splitImport),
+      query: ({ id, ...body }) => requestTo('splitImport', { params: { id }, body }),
+      transformResponse: answerOf('splitImport'),
     }),
     storeNotebook: build.mutation<NotebookAnswer, NotebookInput>({
-      query: (body) => requestTo(ROUTES.storeNotebook, { body }),
-      transformResponse: answerOf(ROUTES.storeNotebook),
+      query: (body) => requestTo('storeNotebook', { body }),
+      transformResponse: answerOf('storeNotebook'),
       invalidatesTags: ['Import', 'Part', 'Setup', 'Course', 'Outing'],
     }),
     keepLogs: build.mutation<NotebookAnswer, KeepLogs>({
-      query: (body) => requestTo(ROUTES.keepLogs, { body }),
-      transformResponse: answerOf(ROUTES.keepLogs),
+      query: (body) => requestTo('keepLogs', { body }),
+      transformResponse: answerOf('keepLogs'),
       invalidatesTags: ['Import', 'Part', 'Setup', 'Course', 'Outing'],
     }),
     discardImport: build.mutation<void, string>({
-      query: (id) => requestTo(ROUTES.discardImport, { params: { id } }),
-      transformResponse: answerOf(ROUTES.discardImport),
+      query: (id) => requestTo('discardImport', { params: { id } }),
+      transformResponse: answerOf('discardImport'),
       invalidatesTags: ['Import'],
     }),
   }),

@@ -1,4 +1,4 @@
-import { ROUTES, type Photo, type PhotoOwner } from '@ebrix/contract';
+import type { Photo, PhotoOwner } from '@ebrix/contract';
 import { baseApi } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
 
@@ -9,23 +9,23 @@ interface Owner {
 export const photosApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     listPhotos: build.query<Photo[], Owner>({
-      query: (params) => requestTo(ROUTES.listPhotos, { query: { ...params } }),
-      transformResponse: answerOf(ROUTES.listPhotos),
+      query: (params) => requestTo('listPhotos', { query: { ...params } }),
+      transformResponse: answerOf('listPhotos'),
       providesTags: ['Photo'],
     }),
     addPhoto: build.mutation<Photo, Owner & { step: string; caption: string; file: File }>({
-      query: ({ file, ...fields }) => requestTo(ROUTES.addPhoto, { form: { ...fields, file } }),
-      transformResponse: answerOf(ROUTES.addPhoto),
+      query: ({ file, ...fields }) => requestTo('addPhoto', { form: { ...fields, file } }),
+      transformResponse: answerOf('addPhoto'),
       invalidatesTags: ['Photo'],
     }),
     removePhoto: build.mutation<void, string>({
-      query: (id) => requestTo(ROUTES.removePhoto, { params: { id } }),
-      transformResponse: answerOf(ROUTES.removePhoto),
+      query: (id) => requestTo('removePhoto', { params: { id } }),
+      transformResponse: answerOf('removePhoto'),
       invalidatesTags: ['Photo'],
     }),
     restorePhoto: build.mutation<void, string>({
-      query: (id) => requestTo(ROUTES.restorePhoto, { params: { id } }),
-      transformResponse: answerOf(ROUTES.restorePhoto),
+      query: (id) => requestTo('restorePhoto', { params: { id } }),
+      transformResponse: answerOf('restorePhoto'),
       invalidatesTags: ['Photo'],
     }),
   }),

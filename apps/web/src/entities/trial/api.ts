@@ -1,13 +1,4 @@
-import {
-  ROUTES,
-  type Letter,
-  type RunSummary,
-  type Trial,
-  type TrialInput,
-  type TrialListItem,
-  type TrialName,
-  type Verdict,
-} from '@ebrix/contract';
+import type { Letter, RunSummary, Trial, TrialInput, TrialListItem, TrialName, Verdict } from '@ebrix/contract';
 import { baseApi } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
 
@@ -22,50 +13,50 @@ export const trialsApi = baseApi.injectEndpoints({
         getNextPageParam: (last) => (last.length < TRIALS_AT_ONCE ? undefined : last.at(-1)!.id),
       },
       query: ({ queryArg: { text }, pageParam: after }) =>
-        requestTo(ROUTES.listTrials, {
+        requestTo('listTrials', {
           query: { limit: TRIALS_AT_ONCE, ...(text !== '' && { text }), ...(after !== null && { after }) },
         }),
-      transformResponse: answerOf(ROUTES.listTrials),
+      transformResponse: answerOf('listTrials'),
       providesTags: ['Trial'],
     }),
     /** As the list shows it. */
     getTrialInBrief: build.query<TrialListItem | null, string>({
-      query: (id) => requestTo(ROUTES.listTrials, { query: { id } }),
-      transformResponse: (answer) => answerOf(ROUTES.listTrials)(answer)[0] ?? null,
+      query: (id) => requestTo('listTrials', { query: { id } }),
+      transformResponse: async (answer) => (await answerOf('listTrials')(answer))[0] ?? null,
       providesTags: ['Trial', 'Run'],
     }),
     listTrialNames: build.query<TrialName[], void>({
-      query: () => requestTo(ROUTES.listTrialNames),
-      transformResponse: answerOf(ROUTES.listTrialNames),
+      query: () => requestTo('listTrialNames'),
+      transformResponse: answerOf('listTrialNames'),
       providesTags: ['Trial'],
     }),
     getTrial: build.query<Trial, string>({
-      query: (id) => requestTo(ROUTES.getTrial, { params: { id } }),
-      transformResponse: answerOf(ROUTES.getTrial),
+      query: (id) => requestTo('getTrial', { params: { id } }),
+      transformResponse: answerOf('getTrial'),
       providesTags: ['Trial'],
     }),
     getTrialRuns: build.query<{ letter: Letter; apart: string | null; run: RunSummary }[], string>({
-      query: (id) => requestTo(ROUTES.getTrialRuns, { params: { id } }),
-      transformResponse: answerOf(ROUTES.getTrialRuns),
+      query: (id) => requestTo('getTrialRuns', { params: { id } }),
+      transformResponse: answerOf('getTrialRuns'),
       providesTags: ['Trial', 'Run'],
     }),
     getVerdict: build.query<Verdict, string>({
-      query: (id) => requestTo(ROUTES.getVerdict, { params: { id } }),
-      transformResponse: answerOf(ROUTES.getVerdict),
+      query: (id) => requestTo('getVerdict', { params: { id } }),
+      transformResponse: answerOf('getVerdict'),
       providesTags: ['Trial', 'Run'],
     }),
     saveTrial: build.mutation<Trial, { input: TrialInput; stored?: { id: string; version: number } }>({
       query: ({ input, stored }) =>
         stored
-          ? requestTo(ROUTES.changeTrial, { params: { id: stored.id }, body: { ...input, version: stored.version } })
-          : requestTo(ROUTES.addTrial, { body: input }),
-      transformResponse: answerOf(ROUTES.changeTrial),
+          ? requestTo('changeTrial', { params: { id: stored.id }, body: { ...input, version: stored.version } })
+          : requestTo('addTrial', { body: input }),
+      transformResponse: answerOf('changeTrial'),
       invalidatesTags: ['Trial', 'Setup'],
     }),
     archiveTrial: build.mutation<Trial, { stored: { id: string; version: number }; archived: boolean }>({
       query: ({ stored, archived }) =>
-        requestTo(ROUTES.archiveTrial, { params: { id: stored.id }, body: { version: stored.version, archived } }),
-      transformResponse: answerOf(ROUTES.archiveTrial),
+        requestTo('archiveTrial', { params: { id: stored.id }, body: { version: stored.version, archived } }),
+      transformResponse: answerOf('archiveTrial'),
       invalidatesTags: ['Trial'],
     }),
   }),

@@ -1,4 +1,4 @@
-import { ROUTES, tableColumnsSchema, type Inspection, type QuickLookLog, type QuickLookTable } from '@ebrix/contract';
+import { tableColumnsSchema, type Inspection, type QuickLookLog, type QuickLookTable } from '@ebrix/contract';
 import type { z } from 'zod';
 import { baseApi } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
@@ -6,16 +6,16 @@ import { answerOf, requestTo } from '../../shared/api/route.js';
 export const quickLookApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     lookAtLog: build.mutation<QuickLookLog, { file: File; test?: string; context?: string }>({
-      query: (fields) => requestTo(ROUTES.lookAtLog, { form: fields }),
-      transformResponse: answerOf(ROUTES.lookAtLog),
+      query: (fields) => requestTo('lookAtLog', { form: fields }),
+      transformResponse: answerOf('lookAtLog'),
     }),
     logColumns: build.mutation<Inspection, File>({
-      query: (file) => requestTo(ROUTES.logColumns, { form: { file } }),
-      transformResponse: answerOf(ROUTES.logColumns),
+      query: (file) => requestTo('logColumns', { form: { file } }),
+      transformResponse: answerOf('logColumns'),
     }),
     tableColumns: build.mutation<z.output<typeof tableColumnsSchema>, File>({
-      query: (file) => requestTo(ROUTES.tableColumns, { form: { file } }),
-      transformResponse: answerOf(ROUTES.tableColumns),
+      query: (file) => requestTo('tableColumns', { form: { file } }),
+      transformResponse: answerOf('tableColumns'),
     }),
     lookAtTable: build.mutation<
       QuickLookTable,
@@ -29,8 +29,8 @@ export const quickLookApi = baseApi.injectEndpoints({
         better: string;
       }
     >({
-      query: (fields) => requestTo(ROUTES.lookAtTable, { form: fields }),
-      transformResponse: answerOf(ROUTES.lookAtTable),
+      query: (fields) => requestTo('lookAtTable', { form: fields }),
+      transformResponse: answerOf('lookAtTable'),
     }),
   }),
 });

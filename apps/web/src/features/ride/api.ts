@@ -1,12 +1,11 @@
-import {
-  ROUTES,
-  type AlongFileOutcome,
-  type NewRide,
-  type Ride,
-  type RideChange,
-  type RideMarkInput,
-  type RideOverview,
-  type RideStep,
+import type {
+  AlongFileOutcome,
+  NewRide,
+  Ride,
+  RideChange,
+  RideMarkInput,
+  RideOverview,
+  RideStep,
 } from '@ebrix/contract';
 import type { ApiDispatch, ApiState } from '../../shared/api/base-api.js';
 import { baseApi } from '../../shared/api/base-api.js';
@@ -15,49 +14,49 @@ import { answerOf, requestTo } from '../../shared/api/route.js';
 export const ridesApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     getRideOverview: build.query<RideOverview, void>({
-      query: () => requestTo(ROUTES.getRideOverview),
-      transformResponse: answerOf(ROUTES.getRideOverview),
+      query: () => requestTo('getRideOverview'),
+      transformResponse: answerOf('getRideOverview'),
       providesTags: ['Ride', 'Plan'],
     }),
     getRide: build.query<Ride, string>({
-      query: (id) => requestTo(ROUTES.getRide, { params: { id } }),
-      transformResponse: answerOf(ROUTES.getRide),
+      query: (id) => requestTo('getRide', { params: { id } }),
+      transformResponse: answerOf('getRide'),
       keepUnusedDataFor: 5,
     }),
     bringOutingFile: build.mutation<AlongFileOutcome[], File>({
-      query: (file) => requestTo(ROUTES.bringOutingFile, { form: { file } }),
-      transformResponse: answerOf(ROUTES.bringOutingFile),
+      query: (file) => requestTo('bringOutingFile', { form: { file } }),
+      transformResponse: answerOf('bringOutingFile'),
       invalidatesTags: ['Ride', 'Plan', 'Run', 'Trial', 'Outing'],
     }),
     beginRide: build.mutation<Ride, NewRide>({
-      query: (body) => requestTo(ROUTES.beginRide, { body }),
-      transformResponse: answerOf(ROUTES.beginRide),
+      query: (body) => requestTo('beginRide', { body }),
+      transformResponse: answerOf('beginRide'),
       invalidatesTags: ['Ride', 'Plan'],
     }),
     changeRide: build.mutation<Ride, RideChange & { id: string }>({
-      query: ({ id, ...body }) => requestTo(ROUTES.changeRide, { params: { id }, body }),
-      transformResponse: answerOf(ROUTES.changeRide),
+      query: ({ id, ...body }) => requestTo('changeRide', { params: { id }, body }),
+      transformResponse: answerOf('changeRide'),
       onQueryStarted: keepAnswer,
     }),
     stepRide: build.mutation<Ride, RideStep & { id: string }>({
-      query: ({ id, ...body }) => requestTo(ROUTES.stepRide, { params: { id }, body }),
-      transformResponse: answerOf(ROUTES.stepRide),
+      query: ({ id, ...body }) => requestTo('stepRide', { params: { id }, body }),
+      transformResponse: answerOf('stepRide'),
       onQueryStarted: keepAnswer,
       invalidatesTags: ['Ride', 'Plan', 'Run', 'Trial', 'Outing'],
     }),
     sendMarks: build.mutation<Ride, { id: string; marks: RideMarkInput[]; sentAt: string }>({
-      query: ({ id, ...body }) => requestTo(ROUTES.sendMarks, { params: { id }, body }),
-      transformResponse: answerOf(ROUTES.sendMarks),
+      query: ({ id, ...body }) => requestTo('sendMarks', { params: { id }, body }),
+      transformResponse: answerOf('sendMarks'),
       onQueryStarted: keepAnswer,
     }),
     undoMark: build.mutation<Ride, { id: string; markId: string; undone: boolean }>({
-      query: ({ id, markId, undone }) => requestTo(ROUTES.undoMark, { params: { id, markId }, body: { undone } }),
-      transformResponse: answerOf(ROUTES.undoMark),
+      query: ({ id, markId, undone }) => requestTo('undoMark', { params: { id, markId }, body: { undone } }),
+      transformResponse: answerOf('undoMark'),
       onQueryStarted: keepAnswer,
     }),
     simulateRide: build.mutation<Ride, { id: string; pace: number }>({
-      query: ({ id, pace }) => requestTo(ROUTES.simulateRide, { params: { id }, body: { pace } }),
-      transformResponse: answerOf(ROUTES.simulateRide),
+      query: ({ id, pace }) => requestTo('simulateRide', { params: { id }, body: { pace } }),
+      transformResponse: answerOf('simulateRide'),
       invalidatesTags: ['Part'],
     }),
   }),

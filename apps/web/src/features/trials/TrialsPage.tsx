@@ -1,5 +1,5 @@
-import { Button, Input } from 'antd';
-import { useDeferredValue, useState } from 'react';
+import { Button } from 'antd';
+import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { pairSentence, ridingText } from '@ebrix/core/compare';
 import { voiceOf } from './verdict-voice.js';
@@ -15,6 +15,9 @@ import { useListTrialsInfiniteQuery } from '../../entities/trial/index.js';
 import { nextStepOf } from './next-step.js';
 import { figureChoice } from './figure-choices.js';
 
+/** For those with many trials: the first page goes without it. */
+const QuestionSearch = lazy(() => import('./QuestionSearch.js'));
+
 export default function TrialsPage() {
   const [text, setText] = useState('');
   const { data, currentData, ...query } = useListTrialsInfiniteQuery({ text: useDeferredValue(text.trim()) });
@@ -27,15 +30,9 @@ export default function TrialsPage() {
   return (
     <Page title="Trials" actions={<LinkButton isMain to="/trials/new/question" label="New trial" />}>
       {isLong && (
-        <Input
-          allowClear
-          className="mb-12"
-          style={{ maxWidth: 420 }}
-          aria-label="Search the questions"
-          placeholder="Search the questions"
-          value={text}
-          onChange={({ target }) => setText(target.value)}
-        />
+        <Suspense fallback={<div className="search-place" />}>
+          <QuestionSearch text={text} onText={setText} />
+        </Suspense>
       )}
       <QueryView query={{ ...query, data: data?.pages.flat(), currentData: currentData?.pages.flat() }} keepPrevious>
         {(trials) =>

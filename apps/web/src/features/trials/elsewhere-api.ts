@@ -1,27 +1,27 @@
-import { ROUTES, type Elsewhere, type ElsewhereInput, type FoundElsewhere } from '@ebrix/contract';
+import type { Elsewhere, ElsewhereInput, FoundElsewhere } from '@ebrix/contract';
 import { baseApi } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
 
 export const elsewhereApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     getElsewhere: build.query<Elsewhere, string>({
-      query: (trialId) => requestTo(ROUTES.getElsewhere, { params: { id: trialId } }),
-      transformResponse: answerOf(ROUTES.getElsewhere),
+      query: (trialId) => requestTo('getElsewhere', { params: { id: trialId } }),
+      transformResponse: answerOf('getElsewhere'),
       providesTags: ['Trial', 'Run'],
     }),
     addElsewhere: build.mutation<Elsewhere, { trialId: string; input: ElsewhereInput }>({
-      query: ({ trialId, input }) => requestTo(ROUTES.addElsewhere, { params: { id: trialId }, body: input }),
-      transformResponse: answerOf(ROUTES.addElsewhere),
+      query: ({ trialId, input }) => requestTo('addElsewhere', { params: { id: trialId }, body: input }),
+      transformResponse: answerOf('addElsewhere'),
       invalidatesTags: ['Trial'],
     }),
     removeElsewhere: build.mutation<void, string>({
-      query: (id) => requestTo(ROUTES.deleteElsewhere, { params: { id } }),
-      transformResponse: answerOf(ROUTES.deleteElsewhere),
+      query: (id) => requestTo('deleteElsewhere', { params: { id } }),
+      transformResponse: answerOf('deleteElsewhere'),
       invalidatesTags: ['Trial'],
     }),
     readElsewhere: build.mutation<FoundElsewhere[], File>({
-      query: (file) => requestTo(ROUTES.readElsewhere, { form: { file } }),
-      transformResponse: answerOf(ROUTES.readElsewhere),
+      query: (file) => requestTo('readElsewhere', { form: { file } }),
+      transformResponse: answerOf('readElsewhere'),
     }),
   }),
 });

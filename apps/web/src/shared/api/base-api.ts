@@ -1,6 +1,6 @@
 import type { ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import { apiErrorSchema } from '@ebrix/contract';
+import type { ApiError } from '@ebrix/contract';
 
 /** What an answer may be about; a change of it makes the answer be asked for again. */
 export const TAGS = [
@@ -63,11 +63,19 @@ export interface ApiState {
 }
 export type ApiDispatch = ThunkDispatch<ApiState, unknown, UnknownAction>;
 
+/** A refusal in the server's own shape. By hand: the schemas are not needed for it. */
+function refusalIn(data: unknown): ApiError['error'] | undefined {
+  const { error } = (data ?? {}) as { error?: Partial<ApiError['error']> };
+  return typeof error?.code === 'string' && typeof error.message === 'string'
+    ? (error as ApiError['error'])
+    : undefined;
+}
+
 /** The sentence of a failed request; one that never arrived says so. */
 export function errorMessage(error: unknown): string {
   const { data, status } = (error ?? {}) as { data?: unknown; status?: unknown };
-  const parsed = apiErrorSchema.safeParse(data);
-  if (parsed.success) return parsed.data.error.message;
+  const refused = refusalIn(data);
+  if (refused) return refused.message;
   if (status === 'FETCH_ERROR') return 'Ebrix does not answer. Is it still running? What you typed is kept.';
   return 'The answer could not be understood. Reload the page; if it happens again, restart Ebrix.';
 }
@@ -79,12 +87,11 @@ export function mayPass(error: unknown): boolean {
 }
 
 export function errorCode(error: unknown): string | undefined {
-  const parsed = apiErrorSchema.safeParse((error as { data?: unknown } | undefined)?.data);
-  return parsed.success ? parsed.data.error.code : undefined;
+  return refusalIn((error as { data?: unknown } | undefined)?.data)?.code;
 }
 
 /** What a refusal with this code carries beside its sentence. */
 export function errorDetails(error: unknown, code: string): unknown {
-  const parsed = apiErrorSchema.safeParse((error as { data?: unknown } | undefined)?.data);
-  return parsed.success && parsed.data.error.code === code ? parsed.data.error.details : undefined;
+  const refused = refusalIn((error as { data?: unknown } | undefined)?.data);
+  return refused?.code === code ? refused.details : undefined;
 }

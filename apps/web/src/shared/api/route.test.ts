@@ -3,30 +3,30 @@ import { answerOf, requestTo } from './route.js';
 
 describe('a request by the table', () => {
   it('has the method and address of the table, with what stands in braces', () => {
-    expect(requestTo(ROUTES.getRun, { params: { id: 'abc' } })).toEqual({ url: 'runs/abc', method: 'GET' });
+    expect(requestTo('getRun', { params: { id: 'abc' } })).toEqual({ url: 'runs/abc', method: 'GET' });
   });
 
   it('lets nothing typed escape from its place in the address', () => {
-    expect(requestTo(ROUTES.getRun, { params: { id: '../trials?x=1#y' } }).url).toBe('runs/..%2Ftrials%3Fx%3D1%23y');
+    expect(requestTo('getRun', { params: { id: '../trials?x=1#y' } }).url).toBe('runs/..%2Ftrials%3Fx%3D1%23y');
   });
 
   it('takes filters as they stand in the address of the page, and none as none', () => {
-    expect(requestTo(ROUTES.listRuns, { query: 'kind=range&text=quay' }).url).toBe('runs?kind=range&text=quay');
-    expect(requestTo(ROUTES.listRuns, { query: '' }).url).toBe('runs');
-    expect(requestTo(ROUTES.listRuns, { query: { page: 2 } })).toMatchObject({ url: 'runs', params: { page: 2 } });
+    expect(requestTo('listRuns', { query: 'kind=range&text=quay' }).url).toBe('runs?kind=range&text=quay');
+    expect(requestTo('listRuns', { query: '' }).url).toBe('runs');
+    expect(requestTo('listRuns', { query: { page: 2 } })).toMatchObject({ url: 'runs', params: { page: 2 } });
   });
 
   it('sends files as a form, without what is empty', () => {
     const files = [new File(['a'], 'a.csv'), new File(['b'], 'b.csv')];
-    const { body } = requestTo(ROUTES.stageFiles, { form: { file: files, note: '', other: undefined, name: 'x' } });
+    const { body } = requestTo('stageFiles', { form: { file: files, note: '', other: undefined, name: 'x' } });
     const form = body as FormData;
     expect(form.getAll('file')).toHaveLength(2);
     expect([form.has('note'), form.has('other'), form.get('name')]).toEqual([false, false, 'x']);
   });
 
   it('keeps a body that is null or false: only an absent one is left out', () => {
-    expect(requestTo(ROUTES.getRun, { params: { id: 'a' }, body: null })).toMatchObject({ body: null });
-    expect(requestTo(ROUTES.getRun, { params: { id: 'a' } })).not.toHaveProperty('body');
+    expect(requestTo('getRun', { params: { id: 'a' }, body: null })).toMatchObject({ body: null });
+    expect(requestTo('getRun', { params: { id: 'a' } })).not.toHaveProperty('body');
   });
 
   it('names every brace of every route once', () => {
@@ -39,14 +39,28 @@ describe('a request by the table', () => {
 });
 
 describe('an answer', () => {
+  const state = { isEmpty: true, loading: { done: 1, total: 3 }, problem: null };
   it('that is not what the table says is refused at the door', () => {
-    expect(() => answerOf(ROUTES.getDemo)({ isEmpty: 'yes', loading: null, problem: null })).toThrow();
-    const state = { isEmpty: true, loading: { done: 1, total: 3 }, problem: null };
-    expect(answerOf(ROUTES.getDemo)(state)).toEqual(state);
+    expect(() => answerOf('getDemo')({ ...state, isEmpty: 'yes' })).toThrow();
+    expect(answerOf('getDemo')(state)).toEqual(state);
   });
 
   it('that has no body is nothing', () => {
     expect(ROUTES.deleteOuting.answer).toBeNull();
-    expect(answerOf(ROUTES.deleteOuting)('')).toBeUndefined();
+    expect(answerOf('deleteOuting')('')).toBeUndefined();
+  });
+
+  it('waits for the schemas, unless it is one of the first page: that is checked when they come', async () => {
+    jest.resetModules();
+    const early = await import('./route.js');
+    const waiting = early.answerOf('getDemo')({ ...state, isEmpty: 'yes' });
+    const first = early.answerOf('dueEverywhere')({ odd: true });
+    expect(first).toEqual({ odd: true });
+    await expect(waiting).rejects.toThrow();
+    const odd: string[] = [];
+    await early.checkFirstAnswers((name) => odd.push(name));
+    await early.checkFirstAnswers((name) => odd.push(name));
+    expect(odd).toEqual(['dueEverywhere']);
+    expect(() => early.answerOf('dueEverywhere')({ odd: true })).toThrow();
   });
 });

@@ -1,9 +1,11 @@
 import type { FetchArgs } from '@reduxjs/toolkit/query/react';
-import { z } from 'zod';
-import type { Route } from '@ebrix/contract';
+import type { z } from 'zod';
+import { ADDRESSES, type RouteName, type ROUTES } from '@ebrix/contract';
 
 /** The JSON that a route answers with; nothing where it answers with none. */
-export type AnswerOf<R extends Route> = R['answer'] extends z.ZodType ? z.output<R['answer']> : void;
+export type AnswerOf<Name extends RouteName> = (typeof ROUTES)[Name]['answer'] extends z.ZodType
+  ? z.output<(typeof ROUTES)[Name]['answer']>
+  : void;
 
 interface Parts {
   /** What stands in the braces of the path. */
@@ -14,9 +16,48 @@ interface Parts {
   readonly form?: Readonly<Record<string, string | File | readonly File[] | undefined>>;
 }
 
+/**
+ * What the first page shows comes in before the schemas are there: they are as large as all else of that page. It is held against
+ * them as soon as they are (`checkFirstAnswers`); nothing in it is filled in by its schema.
+ */
+const FIRST: ReadonlySet<RouteName> = new Set<RouteName>(['listTrials', 'dueEverywhere']);
+
+type Parse = (name: RouteName, answer: unknown) => unknown;
+let parse: Parse | undefined;
+let loading: Promise<Parse> | undefined;
+const unchecked: { readonly name: RouteName; readonly answer: unknown }[] = [];
+
+/** The schemas of all answers, once. */
+export function loadSchemas(): Promise<Parse> {
+  loading ??= import('./schemas.js').then(
+    ({ parseAnswer }) => (parse = parseAnswer),
+    (failure: unknown) => {
+      // Asked for again by the next answer.
+      loading = undefined;
+      throw failure;
+    },
+  );
+  return loading;
+}
+
+/** Holds what came in before the schemas against them, and tells where one of it is not what the table says. */
+export async function checkFirstAnswers(onOdd: (name: RouteName) => void): Promise<void> {
+  const parseNow = await loadSchemas();
+  for (const { name, answer } of unchecked.splice(0)) {
+    try {
+      parseNow(name, answer);
+    } catch {
+      onOdd(name);
+    }
+  }
+}
+
 /** A request by the contract's table: method and address stand there, once. */
-export function requestTo(route: Route, { params = {}, query, body, form }: Parts = {}): FetchArgs {
-  const path = route.path.replaceAll(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(params[name]!));
+export function requestTo(name: RouteName, { params = {}, query, body, form }: Parts = {}): FetchArgs {
+  // What its answer is held against comes beside it. Where it does not come, the answer says so.
+  if (!FIRST.has(name)) loadSchemas().catch(() => undefined);
+  const route = ADDRESSES[name];
+  const path = route.path.replaceAll(/\{(\w+)\}/g, (_, brace: string) => encodeURIComponent(params[brace]!));
   return {
     url: typeof query === 'string' && query !== '' ? `${path}?${query}` : path,
     method: route.method.toUpperCase(),
@@ -27,8 +68,15 @@ export function requestTo(route: Route, { params = {}, query, body, form }: Part
 }
 
 /** Checks an answer where it comes in; inside, its type is trusted. */
-export function answerOf<R extends Route>({ answer: schema }: R): (answer: unknown) => AnswerOf<R> {
-  return (answer) => (schema instanceof z.ZodType ? schema.parse(answer) : undefined) as AnswerOf<R>;
+export function answerOf<Name extends RouteName>(
+  name: Name,
+): (answer: unknown) => AnswerOf<Name> | Promise<AnswerOf<Name>> {
+  return (answer) => {
+    if (parse) return parse(name, answer) as AnswerOf<Name>;
+    if (!FIRST.has(name)) return loadSchemas().then((parseNow) => parseNow(name, answer) as AnswerOf<Name>);
+    unchecked.push({ name, answer });
+    return answer as AnswerOf<Name>;
+  };
 }
 
 function formOf(fields: NonNullable<Parts['form']>): FormData {
