@@ -1,14 +1,15 @@
 import { v7 as uuidv7 } from 'uuid';
-import type {
-  Conversion,
-  DueList,
-  EntriesPage,
-  Life,
-  LogbookSettings,
-  LogEntry,
-  ReliabilityDto,
-  SetupDetail,
-  Subject,
+import {
+  ROUTES,
+  type Conversion,
+  type DueList,
+  type EntriesPage,
+  type Life,
+  type LogbookSettings,
+  type LogEntry,
+  type ReliabilityDto,
+  type SetupDetail,
+  type Subject,
 } from '@ebrix/contract';
 import { importOne, startTestBench, type Bench, type TestApp } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
