@@ -5,7 +5,7 @@ import { logOfColumns } from '../../testing/test-logs.js';
 import { analyseTest, type TestContext } from '../index.js';
 import { chooseHeatFit } from './choose-heat-fit.js';
 import { settledOf } from './heat-behaviour.js';
-import { fitHeat } from './heat-model.js';
+import { fitHeat, jacobianOf } from './heat-model.js';
 import { scatterOf } from './heat-scatter.js';
 
 const LOADED_S = 900;
@@ -195,3 +195,46 @@ function meanOf(f: (t: number) => number): number {
   for (let t = 0; t < LOADED_S; t++) sum += f(t) / LOADED_S;
   return sum;
 }
+
+it.each([0, 0.6])('the curve changes with its time constants as the derivatives say, wind share %d', (windShare) => {
+  const { celsius } = warmed(WINDING, 0.1);
+  const timeS = celsius.map((_, k) => k);
+  const readings = {
+    timeS,
+    riseK: celsius.map((c) => c - AIR_C),
+    loads: [powerLoad(timeS.map(lostW)), powerLoad(timeS.map((t) => lostW(t) ** 2))],
+    airWeight: 0.01,
+    pace: timeS.map((t) => (t < LOADED_S ? 1 + 0.3 * Math.sin(t / 80) : 0)),
+    windShare,
+  };
+  const fit = fitHeat(readings, 2, [90, 900])!;
+  const { model } = fit;
+  /** By the definition, step by step: a load that is straight between points. */
+  const curve = (taus: readonly number[]): number[] => {
+    const rises = [...model.startsK];
+    return timeS.map((t, k) => {
+      if (k > 0)
+        rises.forEach((rise, node) => {
+          const pace = (readings.pace[k]! + readings.pace[k - 1]!) / 2;
+          const tau = taus[node]! / Math.max(0.05, 1 + windShare * (pace - 1));
+          const decay = Math.exp(-(t - timeS[k - 1]!) / tau);
+          const mean = readings.loads.reduce(
+            (sum, { values }, j) => sum + (model.gains[j]![node]! * (values[k]! + values[k - 1]!)) / 2,
+            0,
+          );
+          rises[node] = rise * decay + tau * (1 - decay) * mean;
+        });
+      return rises[0]! + rises[1]! + model.airOffsetK;
+    });
+  };
+  const at = curve(model.timeConstantsS);
+  fit.residuals.forEach((residual, k) => expect(readings.riseK[k]! - residual).toBeCloseTo(at[k]!, 6));
+  const columns = jacobianOf(fit);
+  const step = 1e-4;
+  for (const node of [0, 1]) {
+    const moved = (by: number) => curve(model.timeConstantsS.map((tau, j) => (j === node ? tau * Math.exp(by) : tau)));
+    const [above, below] = [moved(step), moved(-step)];
+    for (const k of [1, 50, 899, 900, 1500, 2700])
+      expect(columns[node]![k]).toBeCloseTo((above[k]! - below[k]!) / (2 * step), 4);
+  }
+});

@@ -30,7 +30,10 @@ export interface HeatFit {
   /** K², of the residuals and of the air's offset by its weight. */
   readonly squares: number;
   readonly residuals: Float64Array;
+  /** Of each node, to its start and to each load. */
+  readonly responses: readonly NodeResponse[];
 }
+type NodeResponse = readonly Float64Array[];
 
 /** A standing motor still sheds this share. */
 const LEAST_COOLING = 0.05;
@@ -44,7 +47,6 @@ const GRID_OF_TWO = 13;
 const MIN_RATIO = 2;
 const MAX_ROUNDS = 40;
 const CONVERGED = 1e-7;
-const LOG_STEP = 1e-4;
 
 /**
  * The motor's temperature rise above the air as one or two nodes driven by loads.
@@ -80,16 +82,21 @@ function respondAt({ loads }: HeatReadings, { started, decays, gains }: NodePace
   return [started, ...loads.map(({ values }) => drivenBy(values, decays, gains))];
 }
 
-function paceOf({ timeS, pace, windShare = 0 }: HeatReadings, tau: number): NodePace {
+/** From the point before to this one, as a share of what it is at the mean riding speed: 1/R = a + b·v. */
+function coolingAt({ pace, windShare = 0 }: HeatReadings, k: number): number {
+  if (windShare === 0 || !pace) return 1;
+  return Math.max(LEAST_COOLING, 1 + windShare * ((pace[k]! + pace[k - 1]!) / 2 - 1));
+}
+
+function paceOf(readings: HeatReadings, tau: number): NodePace {
+  const { timeS } = readings;
   const n = timeS.length;
   const started = new Float64Array(n);
   const decays = new Float64Array(n);
   const gains = new Float64Array(n);
   started[0] = 1;
   for (let k = 1; k < n; k++) {
-    // 1/R = a + b·v, in shares of what it is at the mean riding speed.
-    const windy = windShare > 0 && pace ? windShare * ((pace[k]! + pace[k - 1]!) / 2 - 1) : 0;
-    const here = tau / Math.max(LEAST_COOLING, 1 + windy);
+    const here = tau / coolingAt(readings, k);
     const decay = Math.exp(-(timeS[k]! - timeS[k - 1]!) / here);
     started[k] = started[k - 1]! * decay;
     decays[k] = decay;
@@ -150,7 +157,7 @@ function normalEquations(
 /** All that is linear, for time constants whose responses (start and loads of each node) are given. */
 function fitAt(
   readings: HeatReadings,
-  responses: readonly (readonly Float64Array[])[],
+  responses: readonly NodeResponse[],
   taus: readonly number[],
 ): HeatFit | undefined {
   const { riseK, loads, airWeight } = readings;
@@ -172,6 +179,7 @@ function fitAt(
     readings,
     squares,
     residuals,
+    responses,
     model: {
       timeConstantsS: taus,
       startsK: taus.map((_, node) => coefficients[node * each]!),
@@ -188,13 +196,20 @@ function isAllowed(taus: readonly number[]): boolean {
 }
 
 type EquationsAt = (at: readonly number[]) => { normal: Float64Array; projected: Float64Array };
-type Responses = readonly (readonly Float64Array[])[];
 
-function equationsOfOne(responses: Responses, air: Float64Array, { riseK, airWeight }: HeatReadings): EquationsAt {
+function equationsOfOne(
+  responses: readonly NodeResponse[],
+  air: Float64Array,
+  { riseK, airWeight }: HeatReadings,
+): EquationsAt {
   return (at) => normalEquations([...at.flatMap((k) => responses[k]!), air], riseK, airWeight);
 }
 /** Each time constant stands in many pairs: products of its columns with the others are summed once. */
-function equationsOfPairs(responses: Responses, air: Float64Array, { riseK, airWeight }: HeatReadings): EquationsAt {
+function equationsOfPairs(
+  responses: readonly NodeResponse[],
+  air: Float64Array,
+  { riseK, airWeight }: HeatReadings,
+): EquationsAt {
   const columns = [...responses.flat(), air];
   const all = columns.length;
   const of = normalEquations(columns, riseK, airWeight);
@@ -237,21 +252,37 @@ function bestOfGrid(readings: HeatReadings, nodes: 1 | 2): HeatFit | undefined {
 }
 
 /** Derivatives of the curve by its parameters: logarithms of the time constants, starts, gains [load][node], the air's offset. */
-export function jacobianOf({ readings, model }: HeatFit): Float64Array[] {
-  const n = readings.timeS.length;
-  const byTime = model.timeConstantsS.map((tau, node) => {
-    const weights = [model.startsK[node]!, ...model.gains.map((gain) => gain[node]!)];
-    const above = respond(readings, tau * Math.exp(LOG_STEP));
-    const below = respond(readings, tau * Math.exp(-LOG_STEP));
-    const column = new Float64Array(n);
-    weights.forEach((weight, j) => {
-      for (let k = 0; k < n; k++) column[k]! += (weight * (above[j]![k]! - below[j]![k]!)) / (2 * LOG_STEP);
-    });
-    return column;
-  });
-  const responses = model.timeConstantsS.map((tau) => respond(readings, tau));
+export function jacobianOf({ readings, model, responses }: HeatFit): Float64Array[] {
+  const byTime = model.timeConstantsS.map((_, node) => byLogTime(readings, model, node));
   const byResponse = responses[0]!.flatMap((_, j) => responses.map((response) => response[j]!));
-  return [...byTime, ...byResponse, new Float64Array(n).fill(1)];
+  return [...byTime, ...byResponse, new Float64Array(readings.timeS.length).fill(1)];
+}
+
+/** Of one node's curve by the logarithm of its time constant, along the same recursion as the curve itself. */
+function byLogTime(readings: HeatReadings, model: HeatModel, node: number): Float64Array {
+  const { timeS, loads } = readings;
+  const tau = model.timeConstantsS[node]!;
+  const n = timeS.length;
+  const derivative = new Float64Array(n);
+  const gains = model.gains.map((gain) => gain[node]!);
+  const columns = loads.map(({ values }) => values);
+  let curve = model.startsK[node]!;
+  let before = 0;
+  for (let j = 0; j < gains.length; j++) before += gains[j]! * columns[j]![0]!;
+  for (let k = 1; k < n; k++) {
+    const here = tau / coolingAt(readings, k);
+    const share = (timeS[k]! - timeS[k - 1]!) / here;
+    const decay = Math.exp(-share);
+    let load = 0;
+    for (let j = 0; j < gains.length; j++) load += gains[j]! * columns[j]![k]!;
+    const driven = load + before;
+    // d decay / d ln τ = decay · Δt/τ; of the gain τ (1 − decay) / 2 it is itself less τ · decay · Δt/τ / 2.
+    derivative[k] =
+      derivative[k - 1]! * decay + curve * decay * share + ((here * (1 - decay - decay * share)) / 2) * driven;
+    curve = curve * decay + ((here * (1 - decay)) / 2) * driven;
+    before = load;
+  }
+  return derivative;
 }
 
 function refine(start: HeatFit): HeatFit {
