@@ -24,7 +24,7 @@ export async function storeTimes(best) {
     const get = async (path) => {
       const response = await fetch(`${server.url}/api/${path}`);
       if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
-      await response.arrayBuffer();
+      return response.json();
     };
     const timed = async (...paths) => {
       let slowest = 0;
@@ -32,7 +32,10 @@ export async function storeTimes(best) {
       return slowest;
     };
     const empty = await timed('health');
-    const lists = await timed('runs?page=1', 'runs?page=1000', 'runs?page=1999', `runs?setup=${setup}`, 'rides');
+    // From the last day of a setup in the middle of all, and from the other end.
+    const { next } = await get(`runs?setup=${setup}`);
+    const { next: early } = await get('runs?order=up');
+    const lists = await timed('runs', `runs?after=${next}`, `runs?before=${early}`, `runs?setup=${setup}`, 'rides');
     const sorted = await timed(
       'runs?sort=netConsumption&order=up',
       'runs?sort=setup&order=up',
