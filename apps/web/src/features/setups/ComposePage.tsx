@@ -52,8 +52,10 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
   const draft = useDraft(`revision.${base?.id ?? 'new'}`, form);
   const [add, adding] = useAddSetupMutation();
   const [addRevision, revising] = useAddRevisionMutation();
-  const values = Form.useWatch((all) => all, { form, preserve: true });
-  const facts = useMemo(() => liveFacts(values ?? {}, stock), [values, stock]);
+  const [initial] = useState(() => toComposeValues(latest));
+  // The form tells its values only once it stands there; the sums need not wait for that.
+  const values = Form.useWatch((all) => all, { form, preserve: true }) ?? initial;
+  const facts = useMemo(() => liveFacts(values, stock), [values, stock]);
   // The choice of parts and the sums are there at once; the many fields below follow.
   const isIdle = useDeferredValue(true, false);
   const error = adding.error ?? revising.error;
@@ -94,7 +96,7 @@ function Compose({ setup, stock }: { readonly setup?: SetupDetail; readonly stoc
         form={form}
         layout="vertical"
         requiredMark={false}
-        initialValues={toComposeValues(latest)}
+        initialValues={initial}
         onValuesChange={draft.keep}
         onFinish={() => void submit(latest?.number ?? null)}
       >
