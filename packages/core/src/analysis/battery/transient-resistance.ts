@@ -176,29 +176,61 @@ function lagInto(
   amps: Float64Array,
   every: number,
 ): void {
-  const lags = new Float64Array(columns.length).fill(amps[0]!);
-  for (const column of columns) column[0] = -amps[0]!;
+  // Four lags side by side: one alone waits for itself. What four do not divide is filled up with columns that nobody reads.
+  const all = [...columns];
+  while (all.length % 4 !== 0) all.push(new Float64Array(columns[0]!.length));
+  const lags = new Float64Array(all.length).fill(amps[0]!);
+  for (const column of all) column[0] = -amps[0]!;
   let from = 1;
   while (from < amps.length) {
     const step = timeS[from]! - timeS[from - 1]!;
     let end = from + 1;
     // Steps of most logs are alike but for the last digit of their clock.
     while (end < amps.length && Math.abs(timeS[end]! - timeS[end - 1]! - step) <= SAME_STEP * step) end++;
-    for (let m = 0; m < columns.length; m++) {
-      const column = columns[m]!;
-      const tau = timeConstantsS[m]!;
-      const kept = Math.exp(-step / tau);
-      const part = ((1 - kept) * tau) / step;
-      let lag = lags[m]!;
-      let row = Math.ceil(from / every);
-      for (let j = from; j < end; j++) {
-        lag = lag * kept + amps[j - 1]! * (part - kept) + amps[j]! * (1 - part);
-        if (j === row * every) column[row++] = -lag;
-      }
-      lags[m] = lag;
-    }
+    const kept = Float64Array.from(all, (_, m) => Math.exp(-step / (timeConstantsS[m] ?? 1)));
+    const part = kept.map((share, m) => ((1 - share) * (timeConstantsS[m] ?? 1)) / step);
+    for (let m = 0; m < all.length; m += 4) followFour(all, lags, kept, part, m, amps, from, end, every);
     from = end;
   }
+}
+
+/** Lags m to m + 3 from one sample up to another; `kept` of a lag after a step, and the `part` of it that lies within the step. */
+function followFour(
+  columns: readonly Float64Array[],
+  lags: Float64Array,
+  kept: Float64Array,
+  part: Float64Array,
+  m: number,
+  amps: Float64Array,
+  from: number,
+  end: number,
+  every: number,
+): void {
+  const [c0, c1, c2, c3] = [columns[m]!, columns[m + 1]!, columns[m + 2]!, columns[m + 3]!];
+  const [k0, k1, k2, k3] = [kept[m]!, kept[m + 1]!, kept[m + 2]!, kept[m + 3]!];
+  const [p0, p1, p2, p3] = [part[m]!, part[m + 1]!, part[m + 2]!, part[m + 3]!];
+  let [l0, l1, l2, l3] = [lags[m]!, lags[m + 1]!, lags[m + 2]!, lags[m + 3]!];
+  let before = amps[from - 1]!;
+  let row = Math.ceil(from / every);
+  let next = row * every;
+  for (let j = from; j < end; j++) {
+    const now = amps[j]!;
+    l0 = l0 * k0 + before * (p0 - k0) + now * (1 - p0);
+    l1 = l1 * k1 + before * (p1 - k1) + now * (1 - p1);
+    l2 = l2 * k2 + before * (p2 - k2) + now * (1 - p2);
+    l3 = l3 * k3 + before * (p3 - k3) + now * (1 - p3);
+    before = now;
+    if (j !== next) continue;
+    c0[row] = -l0;
+    c1[row] = -l1;
+    c2[row] = -l2;
+    c3[row++] = -l3;
+    next += every;
+  }
+  lags[m] = l0;
+  lags[m + 1] = l1;
+  lags[m + 2] = l2;
+  lags[m + 3] = l3;
 }
 
 function chargeDrawn(timeS: Float64Array, amps: Float64Array): number {

@@ -274,7 +274,8 @@ function meanLoadsOf({ readings: { loads, riseK } }: HeatFit, airC: number): Mea
   const main = loads.at(-1);
   if (!main) return undefined;
   const points = loadedPoints(main.values);
-  const ridden = points.filter((k) => main.values[k]! > LOADED_SHARE * meanAt(main.values, points));
+  const least = LOADED_SHARE * meanAt(main.values, points);
+  const ridden = points.filter((k) => main.values[k]! > least);
   const creeps = loads.map((load) => creepOf(load, riseK, ridden));
   return {
     values: loads.map(({ bare }) => meanAt(bare, points)),

@@ -1,3 +1,4 @@
+import { oncePer } from '../../numeric/index.js';
 import { fitLocalLines } from '../../signal/index.js';
 
 const WINDOW_M = 50;
@@ -18,8 +19,17 @@ export interface AltitudeProfile {
 /**
  * Altitude and grade over distance by local linear regression (window 50 m).
  * Shapes: equal lengths, distance not decreasing; missing altitudes are left out. Undefined with fewer than 5 points.
+ * The same for the same columns: several figures of a ride rest on it.
  */
 export function smoothProfile(distanceM: ArrayLike<number>, altitudeM: ArrayLike<number>): AltitudeProfile | undefined {
+  return profilesOf(altitudeM)(distanceM);
+}
+
+const profilesOf = oncePer((altitudeM: ArrayLike<number>) =>
+  oncePer((distanceM: ArrayLike<number>) => findProfile(distanceM, altitudeM)),
+);
+
+function findProfile(distanceM: ArrayLike<number>, altitudeM: ArrayLike<number>): AltitudeProfile | undefined {
   const x: number[] = [];
   const y: number[] = [];
   let [sum, sumX, count, cell] = [0, 0, 0, NaN];
