@@ -131,5 +131,9 @@ const SNAPSHOT_LINES = 80;
 
 function snapshotIn(context) {
   const [, snapshot = context] = context.match(/```yaml\n([\s\S]*?)```/) ?? [];
-  return snapshot.slice(Math.max(0, snapshot.indexOf('- main'))).split('\n').slice(0, SNAPSHOT_LINES).join('\n');
+  return snapshot
+    .slice(Math.max(0, snapshot.indexOf('- main')))
+    .split('\n')
+    .slice(0, SNAPSHOT_LINES)
+    .join('\n');
 }
