@@ -12,6 +12,8 @@ import { startServer, waitForDemo } from './lib/server.mjs';
 const JEST_REPORT = `${root}/.cache/jest.json`;
 const E2E_REPORT = `${root}/.cache/e2e.json`;
 const SOURCES = ['packages/core/src', 'packages/contract/src', 'apps/server/src', 'apps/web/src'];
+/** Of a page that a browser test failed on. */
+const SNAPSHOT_LINES = 80;
 const NOT_RUN = { ok: true, passed: 0, failed: 0 };
 
 /** What can be run alone, by name; without a name all of it is. */
@@ -126,8 +128,6 @@ function tellFailedPages({ suites }) {
         if (name === 'error-context' && path && existsSync(path))
           say(`\n"${title}" stood at:\n${snapshotIn(readFileSync(path, 'utf8'))}`);
 }
-
-const SNAPSHOT_LINES = 80;
 
 function snapshotIn(context) {
   const [, snapshot = context] = context.match(/```yaml\n([\s\S]*?)```/) ?? [];
