@@ -165,5 +165,11 @@ export async function choose(page: Page, label: string, text: string, nth = 0): 
   // The list may still be on its way.
   const options = page.locator('.ant-select-dropdown:visible .ant-select-item-option');
   await expect(options.filter({ hasText: text }).first()).toBeVisible();
+  // A list that came after what was typed has none marked yet, and Enter would choose nothing.
+  const marked = page.locator('.ant-select-dropdown:visible .ant-select-item-option-active').filter({ hasText: text });
+  await expect(async () => {
+    if ((await marked.count()) === 0) await page.keyboard.press('ArrowDown');
+    await expect(marked.first()).toBeVisible({ timeout: 1000 });
+  }).toPass();
   await page.keyboard.press('Enter');
 }
