@@ -35,7 +35,9 @@ export const RunsTable = memo(function RunsTable({
   const system = useUnits();
   const columns = useMemo(() => columnsIn(system), [system]);
   const choose = useCallback((run: RunSummary, isChosen: boolean) => onChoose([run], isChosen), [onChoose]);
-  const turn = (wanted: Order | undefined): void => onChange({ sort: wanted?.key, order: wanted?.direction });
+  // The list is always in some order: what would be none is the other way round.
+  const turn = (wanted: Order = { key: sort, direction: 'up' }): void =>
+    onChange({ sort: wanted.key, order: wanted.direction });
   if (items.length === 0) return <p className="quiet">No matching runs. Clear a filter.</p>;
   return (
     <DataTable

@@ -1,4 +1,4 @@
-import { screen, waitFor } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { exampleCourse, exampleRun, exampleSetups, ONE_PAGE } from '../../testing/examples.js';
 import { fakeApi } from '../../testing/fake-api.js';
@@ -68,6 +68,25 @@ describe('the list of runs', () => {
     await user.click(screen.getByRole('button', { name: /^Net/ }));
     await waitFor(() => expect(asked()).toEqual([null, null, 'netConsumption']));
     expect(screen.getByRole('link', { name: 'Save as CSV' }).getAttribute('href')).not.toMatch(/after|before/);
+  });
+
+  it('turns its own order about by the head it is sorted by, and begins upwards by another', async () => {
+    const api = fakeApi(answers);
+    renderInApp(<RunsPage />, '/runs');
+    const user = userEvent.setup({ delay: null, pointerEventsCheck: 0 });
+    for (const [head, turned] of [
+      [/^Day/, 'ascending'],
+      [/^Day/, 'descending'],
+      [/^Setup/, 'ascending'],
+      [/^Setup/, 'descending'],
+      [/^Setup/, 'ascending'],
+    ] as const) {
+      const column = await screen.findByRole('columnheader', { name: head });
+      await user.click(within(column).getByRole('button'));
+      await waitFor(() => expect(column).toHaveAttribute('aria-sort', turned));
+    }
+    const { query } = api.requests.filter(({ path }) => path === 'runs').at(-1)!;
+    expect(query.get('sort')).toBe('setup');
   });
 
   it('says where a page holds nothing any more, and leads to the first', async () => {
