@@ -31,7 +31,12 @@ export abstract class ComputePool implements OnApplicationShutdown {
     this.free = limits.threads;
   }
 
-  async run<N extends TaskName>(name: N, input: TaskInput<N>): Promise<TaskResult<N>> {
+  /** `handedOver`: memory that the thread takes for itself; it is gone here then, not copied. */
+  async run<N extends TaskName>(
+    name: N,
+    input: TaskInput<N>,
+    handedOver: readonly ArrayBuffer[] = [],
+  ): Promise<TaskResult<N>> {
     const gone = clientGone();
     await this.acquireThread();
     try {
@@ -40,7 +45,7 @@ export abstract class ComputePool implements OnApplicationShutdown {
       this.pool ??= this.open();
       const late = AbortSignal.timeout(this.limits.workMs);
       const signal = gone ? AbortSignal.any([late, gone]) : late;
-      return (await this.pool.run({ name, input }, { signal })) as TaskResult<N>;
+      return (await this.pool.run({ name, input }, { signal, transferList: [...handedOver] })) as TaskResult<N>;
     } catch (error) {
       throw refusalOf(error, this.limits) ?? error;
     } finally {

@@ -1,8 +1,9 @@
+import { Readable } from 'node:stream';
 import { gzipSync } from 'node:zlib';
 import { LogProblemError } from '@ebrix/core/logs';
 import { decodeColumn, encodeColumn, encodingOf } from '../database/columns.js';
 import { drawChannel } from './strip.js';
-import { unpack } from './unpack.js';
+import { unpack, unpackInPieces } from './unpack.js';
 
 const refusal = (work: () => unknown): string => {
   try {
@@ -27,6 +28,38 @@ describe('unpacking', () => {
   });
   it('tells a damaged file from a bomb', () =>
     expect(refusal(() => unpack(gzipSync(text).subarray(0, 40)))).toBe('damaged-archive'));
+});
+
+describe('unpacking in pieces', () => {
+  const text = Buffer.from(Array.from({ length: 300_000 }, (_, k) => `${k},${(k * 7919) % 1000}\n`).join(''));
+  const whole = async (bytes: Uint8Array): Promise<Buffer> =>
+    Buffer.concat((await Readable.from(unpackInPieces(bytes).pieces()).toArray()) as Buffer[]);
+  const problem = async (bytes: Uint8Array): Promise<unknown> =>
+    whole(bytes).then(
+      () => 'none',
+      (error: unknown) => (error instanceof LogProblemError ? error.problem.code : error),
+    );
+  it('gives back what was packed, as often as it is asked for, and says how long it is', async () => {
+    const packed = unpackInPieces(gzipSync(text));
+    expect(packed.byteCount).toBe(text.length);
+    // Not by the matcher, which looks at each byte in its own way.
+    for (let k = 0; k < 2; k++)
+      expect(text.equals(Buffer.concat((await Readable.from(packed.pieces()).toArray()) as Buffer[]))).toBe(true);
+    expect(text.equals(await whole(text))).toBe(true);
+  });
+  it('may be left in the middle', async () => {
+    for await (const piece of unpackInPieces(gzipSync(text)).pieces()) {
+      expect(piece.length).toBeGreaterThan(0);
+      break;
+    }
+  });
+  it('stops a bomb at the limit, and tells a damaged file from it, whatever length it states', async () => {
+    expect(await problem(gzipSync(Buffer.alloc(40 * 1024 * 1024)))).toBe('packed-too-tight');
+    expect(await problem(gzipSync(text).subarray(0, 400_000))).toBe('damaged-archive');
+    expect(await problem(gzipSync(text).fill(9, 500, 540))).toBe('damaged-archive');
+    expect(await problem(gzipSync(text).fill(0xff, gzipSync(text).length - 4))).toBe('damaged-archive');
+    expect(await problem(Buffer.from([0x1f, 0x8b]))).toBe('damaged-archive');
+  });
 });
 
 describe('columns in the database', () => {

@@ -2,27 +2,25 @@ import { analyseTest } from '@ebrix/core/analysis';
 import {
   CHANNEL_NAMES,
   cleanLog,
-  LogProblemError,
-  readLog,
+  readLogInPieces,
+  valueOf,
   type ChannelName,
   type CleaningReport,
   type CleanLog,
   type LogMapping,
-  type LogOutcome,
 } from '@ebrix/core/logs';
 import { buildPyramid } from '@ebrix/core/signal';
 import { encodeColumn, encodingOf } from '../database/columns.js';
 import type { EncodedChannel, ReadRide, RunToAnalyse } from './task-types.js';
-import { unpack } from './unpack.js';
+import { unpackInPieces } from './unpack.js';
 
-export function readAndClean(bytes: Uint8Array, mapping: LogMapping | null): { format: 'csv' | 'gpx'; log: CleanLog } {
-  const raw = valueOf(readLog(unpack(bytes), mapping ?? undefined));
+export async function readAndClean(
+  bytes: Uint8Array,
+  mapping: LogMapping | null,
+): Promise<{ format: 'csv' | 'gpx'; log: CleanLog }> {
+  const { pieces, byteCount } = unpackInPieces(bytes);
+  const raw = valueOf(await readLogInPieces(pieces, mapping ?? undefined, byteCount));
   return { format: raw.format, log: valueOf(cleanLog(raw)) };
-}
-
-export function valueOf<T>(outcome: LogOutcome<T>): T {
-  if (!outcome.ok) throw new LogProblemError(outcome.problem);
-  return outcome.value;
 }
 
 /** A ride without a logger: its figures rest on what was written down, which the run keeps. */

@@ -11,10 +11,10 @@ const rideOf = (kind: TestKind): PlannedRide => {
 const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(text);
 
 describe('what the tasks return', () => {
-  it.each(TEST_KIND_NAMES)('%s: is what the contract says, through JSON too', (test) => {
+  it.each(TEST_KIND_NAMES)('%s: is what the contract says, through JSON too', async (test) => {
     const bytes = bytesOf(rideDemoLog({ plan: rideOf(test), seed: 11 }));
     const context = { capacityAh: 14, nominalVoltageV: 48, airTemperatureC: 18, ambientC: 18, temperatureLimitC: 95 };
-    const outcome = TASKS.quickLook({ bytes, mapping: null, context, test });
+    const outcome = await TASKS.quickLook({ bytes, mapping: null, context, test });
     if (!outcome.ok) throw new Error(outcome.problem.message);
     const read = quickLookLogSchema.parse(JSON.parse(JSON.stringify(outcome.value)));
     expect(read).toEqual(outcome.value);

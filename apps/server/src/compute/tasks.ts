@@ -12,9 +12,11 @@ import { weighForUse, type Candidate, type Use, type WeighedForUse } from '@ebri
 import { CoreError } from '@ebrix/core/errors';
 import {
   catchLogProblem,
-  inspectLog,
+  catchLogProblemIn,
+  inspectLogInPieces,
   LogProblemError,
   readTable,
+  valueOf,
   type LogInspection,
   type LogMapping,
   type LogOutcome,
@@ -27,6 +29,7 @@ import {
   forecastOfRides,
   missedChecks,
   trustOf,
+  type RideRecord,
   type Forecast as Foretold,
   type ForecastAnswer,
   type ForecastRequest,
@@ -48,15 +51,16 @@ import { notebookPage } from '../demo/demo-notebook.js';
 import { rideDemoLog, type DemoRide } from '../demo/demo-ride.js';
 import { isManualReadings } from '../rides/manual-readings-file.js';
 import { QUICK_LOOK_BINS, quickLookOf } from './quick-look-of.js';
-import { encodeChannels, readAndClean, readManualReadings, valueOf, withPower } from './read-ride.js';
+import { encodeChannels, readAndClean, readManualReadings, withPower } from './read-ride.js';
 import { learnFromRides, recordOf, type RideToLearn } from './learn-rides.js';
 import { stripOfLog } from './strip.js';
 import type { Analysis, EstimateRequest, LearnedBike, Outcome, ReadRide, RunToAnalyse } from './task-types.js';
-import { unpack } from './unpack.js';
+import { unpack, unpackInPieces } from './unpack.js';
 
 /** The work that runs beside the requests, by name. Inputs and outputs pass between threads as plain data. */
 export const TASKS = {
-  inspect: ({ bytes }: { bytes: Uint8Array }): LogOutcome<LogInspection> => withUnpacked(bytes, inspectLog),
+  inspect: ({ bytes }: { bytes: Uint8Array }): Promise<LogOutcome<LogInspection>> =>
+    inspectLogInPieces(unpackInPieces(bytes).pieces),
 
   readRide: ({
     bytes,
@@ -66,10 +70,10 @@ export const TASKS = {
     bytes: Uint8Array;
     mapping: LogMapping | null;
     runs: readonly RunToAnalyse[];
-  }): LogOutcome<ReadRide> =>
-    catchLogProblem(() => {
+  }): Promise<LogOutcome<ReadRide>> =>
+    catchLogProblemIn(async () => {
       if (isManualReadings(bytes)) return readManualReadings(runs);
-      const { format, log } = readAndClean(bytes, mapping);
+      const { format, log } = await readAndClean(bytes, mapping);
       return {
         format,
         hasClock: log.hasClock,
@@ -88,9 +92,9 @@ export const TASKS = {
     mapping,
     testKind,
     context,
-  }: RunToAnalyse & { bytes: Uint8Array; mapping: LogMapping | null }): LogOutcome<Analysis> =>
-    catchLogProblem(() =>
-      analyseTest(testKind, isManualReadings(bytes) ? null : readAndClean(bytes, mapping).log, context),
+  }: RunToAnalyse & { bytes: Uint8Array; mapping: LogMapping | null }): Promise<LogOutcome<Analysis>> =>
+    catchLogProblemIn(async () =>
+      analyseTest(testKind, isManualReadings(bytes) ? null : (await readAndClean(bytes, mapping)).log, context),
     ),
 
   /** The log of a ride from the stored lines of its logger; undefined when none lies there. */
@@ -118,9 +122,9 @@ export const TASKS = {
     bytes: Uint8Array;
     mapping: LogMapping | null;
     gates: TimingGatePositions | null;
-  }): LogOutcome<{ totalS: number; runs: readonly ProposedRun[]; strip: Strip }> =>
-    catchLogProblem(() => {
-      const { log } = readAndClean(bytes, mapping);
+  }): Promise<LogOutcome<{ totalS: number; runs: readonly ProposedRun[]; strip: Strip }>> =>
+    catchLogProblemIn(async () => {
+      const { log } = await readAndClean(bytes, mapping);
       return {
         totalS: log.hasClock ? log.timeS.at(-1)! : 0,
         runs: splitOuting(log, gates ? { gates } : {}),
@@ -138,9 +142,9 @@ export const TASKS = {
     mapping: LogMapping | null;
     context: TestContext;
     test: TestKind;
-  }): LogOutcome<QuickLookLog> =>
-    catchLogProblem(() => {
-      const { log } = readAndClean(bytes, mapping);
+  }): Promise<LogOutcome<QuickLookLog>> =>
+    catchLogProblemIn(async () => {
+      const { log } = await readAndClean(bytes, mapping);
       return quickLookOf(log, test, context);
     }),
 
@@ -183,9 +187,9 @@ export const TASKS = {
   }: {
     rides: readonly RideToLearn[];
     request: ForecastRequest;
-  }): LogOutcome<Outcome<ForecastAnswer>> =>
-    catchLogProblem(() => {
-      const records = learnFromRides(rides);
+  }): Promise<LogOutcome<Outcome<ForecastAnswer>>> =>
+    catchLogProblemIn(async () => {
+      const records = await learnFromRides(rides);
       return catchCore(() => forecastOfRides(records, request));
     }),
 
@@ -196,12 +200,13 @@ export const TASKS = {
   }: {
     rides: readonly RideToLearn[];
     known: KnownOfBike;
-  }): LogOutcome<LearnedBike & { unread: readonly { id: string; why: string }[] }> =>
-    catchLogProblem(() => {
-      const found = rides.map((ride) => {
-        const read = catchLogProblem(() => recordOf(ride));
-        return { id: ride.id ?? '', record: read.ok ? read.value : read.problem.message };
-      });
+  }): Promise<LogOutcome<LearnedBike & { unread: readonly { id: string; why: string }[] }>> =>
+    catchLogProblemIn(async () => {
+      const found: { id: string; record: RideRecord | string }[] = [];
+      for (const ride of rides) {
+        const read = await catchLogProblemIn(() => recordOf(ride));
+        found.push({ id: ride.id ?? '', record: read.ok ? read.value : read.problem.message });
+      }
       const records = found.flatMap(({ record }) => (typeof record === 'string' ? [] : [record]));
       return {
         calibration: calibrate(records, known),
@@ -240,11 +245,7 @@ export const TASKS = {
 };
 export type TaskName = keyof typeof TASKS;
 export type TaskInput<N extends TaskName> = Parameters<(typeof TASKS)[N]>[0];
-export type TaskResult<N extends TaskName> = ReturnType<(typeof TASKS)[N]>;
-
-function withUnpacked<T>(bytes: Uint8Array, read: (bytes: Uint8Array) => LogOutcome<T>): LogOutcome<T> {
-  return catchLogProblem(() => valueOf(read(unpack(bytes))));
-}
+export type TaskResult<N extends TaskName> = Awaited<ReturnType<(typeof TASKS)[N]>>;
 
 function catchCore<T>(work: () => T): Outcome<T> {
   try {

@@ -70,11 +70,12 @@ export class ImportProcessor {
     const assignments = assignmentsOf(file.assignment, file.parts);
     const runs: RunToAnalyse[] = [];
     for (const one of assignments) runs.push({ testKind: one.testKind, context: await this.contexts.contextOf(one) });
-    const outcome = await this.pool.run('readRide', {
-      bytes: file.bytes,
-      mapping: file.mapping as LogMapping | null,
-      runs,
-    });
+    const bytes = await this.leases.bytesOf(file);
+    // It was taken off the list meanwhile.
+    if (!bytes) return;
+    const outcome = await this.pool.run('readRide', { bytes, mapping: file.mapping as LogMapping | null, runs }, [
+      bytes.buffer,
+    ]);
     if (!outcome.ok) {
       const { code, message, line } = outcome.problem;
       return this.leases.fail(id, holder, { code, message, line: line ?? null });
@@ -95,7 +96,7 @@ export class ImportProcessor {
       const known = await this.runs.findRunBySha256(file.sha256, transaction);
       if (known !== undefined) return this.imports.finish(file.id, [known], 'known', transaction);
       await this.runs.forgetDeleted(file.sha256, transaction);
-      const logId = await this.logs.insert({ ...file, ride }, transaction);
+      const logId = await this.logs.insertOfImport(file, ride, transaction);
       const runIds: string[] = [];
       for (const [k, one] of assignments.entries())
         runIds.push(await this.runs.insert(logId, one, ride.analyses[k]!, transaction));

@@ -66,7 +66,7 @@ export class ImportRepository {
         sha256: file.sha256,
         byte_count: file.bytes.length,
         // What cannot become a run need not be kept.
-        bytes: file.status === 'staged' ? Buffer.from(file.bytes) : null,
+        bytes: file.status === 'staged' ? viewOf(file.bytes) : null,
         status: file.status,
         inspection: file.inspection && JSON.stringify(file.inspection),
         problem: file.problem && JSON.stringify(file.problem),
@@ -139,8 +139,7 @@ export class ImportRepository {
     await transaction.raw('select pg_notify(?, ?)', [CHANGE_CHANNELS.ride, rideId]);
   }
 
-  /** A file made of a ride that was recorded at the roadside: queued at once, out of sight of the import page until it fails. */
-  /** A file that Ebrix wrote itself, of a ride at the roadside or out of a notebook. */
+  /** A file that Ebrix wrote itself, of a ride at the roadside or out of a notebook: queued at once, out of sight of the import page until it fails. */
   async insertQueued(
     file: {
       fileName: string;
@@ -158,7 +157,7 @@ export class ImportRepository {
       file_name: file.fileName,
       sha256: file.sha256,
       byte_count: file.bytes.length,
-      bytes: Buffer.from(file.bytes),
+      bytes: viewOf(file.bytes),
       status: 'queued',
       step: 'waiting',
       mapping: file.mapping && JSON.stringify(file.mapping),
@@ -195,6 +194,11 @@ export class ImportRepository {
   async notify(id: string): Promise<void> {
     await this.database.raw('select pg_notify(?, ?)', [CHANGE_CHANNELS.import, id]);
   }
+}
+
+/** The same memory, as the driver takes it. */
+function viewOf({ buffer, byteOffset, byteLength }: Uint8Array): Buffer {
+  return Buffer.from(buffer, byteOffset, byteLength);
 }
 
 function toImport(row: ImportRow): ImportFile {

@@ -1,3 +1,4 @@
+import { gzipSync } from 'node:zlib';
 import { METHODS } from '@ebrix/core/analysis';
 import type { ImportFile, RunDetail } from '@ebrix/contract';
 import { startTestBench, type TestApp, importOne, type Bench } from '../testing/make-bench.js';
@@ -51,6 +52,27 @@ describe('bringing in rides', () => {
       });
     expect((answer.body as Buffer).toString()).toBe(csv);
     expect(answer.headers['content-disposition']).toContain('attachment');
+  });
+
+  it('reads a long one that is packed to the figures of the same one unpacked', async () => {
+    const long = makeRideCsv({ salt: 20 })
+      .split('\n')
+      .map((line, k) => (line === '' ? line : `${line},${k === 0 ? 'note' : 'rough '.repeat(200)}`))
+      .join('\n');
+    expect(long.length).toBeGreaterThan(300_000);
+    const figures: unknown[] = [];
+    for (const [name, bytes] of [
+      ['plain.csv', Buffer.from(long)],
+      ['packed.csv.gz', gzipSync(Buffer.from(long))],
+    ] as const) {
+      const file = await stage(bytes, name);
+      expect(file).toMatchObject({ status: 'staged', inspection: { format: 'csv', questions: [] } });
+      const done = await importOne(server, file.id, await assignmentFor(name), file.inspection!.mapping);
+      const { allFigures } = (await server.api.get(`/api/runs/${done.runId}`).expect(200)).body as RunDetail;
+      figures.push(allFigures.map(({ key, value, interval95 }) => ({ key, value, interval95 })));
+    }
+    expect(figures[0]).not.toEqual([]);
+    expect(figures[1]).toEqual(figures[0]);
   });
 
   it('asks for a unit the file does not tell, reads it once told, and remembers the answer', async () => {

@@ -25,18 +25,20 @@ interface SpanRow {
 export class LogRepository {
   constructor(@Inject(KNEX) private readonly database: Knex) {}
 
-  async insert(
-    log: { sha256: string; fileName: string; bytes: Buffer; mapping: MappingDto | null; ride: ReadRide },
+  /** A log of a file that was taken in: its bytes never leave the database. */
+  async insertOfImport(
+    file: { id: string; sha256: string; fileName: string; byteCount: number; mapping: MappingDto | null },
+    ride: ReadRide,
     transaction: Knex,
   ): Promise<string> {
-    const { sha256, fileName, bytes, mapping, ride } = log;
+    const { sha256, fileName, byteCount, mapping } = file;
     const id = uuidv7();
     await transaction('log').insert({
       id,
       sha256,
       file_name: fileName,
-      bytes,
-      byte_count: bytes.length,
+      bytes: transaction('import_file').select('bytes').where({ id: file.id }),
+      byte_count: byteCount,
       format: ride.format,
       mapping: mapping && JSON.stringify(mapping),
       cleaning: JSON.stringify(ride.cleaning),

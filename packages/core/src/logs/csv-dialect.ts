@@ -1,5 +1,6 @@
 import Papa from 'papaparse';
 import { LOG_LIMITS } from './limits.js';
+import { CARRIAGE_RETURN, LINE_FEED } from './line-ends.js';
 import { LogProblemError } from './log-problem.js';
 import type { DecimalMark } from './parse-number.js';
 
@@ -20,9 +21,6 @@ const DELIMITERS: readonly Delimiter[] = [',', ';', '\t', '|'];
 const SAMPLE_CHARACTERS = 128 * 1024;
 const SAMPLE_RECORDS = 200;
 const LONGEST_PREAMBLE = 40;
-
-const LINE_FEED = 10;
-const CARRIAGE_RETURN = 13;
 
 /**
  * Finds delimiter, decimal mark and header of a table by its first lines.
@@ -83,10 +81,10 @@ function cutAtLine(text: string, characters: number): string {
   return text.slice(0, end > 0 ? end : characters);
 }
 
-/** Fails: `line-too-long`. `bytes`: of a text in UTF-8. */
-export function requireShortLines(bytes: Uint8Array): void {
+/** Fails: `line-too-long`. `bytes`: of a text in UTF-8, that begins with this line. Gives back the number of the line behind. */
+export function requireShortLines(bytes: Uint8Array, firstLine = 1): number {
   let start = 0;
-  let line = 1;
+  let line = firstLine;
   while (start < bytes.length) {
     let end = bytes.indexOf(LINE_FEED, start);
     if (end < 0) end = bytes.length;
@@ -99,6 +97,7 @@ export function requireShortLines(bytes: Uint8Array): void {
     start = end + 1;
     line++;
   }
+  return line;
 }
 
 function mostUsualWidth(records: readonly (readonly string[])[]): { width: number; count: number } {

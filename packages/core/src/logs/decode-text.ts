@@ -35,7 +35,7 @@ export function encoded(text: string): DecodedText {
   };
 }
 /** Enough to find out of which kind a file is. */
-const HEAD_CHARACTERS = 256 * 1024;
+export const HEAD_CHARACTERS = 256 * 1024;
 const BYTE_ORDER_MARK = [0xef, 0xbb, 0xbf];
 
 /**
@@ -46,10 +46,7 @@ const BYTE_ORDER_MARK = [0xef, 0xbb, 0xbf];
 export function decodeText(bytes: Uint8Array): DecodedText & { readonly encoding: string } {
   if (bytes.length === 0)
     throw new LogProblemError({ code: 'empty-file', message: 'The file is empty. Copy it from the logger again.' });
-  for (const { bytes: signature, what, remedy } of SIGNATURES)
-    if (signature.every((byte, k) => bytes[k] === byte))
-      throw new LogProblemError({ code: 'not-a-log', message: `This is ${what}, not a log. ${remedy}` });
-
+  refuseOtherKinds(bytes);
   const encoding = findEncoding(bytes);
   const decoded = decode(bytes, encoding);
   const { head, length } = decoded;
@@ -58,11 +55,7 @@ export function decodeText(bytes: Uint8Array): DecodedText & { readonly encoding
       code: 'empty-file',
       message: 'The file holds nothing but blank space. Copy it from the logger again.',
     });
-  if (hasControlCharacters(head))
-    throw new LogProblemError({
-      code: 'not-a-log',
-      message: 'The file is not text: it holds binary data. Export the ride as CSV or GPX.',
-    });
+  refuseBinary(head);
   return {
     encoding,
     head,
@@ -74,23 +67,45 @@ export function decodeText(bytes: Uint8Array): DecodedText & { readonly encoding
   };
 }
 
+/** By the first bytes of a file. Fails: `not-a-log`. */
+export function refuseOtherKinds(bytes: Uint8Array): void {
+  for (const { bytes: signature, what, remedy } of SIGNATURES)
+    if (signature.every((byte, k) => bytes[k] === byte))
+      throw new LogProblemError({ code: 'not-a-log', message: `This is ${what}, not a log. ${remedy}` });
+}
+
+/** By the first characters of a file. Fails: `not-a-log`. */
+export function refuseBinary(head: string): void {
+  if (hasControlCharacters(head))
+    throw new LogProblemError({
+      code: 'not-a-log',
+      message: 'The file is not text: it holds binary data. Export the ride as CSV or GPX.',
+    });
+}
+
 /** Of bytes in UTF-8. */
 function plain(bytes: Uint8Array): DecodedText {
   let text: string | undefined;
-  let end = Math.min(bytes.length, HEAD_CHARACTERS);
-  // No character is cut in two.
-  while (end < bytes.length && bytes[end]! >> 6 === 2) end--;
   return {
     get text() {
       return (text ??= new TextDecoder().decode(bytes));
     },
-    head: new TextDecoder().decode(bytes.subarray(0, end)),
+    head: headOf(bytes),
     length: bytes.length,
     bytes: () => bytes,
   };
 }
 
-function findEncoding(bytes: Uint8Array): string {
+/** The first characters of bytes in UTF-8. */
+export function headOf(bytes: Uint8Array): string {
+  let end = Math.min(bytes.length, HEAD_CHARACTERS);
+  // No character is cut in two.
+  while (end < bytes.length && bytes[end]! >> 6 === 2) end--;
+  return new TextDecoder().decode(bytes.subarray(0, end));
+}
+
+/** By the first bytes of a file: UTF-16, or what is UTF-8 unless it proves to be none. */
+export function findEncoding(bytes: Uint8Array): string {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
   if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
   const sample = bytes.subarray(0, 4096);

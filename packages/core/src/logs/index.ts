@@ -15,7 +15,9 @@ export { haversineM } from './haversine.js';
 export { LOG_LIMITS } from './limits.js';
 export {
   catchLogProblem,
+  catchLogProblemIn,
   LogProblemError,
+  valueOf,
   type LogOutcome,
   type LogProblem,
   type LogProblemCode,
@@ -26,6 +28,7 @@ export { headerSignature, type ColumnMapping, type LogMapping } from './mapping.
 export { parseNumber, type DecimalMark } from './parse-number.js';
 export { type RawLog, type UnreadableCells } from './raw-log.js';
 export { inspectLog, readLog, type LogInspection } from './read-log.js';
+export { inspectLogInPieces, readLogInPieces, type Pieces } from './read-log-in-pieces.js';
 export { readTable, tableNumber, type Table } from './read-table.js';
 export { sanitiseFileName } from './sanitise-file-name.js';
 export type { Gap } from './gap.js';

@@ -51,7 +51,25 @@ export function catchLogProblem<T>(work: () => T): LogOutcome<T> {
   try {
     return { ok: true, value: work() };
   } catch (error) {
-    if (error instanceof LogProblemError) return { ok: false, problem: error.problem };
-    throw error;
+    return problemIn(error);
   }
+}
+
+/** The same of work that waits for pieces of a file. */
+export async function catchLogProblemIn<T>(work: () => Promise<T>): Promise<LogOutcome<T>> {
+  try {
+    return { ok: true, value: await work() };
+  } catch (error) {
+    return problemIn(error);
+  }
+}
+
+function problemIn(error: unknown): LogOutcome<never> {
+  if (error instanceof LogProblemError) return { ok: false, problem: error.problem };
+  throw error;
+}
+
+export function valueOf<T>(outcome: LogOutcome<T>): T {
+  if (!outcome.ok) throw new LogProblemError(outcome.problem);
+  return outcome.value;
 }

@@ -3,6 +3,7 @@ import { channelDefinition, type ChannelColumns, type ChannelName } from './chan
 import type { CsvDialect } from './csv-dialect.js';
 import { GrowingColumn } from './growing-column.js';
 import { LOG_LIMITS } from './limits.js';
+import { newlineOf } from './line-ends.js';
 import { LogProblemError } from './log-problem.js';
 import type { DecodedText } from './decode-text.js';
 import type { ColumnMapping, LogMapping } from './mapping.js';
@@ -17,7 +18,7 @@ import { tokeniseCsv } from './tokenise-csv.js';
 /** A drop of the clock by more than half a day is midnight, not an error of the logger. */
 const HALF_DAY_S = 43_200;
 const DAY_S = 86_400;
-const QUOTATION_MARK = 34;
+export const QUOTATION_MARK = 34;
 
 const DATED: ReadonlySet<TimeFormat> = new Set(['iso', 'dmy', 'mdy', 'epoch-s', 'epoch-ms']);
 
@@ -51,13 +52,36 @@ interface ColumnReader {
   firstLine: number;
 }
 
+/** A table that is taken in piece by piece, from its first line on, each piece cut behind the end of a line. */
+export interface OpenTable {
+  /** Lines without quotation marks, in UTF-8. `newline`: the byte that ends them. */
+  readonly takeLines: (lines: Uint8Array, newline: number) => void;
+  /** The whole table as a text, with quotation marks or without. */
+  readonly takeText: (text: string) => void;
+  /** What was taken, in SI. Fails: `no-samples`, `no-time`. */
+  readonly finish: () => RawLog;
+}
+
 /**
  * Reads the table under a settled mapping.
  * Fails: `no-time`, `no-known-column`, `mapping-needed` (unit missing), `too-many-samples`, `unclosed-quote`, `no-samples`.
  */
 export function readCsv(decoded: DecodedText, dialect: CsvDialect, mapping: LogMapping): RawLog {
+  const table = openTable(decoded, dialect, mapping);
+  const bytes = decoded.bytes();
+  if (bytes.includes(QUOTATION_MARK)) table.takeText(decoded.text);
+  else table.takeLines(bytes, newlineOf(bytes));
+  return table.finish();
+}
+
+/** `size`: its first characters, and how many there are about. Fails as `readCsv` does. */
+export function openTable(
+  size: Pick<DecodedText, 'head' | 'length'>,
+  dialect: CsvDialect,
+  mapping: LogMapping,
+): OpenTable {
   const decimal = mapping.decimal ?? dialect.decimal ?? '.';
-  const expected = expectedRecords(decoded, dialect);
+  const expected = expectedRecords(size, dialect);
   const readers = mapping.columns.flatMap((column, index) => makeReader(column, index, decimal, expected));
   const time = readers.find((reader) => reader.channel === 'time');
   const timeFormat = mapping.columns[time?.index ?? -1]?.timeFormat;
@@ -75,7 +99,9 @@ export function readCsv(decoded: DecodedText, dialect: CsvDialect, mapping: LogM
   const width = dialect.header.length;
   let line = dialect.headerRecord + 1;
   let ragged = 0;
-  const takeText = (reader: ColumnReader, cell: string): void => {
+  /** Records up to the header that are still to come. */
+  let before = dialect.headerRecord + 1;
+  const takeCell = (reader: ColumnReader, cell: string): void => {
     if (cell === '') {
       reader.column.push(NaN);
       return;
@@ -97,49 +123,51 @@ export function readCsv(decoded: DecodedText, dialect: CsvDialect, mapping: LogM
         message: `The log has more than ${LOG_LIMITS.samples.toLocaleString('en')} samples. Split it, or log more slowly.`,
       });
   };
-  const bytes = decoded.bytes();
-  if (bytes.includes(QUOTATION_MARK))
-    tokeniseCsv(decoded.text, dialect, (record) => {
-      const isBlank = record.length === 1 && record[0]!.trim() === '';
-      if (!isBlank)
-        for (const reader of readers) if (reader.index < record.length) takeText(reader, record[reader.index]!);
-      endRecord(isBlank ? 0 : record.length);
-    });
-  else {
-    const sinks: (CellSink | undefined)[] = [];
-    for (const reader of readers) {
-      const { column, scale } = reader;
-      sinks[reader.index] = {
-        ...(scale && { numbers: column }),
-        takeText: (cell) => takeText(reader, cell),
-      };
-    }
-    scanPlainCsv(bytes, dialect, decimal, sinks, endRecord);
+  const sinks: (CellSink | undefined)[] = [];
+  for (const reader of readers) {
+    const { column, scale } = reader;
+    sinks[reader.index] = {
+      ...(scale && { numbers: column }),
+      takeText: (cell) => takeCell(reader, cell),
+    };
   }
-  if (time.column.length === 0)
-    throw new LogProblemError({
-      code: 'no-samples',
-      line: line + 1,
-      message: 'The table has column names but no values under them. Copy the file from the logger again.',
-    });
-
-  const { timeS, startEpochS } = toClock(valuesOf(time), timeFormat, midnightOf(dialect, mapping, timeFormat));
-  const channels: ChannelColumns = {};
-  for (const reader of readers) if (reader.channel !== 'time') channels[reader.channel] = valuesOf(reader);
   return {
-    format: 'csv',
-    timeS,
-    hasClock: true,
-    ...(startEpochS !== undefined && { startEpochS }),
-    channels,
-    unreadable: readers.flatMap(({ channel, unreadable, firstLine }): UnreadableCells[] =>
-      unreadable > 0 ? [{ channel, count: unreadable, firstLine }] : [],
-    ),
-    raggedRecords: ragged,
-    signsSaid: mapping.columns.flatMap(({ channel, sign }) =>
-      sign !== undefined && channel !== null ? [channel] : [],
-    ),
-    ignoredColumns: mapping.columns.filter(({ channel }) => channel === null).map(({ header }) => header),
+    takeLines: (lines, newline) => {
+      before = scanPlainCsv(lines, { delimiter: dialect.delimiter, newline, before }, decimal, sinks, endRecord);
+    },
+    takeText: (text) =>
+      tokeniseCsv(text, dialect, (record) => {
+        const isBlank = record.length === 1 && record[0]!.trim() === '';
+        if (!isBlank)
+          for (const reader of readers) if (reader.index < record.length) takeCell(reader, record[reader.index]!);
+        endRecord(isBlank ? 0 : record.length);
+      }),
+    finish: () => {
+      if (time.column.length === 0)
+        throw new LogProblemError({
+          code: 'no-samples',
+          line: line + 1,
+          message: 'The table has column names but no values under them. Copy the file from the logger again.',
+        });
+      const { timeS, startEpochS } = toClock(valuesOf(time), timeFormat, midnightOf(dialect, mapping, timeFormat));
+      const channels: ChannelColumns = {};
+      for (const reader of readers) if (reader.channel !== 'time') channels[reader.channel] = valuesOf(reader);
+      return {
+        format: 'csv',
+        timeS,
+        hasClock: true,
+        ...(startEpochS !== undefined && { startEpochS }),
+        channels,
+        unreadable: readers.flatMap(({ channel, unreadable, firstLine }): UnreadableCells[] =>
+          unreadable > 0 ? [{ channel, count: unreadable, firstLine }] : [],
+        ),
+        raggedRecords: ragged,
+        signsSaid: mapping.columns.flatMap(({ channel, sign }) =>
+          sign !== undefined && channel !== null ? [channel] : [],
+        ),
+        ignoredColumns: mapping.columns.filter(({ channel }) => channel === null).map(({ header }) => header),
+      };
+    },
   };
 }
 
@@ -153,7 +181,10 @@ function valuesOf({ column, scale }: ColumnReader): Float64Array {
 }
 
 /** About how many there are, by the length of the first: a little too many, so that no column has to grow. */
-function expectedRecords({ head, length }: DecodedText, { headerRecord, sample }: CsvDialect): number {
+function expectedRecords(
+  { head, length }: Pick<DecodedText, 'head' | 'length'>,
+  { headerRecord, sample }: CsvDialect,
+): number {
   const lines = head.split('\n', 1 + headerRecord + sample.length);
   const characters = lines.slice(1 + headerRecord).reduce((sum, line) => sum + line.length + 1, 0);
   if (characters === 0) return FEWEST_RECORDS;

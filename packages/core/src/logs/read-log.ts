@@ -30,7 +30,7 @@ export interface LogInspection {
 
 const PREVIEW_RECORDS = 6;
 
-/** Recognises a log file. Bytes as they came, unpacked; at most 96 MiB. */
+/** Recognises a log file. Bytes as they came, unpacked; at most 96 MiB (`inspectLogInPieces`: of any length). */
 export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
   return catchLogProblem(() => {
     const decoded = open(bytes);
@@ -70,7 +70,7 @@ export function inspectLog(bytes: Uint8Array): LogOutcome<LogInspection> {
 }
 
 /** Beyond this a file is not read twice for its gaps alone. */
-const GAP_SEARCH_CHARACTERS = 16_000_000;
+export const GAP_SEARCH_CHARACTERS = 16_000_000;
 const LONG_GAP_S = 600;
 const SET_BACK_S = 60;
 
@@ -145,13 +145,22 @@ export function readLog(bytes: Uint8Array, mapping?: LogMapping): LogOutcome<Raw
     const decoded = open(bytes);
     if (isXml(decoded.head)) return readGpx(decoded.text);
     const dialect = dialectOf(decoded);
-    if (mapping) return readCsv(decoded, dialect, checkMapping(mapping, dialect));
-    const settled = resolveMapping(dialect);
+    const settled = settleMapping(dialect, mapping);
     const raw = readCsv(decoded, dialect, settled);
-    const questions = signQuestion(settled, raw);
-    if (questions.length > 0) throw needsMapping(questions);
+    if (!mapping) requireSign(settled, raw);
     return raw;
   });
+}
+
+/** As it was chosen, or as the columns are recognised. Fails: `mapping-needed`, `mapping-mismatch`. */
+export function settleMapping(dialect: CsvDialect, chosen: LogMapping | undefined): LogMapping {
+  return chosen ? checkMapping(chosen, dialect) : resolveMapping(dialect);
+}
+
+/** Fails: `mapping-needed` where the log does not tell which way its current counts. */
+export function requireSign(mapping: LogMapping, raw: RawLog): void {
+  const questions = signQuestion(mapping, raw);
+  if (questions.length > 0) throw needsMapping(questions);
 }
 
 function dialectOf({ bytes, head }: DecodedText): CsvDialect {
@@ -163,12 +172,12 @@ function open(bytes: Uint8Array): ReturnType<typeof decodeText> {
   if (bytes.length > LOG_LIMITS.fileBytes)
     throw new LogProblemError({
       code: 'too-large',
-      message: `The file is larger than ${LOG_LIMITS.fileBytes / 1024 / 1024} MiB. Split it, or log more slowly.`,
+      message: `The file is larger than ${LOG_LIMITS.fileBytes / 1024 / 1024} MiB. Pack it with gzip, split it, or log more slowly.`,
     });
   return decodeText(bytes);
 }
 
-function isXml(text: string): boolean {
+export function isXml(text: string): boolean {
   return /^\s*</.test(text.slice(0, 1000));
 }
 

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import type { CsvDialect } from './csv-dialect.js';
 import { GrowingColumn } from './growing-column.js';
 import { readLog } from './index.js';
+import { newlineOf } from './line-ends.js';
 import { parseNumber, type DecimalMark } from './parse-number.js';
 import { scanPlainCsv, type CellSink } from './scan-plain-csv.js';
 
@@ -20,9 +21,10 @@ function scan(
   const texts: string[] = [];
   const cells: number[] = [];
   const sink: CellSink = { numbers, takeText: (cell) => texts.push(cell) };
+  const bytes = new TextEncoder().encode(text);
   scanPlainCsv(
-    new TextEncoder().encode(text),
-    { delimiter, headerRecord },
+    bytes,
+    { delimiter, newline: newlineOf(bytes), before: headerRecord + 1 },
     decimal,
     Array.from({ length: 12 }, () => sink),
     (count) => cells.push(count),

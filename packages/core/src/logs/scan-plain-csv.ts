@@ -1,5 +1,6 @@
 import type { CsvDialect } from './csv-dialect.js';
 import type { GrowingColumn } from './growing-column.js';
+import { CARRIAGE_RETURN } from './line-ends.js';
 import type { DecimalMark } from './parse-number.js';
 
 /** Takes the cells of one column. A plain number goes straight into `numbers`; anything else is handed over as its text. */
@@ -21,8 +22,6 @@ const POWERS = Array.from({ length: MAX_DIGITS + 1 }, (_, k) => 10 ** k);
 
 /** Up to here a byte is a character of its own. */
 const ASCII = 127;
-const LINE_FEED = 10;
-const CARRIAGE_RETURN = 13;
 const DECODER = new TextDecoder();
 
 interface Marks {
@@ -31,25 +30,32 @@ interface Marks {
   readonly point: number;
 }
 
+interface Lines extends Pick<CsvDialect, 'delimiter'> {
+  /** The byte that ends a line; a return before a line feed belongs to it. */
+  readonly newline: number;
+  /** Records to be passed over: up to the header. */
+  readonly before: number;
+}
+
 /**
- * Scans a table without quotation marks in one pass over its bytes (UTF-8, without a byte-order mark): cells that are plain decimal numbers
- * are read where they stand and never become text. `sinks` by column, undefined for columns nobody asked for. `endRecord` gets the number of
- * cells of each record after the header; blank lines come with 0 cells and hand over nothing.
+ * Scans lines of a table without quotation marks in one pass over their bytes (UTF-8, without a byte-order mark): cells that are plain
+ * decimal numbers are read where they stand and never become text. `sinks` by column, undefined for columns nobody asked for. `endRecord` gets
+ * the number of cells of each record after the header; blank lines come with 0 cells and hand over nothing. Gives back how many of the records
+ * `before` are still to come.
  */
 export function scanPlainCsv(
   bytes: Uint8Array,
-  { delimiter, headerRecord }: Pick<CsvDialect, 'delimiter' | 'headerRecord'>,
+  { delimiter, newline, before }: Lines,
   decimal: DecimalMark,
   sinks: readonly (CellSink | undefined)[],
   endRecord: (cells: number) => void,
-): void {
-  const newline = bytes.includes(LINE_FEED) ? LINE_FEED : CARRIAGE_RETURN;
+): number {
   const separator = delimiter.charCodeAt(0);
   // Where both are the same mark it separates.
   const point = decimal === delimiter ? -1 : decimal.charCodeAt(0);
   const marks: Marks = { newline, separator, point };
   const { length } = bytes;
-  let skip = headerRecord + 1;
+  let skip = before;
   let k = 0;
   // What follows the last line's end is no record.
   while (k < length) {
@@ -67,6 +73,7 @@ export function scanPlainCsv(
       k = next + 1;
     } else k = scanRecord(bytes, k, marks, sinks, endRecord);
   }
+  return skip;
 }
 
 /** Hands over the cells of the record that begins there, and gives back where the next one does. */
