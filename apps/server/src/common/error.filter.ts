@@ -71,7 +71,7 @@ function uploadProblem(error: MulterError): ErrorAnswer {
     return {
       status: 413,
       code: 'too-large',
-      message: `The file is too large. The limits: a log ${LOG_LIMITS.fileBytes / 1024 / 1024} MiB, a photo 24 MiB, a setup or a table of parts 2 MiB.`,
+      message: `The file is too large. The limits: a log ${LOG_LIMITS.fileBytes / 1024 / 1024} MiB (a longer one can come packed with gzip), a photo 24 MiB, a setup or a table of parts 2 MiB.`,
     };
   if (error.code === 'LIMIT_FILE_COUNT')
     return { status: 413, code: 'too-many-files', message: 'Too many files at once: at most 60.' };

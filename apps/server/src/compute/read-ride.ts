@@ -20,7 +20,7 @@ export async function readAndClean(
 ): Promise<{ format: 'csv' | 'gpx'; log: CleanLog }> {
   const { pieces, byteCount } = unpackInPieces(bytes);
   const raw = valueOf(await readLogInPieces(pieces, mapping ?? undefined, byteCount));
-  return { format: raw.format, log: valueOf(cleanLog(raw)) };
+  return { format: raw.format, log: valueOf(cleanLog(raw, { isGivenAway: true })) };
 }
 
 /** A ride without a logger: its figures rest on what was written down, which the run keeps. */

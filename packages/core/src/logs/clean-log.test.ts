@@ -4,8 +4,12 @@ import { seededRandom, standardNormal } from '../numeric/index.js';
 const clean = (header: string, rows: readonly (readonly (number | string)[])[]) => {
   const raw = readLog(new TextEncoder().encode([header, ...rows.map((row) => row.join(','))].join('\n')));
   if (!raw.ok) throw new Error(raw.problem.message);
+  const before = structuredClone(raw.value);
   const log = cleanLog(raw.value);
   if (!log.ok) throw new Error(log.problem.message);
+  expect(raw.value).toEqual(before);
+  // The same where the columns may be used up.
+  expect(cleanLog(raw.value, { isGivenAway: true })).toEqual(log);
   return log.value;
 };
 const wobble = (t: number): number => 20 + 2 * Math.sin(t / 15) + 0.05 * Math.sin(t * 7.3);

@@ -71,13 +71,14 @@ const KEPT_EXAMPLES = 500;
 const MIN_KEPT = 0.4;
 
 /**
- * Cleans a raw log: each step counted, raw data untouched. Spikes become missing samples, gaps are marked, never bridged.
+ * Cleans a raw log: each step counted, raw data untouched unless it is given away. Spikes become missing samples, gaps are marked, never bridged.
  *
  * Electrical channels lose a single sample only where it also lies outside all that the rest of the log shows: current
  * may really jump for one sample, speed and temperature may not.
+ * `isGivenAway`: nobody looks at the raw log afterwards, so that its columns may become those of the clean one, without a copy.
  * Fails: `no-samples` when fewer than two samples have a usable time.
  */
-export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
+export function cleanLog(raw: RawLog, { isGivenAway = false } = {}): LogOutcome<CleanLog> {
   return catchLogProblem(() => {
     const clock = raw.hasClock ? repairClock(raw.timeS, usualStep(raw.timeS)) : { timeS: raw.timeS, steps: [] };
     const kept = longestIncreasing(clock.timeS);
@@ -93,13 +94,15 @@ export function cleanLog(raw: RawLog): LogOutcome<CleanLog> {
         code: 'no-samples',
         message: `Only ${kept.length} of ${timed} rows have a time later than the one before: most of the log would be lost. Check which column holds the time, and how it is written (a time without seconds, or in another unit).`,
       });
-    let timeS = picked(clock.timeS, kept);
+    const own = (values: Float64Array): Float64Array =>
+      isGivenAway && kept.length === values.length ? values : picked(values, kept);
+    let timeS = own(clock.timeS);
     const originS = timeS[0]!;
     for (let k = 0; k < timeS.length; k++) timeS[k]! -= originS;
     const channels: ChannelColumns = {};
     for (const name of CHANNEL_NAMES) {
       const values = raw.channels[name];
-      if (values) channels[name] = picked(values, kept);
+      if (values) channels[name] = own(values);
     }
     const forward = raw.hasClock ? undoForwardJumps(timeS, channels, usualStep(timeS)) : [];
     const felt = raw.hasClock ? takeMotion(timeS, channels) : undefined;

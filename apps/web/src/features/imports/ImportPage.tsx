@@ -37,7 +37,7 @@ export default function ImportPage() {
         <FileDrop
           isMultiple
           label="Choose log files"
-          hint="or drop them here: CSV or GPX, plain or gzipped, up to 96 MiB"
+          hint="or drop them here: CSV or GPX, up to 96 MiB; longer ones gzipped"
           accept=".csv,.txt,.tsv,.gpx,.gz,.log"
           isBusy={staging.isLoading}
           onFiles={(files) => void stage(files)}
