@@ -53,7 +53,7 @@ export async function expectAccessible(page: Page, without: readonly string[] = 
 
 async function seriousViolations(page: Page, without: readonly string[]): Promise<string[]> {
   // A button that is saving is drawn fainter until it may be pressed again.
-  await expect(page.locator('.ant-btn-loading')).toHaveCount(0);
+  await expect(page.locator('.ant-btn-loading, .button[aria-busy="true"]')).toHaveCount(0);
   await settleMotion(page);
   // Asked where it stands: the frames in the pages run no scripts, and what passed need not travel.
   if (!(await page.evaluate(() => 'axe' in window))) await page.evaluate(axe.source);

@@ -1,3 +1,4 @@
+import { gzipSync } from 'node:zlib';
 import type { Page } from '@playwright/test';
 import type { Course, Setup, TrialListItem } from '@ebrix/contract';
 import { expect, ready, test } from './fixtures.js';
@@ -190,4 +191,25 @@ test('on a processor slowed four times no hand waits, and nothing jumps while a 
     told.join('\n'),
   ).toEqual([]);
   expect(pages.jumps.reduce((sum, { score = 0 }) => sum + score, 0)).toBeLessThan(5 * SHIFT);
+});
+
+/** Of script, packed as a server on the way would: a slow line brings it in a second. */
+const FIRST_PAGE_BYTES = 180_000;
+
+test('the first page comes with little', async ({ page }) => {
+  // What is fetched beforehand for later stays away.
+  await page.addInitScript(() => {
+    const wait = window.setTimeout.bind(window);
+    Object.assign(window, { setTimeout: (work: () => void, ms = 0) => (ms > 1000 ? 0 : wait(work, ms)) });
+  });
+  const scripts: Promise<number>[] = [];
+  page.on('response', (answer) => {
+    if (answer.url().endsWith('.js')) scripts.push(answer.body().then((body) => gzipSync(body).length));
+  });
+  await page.goto('/trials');
+  await ready(page);
+  await expect(page.getByRole('listitem').first()).toBeVisible();
+  const bytes = (await Promise.all(scripts)).reduce((sum, one) => sum + one, 0);
+  expect(bytes).toBeGreaterThan(0);
+  expect(bytes).toBeLessThan(FIRST_PAGE_BYTES);
 });

@@ -33,7 +33,7 @@ await runScript(async () => {
   const shoot = async (name, path, act) => {
     await page.goto(url + path);
     await page.locator('main h1').waitFor();
-    await page.waitForFunction(() => !document.querySelector('[aria-label="Loading"], .ant-spin-spinning'));
+    await page.waitForFunction(() => !document.querySelector('[aria-label="Loading"], .spinner, .ant-spin-spinning'));
     if (act) await act();
     await page.waitForTimeout(700);
     await page.screenshot({ path: `${root}/docs/screenshots/${name}.png` });

@@ -2,6 +2,7 @@ import '@fontsource-variable/archivo/wdth.css';
 import '@fontsource/b612/400.css';
 import '@fontsource/b612/700.css';
 import './app/theme.css';
+import './app/buttons.css';
 import './app/tables.css';
 import './app/shell.css';
 import './app/bench.css';

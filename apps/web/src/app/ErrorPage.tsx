@@ -1,5 +1,5 @@
-import { Button } from 'antd';
 import { Link, useRouteError } from 'react-router';
+import { PlainButton } from '../shared/ui/PlainButton.js';
 import { dropDrafts } from '../shared/ui/stored-draft.js';
 
 /** An address that leads nowhere, or a page that broke. */
@@ -16,14 +16,14 @@ export function ErrorPage({ isUnknownPlace = false }: { readonly isUnknownPlace?
       {!isUnknownPlace && error instanceof Error && <p className="quiet figures">{error.message}</p>}
       {!isUnknownPlace && (
         <p>
-          <Button
+          <PlainButton
             onClick={() => {
               dropDrafts(sessionStorage);
               location.reload();
             }}
           >
             Reload without unsaved typing
-          </Button>
+          </PlainButton>
         </p>
       )}
       <p>

@@ -1,4 +1,3 @@
-import { ConfigProvider } from 'antd';
 import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { useDispatch, useSelector } from 'react-redux';
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
@@ -12,7 +11,7 @@ import {
   type Preferences,
 } from '../shared/preferences/index.js';
 import { Notices } from '../shared/ui/Notices.js';
-import { antTheme } from './theme.js';
+import { ThemeName } from '../shared/ui/theme-name.js';
 import { useWaitingEntries } from './use-waiting-entries.js';
 
 const DueCount = lazy(() => import('../entities/life/DueCount.js'));
@@ -52,9 +51,8 @@ export function Shell() {
     return () => removeEventListener(SIGNED_OUT, ask);
   }, []);
   const signedIn = useCallback(() => setSignedOut(false), []);
-  const ant = antTheme(theme);
   return (
-    <ConfigProvider theme={ant} componentSize="medium">
+    <ThemeName value={theme}>
       <a className="unseen" href="#main">
         Skip to the page
       </a>
@@ -71,7 +69,7 @@ export function Shell() {
         )}
       </div>
       <Notices />
-    </ConfigProvider>
+    </ThemeName>
   );
 }
 

@@ -10,8 +10,22 @@ import type { Store } from './store.js';
  */
 function page(load: () => Promise<{ default: ComponentType }>, key?: string) {
   return async () => {
+    const [{ default: Page }, { LibraryTheme }] = await Promise.all([load(), import('../shared/ui/LibraryTheme.js')]);
+    return {
+      element: (
+        <LibraryTheme key={key}>
+          <Page />
+        </LibraryTheme>
+      ),
+    };
+  };
+}
+
+/** A page that needs nothing of the component library. */
+function plainPage(load: () => Promise<{ default: ComponentType }>) {
+  return async () => {
     const { default: Page } = await load();
-    return { element: <Page key={key} /> };
+    return { element: <Page /> };
   };
 }
 
@@ -67,7 +81,7 @@ export function makeRouter(store: Store) {
         { path: 'bench/:kind', lazy: page(() => import('../features/bench/PartsPage.js')) },
         { path: 'courses', lazy: page(() => import('../features/courses/CoursesPage.js')) },
         { path: 'courses/:id', lazy: page(() => import('../features/courses/CoursePage.js')) },
-        { path: 'trials', lazy: page(() => import('../features/trials/TrialsPage.js')) },
+        { path: 'trials', lazy: plainPage(() => import('../features/trials/TrialsPage.js')) },
         { path: 'trials/:id', element: <Navigate to="verdict" replace /> },
         { path: 'trials/:id/:step', lazy: page(() => import('../features/trials/TrialPage.js')) },
         { path: 'trials/:id/sheet', lazy: page(() => import('../features/plans/RunSheetPage.js')) },

@@ -1,8 +1,8 @@
-import { Button } from 'antd';
 import { useEffect } from 'react';
 import { useDispatch } from 'react-redux';
 import { Link } from 'react-router';
 import { baseApi } from '../../shared/api/base-api.js';
+import { PlainButton } from '../../shared/ui/PlainButton.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { useGetDemoQuery, useLoadDemoMutation } from './api.js';
 
@@ -22,9 +22,9 @@ export function EmptyStart({ what, action }: Props) {
       <div className="actions">
         {action && <LinkButton isMain {...action} />}
         {demo?.isEmpty && (
-          <Button loading={isLoading} onClick={() => void load()}>
+          <PlainButton isBusy={isLoading} onClick={() => void load()}>
             Load demo data
-          </Button>
+          </PlainButton>
         )}
       </div>
       {demo?.isEmpty && <p className="quiet">{DEMO_WORDS}</p>}
@@ -49,9 +49,9 @@ export function StartChoices() {
         {demo?.isEmpty && (
           <li>
             <span>
-              <Button loading={isLoading} onClick={() => void load()}>
+              <PlainButton isBusy={isLoading} onClick={() => void load()}>
                 Load demo data
-              </Button>
+              </PlainButton>
             </span>
             <span className="quiet">{DEMO_WORDS}</span>
           </li>

@@ -1,4 +1,5 @@
 import { Input } from 'antd';
+import { LibraryTheme } from '../../shared/ui/LibraryTheme.js';
 
 export default function QuestionSearch({
   text,
@@ -8,14 +9,16 @@ export default function QuestionSearch({
   readonly onText: (text: string) => void;
 }) {
   return (
-    <Input
-      allowClear
-      className="mb-12"
-      style={{ maxWidth: 420 }}
-      aria-label="Search the questions"
-      placeholder="Search the questions"
-      value={text}
-      onChange={({ target }) => onText(target.value)}
-    />
+    <LibraryTheme>
+      <Input
+        allowClear
+        className="mb-12"
+        style={{ maxWidth: 420 }}
+        aria-label="Search the questions"
+        placeholder="Search the questions"
+        value={text}
+        onChange={({ target }) => onText(target.value)}
+      />
+    </LibraryTheme>
   );
 }

@@ -1,4 +1,3 @@
-import { Button } from 'antd';
 import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { pairSentence, ridingText } from '@ebrix/core/compare';
@@ -6,6 +5,7 @@ import { voiceOf } from './verdict-voice.js';
 import type { TrialListItem } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
+import { PlainButton } from '../../shared/ui/PlainButton.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
@@ -48,9 +48,9 @@ export default function TrialsPage() {
                 ))}
               </ul>
               {hasNextPage && (
-                <Button className="mt-12" loading={isFetchingNextPage} onClick={() => void fetchNextPage()}>
+                <PlainButton className="mt-12" isBusy={isFetchingNextPage} onClick={() => void fetchNextPage()}>
                   Earlier trials
-                </Button>
+                </PlainButton>
               )}
             </>
           )

@@ -1,6 +1,4 @@
-import { Button } from 'antd';
-import type { MouseEvent } from 'react';
-import { useNavigate } from 'react-router';
+import { Link } from 'react-router';
 
 interface Props {
   readonly to: string;
@@ -10,16 +8,9 @@ interface Props {
 
 /** A link to another place that looks like a button. */
 export function LinkButton({ to, label, isMain = false }: Props) {
-  const navigate = useNavigate();
-  const go = (event: MouseEvent): void => {
-    // A new tab is the browser's business.
-    if (event.ctrlKey || event.metaKey || event.shiftKey) return;
-    event.preventDefault();
-    void navigate(to);
-  };
   return (
-    <Button type={isMain ? 'primary' : 'default'} href={to} onClick={go}>
+    <Link className={isMain ? 'button main' : 'button'} to={to}>
       {label}
-    </Button>
+    </Link>
   );
 }

@@ -1,6 +1,6 @@
-import { Button, Spin } from 'antd';
 import type { ReactNode } from 'react';
 import { errorMessage } from '../api/base-api.js';
+import { PlainButton } from './PlainButton.js';
 
 export interface Query<T> {
   readonly data?: T | undefined;
@@ -42,7 +42,7 @@ export function QueryView<T>({
 }
 
 /** What stands below it waits for its place (`theme.css`). */
-export function Loading({ children = <Spin /> }: { readonly children?: ReactNode }) {
+export function Loading({ children = <span className="spinner" /> }: { readonly children?: ReactNode }) {
   return (
     <div className="loading" role="status" aria-label="Loading">
       {children}
@@ -63,9 +63,9 @@ export function StaleNotice({ query }: { readonly query: Query<unknown> }) {
 
 function Retry({ query }: { readonly query: Query<unknown> }) {
   return (
-    <Button className="retry" onClick={() => void query.refetch()}>
+    <PlainButton className="retry" onClick={() => void query.refetch()}>
       Try again
-    </Button>
+    </PlainButton>
   );
 }
 

@@ -1,5 +1,5 @@
 import { theme, type ThemeConfig } from 'antd';
-import type { ConsoleTheme } from '../shared/preferences/index.js';
+import type { ConsoleTheme } from '../preferences/index.js';
 
 /** Ant Design under own tokens; the same values stand as CSS variables in theme.css for what is drawn by hand. */
 export function antTheme(name: ConsoleTheme): ThemeConfig {
