@@ -15,8 +15,11 @@ export function runQuiet(command, args, options = {}) {
   return { ok: !result.error && result.status === 0, output: `${result.stdout ?? ''}${result.stderr ?? ''}`.trim() };
 }
 
+/** Two versions of TypeScript lie side by side: the compiler that is a program of its own, and the one the linter reads types by. */
+const COMPILER = 'typescript7/bin/tsc';
+
 export function bin(name) {
-  return `${root}/node_modules/.bin/${name}`;
+  return `${root}/node_modules/${name === 'tsc' ? COMPILER : `.bin/${name}`}`;
 }
 
 /** Starts several commands side by side, prints each one's output when it ends, refuses if any failed. */

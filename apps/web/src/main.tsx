@@ -41,4 +41,5 @@ setTimeout(() => {
   checkFirstAnswers(askAgain).catch(() => undefined);
   // A notice may be of a connection that is gone: what says it is there before.
   import('./shared/ui/NoticeHost.js').catch(() => undefined);
+  import('./shared/ui/often-used.js').catch(() => undefined);
 }, AFTER_THE_FIRST_PAGE_MS);

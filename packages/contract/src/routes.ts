@@ -10,8 +10,19 @@ import { upkeepRoutes } from './routes/upkeep-routes.js';
 import { trialRoutes } from './routes/trial-routes.js';
 export { accessOf, type Download, type Method, type Route } from './routes/route.js';
 
+type Routes = typeof metaRoutes &
+  typeof accountRoutes &
+  typeof benchRoutes &
+  typeof importRoutes &
+  typeof runRoutes &
+  typeof trialRoutes &
+  typeof decideRoutes &
+  typeof forecastRoutes &
+  typeof logbookRoutes &
+  typeof upkeepRoutes;
+
 /** The whole API, room by room: the server's router, its description and the pages' requests are held against this table. */
-export const ROUTES = {
+export const ROUTES: Routes = {
   ...metaRoutes,
   ...accountRoutes,
   ...benchRoutes,
@@ -22,4 +33,4 @@ export const ROUTES = {
   ...forecastRoutes,
   ...logbookRoutes,
   ...upkeepRoutes,
-} as const;
+};
