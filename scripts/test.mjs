@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildChanged } from './lib/build.mjs';
 import { bin, runTogether } from './lib/command.mjs';
@@ -40,8 +40,11 @@ await runScript(async () => {
     // The demo loads while the sources are checked.
     server = runs('e2e') ? await startServer(cluster.url, { hasDemo: true }) : undefined;
     empty = runs('e2e') ? await startServer(cluster.createDatabase('empty'), { hasDemo: false }) : undefined;
-    const checked = await checkSources();
-    const unit = runs('unit') ? runJest(cluster) : NOT_RUN;
+    // Lint works on one core to its end; the other one goes on with the unit tests as soon as the shorter checks are done.
+    const lint = settled(lintSources());
+    await checkSources();
+    const unit = runs('unit') ? await runJest(cluster) : NOT_RUN;
+    await lint.orRefuse();
     if (server) {
       await waitForDemo(server.url);
       await runPythonExample(server.url);
@@ -50,7 +53,8 @@ await runScript(async () => {
     const passed = unit.passed + browser.passed;
     const failed = unit.failed + browser.failed;
     const ran = [
-      ...checked,
+      ...(runs('lint') ? ['format, lint, import rules'] : []),
+      ...(runs('types') ? ['types'] : []),
       ...(unit === NOT_RUN ? [] : [`unit tests (${unit.passed} passed, ${unit.failed} failed)`]),
       ...(browser === NOT_RUN ? [] : [`browser tests (${browser.passed} passed, ${browser.failed} failed)`]),
     ];
@@ -64,9 +68,28 @@ await runScript(async () => {
   }
 });
 
-/** Lint is the longest by far and works alone: the others leave it a core, so that it does not end long after them. */
+/** Waits for something that was begun, wherever it failed in between: only then it is said. */
+function settled(work) {
+  const end = work.then(
+    () => undefined,
+    (error) => error,
+  );
+  return {
+    orRefuse: async () => {
+      const error = await end;
+      if (error) throw error;
+    },
+  };
+}
+
+/** The others leave lint, the longest by far, a core of its own. */
 function gently(name, args) {
   return { command: 'nice', args: ['-n', '10', bin(name), ...args] };
+}
+
+async function lintSources() {
+  const args = ['--cache', '--cache-location', '.cache/eslint', '.'];
+  await runTogether(runs('lint') ? [{ what: 'Lint (eslint)', command: bin('eslint'), args }] : []);
 }
 
 async function checkSources() {
@@ -74,28 +97,27 @@ async function checkSources() {
     what: `Types: ${folder}`,
     ...gently('tsc', ['-p', `${folder}/tsconfig.json`]),
   }));
-  const lint = [
+  const form = [
     { what: 'Format (prettier)', ...gently('prettier', ['--check', '--log-level', 'warn', '.']) },
     {
       what: 'Import rules (dependency-cruiser)',
       ...gently('depcruise', ['--config', '.dependency-cruiser.cjs', ...SOURCES]),
     },
-    { what: 'Lint (eslint)', command: bin('eslint'), args: ['--cache', '--cache-location', '.cache/eslint', '.'] },
   ];
-  await runTogether([...(runs('lint') ? lint : []), ...(runs('types') ? types : [])]);
-  return [...(runs('lint') ? ['format, lint, import rules'] : []), ...(runs('types') ? ['types'] : [])];
+  await runTogether([...(runs('lint') ? form : []), ...(runs('types') ? types : [])]);
 }
 
-function runJest(cluster) {
+async function runJest(cluster) {
   say('> Unit tests (jest)');
-  const { status } = spawnSync(
-    bin('jest'),
-    ['--json', `--outputFile=${JEST_REPORT}`, '--silent=false', '--maxWorkers=2'],
-    {
+  const args = ['--json', `--outputFile=${JEST_REPORT}`, '--silent=false', '--maxWorkers=2'];
+  const status = await new Promise((resolve) =>
+    spawn(bin('jest'), args, {
       cwd: root,
       stdio: ['ignore', 'ignore', 'inherit'],
       env: { ...process.env, EBRIX_TEST_DATABASE: cluster.urlOf('postgres') },
-    },
+    })
+      .on('error', () => resolve(undefined))
+      .on('close', resolve),
   );
   if (!existsSync(JEST_REPORT)) refuse('The unit tests did not run to their end.');
   const { numPassedTests, numFailedTests, numTotalTests } = JSON.parse(readFileSync(JEST_REPORT, 'utf8'));
