@@ -42,7 +42,8 @@ const fileOf = async (id: string, headers: Record<string, string> = {}): Promise
   return { status, body: body as Buffer };
 };
 async function entriesOf(bytes: Buffer): Promise<Map<string, Buffer>> {
-  const path = join(folder, 'read.zip');
+  // Of its own: two may be read at once.
+  const path = join(await mkdtemp(join(folder, 'read-')), 'read.zip');
   await writeFile(path, bytes);
   const zip = await openPromise(path, { autoClose: false });
   const entries = new Map<string, Buffer>();
