@@ -1,17 +1,17 @@
 import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Ajv } from 'ajv';
 import type { Knex } from 'knex';
 import sharp from 'sharp';
-import { openPromise } from 'yauzl';
 import { ZipFile } from 'yazl';
 import type { PackageImported, PackageLook, Setup, SetupDetail, Trial, TrialListItem, Verdict } from '@ebrix/contract';
 import { KNEX } from '../database/database.module.js';
 import { makeBench, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
+import { entriesOf } from '../testing/zip-entries.js';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
 import { DESCRIPTOR, FILES, type Descriptor } from './package-descriptor.js';
 import { readCatalog, textOf } from './table-catalog.js';
@@ -67,20 +67,7 @@ async function packageOf({ api }: TestApp, query: object = {}): Promise<Buffer> 
   const { body } = await api.get('/api/package').query(query).responseType('blob').expect(200);
   return body as Buffer;
 }
-/** Entries of a zip by name. */
-async function entriesOf(bytes: Buffer): Promise<Map<string, Buffer>> {
-  const path = join(folder, 'read.zip');
-  await writeFile(path, bytes);
-  const zip = await openPromise(path, { autoClose: false });
-  const entries = new Map<string, Buffer>();
-  for await (const entry of zip.eachEntry()) {
-    const pieces: Buffer[] = [];
-    for await (const piece of await zip.openReadStreamPromise(entry)) pieces.push(piece as Buffer);
-    entries.set(entry.fileName, Buffer.concat(pieces));
-  }
-  zip.close();
-  return entries;
-}
+
 async function zipOf(entries: ReadonlyMap<string, Buffer>): Promise<Buffer> {
   const zip = new ZipFile();
   for (const [name, bytes] of entries) zip.addBuffer(bytes, name);
@@ -254,9 +241,7 @@ describe('a data package', () => {
 
 it('for those who live in spreadsheets there is a workbook: typed cells, a row of units, and no formula', async () => {
   const { body } = await from.api.get('/api/package/workbook').responseType('blob').expect(200);
-  const path = join(folder, 'runs.xlsx');
-  await writeFile(path, body as Buffer);
-  const entries = await entriesOf(await readFile(path));
+  const entries = await entriesOf(body as Buffer);
   const sheets = [...entries]
     .filter(([name]) => /worksheets\/sheet\d\.xml$/.test(name))
     .map(([, bytes]) => bytes.toString());

@@ -2,13 +2,13 @@ import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parquetReadObjects } from 'hyparquet';
-import { openPromise } from 'yauzl';
 import type { PackageOrder, PreparedPackage } from '@ebrix/contract';
 import { CONFIG, type Config } from '../common/config.js';
 import { Clock } from '../common/clock.js';
 import { makeBench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
 import { untilTrue } from '../testing/processes.js';
+import { entriesOf } from '../testing/zip-entries.js';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
 import { ExportService } from './export.service.js';
 import { PreparedPackagesService } from './prepared-packages.service.js';
@@ -41,20 +41,6 @@ const fileOf = async (id: string, headers: Record<string, string> = {}): Promise
   const { status, body } = await server.api.get(`/api/packages/${id}/file`).set(headers).responseType('blob');
   return { status, body: body as Buffer };
 };
-async function entriesOf(bytes: Buffer): Promise<Map<string, Buffer>> {
-  // Of its own: two may be read at once.
-  const path = join(await mkdtemp(join(folder, 'read-')), 'read.zip');
-  await writeFile(path, bytes);
-  const zip = await openPromise(path, { autoClose: false });
-  const entries = new Map<string, Buffer>();
-  for await (const entry of zip.eachEntry()) {
-    const pieces: Buffer[] = [];
-    for await (const piece of await zip.openReadStreamPromise(entry)) pieces.push(piece as Buffer);
-    entries.set(entry.fileName, Buffer.concat(pieces));
-  }
-  zip.close();
-  return entries;
-}
 
 describe('a package made on the server', () => {
   it('is followed to its end, and a download that broke off goes on', async () => {
@@ -156,7 +142,6 @@ describe('packages through the end of a server', () => {
     expect(made.id).toBe(id);
     const bytes = await readFile(after.fileOf(id));
     expect((await entriesOf(bytes)).has('datapackage.json')).toBe(true);
-    await rm(join(folder, 'read.zip'));
     await after.onApplicationShutdown();
     const third = await start();
     expect(third.list()).toMatchObject([{ id, state: 'ready', bytes: made.bytes }]);
