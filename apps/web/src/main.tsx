@@ -20,6 +20,7 @@ import { makeRouter } from './app/router.js';
 import { makeStore } from './app/store.js';
 import { baseApi, TAGS } from './shared/api/base-api.js';
 import { checkFirstAnswers, loadSchemas } from './shared/api/route.js';
+import { makeReady } from './shared/ui/make-ready.js';
 import { ShortcutProvider } from './shared/shortcuts/index.js';
 
 const store = makeStore();
@@ -39,7 +40,5 @@ setTimeout(() => {
   // An answer that is not what it should be is asked for again, and then refused at its place.
   const askAgain = (): void => void store.dispatch(baseApi.util.invalidateTags([...TAGS]));
   checkFirstAnswers(askAgain).catch(() => undefined);
-  // A notice may be of a connection that is gone: what says it is there before.
-  import('./shared/ui/NoticeHost.js').catch(() => undefined);
-  import('./shared/ui/often-used.js').catch(() => undefined);
+  void makeReady();
 }, AFTER_THE_FIRST_PAGE_MS);

@@ -124,9 +124,10 @@ function Rail({ theme, units }: { readonly theme: string; readonly units: string
     <NavLink
       key={to}
       to={to}
-      className={({ isActive }) =>
-        isActive || (to === '/runs' && ['/import', '/notebook'].includes(pathname)) ? 'place here' : 'place'
-      }
+      className={({ isActive, isPending }) => {
+        if (isActive || (to === '/runs' && ['/import', '/notebook'].includes(pathname))) return 'place here';
+        return isPending ? 'place going' : 'place';
+      }}
     >
       {name}
       {to === '/logbook' && (

@@ -10,6 +10,7 @@ import type { Store } from './store.js';
  */
 function page(load: () => Promise<{ default: ComponentType }>, key?: string) {
   return async () => {
+    await pressAnswered();
     const [{ default: Page }, { LibraryTheme }] = await Promise.all([load(), import('../shared/ui/LibraryTheme.js')]);
     return {
       element: (
@@ -21,9 +22,24 @@ function page(load: () => Promise<{ default: ComponentType }>, key?: string) {
   };
 }
 
+let isFirstPlace = true;
+const A_FRAME_MS = 100;
+/** Making a page's code ready keeps a slow processor busy for a while: the press that leads there is answered on the screen before. */
+async function pressAnswered(): Promise<void> {
+  const isOpening = isFirstPlace;
+  isFirstPlace = false;
+  if (isOpening) return;
+  await new Promise<void>((resolve) => {
+    requestAnimationFrame(() => setTimeout(resolve));
+    // A window in the background draws no frames.
+    setTimeout(resolve, A_FRAME_MS);
+  });
+}
+
 /** A page that needs nothing of the component library. */
 function plainPage(load: () => Promise<{ default: ComponentType }>) {
   return async () => {
+    await pressAnswered();
     const { default: Page } = await load();
     return { element: <Page /> };
   };
