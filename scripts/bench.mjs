@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildChanged } from './lib/build.mjs';
 import { ensureChromium } from './lib/debian.mjs';
 import { installPackages } from './lib/install.mjs';
@@ -15,6 +15,8 @@ import { crowd, importsPerMinute } from './lib/bench-many.mjs';
 import { pageTimes } from './lib/bench-pages.mjs';
 import { storeTimes } from './lib/bench-store.mjs';
 import { comparer } from './lib/compare-runs.mjs';
+import { longLogs } from './lib/bench-long-logs.mjs';
+import { startTimes } from './lib/bench-start.mjs';
 import { coverageTables, LOGGERS } from './lib/coverage.mjs';
 import { fillWithParts, fillWithRuns, makeLongRideCsv, makeWideCsv } from './lib/bench-data.mjs';
 
@@ -54,7 +56,8 @@ await runScript(async () => {
   mkdirSync(`${root}/.cache`, { recursive: true });
   await benchCore();
   await benchForecast();
-  benchLargeImport();
+  benchLongLogs();
+  await benchStart();
   await benchServer();
   await benchStore();
   await benchLoggers();
@@ -273,38 +276,8 @@ function multiplyTenMillion() {
   return x;
 }
 
-/** In a process of its own, so that its memory is its own. */
-function benchLargeImport() {
-  const file = `${root}/.cache/bench-360k.csv`;
-  writeFileSync(file, `${makeWideCsv(360_000)}\n`);
-  const script = `
-    import { readFileSync } from 'node:fs';
-    import { inferSchema, initParser } from 'udsv';
-    import { readLog } from '${root}/packages/core/dist/logs/index.js';
-    const bytes = readFileSync('${file}');
-    const plain = () => { const text = bytes.toString(); initParser(inferSchema(text)).stringArrs(text); };
-    const figures = async () => {
-      const { TASKS } = await import('${root}/apps/server/dist/compute/tasks.js');
-      return () => TASKS.readRide({ bytes, mapping: null, runs: [{ testKind: 'range', context: {} }] });
-    };
-    const work = { plain: () => plain, read: () => () => readLog(bytes), figures }[process.argv[1]];
-    const begin = await work();
-    const start = performance.now();
-    await begin();
-    console.log(JSON.stringify({ ms: performance.now() - start, mb: process.resourceUsage().maxRSS / 1024 }));`;
-  /** The best of a few, in turns. */
-  const found = {};
-  for (let k = 0; k < 3; k++)
-    for (const which of ['plain', 'read', 'figures']) {
-      const { stdout } = spawnSync(process.execPath, ['--input-type=module', '-e', script, which], {
-        cwd: root,
-        encoding: 'utf8',
-      });
-      const one = JSON.parse(stdout);
-      if (!(found[which]?.ms < one.ms)) found[which] = one;
-    }
-  const { plain, read, figures } = found;
-  const streamed = readStreamed(file);
+function benchLongLogs() {
+  const { plain, read, figures, streamed } = longLogs();
   row('CSV 4 million × 12, streamed, into channels', streamed.ms, 'ms', 'plain parse (udsv)', plain.ms, 12_000);
   row('   peak memory of that process', streamed.mb, 'MB', 'plain parse (udsv)', plain.mb, 600);
   row('CSV 360 000 × 12 into channels', read.ms, 'ms', 'plain parse (udsv)', plain.ms, 900);
@@ -320,37 +293,11 @@ function benchLargeImport() {
   row('   peak memory of that process', figures.mb, 'MB', 'plain parse (udsv)', plain.mb);
 }
 
-/** The same lines over and over, up to four million: never whole in memory. */
-function readStreamed(file) {
-  const script = `
-    import { createReadStream } from 'node:fs';
-    import { readLogInPieces } from '${root}/packages/core/dist/logs/index.js';
-    const times = Math.floor(4_000_000 / 360_000);
-    async function* pieces() {
-      let left = 4_000_000 - times * 360_000;
-      for (let k = 0; k <= times; k++) {
-        let isHeader = k > 0;
-        for await (const piece of createReadStream('${file}', { highWaterMark: 1024 * 1024 })) {
-          let from = isHeader ? piece.indexOf(10) + 1 : 0;
-          let to = piece.length;
-          if (k === times) {
-            for (to = from; left > 0 && to < piece.length; to++) if (piece[to] === 10) left--;
-          }
-          isHeader = false;
-          yield piece.subarray(from, to);
-        }
-      }
-    }
-    const start = performance.now();
-    const outcome = await readLogInPieces(pieces, undefined, 300 * 1024 * 1024);
-    if (!outcome.ok || outcome.value.timeS.length !== 4_000_000) throw new Error(JSON.stringify(outcome.problem ?? outcome.value.timeS.length));
-    console.log(JSON.stringify({ ms: performance.now() - start, mb: process.resourceUsage().maxRSS / 1024 }));`;
-  const { stdout, stderr } = spawnSync(process.execPath, ['--input-type=module', '-e', script], {
-    cwd: root,
-    encoding: 'utf8',
-  });
-  if (stdout === '') throw new Error(`The long log was not read:\n${stderr}`);
-  return JSON.parse(stdout);
+async function benchStart() {
+  const { firstMs, againMs, idleMb, plain } = await startTimes();
+  row('start of a built server, new database', firstMs, 'ms', 'node alone', plain.ms, 3000);
+  row('   on one that is there', againMs, 'ms', 'node alone', plain.ms, 3000);
+  row('   memory of it, idle', idleMb, 'MB', 'node alone', plain.mb, 120);
 }
 
 async function benchServer() {
