@@ -1,5 +1,5 @@
 import type { ComponentType } from 'react';
-import { createBrowserRouter, Navigate, type LoaderFunctionArgs } from 'react-router';
+import { createBrowserRouter, redirect, type LoaderFunctionArgs } from 'react-router';
 import { ErrorPage } from './ErrorPage.js';
 import { Shell } from './Shell.js';
 import type { Store } from './store.js';
@@ -45,6 +45,9 @@ function plainPage(load: () => Promise<{ default: ComponentType }>) {
   };
 }
 
+/** To the part of a place that is shown first, before anything is drawn: the place that is left stays until that one is there. */
+const leadOn = (path: string) => () => redirect(path);
+
 /** Asks for a setup while the page's code is still on its way. */
 function setupOf(store: Store) {
   return async ({ params }: LoaderFunctionArgs): Promise<null> => {
@@ -73,8 +76,8 @@ export function makeRouter(store: Store) {
       errorElement: <ErrorPage />,
       hydrateFallbackElement: <main className="page" aria-busy="true" />,
       children: [
-        { index: true, element: <Navigate to="/trials" replace /> },
-        { path: 'bench', element: <Navigate to="/bench/setups" replace /> },
+        { index: true, loader: leadOn('/trials') },
+        { path: 'bench', loader: leadOn('/bench/setups') },
         { path: 'bench/setups', lazy: page(() => import('../features/setups/SetupsPage.js')) },
         {
           path: 'bench/setups/new',
@@ -98,7 +101,7 @@ export function makeRouter(store: Store) {
         { path: 'courses', lazy: page(() => import('../features/courses/CoursesPage.js')) },
         { path: 'courses/:id', lazy: page(() => import('../features/courses/CoursePage.js')) },
         { path: 'trials', lazy: plainPage(() => import('../features/trials/TrialsPage.js')) },
-        { path: 'trials/:id', element: <Navigate to="verdict" replace /> },
+        { path: 'trials/:id', loader: ({ params }) => redirect(`/trials/${params['id']}/verdict`) },
         { path: 'trials/:id/:step', lazy: page(() => import('../features/trials/TrialPage.js')) },
         { path: 'trials/:id/sheet', lazy: page(() => import('../features/plans/RunSheetPage.js')) },
         { path: 'ride', lazy: page(() => import('../features/ride/RidePage.js')) },
@@ -107,16 +110,16 @@ export function makeRouter(store: Store) {
         { path: 'runs', lazy: page(() => import('../features/runs/RunsPage.js')) },
         { path: 'runs/:id', lazy: page(() => import('../features/runs/RunPage.js')) },
         { path: 'forecast', lazy: page(() => import('../features/forecast/ForecastPage.js')) },
-        { path: 'decide', element: <Navigate to="/decide/uses" replace /> },
+        { path: 'decide', loader: leadOn('/decide/uses') },
         { path: 'decide/:tab/:id?', lazy: page(() => import('../features/decide/DecidePage.js')) },
-        { path: 'logbook', element: <Navigate to="/logbook/entries" replace /> },
+        { path: 'logbook', loader: leadOn('/logbook/entries') },
         { path: 'logbook/:tab/:id?', lazy: page(() => import('../features/logbook/LogbookPage.js')) },
         { path: 'notebook', lazy: page(() => import('../features/notebook/NotebookPage.js')) },
         { path: 'import', lazy: page(() => import('../features/imports/ImportPage.js')) },
-        { path: 'upkeep', element: <Navigate to="/upkeep/people" replace /> },
+        { path: 'upkeep', loader: leadOn('/upkeep/people') },
         { path: 'upkeep/:tab', lazy: page(() => import('../features/upkeep/UpkeepPage.js')) },
         { path: 'enter', lazy: page(() => import('../features/upkeep/EnterPage.js')) },
-        { path: 'quick-look', element: <Navigate to="/quick-look/log" replace /> },
+        { path: 'quick-look', loader: leadOn('/quick-look/log') },
         { path: 'quick-look/:what', lazy: page(() => import('../features/quick-look/QuickLookPage.js')) },
         { path: '*', element: <ErrorPage isUnknownPlace /> },
       ],

@@ -66,7 +66,7 @@ export function UseEditor({ stored, revisionIds }: Props) {
   const differences = differencesOfUse(draft, meanwhile.data);
   return (
     <div className="split mt-12">
-      <div>
+      <div className="use-editor">
         <QueryView query={query} keepPrevious>
           {(data) => (
             <>
