@@ -30,8 +30,8 @@ export function antTheme(name: ConsoleTheme): ThemeConfig {
       wireframe: true,
       boxShadow: '0 1px 0 rgba(20,33,28,.12), 0 6px 18px rgba(20,33,28,.12)',
       boxShadowSecondary: '0 1px 0 rgba(20,33,28,.12), 0 6px 18px rgba(20,33,28,.14)',
-      motionDurationMid: '0.1s',
-      motionDurationSlow: '0.12s',
+      // Each movement costs a slow processor a drawing or two more: lists and dialogs are there at once.
+      motion: false,
     },
     components: {
       Button: { fontWeight: 600, primaryShadow: 'none', defaultShadow: 'none' },
