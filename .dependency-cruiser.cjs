@@ -74,6 +74,19 @@ const featuresApart = [
   },
 ];
 
+const roomsByIndex = {
+  name: 'web-rooms-by-index',
+  severity: 'error',
+  comment: 'A room reaches another through its index.ts only.',
+  from: { path: `${WEB}/(entities|features)/([^/]+)/` },
+  to: {
+    path: `${WEB}/((entities|features)/[^/]+|shared/(charts|preferences|shortcuts))/`,
+    pathNot: [`${WEB}/$1/$2/`, '/index\\.ts$'],
+    // A part that is loaded when it is needed would bring all of its room along.
+    dynamic: false,
+  },
+};
+
 module.exports = {
   forbidden: [
     { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
@@ -98,6 +111,7 @@ module.exports = {
     ...webLevels,
     ...along,
     ...featuresApart,
+    roomsByIndex,
   ],
   options: {
     tsPreCompilationDeps: true,

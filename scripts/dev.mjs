@@ -41,7 +41,7 @@ await runScript(async () => {
     if (isStopping) return;
     isStopping = true;
     for (const child of children) child.kill('SIGTERM');
-    Promise.all(children.map((child) => new Promise((ended) => child.once('exit', ended)))).then(() => {
+    void Promise.all(children.map((child) => new Promise((ended) => child.once('exit', ended)))).then(() => {
       database.stop();
       process.exit(code);
     });

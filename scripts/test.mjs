@@ -40,11 +40,8 @@ await runScript(async () => {
     // The demo loads while the sources are checked.
     server = runs('e2e') ? await startServer(cluster.url, { hasDemo: true }) : undefined;
     empty = runs('e2e') ? await startServer(cluster.createDatabase('empty'), { hasDemo: false }) : undefined;
-    // Lint works on one core to its end; the other one goes on with the unit tests as soon as the shorter checks are done.
-    const lint = settled(lintSources());
     await checkSources();
     const unit = runs('unit') ? await runJest(cluster) : NOT_RUN;
-    await lint.orRefuse();
     if (server) {
       await waitForDemo(server.url);
       await runPythonExample(server.url);
@@ -68,40 +65,19 @@ await runScript(async () => {
   }
 });
 
-/** Waits for something that was begun, wherever it failed in between: only then it is said. */
-function settled(work) {
-  const end = work.then(
-    () => undefined,
-    (error) => error,
-  );
-  return {
-    orRefuse: async () => {
-      const error = await end;
-      if (error) throw error;
-    },
-  };
-}
-
-/** The others leave lint, the longest by far, a core of its own. */
-function gently(name, args) {
-  return { command: 'nice', args: ['-n', '10', bin(name), ...args] };
-}
-
-async function lintSources() {
-  const args = ['--cache', '--cache-location', '.cache/eslint', '.'];
-  await runTogether(runs('lint') ? [{ what: 'Lint (eslint)', command: bin('eslint'), args }] : []);
-}
-
 async function checkSources() {
   const types = ['packages/core', 'packages/contract', 'apps/server', 'apps/web', 'e2e'].map((folder) => ({
     what: `Types: ${folder}`,
-    ...gently('tsc', ['-p', `${folder}/tsconfig.json`]),
+    command: bin('tsc'),
+    args: ['-p', `${folder}/tsconfig.json`],
   }));
   const form = [
-    { what: 'Format (prettier)', ...gently('prettier', ['--check', '--log-level', 'warn', '.']) },
+    { what: 'Lint (oxlint)', command: bin('oxlint'), args: ['--deny-warnings', '.'] },
+    { what: 'Format (prettier)', command: bin('prettier'), args: ['--check', '--log-level', 'warn', '.'] },
     {
       what: 'Import rules (dependency-cruiser)',
-      ...gently('depcruise', ['--config', '.dependency-cruiser.cjs', ...SOURCES]),
+      command: bin('depcruise'),
+      args: ['--config', '.dependency-cruiser.cjs', ...SOURCES],
     },
   ];
   await runTogether([...(runs('lint') ? form : []), ...(runs('types') ? types : [])]);

@@ -15,7 +15,7 @@ export function runQuiet(command, args, options = {}) {
   return { ok: !result.error && result.status === 0, output: `${result.stdout ?? ''}${result.stderr ?? ''}`.trim() };
 }
 
-/** Two versions of TypeScript lie side by side: the compiler that is a program of its own, and the one the linter reads types by. */
+/** Two versions of TypeScript lie side by side: the compiler that is a program of its own, and the one the import rules are read by. */
 const COMPILER = 'typescript7/bin/tsc';
 
 export function bin(name) {

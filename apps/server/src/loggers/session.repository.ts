@@ -119,11 +119,11 @@ export class SessionRepository {
 
   /** The newest line of a session, and when it arrived. */
   async lastArrival(sessionId: string): Promise<{ loggerS: number; arrivedS: number } | undefined> {
-    const row = (await this.database('sample_chunk')
+    const row = await this.database('sample_chunk')
       .select<{ to_t: number; received_at: Date }[]>('to_t', 'received_at')
       .where({ session_id: sessionId })
       .orderBy('id', 'desc')
-      .first()) as { to_t: number; received_at: Date } | undefined;
+      .first();
     return row && { loggerS: row.to_t, arrivedS: row.received_at.getTime() / 1000 };
   }
 

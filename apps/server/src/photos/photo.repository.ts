@@ -75,7 +75,7 @@ export class PhotoRepository {
 
   async findBytes(id: string): Promise<Buffer | undefined> {
     const row = await this.database('photo').select<{ bytes: Buffer }[]>('bytes').where({ id }).first();
-    return (row as { bytes: Buffer } | undefined)?.bytes;
+    return row?.bytes;
   }
 
   /** A removed photo is kept until the next one is removed a week later, so that it can be brought back. */

@@ -116,7 +116,7 @@ async function textOf(path: string): Promise<string> {
   }
 }
 
-// eslint-disable-next-line @typescript-eslint/require-await -- The zip's lines come one after the other; these are there.
+// oxlint-disable-next-line typescript/require-await -- The zip's lines come one after the other; these are there.
 async function* asLines(lines: readonly (readonly (number | null)[])[]): AsyncGenerator<string> {
   for (const line of lines) yield JSON.stringify(line);
 }

@@ -95,7 +95,7 @@ export class RideRepository {
       .where({ slot_id: slotId })
       .whereIn('state', ['preparing', 'armed', 'running', 'finished'])
       .first();
-    return (row as { id: string } | undefined)?.id;
+    return row?.id;
   }
 
   /** Rides that wait for a logger or run with it, the one that it feeds first. */
@@ -237,7 +237,7 @@ export class RideRepository {
       .where({ 's.trial_id': trialId, 's.outing': outing })
       .andWhereRaw('o.date = ?::date', [day])
       .first();
-    return (row as { id: string } | undefined)?.id;
+    return row?.id;
   }
 
   /** Tells every window that a ride changed. */

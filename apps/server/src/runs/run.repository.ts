@@ -41,7 +41,7 @@ export class RunRepository {
       .where('l.sha256', sha256)
       .whereNull('r.deleted_at')
       .first();
-    return (row as { id: string } | undefined)?.id;
+    return row?.id;
   }
 
   async insert(logId: string, assignment: RunAssignment, analysis: Analysis, transaction: Knex): Promise<string> {

@@ -163,7 +163,7 @@ export class SetupRepository {
       .select<{ setup_id: string }[]>('setup_id')
       .where({ id: revisionId })
       .first();
-    return (row as { setup_id: string } | undefined)?.setup_id;
+    return row?.setup_id;
   }
 
   delete(id: string, version: number | undefined): Promise<number> {

@@ -93,7 +93,7 @@ const FILES: Readonly<Record<string, Uint8Array>> = {
 
 /** Cut where the numbers say, over and over again. */
 const cut = (bytes: Uint8Array, sizes: readonly number[]): Pieces =>
-  // eslint-disable-next-line @typescript-eslint/require-await -- the pieces are there already
+  // oxlint-disable-next-line typescript/require-await -- the pieces are there already
   async function* () {
     for (let from = 0, k = 0; from < bytes.length; k++) {
       const size = sizes[k % sizes.length]!;
@@ -141,7 +141,7 @@ describe('a long log read in pieces', () => {
   it('may be longer than a file as a whole, unless it has to be one', async () => {
     const lines = utf8(table(rows((line) => `${line},${'rough '.repeat(20)}`)));
     const times = Math.ceil(LOG_LIMITS.fileBytes / lines.length) + 1;
-    // eslint-disable-next-line @typescript-eslint/require-await -- the pieces are there already
+    // oxlint-disable-next-line typescript/require-await -- the pieces are there already
     const file = async function* (note: string): AsyncGenerator<Uint8Array> {
       yield utf8(`${HEADER},${note}\n`);
       for (let k = 0; k < times; k++) yield lines;
@@ -152,7 +152,7 @@ describe('a long log read in pieces', () => {
   });
 
   it('hands on what goes wrong with its pieces', async () => {
-    // eslint-disable-next-line @typescript-eslint/require-await -- the pieces are there already
+    // oxlint-disable-next-line typescript/require-await -- the pieces are there already
     const broken: Pieces = async function* () {
       yield FILES.plain!.subarray(0, 280_000);
       throw new RangeError('torn');

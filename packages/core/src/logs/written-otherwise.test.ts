@@ -179,11 +179,11 @@ describe('a track', () => {
 describe('the sign of the current', () => {
   const timeS = Float64Array.from({ length: 200 }, (_, k) => k);
   const load = (k: number): number => (Math.floor(k / 7) % 3) * 5;
-  const volts = (sign: number) => timeS.map((_, k) => 50 - 0.1 * load(k) + 0 * sign);
+  const volts = timeS.map((_, k) => 50 - 0.1 * load(k));
   const amps = (sign: number) => timeS.map((_, k) => sign * load(k));
   it('is told by the voltage that falls under load', () => {
-    expect(dischargeSign(timeS, { voltage: volts(1), current: amps(1) })).toBe('positive');
-    expect(dischargeSign(timeS, { voltage: volts(-1), current: amps(-1) })).toBe('negative');
+    expect(dischargeSign(timeS, { voltage: volts, current: amps(1) })).toBe('positive');
+    expect(dischargeSign(timeS, { voltage: volts, current: amps(-1) })).toBe('negative');
   });
   it('is unclear where nothing tells, and asked, and turned where it was said', () => {
     expect(dischargeSign(timeS, { power: amps(-20) })).toBe('unclear');

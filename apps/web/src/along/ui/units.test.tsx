@@ -21,7 +21,7 @@ describe('units on the phone', () => {
       if (own !== null) localStorage.setItem('along-units', own);
       if (ofEbrix !== null) localStorage.setItem('ebrix.preferences', ofEbrix);
       jest.isolateModules(() => {
-        // eslint-disable-next-line @typescript-eslint/no-require-imports -- A phone that starts anew.
+        // oxlint-disable-next-line typescript/no-require-imports -- A phone that starts anew.
         expect((require('./units.js') as { unitSystem: () => string }).unitSystem()).toBe(units);
       });
     }

@@ -154,7 +154,7 @@ function PriceInput({ path, label }: { readonly path: readonly string[]; readonl
     if (!form.getFieldValue([...path, 'date']))
       form.setFieldValue([...path, 'date'], new Date().toLocaleDateString('sv-SE'));
     // The path is that of one field for as long as it is shown.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [isPriced, form]);
   useEffect(() => {
     if (isPriced && /^[A-Z]{3}$/.test(currency ?? '')) localStorage.setItem(CURRENCY, currency!);

@@ -61,7 +61,7 @@ function Asked({ setups: all, courses }: { readonly setups: readonly Setup[]; re
   const change = (by: Partial<Question>): void => {
     onItsWay.current = { ...(onItsWay.current ?? question), ...by };
     redraw((n) => n + 1);
-    void setParams(writeQuestion(onItsWay.current), { replace: true });
+    setParams(writeQuestion(onItsWay.current), { replace: true });
   };
   if (setups.length === 0)
     return (
@@ -114,7 +114,7 @@ function Calibrated({ question, setups, courses, dropped, onDropped, onChange }:
       scenario: scenarioOf(question, one.usual, way),
     }));
     // The key holds all that the question is made of.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [key, isReady]);
   const { answer, isRough } = useForecast(ask);
   const failed = queries.find(({ error }) => error !== undefined);

@@ -30,7 +30,9 @@ function Trial({ facts }: { readonly facts: SetupFacts }) {
   const { bike, fit } = facts;
   const [cogs, setCogs] = useState<readonly Cogs[]>([{ name: 'As on the bike', stackMm: bike.cogStackMm }]);
   const [spacerMm, setSpacer] = useState<number | null>(fit.cogSpacerMm ?? 1);
-  const [washers, setWashers] = useState(() => [...new Set([0, 1, 2, 3, fit.washersRightMm ?? 0])].sort().join(' '));
+  const [washers, setWashers] = useState(() =>
+    [...new Set([0, 1, 2, 3, fit.washersRightMm ?? 0])].sort((a, b) => a - b).join(' '),
+  );
   const [isAll, setAll] = useState(false);
   const washersRightMm = readNumbers(washers);
   const rows = useMemo(() => {
@@ -38,7 +40,7 @@ function Trial({ facts }: { readonly facts: SetupFacts }) {
     if (!isConverted(facts) || !washersRightMm || !(spacerMm! > 0) || known.length === 0) return undefined;
     return driveSideTable(facts, { cogs: known, spacerMm: spacerMm!, mostSpacers: MOST_SPACERS, washersRightMm });
     // The text stands for the numbers read from it.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [facts, cogs, spacerMm, washers]);
   const change = (k: number, to: Partial<Cogs>): void =>
     setCogs(cogs.map((one, at) => (at === k ? { ...one, ...to } : one)));

@@ -94,7 +94,7 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
   const to = (name: Tab): string => `/bench/setups/${setup.id}${name === 'parts' ? '' : `/${name}`}`;
   TABS.forEach((name, k) => {
     // The number of tabs never changes, so neither does the order of hooks.
-    // eslint-disable-next-line react-hooks/rules-of-hooks
+    // oxlint-disable-next-line react/rules-of-hooks
     useShortcut(keyOf(k), `To ${TAB_NAMES[name]}`, () => void navigate(to(name)));
   });
   useShortcut('e', 'Change this setup', () => void navigate(`/bench/setups/${setup.id}/edit`));

@@ -56,7 +56,7 @@ function TrialView({ trial, step }: { readonly trial: Trial; readonly step: Step
   const words = useStepTexts(trial);
   STEPS.forEach((name, k) => {
     // The number of steps never changes, so neither does the order of hooks.
-    // eslint-disable-next-line react-hooks/rules-of-hooks
+    // oxlint-disable-next-line react/rules-of-hooks
     useShortcut(String(k + 1), `To ${name}`, () => void navigate(`/trials/${trial.id}/${name}`));
   });
   return (

@@ -23,7 +23,7 @@ export function StepNav({
   const navigate = useNavigate();
   steps.forEach(({ to, name, shortcut }, k) => {
     // The number of steps never changes, so neither does the order of hooks.
-    // eslint-disable-next-line react-hooks/rules-of-hooks
+    // oxlint-disable-next-line react/rules-of-hooks
     useShortcut(shortcut ?? String(k + 1), `To ${name}`, () => void navigate(to));
   });
   return (
