@@ -1,3 +1,4 @@
+export { dot } from './dot.js';
 export { firstAtOrAfter } from './first-at-or-after.js';
 export { fitWithPriors, neighbourInflation, type PriorFit } from './fit-with-priors.js';
 export { findRoot } from './find-root.js';

@@ -12,22 +12,37 @@ export function seededRandom(seed: number): Random {
     let z = mixed;
     z = Math.imul(z ^ (z >>> 16), 0x85eb_ca6b);
     z = Math.imul(z ^ (z >>> 13), 0xc2b2_ae35);
-    return (z ^ (z >>> 16)) >>> 0;
+    return z ^ (z >>> 16);
   };
-  const s = new Uint32Array([split(), split(), split(), split()]);
-  const rotate = (x: number, k: number): number => ((x << k) | (x >>> (32 - k))) >>> 0;
-  const next = (): number => {
-    const result = Math.imul(rotate(Math.imul(s[1]!, 5) >>> 0, 7), 9) >>> 0;
-    const t = (s[1]! << 9) >>> 0;
-    s[2]! ^= s[0]!;
-    s[3]! ^= s[1]!;
-    s[1]! ^= s[2]!;
-    s[0]! ^= s[3]!;
-    s[2]! ^= t;
-    s[3] = rotate(s[3]!, 11);
-    return result;
+  const state = Int32Array.of(split(), split(), split(), split());
+  return () => {
+    let s0 = state[0]!;
+    let s1 = state[1]!;
+    let s2 = state[2]!;
+    let s3 = state[3]!;
+    let high = 0;
+    let low = 0;
+    for (let half = 0; half < 2; half++) {
+      high = low;
+      low = Math.imul(rotate(Math.imul(s1, 5), 7), 9);
+      const shifted = s1 << 9;
+      s2 ^= s0;
+      s3 ^= s1;
+      s1 ^= s2;
+      s0 ^= s3;
+      s2 ^= shifted;
+      s3 = rotate(s3, 11);
+    }
+    state[0] = s0;
+    state[1] = s1;
+    state[2] = s2;
+    state[3] = s3;
+    return ((high >>> 5) * 0x400_0000 + (low >>> 6)) / 0x20_0000_0000_0000;
   };
-  return () => ((next() >>> 5) * 0x400_0000 + (next() >>> 6)) / 0x20_0000_0000_0000;
+}
+
+function rotate(x: number, by: number): number {
+  return (x << by) | (x >>> (32 - by));
 }
 
 /** One standard normal number by the Marsaglia polar method. */

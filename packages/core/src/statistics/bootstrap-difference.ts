@@ -17,12 +17,14 @@ export function bootstrapDifference(
   requireInOpenInterval({ confidenceLevel: options.confidenceLevel }, 0, 1);
   if (a.length < 3 || b.length < 3) return refusal('too-few');
   const estimate = summarizeSample(a).mean - summarizeSample(b).mean;
-  const resampleMean = (values: readonly number[]): number => {
+  const resampleMean = (values: Float64Array): number => {
     let sum = 0;
     for (let k = 0; k < values.length; k++) sum += values[Math.floor(options.random() * values.length)]!;
     return sum / values.length;
   };
-  const replicates = Float64Array.from({ length: options.resamples }, () => resampleMean(a) - resampleMean(b));
+  const [ofA, ofB] = [Float64Array.from(a), Float64Array.from(b)];
+  const replicates = new Float64Array(options.resamples);
+  for (let k = 0; k < replicates.length; k++) replicates[k] = resampleMean(ofA) - resampleMean(ofB);
   const below = replicates.reduce((count, value) => count + (value < estimate ? 1 : value === estimate ? 0.5 : 0), 0);
   if (below === 0 || below === options.resamples) return refusal('no-spread');
   const bias = normalQuantile(below / options.resamples);

@@ -24,28 +24,22 @@ export function fitLinearModel(
   const p = rows[0]?.length ?? 0;
   if (n !== y.length) throw new CoreError('length-mismatch', `${n} rows for ${y.length} values`);
   if (n <= p) return refusal('too-few');
-  const a = rows.map((row) => Float64Array.from(row));
+  const columns = Array.from({ length: p }, (_, j) => Float64Array.from(rows, (row) => row[j]!));
   const b = Float64Array.from(y);
-  const columnNorms = Array.from({ length: p }, (_, j) => Math.hypot(...a.map((row) => row[j]!)));
+  const columnNorms = columns.map((column) => norm(column, 0));
+  const v = new Float64Array(n);
   for (let j = 0; j < p; j++) {
-    let norm = 0;
-    for (let i = j; i < n; i++) norm = Math.hypot(norm, a[i]![j]!);
-    if (norm <= 1e-10 * columnNorms[j]! || norm === 0) return refusal('not-separable');
-    const alpha = a[j]![j]! > 0 ? -norm : norm;
-    const v = new Float64Array(n);
-    for (let i = j; i < n; i++) v[i] = a[i]![j]!;
-    v[j]! -= alpha;
-    const vv = v.reduce((sum, value) => sum + value * value, 0);
-    for (let k = j; k < p; k++) {
-      let dot = 0;
-      for (let i = j; i < n; i++) dot += v[i]! * a[i]![k]!;
-      for (let i = j; i < n; i++) a[i]![k]! -= (2 * dot * v[i]!) / vv;
-    }
-    let dot = 0;
-    for (let i = j; i < n; i++) dot += v[i]! * b[i]!;
-    for (let i = j; i < n; i++) b[i]! -= (2 * dot * v[i]!) / vv;
+    const column = columns[j]!;
+    const length = norm(column, j);
+    if (length <= 1e-10 * columnNorms[j]! || length === 0) return refusal('not-separable');
+    v.fill(0, 0, j).set(column.subarray(j), j);
+    v[j]! -= column[j]! > 0 ? -length : length;
+    let vv = 0;
+    for (let i = j; i < n; i++) vv += v[i]! * v[i]!;
+    for (let k = j; k < p; k++) reflect(columns[k]!, v, vv, j);
+    reflect(b, v, vv, j);
   }
-  const inverse = invertUpperTriangle(a, p);
+  const inverse = invertUpperTriangle(columns, p);
   const coefficients = new Float64Array(p);
   const unscaledCovariance = new Float64Array(p * p);
   for (let i = 0; i < p; i++) {
@@ -65,14 +59,33 @@ export function fitLinearModel(
   });
 }
 
-function invertUpperTriangle(r: readonly Float64Array[], p: number): Float64Array[] {
+/** Length of a vector from an element on, whatever its magnitude. */
+function norm(x: Float64Array, from: number): number {
+  let largest = 0;
+  for (let i = from; i < x.length; i++) largest = Math.max(largest, Math.abs(x[i]!));
+  if (largest === 0) return 0;
+  let squares = 0;
+  for (let i = from; i < x.length; i++) squares += (x[i]! / largest) ** 2;
+  return largest * Math.sqrt(squares);
+}
+
+/** Mirrors a vector, from an element on, on the plane that v stands upright on. */
+function reflect(x: Float64Array, v: Float64Array, vv: number, from: number): void {
+  let onto = 0;
+  for (let i = from; i < x.length; i++) onto += v[i]! * x[i]!;
+  const twice = (2 * onto) / vv;
+  for (let i = from; i < x.length; i++) x[i]! -= twice * v[i]!;
+}
+
+/** `columns`: R stands in the first p elements of each. */
+function invertUpperTriangle(columns: readonly Float64Array[], p: number): Float64Array[] {
   const inverse = Array.from({ length: p }, () => new Float64Array(p));
   for (let j = 0; j < p; j++) {
-    inverse[j]![j] = 1 / r[j]![j]!;
+    inverse[j]![j] = 1 / columns[j]![j]!;
     for (let i = j - 1; i >= 0; i--) {
       let sum = 0;
-      for (let k = i + 1; k <= j; k++) sum += r[i]![k]! * inverse[k]![j]!;
-      inverse[i]![j] = -sum / r[i]![i]!;
+      for (let k = i + 1; k <= j; k++) sum += columns[k]![i]! * inverse[k]![j]!;
+      inverse[i]![j] = -sum / columns[i]![i]!;
     }
   }
   return inverse;

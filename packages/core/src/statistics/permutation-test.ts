@@ -46,14 +46,16 @@ export function permutationTest(
     visit(0, a.length, 0);
     return success({ pValue: hits / visited, exact: true, arrangements: visited });
   }
-  const shuffled = pooled.map((value) => value - grandMean);
+  const shuffled = Float64Array.from(pooled, (value) => value - grandMean);
   let hits = 0;
   for (let draw = 0; draw < draws; draw++) {
     let sum = 0;
     for (let k = 0; k < a.length; k++) {
       const swap = k + Math.floor(random() * (shuffled.length - k));
-      [shuffled[k], shuffled[swap]] = [shuffled[swap]!, shuffled[k]!];
-      sum += shuffled[k]!;
+      const picked = shuffled[swap]!;
+      shuffled[swap] = shuffled[k]!;
+      shuffled[k] = picked;
+      sum += picked;
     }
     if (Math.abs(sum) >= limit) hits++;
   }

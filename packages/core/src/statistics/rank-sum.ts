@@ -16,17 +16,15 @@ export interface ShiftEstimate {
   readonly exact: boolean;
 }
 
-/** Counts of arrangements for each value of U, by recurrence over the larger sample. */
+/** Counts of arrangements for each value of U, by recurrence over both samples. */
 function mannWhitneyCounts(m: number, n: number): Float64Array {
-  let table: Float64Array[] = Array.from({ length: n + 1 }, () => Float64Array.of(1));
+  let table = Array.from({ length: n + 1 }, () => Float64Array.of(1));
   for (let i = 1; i <= m; i++) {
-    const next: Float64Array[] = [Float64Array.of(1)];
+    const next = [Float64Array.of(1)];
     for (let j = 1; j <= n; j++) {
       const counts = new Float64Array(i * j + 1);
-      const withoutA = table[j]!; // U(i−1, j) shifted by j
-      const withoutB = next[j - 1]!; // U(i, j−1)
-      withoutA.forEach((count, u) => (counts[u + j]! += count));
-      withoutB.forEach((count, u) => (counts[u]! += count));
+      counts.set(next[j - 1]!); // U(i, j−1)
+      addShifted(counts, table[j]!, j); // U(i−1, j) shifted by j
       next.push(counts);
     }
     table = next;
@@ -34,15 +32,17 @@ function mannWhitneyCounts(m: number, n: number): Float64Array {
   return table[n]!;
 }
 
+function addShifted(to: Float64Array, from: Float64Array, shift: number): void {
+  for (let k = 0; k < from.length; k++) to[k + shift]! += from[k]!;
+}
+
 /** Counts of sign patterns for each sum of positive ranks. */
 function signedRankCounts(n: number): Float64Array {
   let counts: Float64Array = Float64Array.of(1);
   for (let rank = 1; rank <= n; rank++) {
     const next = new Float64Array(counts.length + rank);
-    counts.forEach((count, w) => {
-      next[w]! += count;
-      next[w + rank]! += count;
-    });
+    next.set(counts);
+    addShifted(next, counts, rank);
     counts = next;
   }
   return counts;
@@ -61,7 +61,7 @@ function exactInference(counts: Float64Array, statistic: number, confidenceLevel
   const tail = (1 - confidenceLevel) / 2;
   // The smallest value whose lower tail reaches the level, as in the usual exact quantile; at least one to keep a finite interval.
   let critical = 0;
-  while (lowerTail(critical) < tail) critical++;
+  for (let sum = counts[0]!; sum / total < tail; sum += counts[critical]!) critical++;
   return { pValue, critical: Math.max(1, critical) };
 }
 

@@ -1,4 +1,4 @@
-import { gather, solveSymmetric } from '../../numeric/index.js';
+import { dot, gather, solveSymmetric } from '../../numeric/index.js';
 import { correlationInflation } from '../uneven-scatter.js';
 
 /** A pack's answer to a step of the load: at once, and slowly after. */
@@ -143,19 +143,6 @@ export function fitTransients(
     samples: n,
     degreesOfFreedom: Math.max(3, Math.round(effective - FIXED - 2)),
   };
-}
-
-/** Four sums at a time: one alone waits for itself. */
-function dot(a: Float64Array, b: Float64Array): number {
-  let [s0, s1, s2, s3, k] = [0, 0, 0, 0, 0];
-  for (; k + 3 < a.length; k += 4) {
-    s0 += a[k]! * b[k]!;
-    s1 += a[k + 1]! * b[k + 1]!;
-    s2 += a[k + 2]! * b[k + 2]!;
-    s3 += a[k + 3]! * b[k + 3]!;
-  }
-  for (; k < a.length; k++) s0 += a[k]! * b[k]!;
-  return s0 + s1 + (s2 + s3);
 }
 
 function whereKnown(voltage: Float64Array, current: Float64Array): Uint32Array {

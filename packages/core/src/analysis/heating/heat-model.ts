@@ -1,4 +1,4 @@
-import { solveSymmetric } from '../../numeric/index.js';
+import { dot, solveSymmetric } from '../../numeric/index.js';
 import type { HeatLoad } from './heat-points.js';
 
 /** A motor as a sum of nodes that warm and cool each at its own pace; the last one is the slowest. */
@@ -132,23 +132,15 @@ function drivenBy(values: readonly number[], decays: Float64Array, gains: Float6
 /** JᵀJ and Jᵀr of columns, the last of which is the air's offset. */
 function normalEquations(
   columns: readonly Float64Array[],
-  right: ArrayLike<number>,
+  right: Float64Array,
   airWeight: number,
 ): { normal: Float64Array; projected: Float64Array } {
   const p = columns.length;
   const normal = new Float64Array(p * p);
   const projected = new Float64Array(p);
   for (let i = 0; i < p; i++) {
-    const a = columns[i]!;
-    for (let j = 0; j <= i; j++) {
-      const b = columns[j]!;
-      let sum = 0;
-      for (let k = 0; k < a.length; k++) sum += a[k]! * b[k]!;
-      normal[i * p + j] = normal[j * p + i] = sum;
-    }
-    let onto = 0;
-    for (let k = 0; k < a.length; k++) onto += a[k]! * right[k]!;
-    projected[i] = onto;
+    for (let j = 0; j <= i; j++) normal[i * p + j] = normal[j * p + i] = dot(columns[i]!, columns[j]!);
+    projected[i] = dot(columns[i]!, right);
   }
   normal[p * p - 1]! += airWeight;
   return { normal, projected };
@@ -162,10 +154,10 @@ function fitAt(
 ): HeatFit | undefined {
   const { riseK, loads, airWeight } = readings;
   const columns = [...responses.flat(), new Float64Array(riseK.length).fill(1)];
-  const { normal, projected } = normalEquations(columns, riseK, airWeight);
+  const residuals = Float64Array.from(riseK);
+  const { normal, projected } = normalEquations(columns, residuals, airWeight);
   const coefficients = solveSymmetric(normal, projected);
   if (!coefficients) return undefined;
-  const residuals = Float64Array.from(riseK);
   for (let i = 0; i < columns.length; i++) {
     const column = columns[i]!;
     const coefficient = coefficients[i]!;
@@ -202,7 +194,8 @@ function equationsOfOne(
   air: Float64Array,
   { riseK, airWeight }: HeatReadings,
 ): EquationsAt {
-  return (at) => normalEquations([...at.flatMap((k) => responses[k]!), air], riseK, airWeight);
+  const right = Float64Array.from(riseK);
+  return (at) => normalEquations([...at.flatMap((k) => responses[k]!), air], right, airWeight);
 }
 /** Each time constant stands in many pairs: products of its columns with the others are summed once. */
 function equationsOfPairs(
@@ -212,7 +205,7 @@ function equationsOfPairs(
 ): EquationsAt {
   const columns = [...responses.flat(), air];
   const all = columns.length;
-  const of = normalEquations(columns, riseK, airWeight);
+  const of = normalEquations(columns, Float64Array.from(riseK), airWeight);
   const each = responses[0]!.length;
   return (at) => {
     const places = [...at.flatMap((k) => responses[k]!.map((_, j) => k * each + j)), all - 1];
