@@ -1,6 +1,7 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { chromium, expect, test, type Browser, type Page } from '@playwright/test';
+import { CHROMIUM } from './chromium.js';
 
 /** What a page of another site tries from within the same browser; each is refused, and nothing is stored. */
 const ebrix = new URL(process.env['EBRIX_URL'] ?? 'http://127.0.0.1:4180');
@@ -14,7 +15,7 @@ test.beforeAll(async () => {
   );
   await new Promise<void>((resolve) => site.listen(0, '127.0.0.1', resolve));
   browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: CHROMIUM,
     chromiumSandbox: false,
     args: ['--no-sandbox', '--host-resolver-rules=MAP *.example 127.0.0.1'],
   });

@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { CHROMIUM } from './chromium.js';
 
 /** A shared machine can be many times slower for a while; shorter while a test is written. */
 const PATIENCE_MS = Number(process.env['E2E_PATIENCE_MS'] ?? 60_000);
@@ -25,7 +26,7 @@ export default defineConfig({
     // Recording makes a test a third slower: where there is a second try, that one is recorded.
     trace: process.env['CI'] ? 'on-first-retry' : 'retain-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: CHROMIUM,
       chromiumSandbox: false,
       args: [
         '--no-sandbox',

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { chromium, type BrowserContext, type Page } from '@playwright/test';
 import type { Course, Part, Ride, RideOverview, RunDetail, SetupDetail } from '@ebrix/contract';
+import { CHROMIUM } from './chromium.js';
 import { expect, test } from './fixtures.js';
 
 /** An installation of its own, shared over TLS by an authority that the phone was told to trust. */
@@ -71,7 +72,7 @@ test.afterAll(async () => {
 /** A phone's browser: its home says whom it trusts, its profile is what a kill leaves. */
 const phone = async (at = 0): Promise<BrowserContext> =>
   (opened = await chromium.launchPersistentContext(join(folder, 'profile'), {
-    executablePath: '/usr/bin/chromium',
+    executablePath: CHROMIUM,
     args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
     env: { ...(process.env as Record<string, string>), HOME: folder },
     viewport: { width: 390, height: 844 },

@@ -1,4 +1,4 @@
-import { ensureChromium } from './lib/debian.mjs';
+import { CHROMIUM, ensureChromium } from './lib/debian.mjs';
 import { installPackages } from './lib/install.mjs';
 import { root, runScript, say } from './lib/say.mjs';
 
@@ -11,7 +11,7 @@ await runScript(async () => {
   ensureChromium();
   const { chromium } = await import('@playwright/test');
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: CHROMIUM,
     chromiumSandbox: false,
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
   });

@@ -1,10 +1,11 @@
 import { gzipSync } from 'node:zlib';
+import { CHROMIUM } from './debian.mjs';
 
 /** The pages in the browser as a user meets them: ms until they are usable, and bytes of script of the first. */
 export async function pageTimes(url, setupId) {
   const { chromium } = await import('@playwright/test');
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: CHROMIUM,
     chromiumSandbox: false,
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
   });

@@ -42,8 +42,11 @@ export function installDebianPackages(packages, why) {
   );
 }
 
+/** Debian's Chromium without a window. */
+export const CHROMIUM = '/usr/bin/chromium-headless-shell';
+
 export function ensureChromium() {
-  if (!existsSync('/usr/bin/chromium')) installDebianPackages(['chromium'], 'Testing in a browser');
+  if (!existsSync(CHROMIUM)) installDebianPackages(['chromium-headless-shell'], 'Testing in a browser');
   // A phone is told to trust the authority of an installation; so is the browser in its test.
   if (!existsSync('/usr/bin/certutil')) installDebianPackages(['libnss3-tools'], 'Testing over TLS');
 }

@@ -10,6 +10,7 @@ import { readConfig } from '../common/config.js';
 import { JobPool, PagePool } from '../compute/compute-pool.js';
 import { TASKS, type TaskInput, type TaskName } from '../compute/tasks.js';
 import { configureApp } from '../configure-app.js';
+import { databaseUrl, migratedDatabase } from './migrated-database.js';
 import { JobWorkers } from '../jobs/job-workers.js';
 
 /** The tasks without threads: Jest translates sources in this process only. */
@@ -34,11 +35,10 @@ export async function startTestApp(fill?: (url: string) => Promise<void>): Promi
   if (!cluster) throw new Error('Server tests need EBRIX_TEST_DATABASE, which `npm test` sets.');
   const name = `test_${randomBytes(6).toString('hex')}`;
   const admin = knex({ client: 'pg', connection: cluster, pool: { min: 0, max: 1 } });
-  await admin.raw(`create database ${name}`);
-  const url = new URL(cluster);
-  url.pathname = `/${name}`;
-  await fill?.(url.href);
-  const config = readConfig({ DATABASE_URL: url.href, LOG_LEVEL: 'error' });
+  await admin.raw(`create database ${name}${fill ? '' : ` template ${await migratedDatabase(admin, cluster)}`}`);
+  const url = databaseUrl(cluster, name);
+  await fill?.(url);
+  const config = readConfig({ DATABASE_URL: url, LOG_LEVEL: 'error' });
   const module = await Test.createTestingModule({ imports: [AppModule.with(config)] })
     .overrideProvider(PagePool)
     .useClass(InlinePool)
