@@ -1,6 +1,8 @@
 -- Multiplies the one run of a store, with all it stands on, into a store of many years: 200 setups, 50 courses, 4 000 outings,
 -- 100 000 runs of 20 figures, 5 000 trials and 20 000 rides. The same every time.
 select setseed(0.42);
+-- What refers to what is right by its making; looking each up would take a third of the time.
+set local session_replication_role = replica;
 
 create temporary table the_run as select r.*, rev.setup_id from run r join setup_revision rev on rev.id = r.setup_revision_id limit 1;
 
