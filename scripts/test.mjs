@@ -73,7 +73,7 @@ async function checkSources() {
   }));
   const form = [
     { what: 'Lint (oxlint)', command: bin('oxlint'), args: ['--deny-warnings', '.'] },
-    { what: 'Format (prettier)', command: bin('prettier'), args: ['--check', '--log-level', 'warn', '.'] },
+    { what: 'Format (oxfmt)', command: bin('oxfmt'), args: ['--check'] },
     {
       what: 'Import rules (dependency-cruiser)',
       command: bin('depcruise'),

@@ -6,6 +6,7 @@ import './app/buttons.css';
 import './app/tables.css';
 import './app/shell.css';
 import './app/bench.css';
+import './app/by-hand.css';
 import './app/decide.css';
 import './app/forecast.css';
 import './app/logbook.css';

@@ -50,4 +50,5 @@ export interface RunToAnalyse {
 }
 
 export type Outcome<T> =
-  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly code: string; readonly message: string };
+  | { readonly ok: true; readonly value: T }
+  | { readonly ok: false; readonly code: string; readonly message: string };

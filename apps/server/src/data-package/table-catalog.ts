@@ -2,7 +2,16 @@ import type { Knex } from 'knex';
 import { BYTES_IN, LEFT_OUT, TABLE_WORDS } from './table-words.js';
 
 export type CellType =
-  'array' | 'boolean' | 'date' | 'datetime' | 'file' | 'integer' | 'json' | 'number' | 'string' | 'uuid';
+  | 'array'
+  | 'boolean'
+  | 'date'
+  | 'datetime'
+  | 'file'
+  | 'integer'
+  | 'json'
+  | 'number'
+  | 'string'
+  | 'uuid';
 
 export interface Column {
   readonly name: string;

@@ -218,7 +218,8 @@ export class RunRepository {
       .select(...ASSIGNMENT_COLUMNS.map((column) => `r.${column}`), 'r.analyses_requested', 'l.bytes', 'l.mapping')
       .where('r.id', id)
       .first()) as
-      (AssignmentRow & { analyses_requested: number; bytes: Buffer; mapping: MappingDto | null }) | undefined;
+      | (AssignmentRow & { analyses_requested: number; bytes: Buffer; mapping: MappingDto | null })
+      | undefined;
     if (!row) return undefined;
     const correction = await standingCorrection(id, this.database);
     return {

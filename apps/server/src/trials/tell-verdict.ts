@@ -5,7 +5,8 @@ import type { TrialRun } from './trial-run.repository.js';
 
 /** One comparison, or why there is none. */
 export type Compared =
-  { readonly ok: true; readonly value: Comparison } | { readonly ok: false; readonly message: string };
+  | { readonly ok: true; readonly value: Comparison }
+  | { readonly ok: false; readonly message: string };
 
 /** Why a setup may have too few runs although it was ridden. */
 export function apartText(apart: PreparedFigure['sorted']['apart']): string {

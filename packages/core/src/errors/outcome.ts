@@ -1,6 +1,7 @@
 /** Data that cannot carry the answer is a result with a reason, never a number made of nothing. */
 export type Outcome<T, Reason extends string> =
-  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly reason: Reason };
+  | { readonly ok: true; readonly value: T }
+  | { readonly ok: false; readonly reason: Reason };
 
 export function success<T>(value: T): { readonly ok: true; readonly value: T } {
   return { ok: true, value };

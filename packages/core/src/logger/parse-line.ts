@@ -30,7 +30,14 @@ export type LoggerLine =
   | { readonly kind: 'empty' }
   | { readonly kind: 'bad'; readonly code: BadLineCode; readonly reason: string };
 export type BadLineCode =
-  'too-long' | 'not-json' | 'bad-hello' | 'no-hello' | 'bad-number' | 'bad-time' | 'too-many-values' | 'unknown';
+  | 'too-long'
+  | 'not-json'
+  | 'bad-hello'
+  | 'no-hello'
+  | 'bad-number'
+  | 'bad-time'
+  | 'too-many-values'
+  | 'unknown';
 
 export const LOGGER_LIMITS = {
   /** Characters of one line. */

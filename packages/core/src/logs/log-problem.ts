@@ -45,7 +45,8 @@ export class LogProblemError extends Error {
 }
 
 export type LogOutcome<T> =
-  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: LogProblem };
+  | { readonly ok: true; readonly value: T }
+  | { readonly ok: false; readonly problem: LogProblem };
 
 export function catchLogProblem<T>(work: () => T): LogOutcome<T> {
   try {

@@ -57,7 +57,8 @@ async function asked<T>(
   if (answer.ok) return (await answer.json()) as T;
   // A gate in front of the server that answers for it is nobody, either.
   const refusal = (await answer.json().catch(() => undefined)) as
-    { error?: { code?: string; message?: string } } | undefined;
+    | { error?: { code?: string; message?: string } }
+    | undefined;
   if (!refusal?.error) throw new NobodyThere(`Ebrix is not reached (${answer.status}).`);
   throw new ServerRefusal(refusal.error.code ?? '', refusal.error.message ?? '', answer.status);
 }

@@ -95,7 +95,8 @@ function Foot({
   readonly onAsk: (what: 'aborted' | 'repeated') => void;
 }) {
   const next = { preparing: 'armed', armed: 'running', running: 'finished', finished: 'kept' }[state as string] as
-    RideState | undefined;
+    | RideState
+    | undefined;
   const label = { preparing: 'Ready', armed: 'Start', running: 'Finished', finished: 'Keep it' }[state as string];
   if (!next) return null;
   return (

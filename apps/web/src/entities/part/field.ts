@@ -11,7 +11,17 @@ export interface PartField {
   readonly name: string;
   readonly label: string;
   readonly kind:
-    'number' | 'whole' | 'text' | 'choice' | 'choices' | 'flag' | 'numbers' | 'box' | 'price' | 'notes' | 'blocks';
+    | 'number'
+    | 'whole'
+    | 'text'
+    | 'choice'
+    | 'choices'
+    | 'flag'
+    | 'numbers'
+    | 'box'
+    | 'price'
+    | 'notes'
+    | 'blocks';
   readonly unit?: UnitName;
   readonly choices?: readonly Choice[];
   readonly help?: string;

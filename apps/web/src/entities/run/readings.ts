@@ -32,7 +32,12 @@ export const SEVERAL_READINGS = [
 
 export type NumberReading = (typeof NUMBER_READINGS)[number][0];
 export type ReadingName =
-  NumberReading | (typeof SEVERAL_READINGS)[number][0] | 'barsOut' | 'cutBacks' | 'levelTable' | 'motorTouch';
+  | NumberReading
+  | (typeof SEVERAL_READINGS)[number][0]
+  | 'barsOut'
+  | 'cutBacks'
+  | 'levelTable'
+  | 'motorTouch';
 
 /** What one reads off in each test, most telling first; all others are asked below. */
 export const READINGS_OF: Readonly<Record<TestKind, readonly ReadingName[]>> = {

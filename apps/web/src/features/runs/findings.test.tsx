@@ -85,7 +85,8 @@ const open = (shown: RunDetail, answers: Parameters<typeof fakeApi>[0] = {}) => 
 };
 const put = (api: ReturnType<typeof open>) =>
   api.requests.find(({ method, path }) => method === 'PUT' && path.endsWith('/spans'))?.body as
-    { version: number; spans: { fromS: number; toS: number; kind: string }[]; what: string } | undefined;
+    | { version: number; spans: { fromS: number; toS: number; kind: string }[]; what: string }
+    | undefined;
 
 describe('the spans of a run', () => {
   it('are moved by keys in tenths, by Shift in seconds, and sent with Enter as a whole', async () => {

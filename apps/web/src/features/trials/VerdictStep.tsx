@@ -39,7 +39,8 @@ function VerdictView({ trial, verdict }: { readonly trial: Trial; readonly verdi
   const shown = displayUnit(figure.unit, system);
   const groups = trial.setups.map((setup, k): PointGroup => {
     const described = comparison?.setups[k] as
-      { mean: number; intervalOfMean?: { lower: number; upper: number } } | undefined;
+      | { mean: number; intervalOfMean?: { lower: number; upper: number } }
+      | undefined;
     const convert = (value: number): number => convertUnit(value, figure.unit, shown);
     return {
       name: setup.name,

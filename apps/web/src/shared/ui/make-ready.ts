@@ -20,6 +20,8 @@ export async function makeReady(pieces = PIECES, idle = whenIdle): Promise<void>
 
 function whenIdle(): Promise<void> {
   return new Promise((resolve) => {
-    requestIdleCallback(() => resolve(), { timeout: WAIT_MS });
+    // Not every browser tells when it is idle.
+    if ('requestIdleCallback' in window) requestIdleCallback(() => resolve(), { timeout: WAIT_MS });
+    else setTimeout(resolve, WAIT_MS);
   });
 }
