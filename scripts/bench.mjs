@@ -4,7 +4,7 @@ import { buildChanged } from './lib/build.mjs';
 import { ensureChromium } from './lib/debian.mjs';
 import { installPackages } from './lib/install.mjs';
 import { startThrowawayPostgres } from './lib/postgres.mjs';
-import { root, runScript, say } from './lib/say.mjs';
+import { refuse, root, runScript, say } from './lib/say.mjs';
 import { startServer } from './lib/server.mjs';
 import { analyserGrowth, analyserTimes } from './lib/bench-analysers.mjs';
 import { designCoverage, designPower, lookAlarms } from './lib/bench-designs.mjs';
@@ -49,22 +49,31 @@ async function best(times, work) {
   return least;
 }
 
+/** What can be measured alone, by name; without a name all of it is. */
+const PARTS = {
+  core: benchCore,
+  forecast: benchForecast,
+  'long-logs': benchLongLogs,
+  start: benchStart,
+  server: benchServer,
+  store: benchStore,
+  loggers: benchLoggers,
+  many: benchMany,
+  coverage: benchCoverage,
+  simulations: benchSimulations,
+  designs: benchDesigns,
+};
+const wanted = process.argv.slice(2).filter((name) => !name.startsWith('-'));
+const unknown = wanted.find((name) => !(name in PARTS));
+
 await runScript(async () => {
+  if (unknown) refuse(`There is no part "${unknown}" of the bench; there are: ${Object.keys(PARTS).join(', ')}.`);
   installPackages();
   ensureChromium();
   buildChanged();
   mkdirSync(`${root}/.cache`, { recursive: true });
-  await benchCore();
-  await benchForecast();
-  benchLongLogs();
-  await benchStart();
-  await benchServer();
-  await benchStore();
-  await benchLoggers();
-  await benchMany();
-  await benchCoverage();
-  benchSimulations();
-  await benchDesigns();
+  for (const [name, measure] of Object.entries(PARTS))
+    if (wanted.length === 0 || wanted.includes(name)) await measure();
   if (process.argv.includes('--with-r')) await benchBesideR();
   say('');
   console.table(Object.fromEntries(rows.map(({ what, ...rest }) => [what, rest])));
