@@ -22,6 +22,8 @@ export function antTheme(name: ConsoleTheme): ThemeConfig {
       colorTextPlaceholder: isDark ? '#93a39b' : '#66746d',
       colorBorder: isDark ? '#4a5c53' : '#a9b4ae',
       colorBorderSecondary: isDark ? '#33433b' : '#cbd3ce',
+      controlItemBgActive: isDark ? '#2b4a3e' : '#d3e2da',
+      controlItemBgActiveHover: isDark ? '#33574a' : '#c5d8ce',
       borderRadius: 4,
       borderRadiusLG: 4,
       borderRadiusSM: 3,
