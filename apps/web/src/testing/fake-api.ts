@@ -28,7 +28,7 @@ export function fakeApi(answers: Readonly<Record<string, QueryView>>): FakeApi {
       return Response.json({ error: { code: 'not-found', message: 'Not in this test.' } }, { status: 404 });
     const given: unknown =
       typeof answer === 'function'
-        ? (answer as (request: object) => unknown)({ body, method: request.method, query: url.searchParams })
+        ? await (answer as (request: object) => unknown)({ body, method: request.method, query: url.searchParams })
         : answer;
     return given instanceof Response ? given : Response.json(given);
   };

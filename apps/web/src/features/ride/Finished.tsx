@@ -9,7 +9,7 @@ import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
 import { MarkForm, type MarkFormKind } from './MarkForm.js';
 import { MarkList } from './MarkList.js';
-import type { RideSaver } from './use-ride-saver.js';
+import { useStoredStep, type RideSaver } from './use-ride-saver.js';
 import { useElapsed, type useMarks } from './use-ride.js';
 
 interface Props {
@@ -39,9 +39,7 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
   const [form, setForm] = useState<MarkFormKind>();
   const [hasReadings] = useState(after.readings !== null);
   const { data: outings } = useListOutingsQuery();
-  const keep = async (): Promise<void> => {
-    if (await saver.flush()) steps.go('kept');
-  };
+  const keep = useStoredStep(saver, () => steps.go('kept'));
   const field = (
     key:
       | 'displayMeanKmh'
@@ -145,8 +143,8 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
           size="large"
           type="primary"
           disabled={!saver.isReadable}
-          loading={steps.isBusy || saver.isSaving}
-          onClick={() => void keep()}
+          loading={steps.isBusy || keep.isTaken}
+          onClick={keep.take}
         >
           Keep it
         </Button>

@@ -9,7 +9,7 @@ import { PSI_ABOVE, QuantityInput } from '../../shared/ui/QuantityInput.js';
 import { useListPartsQuery } from '../../entities/part/index.js';
 import type { Steps } from './steps.js';
 import { preparedCount } from './ride-labels.js';
-import type { RideSaver } from './use-ride-saver.js';
+import { useStoredStep, type RideSaver } from './use-ride-saver.js';
 
 /** A tenth of a volt a cell short of full is a pack that was not charged to the end, or not at rest. */
 const NOT_FULL_SHARE = 0.985;
@@ -32,9 +32,7 @@ export function Preparing({
   const { data: riders } = useListPartsQuery('riders');
   const { data: loggers } = useListPartsQuery('loggers');
   /** Nobody rides on limits that were typed but are not stored. */
-  const arm = async (): Promise<void> => {
-    if (await saver.flush()) steps.go('armed');
-  };
+  const arm = useStoredStep(saver, () => steps.go('armed'));
   const { done, of, lacking } = preparedCount({ ...ride, preparation });
   const isShort =
     ride.fullVoltageV !== null &&
@@ -194,7 +192,7 @@ export function Preparing({
         <Button size="large" danger onClick={onAbort}>
           Abort
         </Button>
-        <Button size="large" type="primary" loading={steps.isBusy || saver.isSaving} onClick={() => void arm()}>
+        <Button size="large" type="primary" loading={steps.isBusy || arm.isTaken} onClick={arm.take}>
           Ready to ride
         </Button>
       </div>

@@ -287,6 +287,30 @@ describe('the console when the run is over', () => {
       reason: null,
     });
   });
+  it('is kept by a press that meets the storing of what was typed before', async () => {
+    const ride = running({ state: 'finished', finishedAt: new Date().toISOString() });
+    let store = (): void => undefined;
+    const stored = new Promise<void>((resolve) => (store = resolve));
+    const api = open(ride, {
+      [`PUT rides/${ride.id}`]: async ({ body }: { body: unknown }) => {
+        await stored;
+        return { ...ride, ...(body as object), version: 2 };
+      },
+      [`POST rides/${ride.id}/step`]: { ...ride, state: 'kept' },
+    });
+    const asked = (what: string) => api.requests.filter(({ method, path }) => `${method} ${path}`.startsWith(what));
+    const hands = user();
+    await hands.type(await screen.findByLabelText(/^Trip distance/), '9,2');
+    await waitFor(() => expect(asked('PUT')).toHaveLength(1), { timeout: 10 * SAVE_AFTER_MS });
+    const keep = screen.getByRole('button', { name: /Keep it/ });
+    await hands.click(keep);
+    // One step, however often it is pressed meanwhile.
+    await hands.click(keep);
+    expect(asked('POST')).toEqual([]);
+    store();
+    await waitFor(() => expect(asked(`POST rides/${ride.id}/step`)).toHaveLength(1));
+    expect(asked(`POST rides/${ride.id}/step`)[0]!.body).toMatchObject({ to: 'kept' });
+  });
   it('stores what is read off a moment later, and takes in what another phone read', async () => {
     const ride = running({ state: 'finished', finishedAt: new Date().toISOString() });
     const api = open(ride, {

@@ -20,7 +20,6 @@ export interface RideSaver {
   readonly flush: () => Promise<boolean>;
   /** False while a typed number cannot be read. */
   readonly isReadable: boolean;
-  readonly isSaving: boolean;
   readonly error: unknown;
 }
 
@@ -34,7 +33,6 @@ const MAX_TRIES = 4;
  */
 export function useRideSaver(ride: Ride): RideSaver {
   const [typed, setTyped] = useState<RidePatch>({});
-  const [isSaving, setSaving] = useState(false);
   const [error, setError] = useState<unknown>();
   const [save] = useChangeRideMutation();
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
@@ -46,23 +44,18 @@ export function useRideSaver(ride: Ride): RideSaver {
   }, [ride]);
 
   const sendAll = useCallback(async (): Promise<boolean> => {
-    setSaving(true);
-    try {
-      for (;;) {
-        const patch = readablePart(pending.current);
-        if (isEmpty(patch)) return true;
-        const stored = await send(save, newest.current, patch);
-        if ('error' in stored) {
-          setError(stored.error);
-          return false;
-        }
-        newest.current = stored.ride;
-        pending.current = without(pending.current, patch);
-        setTyped(pending.current);
-        setError(undefined);
+    for (;;) {
+      const patch = readablePart(pending.current);
+      if (isEmpty(patch)) return true;
+      const stored = await send(save, newest.current, patch);
+      if ('error' in stored) {
+        setError(stored.error);
+        return false;
       }
-    } finally {
-      setSaving(false);
+      newest.current = stored.ride;
+      pending.current = without(pending.current, patch);
+      setTyped(pending.current);
+      setError(undefined);
     }
   }, [save]);
 
@@ -89,9 +82,25 @@ export function useRideSaver(ride: Ride): RideSaver {
     change,
     flush,
     isReadable: PARTS.every((part) => Object.values(typed[part] ?? {}).every(isReadableValue)),
-    isSaving,
     error,
   };
+}
+
+/** A step that waits for all that was typed. What is being stored as it is pressed takes nothing from the press; a second press is the same one. */
+export function useStoredStep(
+  saver: RideSaver,
+  go: () => void,
+): { readonly take: () => void; readonly isTaken: boolean } {
+  const [isTaken, setTaken] = useState(false);
+  const take = async (): Promise<void> => {
+    setTaken(true);
+    try {
+      if (await saver.flush()) go();
+    } finally {
+      setTaken(false);
+    }
+  };
+  return { take: () => void take(), isTaken };
 }
 
 /** One change; on another version than the stored one it is tried again on that. */
