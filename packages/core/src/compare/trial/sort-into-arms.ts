@@ -193,7 +193,7 @@ export function valueText(field: RidingField, value: Riding[RidingField]): strin
     case 'limitMode':
       return value === 'opened' ? 'opened on private ground' : 'as legal';
     case 'laps':
-      return `${String(value)} laps`;
+      return `${String(value)} ${value === 1 ? 'lap' : 'laps'}`;
   }
 }
 
