@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import knex, { type Knex } from 'knex';
+import { urlOfDatabase } from '../database/connect.js';
 import { freePort } from '../testing/free-port.js';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
 import { CONFIG, type Config } from '../common/config.js';
@@ -37,9 +38,7 @@ describe('npm run account', () => {
   beforeAll(async () => {
     admin = knex({ client: 'pg', connection: process.env['EBRIX_TEST_DATABASE']!, pool: { min: 0, max: 1 } });
     await admin.raw(`create database ${name}`);
-    const address = new URL(process.env['EBRIX_TEST_DATABASE']!);
-    address.pathname = `/${name}`;
-    url = address.href;
+    url = urlOfDatabase(process.env['EBRIX_TEST_DATABASE']!, name);
   });
   afterAll(async () => {
     await admin.raw(`drop database ${name} with (force)`);

@@ -5,6 +5,13 @@ import { MigrationSource } from './migration-source.js';
 // A day is a day: the driver would make it a midnight of this machine's time zone.
 pg.types.setTypeParser(pg.types.builtins.DATE, (text) => text);
 
+/** Of another database on the same server. */
+export function urlOfDatabase(url: string, name: string): string {
+  const address = new URL(url);
+  address.pathname = `/${name}`;
+  return address.href;
+}
+
 /** `source`: migrations of another version, in tests. */
 export function connect(url: string, source: Knex.MigrationSource<never> = new MigrationSource() as never): Knex {
   return knex({

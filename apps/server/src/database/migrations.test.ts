@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import knex, { type Knex } from 'knex';
 import { revisionPartsSchema, setupFitSchema, setupSettingsSchema } from '@ebrix/contract';
-import { connect } from './connect.js';
+import { connect, urlOfDatabase } from './connect.js';
 import * as first from './migrations/0001-first.js';
 import * as findings from './migrations/0004-findings.js';
 import { MigrationSource } from './migration-source.js';
@@ -15,9 +15,7 @@ async function inNewDatabase(work: (database: Knex) => Promise<void>): Promise<v
   const name = `test_${randomBytes(6).toString('hex')}`;
   const admin = knex({ client: 'pg', connection: cluster, pool: { min: 0, max: 1 } });
   await admin.raw(`create database ${name}`);
-  const url = new URL(cluster);
-  url.pathname = `/${name}`;
-  const database = connect(url.href);
+  const database = connect(urlOfDatabase(cluster, name));
   try {
     await work(database);
   } finally {

@@ -7,6 +7,7 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import knex, { type Knex } from 'knex';
 import request from 'supertest';
+import { urlOfDatabase } from '../database/connect.js';
 import { freePort } from '../testing/free-port.js';
 import { startProcess, untilTrue } from '../testing/processes.js';
 
@@ -28,11 +29,10 @@ beforeAll(async () => {
   name = `test_${randomBytes(6).toString('hex')}`;
   admin = knex({ client: 'pg', connection: cluster, pool: { min: 0, max: 1 } });
   await admin.raw(`create database ${name}`);
-  const address = new URL(cluster);
-  address.pathname = `/${name}`;
+  const databaseUrl = urlOfDatabase(cluster, name);
   port = await freePort();
-  server = await startProcess('main.js', address.href, port);
-  database = knex({ client: 'pg', connection: address.href, pool: { min: 0, max: 1 } });
+  server = await startProcess('main.js', databaseUrl, port);
+  database = knex({ client: 'pg', connection: databaseUrl, pool: { min: 0, max: 1 } });
   weather = await badNetwork(port);
 });
 afterAll(async () => {

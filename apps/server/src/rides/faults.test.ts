@@ -5,6 +5,7 @@ import { promisify } from 'node:util';
 import knex, { type Knex } from 'knex';
 import request from 'supertest';
 import type { ImportFile, Ride, RunDetail, SetupDetail } from '@ebrix/contract';
+import { urlOfDatabase } from '../database/connect.js';
 import { makeBench, type Bench } from '../testing/make-bench.js';
 import { makeRideCsv } from '../testing/make-ride.js';
 import { freePort } from '../testing/free-port.js';
@@ -38,9 +39,7 @@ beforeAll(async () => {
   name = `test_${randomBytes(6).toString('hex')}`;
   admin = knex({ client: 'pg', connection: cluster, pool: { min: 0, max: 2 } });
   await admin.raw(`create database ${name}`);
-  const address = new URL(cluster);
-  address.pathname = `/${name}`;
-  databaseUrl = address.href;
+  databaseUrl = urlOfDatabase(cluster, name);
   port = await freePort();
   await start();
   bench = await makeBench({ api: api() } as unknown as Parameters<typeof makeBench>[0]);

@@ -3,6 +3,7 @@ import { randomBytes } from 'node:crypto';
 import knex, { type Knex } from 'knex';
 import request from 'supertest';
 import type { Live, Ride, RunDetail } from '@ebrix/contract';
+import { urlOfDatabase } from '../database/connect.js';
 import { freePort } from '../testing/free-port.js';
 import { makeBench, type Bench } from '../testing/make-bench.js';
 import { PlainLogger } from '../testing/plain-logger.js';
@@ -22,16 +23,15 @@ beforeAll(async () => {
   name = `test_${randomBytes(6).toString('hex')}`;
   admin = knex({ client: 'pg', connection: cluster, pool: { min: 0, max: 1 } });
   await admin.raw(`create database ${name}`);
-  const address = new URL(cluster);
-  address.pathname = `/${name}`;
+  const databaseUrl = urlOfDatabase(cluster, name);
   const start = async (): Promise<string> => {
     const port = await freePort();
-    processes.push(await startProcess('main.js', address.href, port));
+    processes.push(await startProcess('main.js', databaseUrl, port));
     return `http://127.0.0.1:${port}`;
   };
   ofLogger = await start();
   ofPhone = await start();
-  for (let k = 0; k < 2; k++) processes.push(await startProcess('worker.js', address.href, 0));
+  for (let k = 0; k < 2; k++) processes.push(await startProcess('worker.js', databaseUrl, 0));
   bench = await makeBench({ api: request(ofPhone) } as unknown as Parameters<typeof makeBench>[0]);
 });
 afterEach(() => PlainLogger.stopAll());

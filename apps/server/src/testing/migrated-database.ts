@@ -2,15 +2,9 @@ import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
-import { connect } from '../database/connect.js';
+import { connect, urlOfDatabase } from '../database/connect.js';
 
 const MIGRATIONS = join(__dirname, '../database/migrations');
-
-export function databaseUrl(cluster: string, name: string): string {
-  const url = new URL(cluster);
-  url.pathname = `/${name}`;
-  return url.href;
-}
 
 /**
  * The name of a database with the tables of this version and nothing in them, made by the first test that asks: copying it takes a tenth of the
@@ -25,7 +19,7 @@ export async function migratedDatabase(admin: Knex, cluster: string): Promise<st
     // One that was killed half-way may have left its own.
     await admin.raw(`drop database if exists ${making} with (force)`);
     await admin.raw(`create database ${making}`);
-    const database = connect(databaseUrl(cluster, making));
+    const database = connect(urlOfDatabase(cluster, making));
     await database.migrate.latest();
     await database.destroy();
     await admin.raw(`alter database ${making} rename to ${name}`);

@@ -10,7 +10,8 @@ import { readConfig } from '../common/config.js';
 import { JobPool, PagePool } from '../compute/compute-pool.js';
 import { TASKS, type TaskInput, type TaskName } from '../compute/tasks.js';
 import { configureApp } from '../configure-app.js';
-import { databaseUrl, migratedDatabase } from './migrated-database.js';
+import { urlOfDatabase } from '../database/connect.js';
+import { migratedDatabase } from './migrated-database.js';
 import { JobWorkers } from '../jobs/job-workers.js';
 
 /** The tasks without threads: Jest translates sources in this process only. */
@@ -36,7 +37,7 @@ export async function startTestApp(fill?: (url: string) => Promise<void>): Promi
   const name = `test_${randomBytes(6).toString('hex')}`;
   const admin = knex({ client: 'pg', connection: cluster, pool: { min: 0, max: 1 } });
   await admin.raw(`create database ${name}${fill ? '' : ` template ${await migratedDatabase(admin, cluster)}`}`);
-  const url = databaseUrl(cluster, name);
+  const url = urlOfDatabase(cluster, name);
   await fill?.(url);
   const config = readConfig({ DATABASE_URL: url, LOG_LEVEL: 'error' });
   const module = await Test.createTestingModule({ imports: [AppModule.with(config)] })

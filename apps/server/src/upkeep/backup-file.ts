@@ -9,7 +9,7 @@ import { openPromise, type Entry, type ZipFile } from 'yauzl';
 import { z } from 'zod';
 import { VERSION } from '../common/config.js';
 import { PackageWriter } from '../data-package/package-writer.js';
-import { connect } from '../database/connect.js';
+import { connect, urlOfDatabase } from '../database/connect.js';
 import { MIGRATION_CHECKSUMS } from '../database/migrations/checksums.js';
 
 const DUMP = 'ebrix.dump';
@@ -228,8 +228,7 @@ export async function restoreBackup(
 ): Promise<Manifest> {
   const zip = await openZip(file);
   const extracted = `${scratchFolder}/${name}.dump`;
-  const target = new URL(databaseUrl);
-  target.pathname = `/${name}`;
+  const target = urlOfDatabase(databaseUrl, name);
   const admin = connect(databaseUrl);
   try {
     const { manifest, dump } = await entriesOf(zip, file);
@@ -245,8 +244,8 @@ export async function restoreBackup(
     if (rows.length > 0) throw new BackupProblem(`There is a database "${name}" already. Choose another name.`);
     await admin.raw('create database ??', [name]);
     try {
-      await runRestore(bin, target.href, extracted);
-      await requireSame(target.href, manifest);
+      await runRestore(bin, target, extracted);
+      await requireSame(target, manifest);
     } catch (error) {
       await admin.raw('drop database if exists ?? with (force)', [name]);
       throw error;

@@ -9,7 +9,7 @@ import type { Readable } from 'node:stream';
 import type { Backup, BackupList } from '@ebrix/contract';
 import { CONFIG, type Config } from '../common/config.js';
 import { KNEX } from '../database/database.module.js';
-import { connect } from '../database/connect.js';
+import { connect, urlOfDatabase } from '../database/connect.js';
 import { migrateWithCare } from '../database/migrate.js';
 import { MigrationSource } from '../database/migration-source.js';
 import { makeBench } from '../testing/make-bench.js';
@@ -66,9 +66,7 @@ async function hashes(of: Knex): Promise<Record<string, string>> {
 async function inRestored<T>(file: string, work: (restored: Knex) => Promise<T>): Promise<T> {
   const name = nextName();
   await restoreBackup(tools(), file, name, folder);
-  const url = new URL(databaseUrl);
-  url.pathname = `/${name}`;
-  const restored = connect(url.href);
+  const restored = connect(urlOfDatabase(databaseUrl, name));
   try {
     return await work(restored);
   } finally {
@@ -235,9 +233,7 @@ describe('bringing tables to a new version', () => {
   it('changes nothing when a step fails, and takes a dump first', async () => {
     const name = nextName();
     await database.raw('create database ??', [name]);
-    const url = new URL(databaseUrl);
-    url.pathname = `/${name}`;
-    const old = connect(url.href);
+    const old = connect(urlOfDatabase(databaseUrl, name));
     const dumps: string[] = [];
     const dump = (first: string): Promise<string> => Promise.resolve(`kept/${dumps.push(first)}`);
     try {
@@ -255,7 +251,7 @@ describe('bringing tables to a new version', () => {
         getMigration: (migration) =>
           Promise.resolve({ up: migration.up as (knex: Knex) => Promise<void>, down: () => Promise.resolve() }),
       };
-      const newer = connect(url.href, withNext as never);
+      const newer = connect(urlOfDatabase(databaseUrl, name), withNext as never);
       await expect(migrateWithCare(newer, dump)).rejects.toThrow(/9001-good.*\n?.*Nothing was changed[^]*kept\/1/);
       await newer.destroy();
       expect(dumps).toEqual(['9001-good']);

@@ -32,8 +32,9 @@ export function fitLinearModel(
     const column = columns[j]!;
     const length = norm(column, j);
     if (length <= 1e-10 * columnNorms[j]! || length === 0) return refusal('not-separable');
-    v.fill(0, 0, j).set(column.subarray(j), j);
-    v[j]! -= column[j]! > 0 ? -length : length;
+    // In shares of its length: its square neither overflows nor vanishes.
+    for (let i = j; i < n; i++) v[i] = column[i]! / length;
+    v[j]! -= column[j]! > 0 ? -1 : 1;
     let vv = 0;
     for (let i = j; i < n; i++) vv += v[i]! * v[i]!;
     for (let k = j; k < p; k++) reflect(columns[k]!, v, vv, j);

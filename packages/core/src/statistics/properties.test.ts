@@ -303,4 +303,17 @@ describe('least squares', () => {
       ),
     ).toEqual({ ok: false, reason: 'not-separable' });
   });
+  it('takes more rows than a call takes arguments, and columns of any magnitude', () => {
+    const rows = Array.from({ length: 300_000 }, (_, k) => [1, (k % 1000) * 1e160, (k % 7) * 1e-170]);
+    const { coefficients, residualVariance } = value(
+      fitLinearModel(
+        rows,
+        rows.map(([, x, z], k) => 3 - 2e-160 * x! + 5e170 * z! + (k % 2 === 0 ? 1 : -1)),
+      ),
+    );
+    expect(coefficients[0]).toBeCloseTo(3, 1);
+    expect(coefficients[1]! * 1e160).toBeCloseTo(-2, 4);
+    expect(coefficients[2]! / 1e170).toBeCloseTo(5, 2);
+    expect(residualVariance).toBeCloseTo(1, 3);
+  });
 });
