@@ -1,5 +1,5 @@
 import type { ComponentType } from 'react';
-import { createBrowserRouter, redirect, type LoaderFunctionArgs } from 'react-router';
+import { createBrowserRouter, generatePath, redirect, type LoaderFunctionArgs } from 'react-router';
 import { ErrorPage } from './ErrorPage.js';
 import { Shell } from './Shell.js';
 import type { Store } from './store.js';
@@ -46,7 +46,10 @@ function plainPage(load: () => Promise<{ default: ComponentType }>) {
 }
 
 /** To the part of a place that is shown first, before anything is drawn: the place that is left stays until that one is there. */
-const leadOn = (path: string) => () => redirect(path);
+const leadOn = (to: string) => ({
+  loader: ({ params }: LoaderFunctionArgs) => redirect(generatePath(to, params)),
+  element: null,
+});
 
 /** Asks for a setup while the page's code is still on its way. */
 function setupOf(store: Store) {
@@ -76,8 +79,8 @@ export function makeRouter(store: Store) {
       errorElement: <ErrorPage />,
       hydrateFallbackElement: <main className="page" aria-busy="true" />,
       children: [
-        { index: true, loader: leadOn('/trials') },
-        { path: 'bench', loader: leadOn('/bench/setups') },
+        { index: true, ...leadOn('/trials') },
+        { path: 'bench', ...leadOn('/bench/setups') },
         { path: 'bench/setups', lazy: page(() => import('../features/setups/SetupsPage.js')) },
         {
           path: 'bench/setups/new',
@@ -101,7 +104,7 @@ export function makeRouter(store: Store) {
         { path: 'courses', lazy: page(() => import('../features/courses/CoursesPage.js')) },
         { path: 'courses/:id', lazy: page(() => import('../features/courses/CoursePage.js')) },
         { path: 'trials', lazy: plainPage(() => import('../features/trials/TrialsPage.js')) },
-        { path: 'trials/:id', loader: ({ params }) => redirect(`/trials/${params['id']}/verdict`) },
+        { path: 'trials/:id', ...leadOn('/trials/:id/verdict') },
         { path: 'trials/:id/:step', lazy: page(() => import('../features/trials/TrialPage.js')) },
         { path: 'trials/:id/sheet', lazy: page(() => import('../features/plans/RunSheetPage.js')) },
         { path: 'ride', lazy: page(() => import('../features/ride/RidePage.js')) },
@@ -110,16 +113,16 @@ export function makeRouter(store: Store) {
         { path: 'runs', lazy: page(() => import('../features/runs/RunsPage.js')) },
         { path: 'runs/:id', lazy: page(() => import('../features/runs/RunPage.js')) },
         { path: 'forecast', lazy: page(() => import('../features/forecast/ForecastPage.js')) },
-        { path: 'decide', loader: leadOn('/decide/uses') },
+        { path: 'decide', ...leadOn('/decide/uses') },
         { path: 'decide/:tab/:id?', lazy: page(() => import('../features/decide/DecidePage.js')) },
-        { path: 'logbook', loader: leadOn('/logbook/entries') },
+        { path: 'logbook', ...leadOn('/logbook/entries') },
         { path: 'logbook/:tab/:id?', lazy: page(() => import('../features/logbook/LogbookPage.js')) },
         { path: 'notebook', lazy: page(() => import('../features/notebook/NotebookPage.js')) },
         { path: 'import', lazy: page(() => import('../features/imports/ImportPage.js')) },
-        { path: 'upkeep', loader: leadOn('/upkeep/people') },
+        { path: 'upkeep', ...leadOn('/upkeep/people') },
         { path: 'upkeep/:tab', lazy: page(() => import('../features/upkeep/UpkeepPage.js')) },
         { path: 'enter', lazy: page(() => import('../features/upkeep/EnterPage.js')) },
-        { path: 'quick-look', loader: leadOn('/quick-look/log') },
+        { path: 'quick-look', ...leadOn('/quick-look/log') },
         { path: 'quick-look/:what', lazy: page(() => import('../features/quick-look/QuickLookPage.js')) },
         { path: '*', element: <ErrorPage isUnknownPlace /> },
       ],
