@@ -37,6 +37,7 @@ const project = (displayName, folder, more = {}) => ({
   transform: swc(false),
   moduleNameMapper: names,
   transformIgnorePatterns,
+  runtime: `${root}/scripts/jest/compiled-once.cjs`,
   // Looked up through the sandbox, Math makes numerical tests several times slower.
   sandboxInjectedGlobals: ['Math', 'Number', 'Array', 'Object', 'Float64Array', 'Map', 'Set', 'String'],
   ...more,

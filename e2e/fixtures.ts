@@ -19,8 +19,11 @@ export const test = base.extend({
 export { expect };
 
 export async function ready(page: Page): Promise<void> {
-  await expect(page.locator('main h1')).toBeVisible();
-  await expect(page.locator('[aria-label="Loading"]')).toHaveCount(0);
+  // Looked for as often as the page is drawn: asked over and over with pauses between, it would be seen up to a second late.
+  await page.waitForFunction(() => {
+    const heading = document.querySelector('main h1');
+    return heading?.checkVisibility() && document.querySelector('[aria-label="Loading"]') === null;
+  });
 }
 
 /**
@@ -30,9 +33,13 @@ export async function ready(page: Page): Promise<void> {
 async function settleMotion(page: Page): Promise<void> {
   await page.evaluate(async () => {
     for (let round = 0; round < 5; round++) {
-      for (const animation of document.getAnimations())
-        if (animation.effect?.getComputedTiming().endTime !== Infinity && animation.playState !== 'finished')
-          animation.finish();
+      const moving = document
+        .getAnimations()
+        .filter(
+          ({ effect, playState }) => effect?.getComputedTiming().endTime !== Infinity && playState !== 'finished',
+        );
+      for (const animation of moving) animation.finish();
+      if (round > 0 && moving.length === 0) break;
       await new Promise((resolve) => setTimeout(resolve, 40));
     }
   });

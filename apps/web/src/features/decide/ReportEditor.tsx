@@ -70,6 +70,7 @@ export function ReportEditor({ follows }: { readonly follows: Report | undefined
             value={trialId}
             placeholder="Choose a trial"
             aria-label="Trial"
+            showSearch={{ optionFilterProp: 'label' }}
             options={trials.map(({ id, question }) => ({ value: id, label: question }))}
             onChange={(id: string | null) => {
               const chosen = trials.find((trial) => trial.id === id);

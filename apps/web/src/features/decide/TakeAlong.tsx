@@ -45,6 +45,7 @@ export function TakeAlong() {
           className="add-criterion block"
           placeholder="Choose a trial"
           aria-label="Trial to take along"
+          showSearch={{ optionFilterProp: 'label' }}
           value={trialId ?? null}
           options={trials.map(({ id, question }) => ({ value: id, label: question }))}
           onChange={(id: string | null) => setTrialId(id ?? undefined)}

@@ -21,6 +21,7 @@ export function Templates({ steps, onTake }: TemplateProps) {
       {(templates ?? []).length > 0 && (
         <Select
           aria-label="Use a template"
+          showSearch={{ optionFilterProp: 'label' }}
           placeholder={isBegun ? 'Only before the first step' : 'Use the steps of …'}
           disabled={isBegun}
           className="w-100-pct mb-8"

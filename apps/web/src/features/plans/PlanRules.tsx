@@ -31,6 +31,7 @@ export function PlanTests({ input, courses, onChange }: Props) {
           </Labelled>
           <Labelled label="Course">
             <Select
+              showSearch={{ optionFilterProp: 'label' }}
               value={test.courseId}
               onChange={(courseId) => change(k, { courseId })}
               options={courses

@@ -150,6 +150,7 @@ export default function RunsPage() {
         <SearchBox box={searchBox} known={filters.text ?? ''} onText={(text) => change({ text })} />
         <Select
           aria-label="Setup"
+          showSearch={{ optionFilterProp: 'label' }}
           placeholder="All setups"
           allowClear
           className="min-w-220"
@@ -159,6 +160,7 @@ export default function RunsPage() {
         />
         <Select
           aria-label="Course"
+          showSearch={{ optionFilterProp: 'label' }}
           placeholder="All courses"
           allowClear
           className="min-w-160"
