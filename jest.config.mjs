@@ -24,6 +24,7 @@ const root = import.meta.dirname;
 const names = {
   '^@ebrix/core/(.*)$': `${root}/packages/core/src/$1/index.ts`,
   '^@ebrix/contract$': `${root}/packages/contract/src/index.ts`,
+  '^@ebrix/contract/routes/(.*)$': `${root}/packages/contract/src/routes/$1-routes.ts`,
   '^(\\.{1,2}/.*)\\.js$': '$1',
 };
 // Jest loads CommonJS; these ship as ES modules only and are translated like our own source.

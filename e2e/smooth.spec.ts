@@ -238,3 +238,31 @@ test('the first page comes with little', async ({ page }) => {
   expect(bytes).toBeGreaterThan(0);
   expect(bytes).toBeLessThan(FIRST_PAGE_BYTES);
 });
+
+test('a place that Ebrix is opened at asks for what it shows once, before its code is there', async ({
+  page,
+  request,
+}) => {
+  const [setup] = (await (await request.get('/api/setups')).json()) as { id: string }[];
+  const { items } = (await (await request.get('/api/runs?pageSize=1')).json()) as { items: { id: string }[] };
+  const asked: string[] = [];
+  page.on('request', (one) => asked.push(new URL(one.url()).pathname));
+  const wanted = {
+    [`/bench/setups/${setup!.id}/edit`]: [
+      `setups/${setup!.id}`,
+      ...['bikes', 'kits', 'packs', 'chargers', 'add-ons', 'limits'].map((kind) => `bench/${kind}`),
+    ],
+    [`/runs/${items[0]!.id}`]: [`runs/${items[0]!.id}`],
+    '/trials': ['trials'],
+  };
+  for (const [place, paths] of Object.entries(wanted)) {
+    asked.length = 0;
+    await page.goto(place);
+    await ready(page);
+    const ofPaths = asked.filter((path) => paths.includes(path.replace('/api/', '')));
+    expect(ofPaths.toSorted()).toEqual(paths.map((path) => `/api/${path}`).toSorted());
+    const ownCode = asked.findIndex((path) => /\/assets\/(Compose|Run|Trials)Page-/.test(path));
+    const lastAsked = asked.findLastIndex((path) => ofPaths.includes(path));
+    expect([place, ownCode > 0, lastAsked < ownCode + 5]).toEqual([place, true, true]);
+  }
+});

@@ -17,6 +17,7 @@ import './app/measures.css';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
+import type { Room } from '@ebrix/contract';
 import { makeRouter } from './app/router.js';
 import { makeStore } from './app/store.js';
 import { baseApi, TAGS } from './shared/api/base-api.js';
@@ -24,9 +25,23 @@ import { checkFirstAnswers, loadSchemas } from './shared/api/route.js';
 import { makeReady } from './shared/ui/make-ready.js';
 import { ShortcutProvider } from './shared/shortcuts/index.js';
 
+/** By the first word of an address. The first page needs none before it is there. */
+const ROOMS_AT: Readonly<Record<string, readonly Room[]>> = {
+  bench: ['bench'],
+  courses: ['import'],
+  ride: ['trial', 'bench', 'import'],
+  runs: ['run'],
+  forecast: ['forecast', 'bench'],
+  decide: ['decide'],
+  logbook: ['logbook'],
+  notebook: ['import'],
+  import: ['import', 'bench'],
+  upkeep: ['upkeep', 'account'],
+};
+
 const store = makeStore();
-// Any page but the first waits for the schemas: they come beside its own piece of the program.
-if (!/^\/(trials\/?)?$/.test(location.pathname)) loadSchemas().catch(() => undefined);
+// What the answers at this place are held against comes beside its own piece of the program.
+for (const room of ROOMS_AT[location.pathname.split('/', 2)[1]!] ?? []) loadSchemas(room).catch(() => undefined);
 
 createRoot(document.getElementById('root')!).render(
   <Provider store={store}>

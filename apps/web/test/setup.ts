@@ -1,6 +1,8 @@
 import { configure } from '@testing-library/react';
 import '@testing-library/jest-dom';
+import type { Room } from '@ebrix/contract';
 import { loadSchemas } from '../src/shared/api/route.js';
+import { ROUTES_OF } from '../src/shared/api/schemas.js';
 
 // A shared machine can be many times slower for a while.
 configure({ asyncUtilTimeout: 20_000 });
@@ -32,4 +34,4 @@ globalThis.ResizeObserver = class {
   disconnect(): void {}
 };
 // Answers of a test are held against the contract from the first one on.
-beforeAll(async () => void (await loadSchemas()));
+beforeAll(async () => void (await Promise.all((Object.keys(ROUTES_OF) as Room[]).map(loadSchemas))));

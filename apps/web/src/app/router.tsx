@@ -2,6 +2,9 @@ import type { ComponentType } from 'react';
 import { createBrowserRouter, generatePath, redirect, type LoaderFunctionArgs } from 'react-router';
 import { ErrorPage } from './ErrorPage.js';
 import { Shell } from './Shell.js';
+import type { RouteName } from '@ebrix/contract';
+import { askEarly } from '../shared/api/early.js';
+import { AT_ONCE } from '../shared/api/at-once.js';
 import type { Store } from './store.js';
 
 /**
@@ -51,29 +54,43 @@ const leadOn = (to: string) => ({
   element: null,
 });
 
+/** Until the place that Ebrix is opened at has begun to come. */
+let isOpening = true;
+
+/** What a place asks for by the names in its address: before its code is there, where Ebrix is opened at it. */
+function asking(name: RouteName, query?: Readonly<Record<string, unknown>>) {
+  return ({ params }: LoaderFunctionArgs): null => {
+    if (isOpening) askEarly(name, { params: params as Record<string, string>, ...(query && { query }) });
+    return null;
+  };
+}
+
 /** Asks for a setup while the page's code is still on its way. */
 function setupOf(store: Store) {
   return async ({ params }: LoaderFunctionArgs): Promise<null> => {
+    if (isOpening && params['id'] !== undefined) askEarly('getSetup', { params: { id: params['id'] } });
     const { setupsApi } = await import('../entities/setup/api.js');
     if (params['id'] !== undefined) store.dispatch(setupsApi.util.prefetch('getSetup', params['id'], {}));
     return null;
   };
 }
 
+const PARTS_TO_CHOOSE = ['bikes', 'kits', 'packs', 'chargers', 'add-ons', 'limits'] as const;
+
 /** The parts to choose from, and the setup that is changed. */
 function composingOf(store: Store) {
   const getSetup = setupOf(store);
   return async (asked: LoaderFunctionArgs): Promise<null> => {
     if (asked.params['id'] !== undefined) void getSetup(asked);
+    if (isOpening) for (const kind of PARTS_TO_CHOOSE) askEarly('listParts', { params: { kind } });
     const { benchApi } = await import('../entities/part/api.js');
-    for (const kind of ['bikes', 'kits', 'packs', 'chargers', 'add-ons', 'limits'] as const)
-      store.dispatch(benchApi.util.prefetch('listParts', kind, {}));
+    for (const kind of PARTS_TO_CHOOSE) store.dispatch(benchApi.util.prefetch('listParts', kind, {}));
     return null;
   };
 }
 
 export function makeRouter(store: Store) {
-  return createBrowserRouter([
+  const router = createBrowserRouter([
     {
       element: <Shell />,
       errorElement: <ErrorPage />,
@@ -103,7 +120,11 @@ export function makeRouter(store: Store) {
         { path: 'bench/:kind', lazy: page(() => import('../features/bench/PartsPage.js')) },
         { path: 'courses', lazy: page(() => import('../features/courses/CoursesPage.js')) },
         { path: 'courses/:id', lazy: page(() => import('../features/courses/CoursePage.js')) },
-        { path: 'trials', lazy: plainPage(() => import('../features/trials/TrialsPage.js')) },
+        {
+          path: 'trials',
+          loader: asking('listTrials', { limit: AT_ONCE }),
+          lazy: plainPage(() => import('../features/trials/TrialsPage.js')),
+        },
         { path: 'trials/:id', ...leadOn('/trials/:id/verdict') },
         { path: 'trials/:id/:step', lazy: page(() => import('../features/trials/TrialPage.js')) },
         { path: 'trials/:id/sheet', lazy: page(() => import('../features/plans/RunSheetPage.js')) },
@@ -111,7 +132,7 @@ export function makeRouter(store: Store) {
         { path: 'ride/:id', lazy: page(() => import('../features/ride/ConsolePage.js')) },
         { path: 'how/:kind', lazy: page(() => import('../features/how/HowToRidePage.js')) },
         { path: 'runs', lazy: page(() => import('../features/runs/RunsPage.js')) },
-        { path: 'runs/:id', lazy: page(() => import('../features/runs/RunPage.js')) },
+        { path: 'runs/:id', loader: asking('getRun'), lazy: page(() => import('../features/runs/RunPage.js')) },
         { path: 'forecast', lazy: page(() => import('../features/forecast/ForecastPage.js')) },
         { path: 'decide', ...leadOn('/decide/uses') },
         { path: 'decide/:tab/:id?', lazy: page(() => import('../features/decide/DecidePage.js')) },
@@ -128,4 +149,6 @@ export function makeRouter(store: Store) {
       ],
     },
   ]);
+  isOpening = false;
+  return router;
 }

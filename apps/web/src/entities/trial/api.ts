@@ -1,20 +1,18 @@
 import type { Letter, RunSummary, Trial, TrialInput, TrialListItem, TrialName, Verdict } from '@ebrix/contract';
+import { AT_ONCE } from '../../shared/api/at-once.js';
 import { baseApi } from '../../shared/api/base-api.js';
 import { answerOf, requestTo } from '../../shared/api/route.js';
-
-/** More are asked for by a button. */
-const TRIALS_AT_ONCE = 50;
 
 export const trialsApi = baseApi.injectEndpoints({
   endpoints: (build) => ({
     listTrials: build.infiniteQuery<readonly TrialListItem[], { readonly text: string }, string | null>({
       infiniteQueryOptions: {
         initialPageParam: null,
-        getNextPageParam: (last) => (last.length < TRIALS_AT_ONCE ? undefined : last.at(-1)!.id),
+        getNextPageParam: (last) => (last.length < AT_ONCE ? undefined : last.at(-1)!.id),
       },
       query: ({ queryArg: { text }, pageParam: after }) =>
         requestTo('listTrials', {
-          query: { limit: TRIALS_AT_ONCE, ...(text !== '' && { text }), ...(after !== null && { after }) },
+          query: { limit: AT_ONCE, ...(text !== '' && { text }), ...(after !== null && { after }) },
         }),
       transformResponse: answerOf('listTrials'),
       providesTags: ['Trial'],

@@ -1,6 +1,7 @@
 import type { ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type { ApiError } from '@ebrix/contract';
+import { fetchOrTake } from './early.js';
 
 /** What an answer may be about; a change of it makes the answer be asked for again. */
 export const TAGS = [
@@ -32,7 +33,7 @@ export const TAGS = [
   'Trash',
 ] as const;
 
-const ask = fetchBaseQuery({ baseUrl: new URL('/api', location.origin).href });
+const ask = fetchBaseQuery({ baseUrl: new URL('/api', location.origin).href, fetchFn: fetchOrTake });
 /** Told the window when an answer was refused for want of signing in. */
 export const SIGNED_OUT = 'ebrix-signed-out';
 

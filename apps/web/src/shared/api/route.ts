@@ -1,6 +1,7 @@
 import type { FetchArgs } from '@reduxjs/toolkit/query/react';
 import type { z } from 'zod';
-import { ADDRESSES, type RouteName, type ROUTES } from '@ebrix/contract';
+import { ADDRESSES, roomOf, type Room, type Route, type RouteName, type ROUTES } from '@ebrix/contract';
+import { ROUTES_OF } from './schemas.js';
 
 /** The JSON that a route answers with; nothing where it answers with none. */
 export type AnswerOf<Name extends RouteName> = (typeof ROUTES)[Name]['answer'] extends z.ZodType
@@ -23,29 +24,49 @@ interface Parts {
 const FIRST: ReadonlySet<RouteName> = new Set<RouteName>(['listTrials', 'dueEverywhere']);
 
 type Parse = (name: RouteName, answer: unknown) => unknown;
-let parse: Parse | undefined;
-let loading: Promise<Parse> | undefined;
+const parsers = new Map<Room, Parse>();
+const loading = new Map<Room, Promise<Parse>>();
 const unchecked: { readonly name: RouteName; readonly answer: unknown }[] = [];
 
-/** The schemas of all answers, once. */
-export function loadSchemas(): Promise<Parse> {
-  loading ??= import('./schemas.js').then(
-    ({ parseAnswer }) => (parse = parseAnswer),
+/** The schemas of the answers of a room, once. */
+export function loadSchemas(room: Room): Promise<Parse> {
+  const begun = loading.get(room);
+  if (begun) return begun;
+  const coming = ROUTES_OF[room]().then(
+    (routes) => {
+      const parse: Parse = (name, answer) => parsed(routes[name], answer);
+      parsers.set(room, parse);
+      return parse;
+    },
     (failure: unknown) => {
       // Asked for again by the next answer.
-      loading = undefined;
+      loading.delete(room);
       throw failure;
     },
   );
-  return loading;
+  loading.set(room, coming);
+  return coming;
+}
+
+/** An answer as the table of routes has it; nothing where it is no JSON. Throws where it is another. */
+function parsed(route: Route | undefined, answer: unknown): unknown {
+  const schema = route?.answer;
+  return typeof schema === 'object' && schema !== null ? schema.parse(answer) : undefined;
 }
 
 /** Holds what came in before the schemas against them, and tells where one of it is not what the table says. */
 export async function checkFirstAnswers(onOdd: (name: RouteName) => void): Promise<void> {
-  const parseNow = await loadSchemas();
-  for (const { name, answer } of unchecked.splice(0)) {
+  const checked = unchecked.splice(0);
+  // Where the schemas do not come, the next look finds them unchecked.
+  const parsersOf = await Promise.all(checked.map(({ name }) => loadSchemas(roomOf(name)))).catch(
+    (failure: unknown) => {
+      unchecked.push(...checked);
+      throw failure;
+    },
+  );
+  for (const [k, { name, answer }] of checked.entries()) {
     try {
-      parseNow(name, answer);
+      parsersOf[k]!(name, answer);
     } catch {
       onOdd(name);
     }
@@ -55,7 +76,7 @@ export async function checkFirstAnswers(onOdd: (name: RouteName) => void): Promi
 /** A request by the contract's table: method and address stand there, once. */
 export function requestTo(name: RouteName, { params = {}, query, body, form }: Parts = {}): FetchArgs {
   // What its answer is held against comes beside it. Where it does not come, the answer says so.
-  if (!FIRST.has(name)) loadSchemas().catch(() => undefined);
+  if (!FIRST.has(name)) loadSchemas(roomOf(name)).catch(() => undefined);
   const route = ADDRESSES[name];
   const path = route.path.replaceAll(/\{(\w+)\}/g, (_, brace: string) => encodeURIComponent(params[brace]!));
   return {
@@ -72,8 +93,9 @@ export function answerOf<Name extends RouteName>(
   name: Name,
 ): (answer: unknown) => AnswerOf<Name> | Promise<AnswerOf<Name>> {
   return (answer) => {
+    const parse = parsers.get(roomOf(name));
     if (parse) return parse(name, answer) as AnswerOf<Name>;
-    if (!FIRST.has(name)) return loadSchemas().then((parseNow) => parseNow(name, answer) as AnswerOf<Name>);
+    if (!FIRST.has(name)) return loadSchemas(roomOf(name)).then((parseNow) => parseNow(name, answer) as AnswerOf<Name>);
     unchecked.push({ name, answer });
     return answer as AnswerOf<Name>;
   };

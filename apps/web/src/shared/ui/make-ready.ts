@@ -1,3 +1,5 @@
+import { loadSchemas } from '../api/route.js';
+
 /** What nearly every place needs of the component library, and the notices: what says that a connection is gone is there before. */
 const PIECES: readonly (() => Promise<unknown>)[] = [
   () => import('./LibraryTheme.js'),
@@ -6,6 +8,10 @@ const PIECES: readonly (() => Promise<unknown>)[] = [
   () => import('antd/es/select'),
   () => import('antd/es/form'),
   () => import('./NoticeHost.js'),
+  // What the answers of other places are held against.
+  () => loadSchemas('bench'),
+  () => loadSchemas('run'),
+  () => loadSchemas('trial'),
 ];
 const WAIT_MS = 2000;
 
