@@ -62,5 +62,17 @@ describe('an answer', () => {
     await early.checkFirstAnswers((name) => odd.push(name));
     expect(odd).toEqual(['dueEverywhere']);
     expect(() => early.answerOf('dueEverywhere')({ odd: true })).toThrow();
+    // Later the other answer of the first page waits too.
+    await expect(early.answerOf('listTrials')({ odd: true })).rejects.toThrow();
+  });
+
+  it('waits for the schemas of its own room alone', async () => {
+    jest.resetModules();
+    const early = await import('./route.js');
+    await early.loadSchemas('meta');
+    expect(early.answerOf('getDemo')(state)).toEqual(state);
+    const waiting = early.answerOf('getSetup')({ odd: true });
+    expect(waiting).toBeInstanceOf(Promise);
+    await expect(waiting).rejects.toThrow();
   });
 });

@@ -22,6 +22,9 @@ interface Parts {
  * them as soon as they are (`checkFirstAnswers`); nothing in it is filled in by its schema.
  */
 const FIRST: ReadonlySet<RouteName> = new Set<RouteName>(['listTrials', 'dueEverywhere']);
+/** Until what came in was checked: from then on every answer waits for its schemas. */
+let isFirstPage = true;
+const comesFirst = (name: RouteName): boolean => isFirstPage && FIRST.has(name);
 
 type Parse = (name: RouteName, answer: unknown) => unknown;
 const parsers = new Map<Room, Parse>();
@@ -56,17 +59,11 @@ function parsed(route: Route | undefined, answer: unknown): unknown {
 
 /** Holds what came in before the schemas against them, and tells where one of it is not what the table says. */
 export async function checkFirstAnswers(onOdd: (name: RouteName) => void): Promise<void> {
-  const checked = unchecked.splice(0);
-  // Where the schemas do not come, the next look finds them unchecked.
-  const parsersOf = await Promise.all(checked.map(({ name }) => loadSchemas(roomOf(name)))).catch(
-    (failure: unknown) => {
-      unchecked.push(...checked);
-      throw failure;
-    },
-  );
-  for (const [k, { name, answer }] of checked.entries()) {
+  isFirstPage = false;
+  for (const { name, answer } of unchecked.splice(0)) {
+    const parse = await loadSchemas(roomOf(name));
     try {
-      parsersOf[k]!(name, answer);
+      parse(name, answer);
     } catch {
       onOdd(name);
     }
@@ -76,7 +73,7 @@ export async function checkFirstAnswers(onOdd: (name: RouteName) => void): Promi
 /** A request by the contract's table: method and address stand there, once. */
 export function requestTo(name: RouteName, { params = {}, query, body, form }: Parts = {}): FetchArgs {
   // What its answer is held against comes beside it. Where it does not come, the answer says so.
-  if (!FIRST.has(name)) loadSchemas(roomOf(name)).catch(() => undefined);
+  if (!comesFirst(name)) loadSchemas(roomOf(name)).catch(() => undefined);
   const route = ADDRESSES[name];
   const path = route.path.replaceAll(/\{(\w+)\}/g, (_, brace: string) => encodeURIComponent(params[brace]!));
   return {
@@ -95,7 +92,8 @@ export function answerOf<Name extends RouteName>(
   return (answer) => {
     const parse = parsers.get(roomOf(name));
     if (parse) return parse(name, answer) as AnswerOf<Name>;
-    if (!FIRST.has(name)) return loadSchemas(roomOf(name)).then((parseNow) => parseNow(name, answer) as AnswerOf<Name>);
+    if (!comesFirst(name))
+      return loadSchemas(roomOf(name)).then((parseNow) => parseNow(name, answer) as AnswerOf<Name>);
     unchecked.push({ name, answer });
     return answer as AnswerOf<Name>;
   };
