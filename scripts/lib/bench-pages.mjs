@@ -12,8 +12,8 @@ export async function pageTimes(url, setupId) {
   const page = await browser.newPage();
   // What is fetched beforehand for later does not count, however slow the machine.
   await page.addInitScript(() => {
-    const wait = window.setTimeout.bind(window);
-    window.setTimeout = (work, ms = 0) => (ms > 1000 ? 0 : wait(work, ms));
+    const wait = globalThis.setTimeout.bind(globalThis);
+    globalThis.setTimeout = (work, ms = 0) => (ms > 1000 ? 0 : wait(work, ms));
   });
   let packed = 0;
   let raw = 0;
