@@ -43,6 +43,12 @@ const store = makeStore();
 // What the answers at this place are held against comes beside its own piece of the program.
 for (const room of ROOMS_AT[location.pathname.split('/', 2)[1]!] ?? []) loadSchemas(room).catch(() => undefined);
 
+/** An answer that is not what it should be is asked for again, and then refused at its place. */
+const check = (): void =>
+  void checkFirstAnswers(() => void store.dispatch(baseApi.util.invalidateTags([...TAGS]))).catch(() => undefined);
+// At any other place nothing is shown unchecked: making its schemas ready later would meet a hand.
+if (!/^\/(trials\/?)?$/.test(location.pathname)) check();
+
 createRoot(document.getElementById('root')!).render(
   <Provider store={store}>
     <ShortcutProvider>
@@ -53,8 +59,6 @@ createRoot(document.getElementById('root')!).render(
 
 const AFTER_THE_FIRST_PAGE_MS = 1500;
 setTimeout(() => {
-  // An answer that is not what it should be is asked for again, and then refused at its place.
-  const askAgain = (): void => void store.dispatch(baseApi.util.invalidateTags([...TAGS]));
-  checkFirstAnswers(askAgain).catch(() => undefined);
+  check();
   void makeReady();
 }, AFTER_THE_FIRST_PAGE_MS);

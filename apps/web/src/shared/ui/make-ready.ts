@@ -1,5 +1,3 @@
-import { loadSchemas } from '../api/route.js';
-
 /** What nearly every place needs of the component library, and the notices: what says that a connection is gone is there before. */
 const PIECES: readonly (() => Promise<unknown>)[] = [
   () => import('./LibraryTheme.js'),
@@ -8,10 +6,6 @@ const PIECES: readonly (() => Promise<unknown>)[] = [
   () => import('antd/es/select'),
   () => import('antd/es/form'),
   () => import('./NoticeHost.js'),
-  // What the answers of other places are held against.
-  () => loadSchemas('bench'),
-  () => loadSchemas('run'),
-  () => loadSchemas('trial'),
 ];
 const WAIT_MS = 2000;
 
