@@ -14,6 +14,7 @@ module.exports = class CompiledOnceRuntime extends Runtime {
     const { executor } = this;
     if (typeof executor?.compile !== 'function')
       throw new Error('jest-runtime has another shape than scripts/jest knows.');
+    const compileInWorld = executor.compile.bind(executor);
     const head = `(function (${executor.injectedModuleParameters.join(', ')}) {`;
     executor.compile = (source, filename) => {
       const world = executor.environment.getVmContext();
@@ -21,8 +22,16 @@ module.exports = class CompiledOnceRuntime extends Runtime {
       if (world === null) return null;
       let known = compiled.get(filename);
       if (known?.source !== source || known.head !== head) {
-        const script = new Script(`${head}${source}\n})`, { filename, columnOffset: -head.length });
-        known = { source, head, script };
+        try {
+          known = {
+            source,
+            head,
+            script: new Script(`${head}${source}\n})`, { filename, columnOffset: -head.length }),
+          };
+        } catch {
+          // What cannot be compiled is told in Jest's own words.
+          return compileInWorld(source, filename);
+        }
         compiled.set(filename, known);
       }
       return known.script.runInContext(world);

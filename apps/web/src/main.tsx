@@ -29,6 +29,7 @@ import { ShortcutProvider } from './shared/shortcuts/index.js';
 const ROOMS_AT: Readonly<Record<string, readonly Room[]>> = {
   bench: ['bench'],
   courses: ['import'],
+  trials: ['trial', 'bench'],
   ride: ['trial', 'bench', 'import'],
   runs: ['run'],
   forecast: ['forecast', 'bench'],
@@ -37,17 +38,20 @@ const ROOMS_AT: Readonly<Record<string, readonly Room[]>> = {
   notebook: ['import'],
   import: ['import', 'bench'],
   upkeep: ['upkeep', 'account'],
+  'quick-look': ['meta'],
 };
 
 const store = makeStore();
+const isFirstPage = /^\/(trials\/?)?$/.test(location.pathname);
 // What the answers at this place are held against comes beside its own piece of the program.
-for (const room of ROOMS_AT[location.pathname.split('/', 2)[1]!] ?? []) loadSchemas(room).catch(() => undefined);
+const rooms = isFirstPage ? [] : ROOMS_AT[location.pathname.split('/', 2)[1]!];
+for (const room of rooms ?? []) loadSchemas(room).catch(() => undefined);
 
 /** An answer that is not what it should be is asked for again, and then refused at its place. */
 const check = (): void =>
   void checkFirstAnswers(() => void store.dispatch(baseApi.util.invalidateTags([...TAGS]))).catch(() => undefined);
 // At any other place nothing is shown unchecked: making its schemas ready later would meet a hand.
-if (!/^\/(trials\/?)?$/.test(location.pathname)) check();
+if (!isFirstPage) check();
 
 createRoot(document.getElementById('root')!).render(
   <Provider store={store}>

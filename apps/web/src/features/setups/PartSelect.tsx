@@ -2,6 +2,7 @@ import { Form, Select } from 'antd';
 import { useMemo, useState } from 'react';
 import type { Part, PartKind } from '@ebrix/contract';
 import { PartForm, useListPartsQuery } from '../../entities/part/index.js';
+import { QueryView } from '../../shared/ui/QueryView.js';
 import type { ComposeValues } from './compose-values.js';
 import { NO_KIT, NO_KIT_ID } from './facts.js';
 
@@ -34,11 +35,14 @@ interface SelectProps {
 export function PartSelect({ form, kind, name, label, stock, isMultiple = false, extra }: SelectProps) {
   const [edited, setEdited] = useState<Part | 'new'>();
   const parts = stock[kind] ?? [];
+  const query = useListPartsQuery(kind);
   const chosen: string | string[] | null | undefined = Form.useWatch(name, form);
   const ids = Array.isArray(chosen) ? chosen : chosen ? [chosen] : [];
   const chosenParts = parts.filter(({ id }) => ids.includes(id));
   return (
     <>
+      {/* Without its list the choice would show no names, and the sums would leave out what is chosen. */}
+      {query.error !== undefined && <QueryView query={query}>{() => null}</QueryView>}
       <Form.Item
         name={name}
         label={label}

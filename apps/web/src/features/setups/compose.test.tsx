@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
 import type { SetupDetail } from '@ebrix/contract';
 import { exampleDetail } from '../../testing/examples.js';
-import { fakeApi } from '../../testing/fake-api.js';
+import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import ComposePage from './ComposePage.js';
 import { NO_KIT_ID } from './facts.js';
@@ -98,6 +98,16 @@ describe('putting a setup together', () => {
   it('teaches what to do before anything is chosen', async () => {
     open('/bench/setups/new', {});
     expect(await screen.findByText(/Choose a bike and a kit/)).toBeInTheDocument();
+  });
+
+  it('says that a list of parts did not come, and fetches it when it is tried again', async () => {
+    let isDown = true;
+    edit({ 'bench/bikes': () => (isDown ? refusal(503, 'database-away', 'The database is away.') : [bike]) });
+    expect(await screen.findByText('The database is away.')).toBeInTheDocument();
+    isDown = false;
+    await user().click(screen.getByRole('button', { name: 'Try again' }));
+    expect(await screen.findByRole('button', { name: `Open ${bike.name}` })).toBeInTheDocument();
+    expect(screen.queryByText('The database is away.')).toBeNull();
   });
 
   it('judges anew at every keystroke: a lower limit mends the failing check', async () => {

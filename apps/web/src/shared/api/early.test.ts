@@ -18,18 +18,22 @@ describe('what is asked for early', () => {
     expect(await read('setups/a')).toEqual({ times: 2 });
   });
 
-  it('answers nothing else, and no change', async () => {
+  it('answers nothing else, and holds no longer once something was changed', async () => {
+    let now = 'a';
     const { requests } = fakeApi({
-      'setups/a': { is: 'a' },
+      'setups/a': () => ({ is: now }),
       'setups/b': { is: 'b' },
-      'PUT setups/a': { is: 'changed' },
+      'PUT setups/a': ({ body }: { body: unknown }) => {
+        now = 'changed';
+        return { took: body };
+      },
     });
     askEarly('getSetup', { params: { id: 'a' } });
     expect(await read('setups/b')).toEqual({ is: 'b' });
-    const change = await fetchOrTake(new Request(address('setups/a'), { method: 'PUT', body: '{}' }));
-    expect(await change.json()).toEqual({ is: 'changed' });
-    expect(await read('setups/a')).toEqual({ is: 'a' });
-    expect(requests).toHaveLength(3);
+    const change = await fetchOrTake(new Request(address('setups/a'), { method: 'PUT', body: '{"x":1}' }));
+    expect(await change.json()).toEqual({ took: { x: 1 } });
+    expect(await read('setups/a')).toEqual({ is: 'changed' });
+    expect(requests).toHaveLength(4);
   });
 
   it('fails where it is taken when nothing answers, and may be asked for again', async () => {

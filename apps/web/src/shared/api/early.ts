@@ -22,11 +22,12 @@ export function askEarly(...asked: Parameters<typeof requestTo>): void {
   answer.catch(() => undefined);
 }
 
-/** The answer that was asked for early, once; everything else is asked for now. */
+/** The answer that was asked for early, once; everything else is asked for now. After a change no earlier answer holds. */
 export function fetchOrTake(request: RequestInfo, init?: RequestInit): Promise<Response> {
-  const isReading = request instanceof Request && request.method === 'GET';
-  const answer = isReading ? early.get(request.url) : undefined;
-  if (answer === undefined) return fetch(request, init);
-  early.delete((request as Request).url);
-  return answer;
+  // Not a copy of a request: that would use its body up.
+  const { method, url } = request instanceof Request ? request : new Request(request, init);
+  if (method !== 'GET') early.clear();
+  const answer = early.get(url);
+  early.delete(url);
+  return answer ?? fetch(request, init);
 }
