@@ -51,12 +51,14 @@ export default {
     project('contract', 'packages/contract'),
     project('server', 'apps/server'),
     project('web', 'apps/web', {
+      testMatch: ['<rootDir>/{src,library-styles}/**/*.test.{ts,tsx}'],
       transform: swc(true),
       testEnvironment: 'jest-fixed-jsdom',
       setupFilesAfterEnv: ['<rootDir>/test/setup.ts'],
       moduleNameMapper: {
         ...names,
         '^@ant-design/colors/es/(.*)$': '@ant-design/colors/lib/$1',
+        '^antd/es/(.*)$': 'antd/lib/$1',
         '\\.(css|woff2?)$': '<rootDir>/test/style.cjs',
       },
     }),

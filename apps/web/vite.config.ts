@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import react from '@vitejs/plugin-react';
 import { defineConfig, type Plugin } from 'vite';
+import { libraryStyles } from './library-styles/plugin.js';
 
 const WORKER = 'along-worker.js';
 /** Alphabets that are not read here, and a form of fonts that no phone needs: fetched when they are asked for. */
@@ -61,7 +62,7 @@ function preloadLetters(): Plugin {
 }
 
 export default defineConfig({
-  plugins: [react(), preloadLetters(), alongFiles()],
+  plugins: [libraryStyles(), react(), preloadLetters(), alongFiles()],
   resolve: { conditions: ['source', 'module', 'browser', 'development|production'] },
   server: { host: '127.0.0.1', proxy: { '/api': 'http://127.0.0.1:4181' } },
   build: {

@@ -22,7 +22,6 @@ import { ClaimsTable } from './ClaimsTable.js';
 import { assess, type SetupAssessment, NO_KIT } from './facts.js';
 import { FrameDrawing } from './FrameDrawing.js';
 import { ClearanceTab } from './ClearanceTab.js';
-import { LifeView } from '../../entities/life/index.js';
 import { HistoryTab } from './HistoryTab.js';
 import { RollUpStrip, RollUpTables } from './RollUpView.js';
 import { SettingsSheet } from './SettingsSheet.js';
@@ -31,6 +30,7 @@ const FittingTab = lazy(() => import('../fitting/FittingTab.js'));
 const RecordTab = lazy(() => import('../fitting/RecordTab.js'));
 const ExperienceTab = lazy(() => import('./ExperienceTab.js'));
 const StandTab = lazy(() => import('../stand/StandTab.js'));
+const LifeTab = lazy(async () => ({ default: (await import('../../entities/life/LifeView.js')).LifeView }));
 
 const CRUMB = <Link to="/bench/setups">Bench</Link>;
 const TABS = [
@@ -120,12 +120,12 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
       {tab === 'clearance' && <ClearanceTab setup={setup} items={assessment.items} />}
       {tab === 'figures' && <SetupFigures setupId={setup.id} />}
       {tab === 'history' && <HistoryTab setup={setup} />}
-      {tab === 'life' && <LifeView subject={{ kind: 'setup', id: setup.id }} />}
       <Suspense fallback={<div role="status" aria-label="Loading" />}>
         {tab === 'fitting' && <FittingTab setup={setup} />}
         {tab === 'box' && <RecordTab setup={setup} />}
         {tab === 'stand' && <StandTab setup={setup} />}
         {tab === 'experience' && <ExperienceTab setup={setup} />}
+        {tab === 'life' && <LifeTab subject={{ kind: 'setup', id: setup.id }} />}
       </Suspense>
     </Page>
   );

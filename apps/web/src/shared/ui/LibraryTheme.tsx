@@ -1,6 +1,6 @@
 import { ConfigProvider } from 'antd';
 import { useContext, type ReactNode } from 'react';
-import { antTheme } from './library-theme.js';
+import { antTheme, themeClass } from './library-theme.js';
 import { ThemeName } from './theme-name.js';
 
 /**
@@ -11,7 +11,7 @@ export function LibraryTheme({ children }: { readonly children: ReactNode }) {
   const name = useContext(ThemeName);
   return (
     // One set of styles for all that is drawn under the same theme, wherever it stands.
-    <ConfigProvider theme={{ ...antTheme(name), cssVar: { key: `ebrix-${name}` } }} componentSize="medium">
+    <ConfigProvider theme={{ ...antTheme(name), cssVar: { key: themeClass(name) } }} componentSize="medium">
       {children}
     </ConfigProvider>
   );

@@ -1,6 +1,9 @@
 import { theme, type ThemeConfig } from 'antd';
 import type { ConsoleTheme } from '../preferences/index.js';
 
+/** The class under which the library's values of a theme stand. */
+export const themeClass = (name: ConsoleTheme): string => `ebrix-${name}`;
+
 /** Ant Design under own tokens; the same values stand as CSS variables in theme.css for what is drawn by hand. */
 export function antTheme(name: ConsoleTheme): ThemeConfig {
   if (name === 'sunlight') return sunlightTheme();
