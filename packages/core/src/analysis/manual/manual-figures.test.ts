@@ -205,3 +205,18 @@ it('a start without a finish is left aside', () =>
   expect(passesOf([lap('start', 0), lap('start', 5), lap('finish', 9), lap('finish', 12)])).toEqual([
     { direction: 1, seconds: 4, startS: 5, endS: 9 },
   ]));
+
+it('a finish sooner than any bike can be there is left out, and told with its time', () => {
+  const laps = [lap('start', 0), lap('finish', 1.7), lap('start', 10), lap('finish', 210)];
+  const { figures, warnings } = analyseTest('hill-climb', null, { course, manualReadings: { laps } });
+  const valueOf = (wanted: string) => figures.find(({ key }) => key === wanted)?.value;
+  expect(valueOf('climbTime')).toBe(200);
+  expect(valueOf('meanSpeed')).toBeCloseTo((3.6 * (course.finishM - course.startM)) / 200, 9);
+  expect(warnings.find(({ code }) => code === 'finish-too-soon')?.message).toContain('1.7 s after the start');
+  expect(warnings.map(({ code }) => code)).not.toContain('several-passes');
+});
+
+it('a finish counts from the speed on that a bike can have', () => {
+  const atKmh = (kmh: number) => passesOf([lap('start', 0), lap('finish', (3.6 * 1000) / kmh)], 1000).length;
+  expect([119, 121].map(atKmh)).toEqual([1, 0]);
+});

@@ -1,5 +1,13 @@
 import { mean } from '../../numeric/index.js';
-import { derivationNumber as num, fromLimit, makeFigure, type Figure, type Warn } from '../figure.js';
+import { say } from '../../units/index.js';
+import {
+  derivationNumber as num,
+  derivationQuantity as qty,
+  fromLimit,
+  makeFigure,
+  type Figure,
+  type Warn,
+} from '../figure.js';
 import type { TestContext } from '../test-context.js';
 import type { TestKind } from '../test-kinds.js';
 import { addManualClimb } from './manual-climb.js';
@@ -27,8 +35,13 @@ export function manualFigures(
   warn: Warn,
 ): Figure[] {
   const figures: Figure[] = [];
-  const passes = passesOf(manualReadings.laps);
   const gateM = context.course && context.course.finishM - context.course.startM;
+  const passes = passesOf(manualReadings.laps, gateM, ({ seconds }) =>
+    warn(
+      'finish-too-soon',
+      say`A finish was pressed ${qty(seconds, 's')} after the start: over ${qty(gateM!, 'm')} that would be ${qty((3.6 * gateM!) / seconds, 'km/h')}. It was left out; look at the times, and at the gates of the course.`,
+    ),
+  );
   if (kind === 'top-speed' || kind === 'coast-down') {
     const byDisplay = kind === 'top-speed' && addDisplayTwoWay(manualReadings, figures);
     const isTimed = passes.length > 0 || (!byDisplay && manualReadings.highestSpeedKmh === undefined);

@@ -85,17 +85,38 @@ export interface ManualPass {
 
 /** Two presses closer than this are a slip of the thumb. */
 const SHORTEST_PASS_S = 1;
+/** No bike with a kit is faster between two gates: a finish before is a slip too. */
+export const FASTEST_PASS_KMH = 120;
 
-/** Pairs of start and finish; a start without a finish, or the other way round, is left aside. */
-export function passesOf(laps: readonly ManualLap[] = []): ManualPass[] {
+/** A finish that was pressed sooner than any bike can be there. */
+export interface SlippedFinish {
+  readonly seconds: number;
+}
+
+/**
+ * Pairs of start and finish; a start without a finish, or the other way round, is left aside.
+ *
+ * @param gateM between the gates, m; where known, a finish before a bike at 120 km/h could be there is left aside too and handed to `slipped`
+ */
+export function passesOf(
+  laps: readonly ManualLap[] = [],
+  gateM = 0,
+  slipped: (finish: SlippedFinish) => void = () => undefined,
+): ManualPass[] {
   const passes: ManualPass[] = [];
+  const shortestS = Math.max(SHORTEST_PASS_S, (3.6 * gateM) / FASTEST_PASS_KMH);
   let start: ManualLap | undefined;
   for (const lap of laps) {
     if (lap.gate === 'start') start = lap;
-    else if (lap.gate === 'finish' && start && lap.elapsedS >= start.elapsedS + SHORTEST_PASS_S) {
+    else if (lap.gate === 'finish' && start) {
+      const seconds = lap.elapsedS - start.elapsedS;
+      if (seconds < shortestS) {
+        if (seconds >= SHORTEST_PASS_S) slipped({ seconds });
+        continue;
+      }
       passes.push({
         direction: start.direction,
-        seconds: lap.elapsedS - start.elapsedS,
+        seconds,
         startS: start.elapsedS,
         endS: lap.elapsedS,
       });
