@@ -1,5 +1,11 @@
 import type { ComponentType } from 'react';
-import { createBrowserRouter, generatePath, redirect, type LoaderFunctionArgs } from 'react-router';
+import {
+  createBrowserRouter,
+  generatePath,
+  redirect,
+  type LoaderFunction,
+  type LoaderFunctionArgs,
+} from 'react-router';
 import { ErrorPage } from './ErrorPage.js';
 import { Shell } from './Shell.js';
 import type { RouteName } from '@ebrix/contract';
@@ -53,6 +59,18 @@ const leadOn = (to: string) => ({
   loader: ({ params }: LoaderFunctionArgs) => redirect(generatePath(to, params)),
   element: null,
 });
+
+type Pieces = Readonly<Partial<Record<string, { readonly bring: () => Promise<void> }>>>;
+/** The piece of a place that its address names comes beside the place's own code, so that it is shown with it. */
+function bringing(load: () => Promise<Pieces>, name: 'tab' | 'step', first?: LoaderFunction) {
+  return async (asked: LoaderFunctionArgs): Promise<null> => {
+    const wanted = asked.params[name];
+    // What does not come says so where it is to be drawn.
+    const piece = wanted && load().then((pieces) => pieces[wanted]?.bring());
+    await Promise.all([first?.(asked), piece]).catch(() => undefined);
+    return null;
+  };
+}
 
 /** Until the place that Ebrix is opened at has begun to come. */
 let isOpening = true;
@@ -112,7 +130,7 @@ export function makeRouter(store: Store) {
         { path: 'bench/setups/:id/toolbox', lazy: page(() => import('../features/setups/ToolboxPage.js')) },
         {
           path: 'bench/setups/:id/:tab?',
-          loader: setupOf(store),
+          loader: bringing(async () => (await import('../features/setups/tabs.js')).tabs, 'tab', setupOf(store)),
           lazy: page(() => import('../features/setups/SetupPage.js')),
         },
         { path: 'bench/compare', lazy: page(() => import('../features/setups/ComparePage.js')) },
@@ -126,7 +144,11 @@ export function makeRouter(store: Store) {
           lazy: plainPage(() => import('../features/trials/TrialsPage.js')),
         },
         { path: 'trials/:id', ...leadOn('/trials/:id/verdict') },
-        { path: 'trials/:id/:step', lazy: page(() => import('../features/trials/TrialPage.js')) },
+        {
+          path: 'trials/:id/:step',
+          loader: bringing(async () => (await import('../features/trials/steps.js')).steps, 'step'),
+          lazy: page(() => import('../features/trials/TrialPage.js')),
+        },
         { path: 'trials/:id/sheet', lazy: page(() => import('../features/plans/RunSheetPage.js')) },
         { path: 'ride', lazy: page(() => import('../features/ride/RidePage.js')) },
         { path: 'ride/:id', lazy: page(() => import('../features/ride/ConsolePage.js')) },
@@ -135,13 +157,25 @@ export function makeRouter(store: Store) {
         { path: 'runs/:id', loader: asking('getRun'), lazy: page(() => import('../features/runs/RunPage.js')) },
         { path: 'forecast', lazy: page(() => import('../features/forecast/ForecastPage.js')) },
         { path: 'decide', ...leadOn('/decide/uses') },
-        { path: 'decide/:tab/:id?', lazy: page(() => import('../features/decide/DecidePage.js')) },
+        {
+          path: 'decide/:tab/:id?',
+          loader: bringing(async () => (await import('../features/decide/tabs.js')).tabs, 'tab'),
+          lazy: page(() => import('../features/decide/DecidePage.js')),
+        },
         { path: 'logbook', ...leadOn('/logbook/entries') },
-        { path: 'logbook/:tab/:id?', lazy: page(() => import('../features/logbook/LogbookPage.js')) },
+        {
+          path: 'logbook/:tab/:id?',
+          loader: bringing(async () => (await import('../features/logbook/tabs.js')).tabs, 'tab'),
+          lazy: page(() => import('../features/logbook/LogbookPage.js')),
+        },
         { path: 'notebook', lazy: page(() => import('../features/notebook/NotebookPage.js')) },
         { path: 'import', lazy: page(() => import('../features/imports/ImportPage.js')) },
         { path: 'upkeep', ...leadOn('/upkeep/people') },
-        { path: 'upkeep/:tab', lazy: page(() => import('../features/upkeep/UpkeepPage.js')) },
+        {
+          path: 'upkeep/:tab',
+          loader: bringing(async () => (await import('../features/upkeep/tabs.js')).tabs, 'tab'),
+          lazy: page(() => import('../features/upkeep/UpkeepPage.js')),
+        },
         { path: 'enter', lazy: page(() => import('../features/upkeep/EnterPage.js')) },
         { path: 'quick-look', ...leadOn('/quick-look/log') },
         { path: 'quick-look/:what', lazy: page(() => import('../features/quick-look/QuickLookPage.js')) },

@@ -1,4 +1,4 @@
-import { later } from '../../shared/ui/later.js';
+import { piece } from '../../shared/ui/piece.js';
 
-export const Photos = later(async () => (await import('./Photos.js')).Photos);
-export const PhotosDrawer = later(async () => (await import('./Photos.js')).PhotosDrawer);
+export const { Part: Photos } = piece(async () => (await import('./Photos.js')).Photos);
+export const { Part: PhotosDrawer } = piece(async () => (await import('./Photos.js')).PhotosDrawer);

@@ -1,10 +1,7 @@
 import { Navigate, useParams } from 'react-router';
 import { Page } from '../../shared/ui/Page.js';
 import { StepNav } from '../../shared/ui/StepNav.js';
-import { HandOverTab } from './HandOverTab.js';
-import { MoneyTab } from './MoneyTab.js';
-import { ReportsTab } from './ReportsTab.js';
-import { UsesTab } from './UsesTab.js';
+import { tabs } from './tabs.js';
 
 const TABS = ['uses', 'money', 'reports', 'data'] as const;
 type Tab = (typeof TABS)[number];
@@ -26,10 +23,10 @@ export default function DecidePage() {
         here={tab}
         steps={TABS.map((key) => ({ key, to: `/decide/${key}`, name: WORDS[key][0], says: WORDS[key][1] }))}
       />
-      {tab === 'uses' && <UsesTab id={id} />}
-      {tab === 'reports' && <ReportsTab id={id} />}
-      {tab === 'data' && <HandOverTab />}
-      {tab === 'money' && <MoneyTab setupId={id} />}
+      {tab === 'uses' && <tabs.uses.Part id={id} />}
+      {tab === 'reports' && <tabs.reports.Part id={id} />}
+      {tab === 'data' && <tabs.data.Part />}
+      {tab === 'money' && <tabs.money.Part setupId={id} />}
     </Page>
   );
 }

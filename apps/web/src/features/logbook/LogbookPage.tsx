@@ -1,13 +1,8 @@
 import { Link, Navigate, useParams } from 'react-router';
-import { LifeView } from '../../entities/life/index.js';
 import { useListPartsQuery } from '../../entities/part/index.js';
 import { Page } from '../../shared/ui/Page.js';
 import { StepNav } from '../../shared/ui/StepNav.js';
-import { ConversionsTab } from './ConversionsTab.js';
-import { DueTab } from './DueTab.js';
-import { EntriesTab } from './EntriesTab.js';
-import { FaultsTab } from './FaultsTab.js';
-import { IntervalsTab } from './IntervalsTab.js';
+import { tabs } from './tabs.js';
 
 const TABS = ['entries', 'due', 'faults', 'conversions', 'intervals'] as const;
 type Tab = (typeof TABS)[number];
@@ -31,11 +26,11 @@ export default function LogbookPage() {
         here={tab}
         steps={TABS.map((key) => ({ key, to: `/logbook/${key}`, name: WORDS[key][0], says: WORDS[key][1] }))}
       />
-      {tab === 'entries' && <EntriesTab />}
-      {tab === 'due' && <DueTab />}
-      {tab === 'faults' && <FaultsTab />}
-      {tab === 'conversions' && <ConversionsTab id={id} />}
-      {tab === 'intervals' && <IntervalsTab />}
+      {tab === 'entries' && <tabs.entries.Part />}
+      {tab === 'due' && <tabs.due.Part />}
+      {tab === 'faults' && <tabs.faults.Part />}
+      {tab === 'conversions' && <tabs.conversions.Part id={id} />}
+      {tab === 'intervals' && <tabs.intervals.Part />}
     </Page>
   );
 }
@@ -46,7 +41,7 @@ function BikePage({ id }: { readonly id: string }) {
   const name = bikes?.find((bike) => bike.id === id)?.name ?? 'Bike';
   return (
     <Page title={name} crumb={<Link to="/bench/bikes">Bikes</Link>}>
-      <LifeView subject={{ kind: 'bike', id }} />
+      <tabs.bikes.Part subject={{ kind: 'bike', id }} />
     </Page>
   );
 }

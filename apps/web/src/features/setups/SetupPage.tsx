@@ -1,6 +1,6 @@
 import { countChecks, openClearance } from '@ebrix/core/bench';
 import { Button, Input } from 'antd';
-import { lazy, Suspense, useDeferredValue, useMemo, useState } from 'react';
+import { useDeferredValue, useMemo, useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import type { SetupDetail } from '@ebrix/contract';
 import { useNotices } from '../../shared/ui/use-notices.js';
@@ -16,21 +16,14 @@ import {
   useCopySetupMutation,
   useGetSetupQuery,
 } from '../../entities/setup/index.js';
-import { ChecksTab } from './ChecksTab.js';
 import { countLabel } from './CheckList.js';
 import { ClaimsTable } from './ClaimsTable.js';
 import { assess, type SetupAssessment, NO_KIT } from './facts.js';
 import { FrameDrawing } from './FrameDrawing.js';
-import { ClearanceTab } from './ClearanceTab.js';
 import { HistoryTab } from './HistoryTab.js';
 import { RollUpStrip, RollUpTables } from './RollUpView.js';
 import { SettingsSheet } from './SettingsSheet.js';
-
-const FittingTab = lazy(() => import('../fitting/FittingTab.js'));
-const RecordTab = lazy(() => import('../fitting/RecordTab.js'));
-const ExperienceTab = lazy(() => import('./ExperienceTab.js'));
-const StandTab = lazy(() => import('../stand/StandTab.js'));
-const LifeTab = lazy(async () => ({ default: (await import('../../entities/life/LifeView.js')).LifeView }));
+import { tabs as pieces } from './tabs.js';
 
 const CRUMB = <Link to="/bench/setups">Bench</Link>;
 const TABS = [
@@ -115,18 +108,16 @@ function SetupView({ setup, tab }: { readonly setup: SetupDetail; readonly tab: 
         ))}
       </nav>
       {tab === 'parts' && <PartsTab setup={setup} assessment={assessment} />}
-      {tab === 'checks' && <ChecksTab setup={setup} checks={assessment.checks} />}
+      {tab === 'checks' && <pieces.checks.Part setup={setup} checks={assessment.checks} />}
       {tab === 'settings' && <SettingsSheet setup={setup} />}
-      {tab === 'clearance' && <ClearanceTab setup={setup} items={assessment.items} />}
+      {tab === 'clearance' && <pieces.clearance.Part setup={setup} items={assessment.items} />}
       {tab === 'figures' && <SetupFigures setupId={setup.id} />}
       {tab === 'history' && <HistoryTab setup={setup} />}
-      <Suspense fallback={<div role="status" aria-label="Loading" />}>
-        {tab === 'fitting' && <FittingTab setup={setup} />}
-        {tab === 'box' && <RecordTab setup={setup} />}
-        {tab === 'stand' && <StandTab setup={setup} />}
-        {tab === 'experience' && <ExperienceTab setup={setup} />}
-        {tab === 'life' && <LifeTab subject={{ kind: 'setup', id: setup.id }} />}
-      </Suspense>
+      {tab === 'fitting' && <pieces.fitting.Part setup={setup} />}
+      {tab === 'box' && <pieces.box.Part setup={setup} />}
+      {tab === 'stand' && <pieces.stand.Part setup={setup} />}
+      {tab === 'experience' && <pieces.experience.Part setup={setup} />}
+      {tab === 'life' && <pieces.life.Part subject={{ kind: 'setup', id: setup.id }} />}
     </Page>
   );
 }

@@ -7,18 +7,15 @@ import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, StaleNotice } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
-import { PlanStep } from '../plans/index.js';
 import { useGetPlanQuery } from '../../entities/plan/index.js';
 import { useArchiveTrialMutation, useGetTrialInBriefQuery, useGetTrialQuery } from '../../entities/trial/index.js';
 import { figureChoice } from './figure-choices.js';
-import { QuestionForm } from './QuestionForm.js';
-import { RunsStep } from './RunsStep.js';
-import { SetupsStep } from './SetupsStep.js';
-import { VerdictStep } from './VerdictStep.js';
+import { steps } from './steps.js';
 
 const CRUMB = <Link to="/trials">Trials</Link>;
 const STEPS = ['question', 'setups', 'plan', 'runs', 'verdict'] as const;
 type Step = (typeof STEPS)[number];
+const { Part: QuestionForm } = steps.question;
 
 export default function TrialPage() {
   const { id = '', step = 'verdict' } = useParams();
@@ -88,10 +85,10 @@ function TrialView({ trial, step }: { readonly trial: Trial; readonly step: Step
       {step === 'question' && (
         <QuestionForm key={trial.version} trial={trial} onSaved={() => void navigate(`/trials/${trial.id}/setups`)} />
       )}
-      {step === 'setups' && <SetupsStep trial={trial} />}
-      {step === 'plan' && <PlanStep trial={trial} />}
-      {step === 'runs' && <RunsStep trial={trial} />}
-      {step === 'verdict' && <VerdictStep trial={trial} />}
+      {step === 'setups' && <steps.setups.Part trial={trial} />}
+      {step === 'plan' && <steps.plan.Part trial={trial} />}
+      {step === 'runs' && <steps.runs.Part trial={trial} />}
+      {step === 'verdict' && <steps.verdict.Part trial={trial} />}
     </Page>
   );
 }

@@ -1,10 +1,7 @@
 import { Navigate, useParams } from 'react-router';
 import { Page } from '../../shared/ui/Page.js';
 import { StepNav } from '../../shared/ui/StepNav.js';
-import { BackupsTab } from './BackupsTab.js';
-import { DeletedTab } from './DeletedTab.js';
-import { HistoryTab } from './HistoryTab.js';
-import { PeopleTab } from './PeopleTab.js';
+import { tabs } from './tabs.js';
 
 const TABS = ['people', 'backups', 'deleted', 'history'] as const;
 type Tab = (typeof TABS)[number];
@@ -26,10 +23,10 @@ export default function UpkeepPage() {
         here={tab}
         steps={TABS.map((key) => ({ key, to: `/upkeep/${key}`, name: WORDS[key][0], says: WORDS[key][1] }))}
       />
-      {tab === 'people' && <PeopleTab />}
-      {tab === 'backups' && <BackupsTab />}
-      {tab === 'deleted' && <DeletedTab />}
-      {tab === 'history' && <HistoryTab />}
+      {tab === 'people' && <tabs.people.Part />}
+      {tab === 'backups' && <tabs.backups.Part />}
+      {tab === 'deleted' && <tabs.deleted.Part />}
+      {tab === 'history' && <tabs.history.Part />}
     </Page>
   );
 }
