@@ -53,7 +53,7 @@ describe('an answer', () => {
   it('waits for the schemas, unless it is one of the first page: that is checked when they come', async () => {
     jest.resetModules();
     const early = await import('./route.js');
-    const waiting = early.answerOf('getDemo')({ ...state, isEmpty: 'yes' });
+    const waiting = early.answerOf('getSetup')({ odd: true });
     const first = early.answerOf('dueEverywhere')({ odd: true });
     expect(first).toEqual({ odd: true });
     await expect(waiting).rejects.toThrow();

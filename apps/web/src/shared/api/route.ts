@@ -21,7 +21,7 @@ interface Parts {
  * What the first page shows comes in before the schemas are there: they are as large as all else of that page. It is held against
  * them as soon as they are (`checkFirstAnswers`); nothing in it is filled in by its schema.
  */
-const FIRST: ReadonlySet<RouteName> = new Set<RouteName>(['listTrials', 'dueEverywhere']);
+const FIRST: ReadonlySet<RouteName> = new Set<RouteName>(['listTrials', 'dueEverywhere', 'getDemo']);
 /** Until what came in was checked: from then on every answer waits for its schemas. */
 let isFirstPage = true;
 const comesFirst = (name: RouteName): boolean => isFirstPage && FIRST.has(name);
