@@ -5,7 +5,7 @@ import { Link, useSearchParams } from 'react-router';
 import { LETTERS, type SetupDetail } from '@ebrix/contract';
 import type { UnitSystem } from '@ebrix/core/units';
 import { useUnits } from '../../shared/preferences/index.js';
-import { formatQuantity, plain } from '../../shared/format/format-quantity.js';
+import { plain } from '../../shared/format/format-quantity.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
@@ -15,7 +15,7 @@ import { useThumbRules } from '../../entities/run/index.js';
 import { factsOf, useGetSetupQuery } from '../../entities/setup/index.js';
 import { countLabel } from './CheckList.js';
 import { assess, NO_KIT } from './facts.js';
-import { estimateText, moneyText, ruleName } from './RollUpView.js';
+import { estimateText, massText, moneyText, partsWithoutMass, ruleName } from './RollUpView.js';
 import { SETUP_FIELDS } from './setup-fields.js';
 import { settingText } from './compose-values.js';
 
@@ -171,17 +171,17 @@ export function compareRows(
     row(
       'Sums',
       'Added to the bike',
-      sums.map(({ mass }) => formatQuantity(mass.addedKg, 'kg', system, 4)),
+      sums.map((one) => massText(one.mass.addedKg, partsWithoutMass(one), system)),
     ),
     row(
       'Sums',
       'All-up weight',
-      sums.map(({ mass }) => formatQuantity(mass.totalKg, 'kg', system, 4)),
+      sums.map(({ mass }) => massText(mass.totalKg, mass.missing, system)),
     ),
     row(
       'Sums',
       'On the front wheel',
-      sums.map(({ axles }) => `${plain(axles.frontShare * 100, 3)} %`),
+      sums.map(({ axles, mass }) => (mass.totalKg === 0 ? '–' : `${plain(axles.frontShare * 100, 3)} %`)),
     ),
     row(
       'Sums',

@@ -27,6 +27,20 @@ export function estimateText(one: EstimateOrReason, system: UnitSystem): string 
 function atLeast(text: string, missing: readonly string[]): string {
   return missing.length === 0 ? text : `more than ${text}`;
 }
+/** Each name once, with how many parts have it: what is sketched from a notebook gives its name to all of them. */
+export function namesOf(missing: readonly string[]): string {
+  const counts = new Map<string, number>();
+  for (const name of missing) counts.set(name, (counts.get(name) ?? 0) + 1);
+  return [...counts].map(([name, count]) => (count === 1 ? name : `${name} (${count} parts)`)).join(', ');
+}
+/** A sum of which nothing is known is none. */
+const isUnknown = (kg: number, missing: readonly string[]): boolean => kg === 0 && missing.length > 0;
+/** A weight of which not everything is known is at least that. */
+export function massText(kg: number, missing: readonly string[], system: UnitSystem): string {
+  return isUnknown(kg, missing) ? '–' : atLeast(formatQuantity(kg, 'kg', system, 4), missing);
+}
+/** What lacks a mass among the parts. */
+export const partsWithoutMass = ({ mass }: RollUp): readonly string[] => mass.missing.filter((one) => one !== 'rider');
 export function moneyText({ money }: RollUp): string {
   if (money.totals.length === 0) return money.missing.length > 0 ? 'no prices yet' : '–';
   return atLeast(money.totals.map(formatMoney).join(' + '), money.missing);
@@ -41,21 +55,23 @@ export function RollUpStrip({ facts }: { readonly facts: SetupFacts }) {
   const system = useUnits();
   const sums = useMemo(() => rollUp(facts), [facts]);
   const { mass, axles, energy } = sums;
+  const kg = (value: number, missing: readonly string[]): string =>
+    isUnknown(value, missing) ? '–' : formatQuantity(value, 'kg', system, 4);
+  const partsMissing = partsWithoutMass(sums);
   const cells = [
     {
       label: 'Added to the bike',
-      value: formatQuantity(mass.addedKg, 'kg', system, 4),
-      note: atLeast(
-        `${formatQuantity(mass.fittedKg, 'kg', system, 4)} fitted`,
-        mass.missing.filter((one) => one !== 'rider'),
-      ),
+      value: kg(mass.addedKg, partsMissing),
+      note: isUnknown(mass.fittedKg, partsMissing)
+        ? 'no masses yet'
+        : `${massText(mass.fittedKg, partsMissing, system)} fitted`,
     },
     {
       label: 'All-up weight',
-      value: formatQuantity(mass.totalKg, 'kg', system, 4),
+      value: kg(mass.totalKg, mass.missing),
       note:
         mass.missing.length > 0
-          ? `without ${mass.missing.join(', ')}`
+          ? `without ${namesOf(mass.missing)}`
           : `front ${plain(axles.frontShare * 100, 2)} %, rear ${plain((1 - axles.frontShare) * 100, 2)} %`,
     },
     {
@@ -68,7 +84,7 @@ export function RollUpStrip({ facts }: { readonly facts: SetupFacts }) {
     {
       label: 'Conversion',
       value: moneyText(sums),
-      note: sums.money.missing.length > 0 ? `no price: ${sums.money.missing.join(', ')}` : 'excluding the bike',
+      note: sums.money.missing.length > 0 ? `no price: ${namesOf(sums.money.missing)}` : 'excluding the bike',
     },
   ];
   return <FigureCells label="Sums of this setup" cells={cells} />;
@@ -84,8 +100,8 @@ export function RollUpTables({ setupId, facts }: { readonly setupId?: string; re
   const kg = (value: number): string => showQuantity(value, 'kg', system, 4);
   const masses = [
     ...mass.byPlace.map(({ place, massKg }) => [placeName(place), kg(massKg)] as const),
-    ...(mass.missing.length > 0 ? ([[`Missing: ${mass.missing.join(', ')}`, '–']] as const) : []),
-    ['Total', kg(mass.totalKg)] as const,
+    ...(mass.missing.length > 0 ? ([[`Missing: ${namesOf(mass.missing)}`, '–']] as const) : []),
+    ['Total', isUnknown(mass.totalKg, mass.missing) ? '–' : kg(mass.totalKg)] as const,
   ];
   const expected: readonly (readonly [string, string])[] = [
     [
@@ -171,11 +187,13 @@ export function RollUpTables({ setupId, facts }: { readonly setupId?: string; re
       <section>
         <h2>Mass, {displayUnit('kg', system)}</h2>
         <Pairs rows={masses} isTotalLast />
-        <p className="quiet mt-8 mb-0 mx-0">
-          On the wheels: front {kg(axles.frontKg)}, rear {kg(axles.rearKg)}
-          {axles.trailerKg > 0 && `, trailer ${kg(axles.trailerKg)}`} {displayUnit('kg', system)}.
-          {axles.assumptions.length > 0 && ` Assumed: ${axles.assumptions.join('; ')}.`}
-        </p>
+        {!isUnknown(mass.totalKg, mass.missing) && (
+          <p className="quiet mt-8 mb-0 mx-0">
+            On the wheels: front {kg(axles.frontKg)}, rear {kg(axles.rearKg)}
+            {axles.trailerKg > 0 && `, trailer ${kg(axles.trailerKg)}`} {displayUnit('kg', system)}.
+            {axles.assumptions.length > 0 && ` Assumed: ${axles.assumptions.join('; ')}.`}
+          </p>
+        )}
         <h2 className="mt-22">Money</h2>
         {money.items.length === 0 ? (
           <p className="quiet">No prices yet.</p>

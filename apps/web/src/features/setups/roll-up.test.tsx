@@ -7,7 +7,7 @@ import { renderInApp } from '../../testing/render.js';
 import { setUnits } from '../../shared/preferences/index.js';
 import { factsOf } from '../../entities/setup/index.js';
 import { FrameDrawing } from './FrameDrawing.js';
-import { estimateText, RollUpTables, ruleName } from './RollUpView.js';
+import { estimateText, RollUpStrip, RollUpTables, ruleName } from './RollUpView.js';
 import { sentenceText } from '../../shared/ui/SentenceText.js';
 
 const base = factsOf(exampleDetail().revisions[0]!);
@@ -40,6 +40,29 @@ describe('the sums in full', () => {
     expect(screen.getByRole('row', { name: /^42 : 14/ })).toHaveTextContent('16.4');
     expect(screen.getByRole('row', { name: /^Total/ })).toHaveTextContent('241');
     expect(screen.getByRole('row', { name: /near 14 mph, 13 Wh\/mi/ })).toBeInTheDocument();
+  });
+
+  it('of which nothing is known are none, and parts of one name are named once', async () => {
+    const name = 'Corvane R2, milk bike 2';
+    const sketch: SetupFacts = {
+      ...base,
+      bike: { ...base.bike, name, massKg: null },
+      kit: { ...base.kit!, name, massKg: null, box: [] },
+      packs: base.packs.slice(0, 1).map((pack) => ({ ...pack, name, massKg: null })),
+      addOns: [],
+      fit: { ...base.fit, riderMassKg: null, payloadKg: null },
+    };
+    renderInApp(
+      <>
+        <RollUpStrip facts={sketch} />
+        <RollUpTables facts={sketch} />
+      </>,
+    );
+    const strip = await screen.findByRole('group', { name: 'Sums of this setup' });
+    expect(strip).toHaveTextContent(/Added to the bike–no masses yet/);
+    expect(strip).toHaveTextContent(/All-up weight–without Corvane R2, milk bike 2 \(3 parts\), rider/);
+    expect(screen.getByRole('row', { name: /^Total/ })).toHaveTextContent(/^Total–$/);
+    expect(screen.queryByText(/^On the wheels/)).not.toBeInTheDocument();
   });
 
   it('name what they need instead of a number', async () => {
