@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test';
+import { NEVER_DRAWN } from '../apps/web/library-styles/pruned.js';
 import { expect, expectAccessible, ready, test } from './fixtures.js';
 
 interface Named {
@@ -24,6 +25,14 @@ async function goWithin(page: Page, place: string): Promise<void> {
     if (to === NOWHERE) await expect(nowhere).toBeVisible();
     else if (place !== NOWHERE) await expect(nowhere).toHaveCount(0);
   }
+}
+
+/** Classes on the page for which the build left the library's rules out. */
+async function withoutRules(page: Page): Promise<string[]> {
+  const classes = await page.evaluate(() => [
+    ...new Set([...document.querySelectorAll('[class]')].flatMap((element) => [...element.classList])),
+  ]);
+  return classes.filter((name) => name.startsWith('ant-') && NEVER_DRAWN.some((never) => never.test(`.${name}`)));
 }
 
 test('every place opens, is accessible and fits a desk and a phone', async ({ page, request }) => {
@@ -117,6 +126,7 @@ test('every place opens, is accessible and fits a desk and a phone', async ({ pa
     // Colours are the same at every width, and by far the slowest to look at.
     const without = size === PHONE || alike.has(place) ? ['color-contrast'] : [];
     if (size === PHONE || !alike.has(place)) await expectAccessible(page, without);
+    expect(await withoutRules(page), place).toEqual([]);
     const overflow = () =>
       page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
     await expect.poll(overflow, { message: `${place} is wider than the screen` }).toBeLessThanOrEqual(1);

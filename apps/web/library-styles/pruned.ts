@@ -1,7 +1,7 @@
 import { parse, type Rule } from 'postcss';
 
 /** What is never drawn here: right to left, buttons in colours other than our own, columns by numbers, and looks of inputs without a full border. */
-const NEVER_DRAWN = [
+export const NEVER_DRAWN: readonly RegExp[] = [
   /-rtl\b/,
   /\.ant-btn-color-(?!default\b|primary\b|dangerous\b|link\b)/,
   /\.ant-col-(\d|push|pull|offset|order|xs|sm|md|lg|xl|xxl|xxxl)/,

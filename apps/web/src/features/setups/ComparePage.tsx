@@ -181,7 +181,8 @@ export function compareRows(
     row(
       'Sums',
       'On the front wheel',
-      sums.map(({ axles, mass }) => (mass.totalKg === 0 ? '–' : `${plain(axles.frontShare * 100, 3)} %`)),
+      // Of a part of the weight it would be the share of something else.
+      sums.map(({ axles, mass }) => (mass.missing.length > 0 ? '–' : `${plain(axles.frontShare * 100, 3)} %`)),
     ),
     row(
       'Sums',

@@ -189,7 +189,8 @@ export function RollUpTables({ setupId, facts }: { readonly setupId?: string; re
         <Pairs rows={masses} isTotalLast />
         {!isUnknown(mass.totalKg, mass.missing) && (
           <p className="quiet mt-8 mb-0 mx-0">
-            On the wheels: front {kg(axles.frontKg)}, rear {kg(axles.rearKg)}
+            On the wheels{mass.missing.length > 0 && ', of what is known'}: front {kg(axles.frontKg)}, rear{' '}
+            {kg(axles.rearKg)}
             {axles.trailerKg > 0 && `, trailer ${kg(axles.trailerKg)}`} {displayUnit('kg', system)}.
             {axles.assumptions.length > 0 && ` Assumed: ${axles.assumptions.join('; ')}.`}
           </p>

@@ -220,3 +220,37 @@ it('a finish counts from the speed on that a bike can have', () => {
   const atKmh = (kmh: number) => passesOf([lap('start', 0), lap('finish', (3.6 * 1000) / kmh)], 1000).length;
   expect([119, 121].map(atKmh)).toEqual([1, 0]);
 });
+
+describe('a speed that no bike has', () => {
+  const climb = { lengthM: 1200, startM: 0, finishM: 1000, gainM: 46, isWhole: true, isLoop: false };
+  const keysOf = (kind: 'hill-climb' | 'range' | 'top-speed', manualReadings: ManualReadings) => {
+    const { figures, warnings } = analyseTest(kind, null, { course: climb, manualReadings });
+    return { keys: figures.map(({ key }) => key), told: warnings.find(({ code }) => code === 'too-fast')?.message };
+  };
+  it('from a time or a distance written wrongly is told instead of given, with what rests on that time', () => {
+    // An hour and five minutes, read as a minute and five seconds.
+    const ride = keysOf('range', { tripDistanceKm: 20, durationS: 65 });
+    expect(ride.keys).toEqual(['distance']);
+    expect(ride.told).toMatch(/it would be 1107\.7 km\/h, which no bike rides/);
+    expect(keysOf('hill-climb', { durationS: 4 }).keys).toEqual(['gain', 'meanGrade']);
+  });
+  it('from the display is told, and leaves what it does not touch', () => {
+    expect(keysOf('range', { tripDistanceKm: 20, displayMeanKmh: 240, durationS: 3600 }).keys).toEqual([
+      'distance',
+      'movingTime',
+    ]);
+    expect(keysOf('top-speed', { highestSpeedKmh: 450, highestSpeedBackKmh: 430 }).keys).toEqual([]);
+  });
+  it('is none of a fast one', () => {
+    expect(keysOf('top-speed', { highestSpeedKmh: 119, highestSpeedBackKmh: 118 }).told).toBeUndefined();
+  });
+});
+
+it('bars seen on the way are placed by the pass that counts, not by a slip before it', () => {
+  const pass = [lap('start', 600), lap('finish', 1800)];
+  const gaugeSeen = [640, 665, 1735, 1755].map((elapsedS, k) => ({ elapsedS, bars: [5, 4, 2, 1][k]! }));
+  const gauge = { startShare: 1, endShare: 0.2, stepShare: 0.2 };
+  const energyOf = (laps: typeof pass) => run('range', { laps, gaugeSeen }, { pack, course, gauge })('energyOut');
+  expect(energyOf(pass)?.derivation.formula).toContain('bars that went out');
+  expect(energyOf([lap('start', 0), lap('finish', 2), ...pass])).toEqual(energyOf(pass));
+});

@@ -11,7 +11,7 @@ import {
 import type { TestContext } from '../test-context.js';
 import type { TestKind } from '../test-kinds.js';
 import { addManualClimb } from './manual-climb.js';
-import { passesOf, type ManualReadings } from './manual-readings.js';
+import { FASTEST_KMH, passesOf, type ManualPass, type ManualReadings } from './manual-readings.js';
 import { addCharge, addDisplayExtremes, addDisplayTwoWay, addFeltTimes, addTouch } from './manual-feel.js';
 import { addLevelTable } from './manual-levels.js';
 import { addManualRide } from './manual-ride.js';
@@ -28,20 +28,10 @@ import { addManualTopSpeed } from './manual-top-speed.js';
  * `chargeTime`; `motorTemperatureRise`, `coolingHalfLife`; `meanHeartRate`, `peakHeartRate`. What is lacking is named in a warning.
  * Method: docs/methods.md, "without a logger"; uncertainty after JCGM 100:2008 from the stated steps and limits.
  */
-export function manualFigures(
-  kind: TestKind,
-  manualReadings: ManualReadings,
-  context: TestContext,
-  warn: Warn,
-): Figure[] {
+export function manualFigures(kind: TestKind, written: ManualReadings, context: TestContext, warn: Warn): Figure[] {
   const figures: Figure[] = [];
   const gateM = context.course && context.course.finishM - context.course.startM;
-  const passes = passesOf(manualReadings.laps, gateM, ({ seconds }) =>
-    warn(
-      'finish-too-soon',
-      say`A finish was pressed ${qty(seconds, 's')} after the start: over ${qty(gateM!, 'm')} that would be ${qty((3.6 * gateM!) / seconds, 'km/h')}. It was left out; look at the times, and at the gates of the course.`,
-    ),
-  );
+  const { passes, manualReadings } = withoutSlips(written, gateM, warn);
   if (kind === 'top-speed' || kind === 'coast-down') {
     const byDisplay = kind === 'top-speed' && addDisplayTwoWay(manualReadings, figures);
     const isTimed = passes.length > 0 || (!byDisplay && manualReadings.highestSpeedKmh === undefined);
@@ -57,12 +47,49 @@ export function manualFigures(
   addDisplayExtremes(manualReadings, kind === 'hill-climb', figures);
   addCharge(manualReadings, figures);
   addHeartRate(manualReadings, figures);
+  const kept = withoutTooFast(figures, warn);
   if (figures.length === 0)
     warn(
       'nothing-by-hand',
       'Nothing was timed or read off that gives a figure of this test. Type in what is on paper.',
     );
-  return figures;
+  return kept;
+}
+
+/** Passes as they can have been, and the readings without the finishes that cannot. */
+function withoutSlips(
+  written: ManualReadings,
+  gateM: number | undefined,
+  warn: Warn,
+): { passes: readonly ManualPass[]; manualReadings: ManualReadings } {
+  let slips = 0;
+  const passes = passesOf(written.laps, gateM, ({ seconds }) => {
+    slips++;
+    warn(
+      'finish-too-soon',
+      say`A finish was pressed ${qty(seconds, 's')} after the start: over ${qty(gateM!, 'm')} that would be ${qty((3.6 * gateM!) / seconds, 'km/h')}. It was left out; look at the times, and at the gates of the course.`,
+    );
+  });
+  const laps = passes.flatMap(({ direction, startS, endS }) => [
+    { gate: 'start' as const, elapsedS: startS, direction },
+    { gate: 'finish' as const, elapsedS: endS, direction },
+  ]);
+  return { passes, manualReadings: slips === 0 ? written : { ...written, laps } };
+}
+
+/** What rests on the time by hand: with a speed that cannot be, the time may be what is wrong. */
+const BY_TIME: readonly string[] = ['movingTime', 'climbTime', 'verticalSpeed'];
+
+/** A speed that no bike has is a slip of the pen; it is told, not given, and neither is what rests on the same time. */
+function withoutTooFast(figures: readonly Figure[], warn: Warn): Figure[] {
+  const tooFast = figures.filter(({ unit, value }) => unit === 'km/h' && value > FASTEST_KMH);
+  for (const { label, value } of tooFast)
+    warn(
+      'too-fast',
+      say`${label}: it would be ${qty(value, 'km/h')}, which no bike rides. It was left out; look at the distance, the times and the readings of the display.`,
+    );
+  const isByTime = tooFast.some(({ derivation }) => derivation.inputs.includes('stopwatch'));
+  return figures.filter((figure) => !tooFast.includes(figure) && !(isByTime && BY_TIME.includes(figure.key)));
 }
 
 /** The level is to be held but where the levels are what is tested. */

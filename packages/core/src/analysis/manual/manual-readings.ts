@@ -85,8 +85,8 @@ export interface ManualPass {
 
 /** Two presses closer than this are a slip of the thumb. */
 const SHORTEST_PASS_S = 1;
-/** No bike with a kit is faster between two gates: a finish before is a slip too. */
-export const FASTEST_PASS_KMH = 120;
+/** No bike with a kit is faster: what says so is a slip. */
+export const FASTEST_KMH = 120;
 
 /** A finish that was pressed sooner than any bike can be there. */
 export interface SlippedFinish {
@@ -104,7 +104,7 @@ export function passesOf(
   slipped: (finish: SlippedFinish) => void = () => undefined,
 ): ManualPass[] {
   const passes: ManualPass[] = [];
-  const shortestS = Math.max(SHORTEST_PASS_S, (3.6 * gateM) / FASTEST_PASS_KMH);
+  const shortestS = Math.max(SHORTEST_PASS_S, (3.6 * gateM) / FASTEST_KMH);
   let start: ManualLap | undefined;
   for (const lap of laps) {
     if (lap.gate === 'start') start = lap;
