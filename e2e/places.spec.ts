@@ -148,6 +148,19 @@ test('every place opens, is accessible and fits a desk and a phone', async ({ pa
     data: { from: 'preparing', to: 'aborted', reason: 'Only looked at.' },
   });
 });
+test('what is archived can be read', async ({ page }) => {
+  // As if all were: the lists stay what they are for the tests beside this one.
+  await page.route(/\/api\/(setups|courses|trials\?.*)$/, async (route) => {
+    const list = (await (await route.fetch()).json()) as object[];
+    await route.fulfill({ json: list.map((one) => ({ ...one, archivedAt: '2026-04-02T10:00:00.000Z' })) });
+  });
+  for (const place of ['/bench/setups', '/courses', '/trials']) {
+    await page.goto(place);
+    await ready(page);
+    await expect(page.getByText(/archived/).first()).toBeVisible();
+    await expectAccessible(page);
+  }
+});
 test('the dark theme is accessible too and stays after a reload', async ({ page }) => {
   await page.goto('/trials');
   await page.getByRole('button', { name: /Theme/ }).click();

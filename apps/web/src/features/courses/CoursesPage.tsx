@@ -36,13 +36,13 @@ export default function CoursesPage() {
               {courses.map((course) => (
                 <li
                   key={course.id}
+                  className={course.archivedAt ? 'quiet' : ''}
                   style={{
                     display: 'grid',
                     gridTemplateColumns: '120px minmax(0,1fr)',
                     gap: 18,
                     padding: '14px 0',
                     borderBottom: '1px solid var(--hairline)',
-                    opacity: course.archivedAt ? 0.6 : 1,
                   }}
                 >
                   {course.track && course.track.plan.length > 1 ? (
@@ -64,6 +64,7 @@ export default function CoursesPage() {
                         `, ${formatQuantity(course.climbM, 'm', system, 2)} climbed`}
                       {course.track?.climbedM != null &&
                         `, ${formatQuantity(course.track.climbedM, 'm', system, 2)} climbed`}
+                      {course.archivedAt && ', archived'}
                     </span>
                     <span className="quiet">
                       <Link to={`/runs?course=${course.id}`}>{course.runCount} runs</Link>

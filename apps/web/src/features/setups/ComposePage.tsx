@@ -219,7 +219,8 @@ function Live({ facts }: { readonly facts: ReturnType<typeof liveFacts> }) {
       </aside>
     );
   return (
-    <aside className="live" aria-label="Sums and checks">
+    // Long lists of checks are scrolled, by the keyboard too.
+    <aside className="live" aria-label="Sums and checks" tabIndex={0}>
       <RollUpStrip facts={facts} />
       {facts.kit === null ? (
         <p className="quiet mt-18">

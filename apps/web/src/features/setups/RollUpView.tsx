@@ -238,7 +238,8 @@ function Pairs({
             <th scope="row" className="pair">
               {label}
             </th>
-            <td className="number">{value}</td>
+            {/* What it needs is words, and may be long. */}
+            <td className={value.startsWith('needs ') ? 'needs' : 'number'}>{value}</td>
           </tr>
         ))}
       </tbody>

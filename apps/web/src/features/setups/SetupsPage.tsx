@@ -103,7 +103,7 @@ function SetupRow({ setup, isPicked, onPick }: RowProps) {
   const { clearance } = setup;
   const next = nextStepOfSetup(setup);
   return (
-    <tr style={setup.archivedAt ? { opacity: 0.6 } : {}}>
+    <tr className={setup.archivedAt ? 'quiet' : ''}>
       <td>
         <Checkbox
           checked={isPicked}

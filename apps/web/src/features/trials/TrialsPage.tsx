@@ -70,12 +70,12 @@ function TrialRow({ trial }: { readonly trial: TrialListItem }) {
     : trial.headline;
   return (
     <li
+      className={trial.archivedAt ? 'quiet' : ''}
       style={{
         padding: '16px 0',
         borderBottom: '1px solid var(--hairline)',
         display: 'grid',
         gap: 5,
-        opacity: trial.archivedAt ? 0.6 : 1,
       }}
     >
       <Link to={`/trials/${trial.id}/verdict`} style={{ fontSize: 18, fontWeight: 650, fontStretch: '112%' }}>
