@@ -9,10 +9,24 @@ import { KNEX } from '../database/database.module.js';
 
 const BYTES_PER_BIN = VALUES_PER_BIN * 4;
 
+type Column = Float64Array | Float32Array;
 export interface ChannelSpan {
   readonly name: string;
-  readonly low: ArrayLike<number>;
-  readonly high: ArrayLike<number>;
+  readonly low: Column;
+  readonly high: Column;
+  readonly middle: Column;
+}
+/** The clock of a ride, as far as it takes to find a time in it. */
+export interface LogClock {
+  readonly sampleCount: number;
+  /** First time of each of the pyramid's finest bins, s; to a millisecond in a ride of hours. */
+  readonly binStartsS: Float32Array;
+  readonly totalS: number;
+}
+interface ClockRow {
+  sample_count: number;
+  bins: Buffer;
+  last: Buffer;
 }
 interface SpanRow {
   name: string;
@@ -77,7 +91,7 @@ export class LogRepository {
       );
     return (rows as unknown as SpanRow[]).map(({ name, encoding, piece }) => {
       const values = decodeColumn(piece, encoding);
-      return { name, low: values, high: values };
+      return { name, low: values, high: values, middle: values };
     });
   }
 
@@ -89,7 +103,6 @@ export class LogRepository {
     const start = pyramidLevelOffset(sampleCount, level) + first;
     const rows = await this.database('channel')
       .where({ log_id: logId })
-      .whereNot({ name: 'time' })
       .select<SpanRow[]>('name', 'encoding')
       .select(
         this.database.raw('substring(pyramid from ? for ?) as piece', [
@@ -99,18 +112,30 @@ export class LogRepository {
       );
     return (rows as unknown as SpanRow[]).map(({ name, piece }) => {
       const values = decodeColumn(piece, 'f32');
-      const every = (offset: number): Float32Array =>
-        Float32Array.from({ length: values.length / VALUES_PER_BIN }, (_, k) => values[k * VALUES_PER_BIN + offset]!);
-      return { name, low: every(0), high: every(1) };
+      return { name, low: valueOfBins(values, 0), high: valueOfBins(values, 1), middle: valueOfBins(values, 2) };
     });
   }
 
-  async wholeColumn(logId: string, name: string): Promise<Float64Array | Float32Array | undefined> {
-    const row = await this.database<{ encoding: Encoding; samples: Buffer }>('channel')
-      .select('encoding', 'samples')
-      .where({ log_id: logId, name } as object)
-      .first();
-    return row && decodeColumn(row.samples, row.encoding);
+  /** When the samples of a ride were taken; undefined where nothing was logged. */
+  async clock(logId: string): Promise<LogClock | undefined> {
+    const rows = await this.database('channel')
+      .where({ log_id: logId, name: 'time' })
+      .select('sample_count')
+      .select(
+        this.database.raw(
+          `substring(pyramid for ((sample_count + ? - 1) / ?) * ?) as bins,
+           substring(samples from (sample_count - 1) * ${BYTES_PER_SAMPLE.f64} + 1) as last`,
+          [PYRAMID_BINS[0], PYRAMID_BINS[0], BYTES_PER_BIN],
+        ),
+      );
+    const [row] = rows as unknown as ClockRow[];
+    if (!row || row.sample_count === 0) return undefined;
+    const { sample_count, bins, last } = row;
+    return {
+      sampleCount: sample_count,
+      binStartsS: valueOfBins(decodeColumn(bins, 'f32'), 0),
+      totalS: decodeColumn(last, 'f64')[0]!,
+    };
   }
 
   async file(
@@ -123,4 +148,11 @@ export class LogRepository {
       .first();
     return row && { fileName: row.file_name, bytes: row.bytes, mapping: row.mapping };
   }
+}
+
+/** One of the values that each bin holds. */
+function valueOfBins(values: Column, offset: number): Float32Array {
+  const picked = new Float32Array(values.length / VALUES_PER_BIN);
+  for (let k = 0; k < picked.length; k++) picked[k] = values[k * VALUES_PER_BIN + offset]!;
+  return picked;
 }

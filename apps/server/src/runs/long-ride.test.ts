@@ -1,8 +1,9 @@
 import type { Strip } from '@ebrix/contract';
-import { makeBench } from '../testing/make-bench.js';
+import { makeBench, type Bench } from '../testing/make-bench.js';
 import { startTestApp, type TestApp } from '../testing/test-app.js';
 
 let server: TestApp;
+let bench: Bench;
 let runId: string;
 const SAMPLES = 120_000;
 /** One sample in a hundred thousand: a peak that a thinned-out line would lose. */
@@ -11,7 +12,7 @@ const current = (k: number): number => (k === PEAK_AT ? 6.3 : 5 + Math.sin(k / 9
 
 beforeAll(async () => {
   server = await startTestApp();
-  const bench = await makeBench(server);
+  bench = await makeBench(server);
   const rows = ['time (s),speed (km/h),voltage (V),current (A)'];
   for (let k = 0; k < SAMPLES; k++)
     rows.push(`${(k / 10).toFixed(1)},${(20 + Math.sin(k / 500)).toFixed(2)},50,${current(k).toFixed(3)}`);
@@ -45,6 +46,33 @@ describe('drawing a long ride', () => {
     for (let k = 0; k < drawn.timesS.length; k += 40) {
       const middle = (drawn.low[k]! + drawn.high[k]!) / 2;
       expect(middle).toBeCloseTo(5 + Math.sin((drawn.timesS[k]! * 10) / 900), 1);
+    }
+  });
+
+  it('finds any part of the clock, over pauses too, with one sample on either side and no more', async () => {
+    const clock = Array.from({ length: 3000 }, (_, k) => k / 4 + 400 * Math.floor((k + 30) / 700));
+    const level = (k: number): number => 20 + 7 * Math.sin(k / 50);
+    const lines = clock.map((t, k) => `${t.toFixed(2)},${level(k).toFixed(2)},50,2`);
+    const id = await bench.addRun(
+      ['time (s),speed (km/h),voltage (V),current (A)', ...lines].join('\n'),
+      await bench.addSetup('Paused'),
+    );
+    for (const [fromS, toS] of [
+      [0, 5],
+      [160, 300],
+      [167.4, 580],
+      [800, 1240],
+      [2300, 9999],
+      [9000, 9001],
+    ] as const) {
+      const { body } = await server.api.get(`/api/runs/${id}/strip`).query({ bins: 1000, fromS, toS }).expect(200);
+      const drawn = channel(body as Strip, 'speed');
+      const after = clock.findIndex((t) => t >= fromS);
+      const from = Math.max(0, (after < 0 ? clock.length : after) - 1);
+      const past = clock.findIndex((t) => t >= toS);
+      const to = past < 0 ? clock.length : past + 1;
+      expect(drawn.timesS).toEqual(clock.slice(from, to));
+      drawn.high.forEach((value, k) => expect(value).toBeCloseTo(level(from + k), 2));
     }
   });
 

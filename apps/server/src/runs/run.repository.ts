@@ -44,6 +44,11 @@ export class RunRepository {
     return row?.id;
   }
 
+  async findLogOf(id: string): Promise<string | undefined> {
+    const row = await this.database<{ id: string; log_id: string }>('run').select('log_id').where({ id }).first();
+    return row?.log_id;
+  }
+
   async insert(logId: string, assignment: RunAssignment, analysis: Analysis, transaction: Knex): Promise<string> {
     const id = uuidv7();
     await transaction('run').insert({

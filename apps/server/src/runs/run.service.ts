@@ -113,7 +113,7 @@ export class RunService {
   async strip(id: string, bins: number, fromS?: number, toS?: number): Promise<Strip> {
     if (fromS !== undefined && toS !== undefined && toS <= fromS)
       throw new DomainError('invalid-request', 'The end of the part must lie after its start.');
-    return this.strips.stripOf((await this.stored(id)).logId, bins, fromS, toS);
+    return this.strips.stripOf(await this.logOf(id), bins, fromS, toS);
   }
 
   async exclude(id: string, version: number, reason: string): Promise<RunDetail> {
@@ -214,9 +214,15 @@ export class RunService {
   }
 
   async file(id: string): Promise<{ fileName: string; bytes: Buffer }> {
-    const file = await this.logs.file((await this.stored(id)).logId);
+    const file = await this.logs.file(await this.logOf(id));
     if (!file) throw notFound('The log of this run');
     return file;
+  }
+
+  private async logOf(id: string): Promise<string> {
+    const logId = await this.runs.findLogOf(id);
+    if (!logId) throw notFound('This run');
+    return logId;
   }
 
   private async stored(id: string): Promise<StoredRun> {
