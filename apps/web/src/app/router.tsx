@@ -62,7 +62,7 @@ const leadOn = (to: string) => ({
 
 type Pieces = Readonly<Partial<Record<string, { readonly bring: () => Promise<void> }>>>;
 /** The piece of a place that its address names comes beside the place's own code, so that it is shown with it. */
-function bringing(load: () => Promise<Pieces>, name: 'tab' | 'step', first?: LoaderFunction) {
+function bringing(load: () => Promise<Pieces>, name: 'step' | 'tab' | 'what', first?: LoaderFunction) {
   return async (asked: LoaderFunctionArgs): Promise<null> => {
     const wanted = asked.params[name];
     // What does not come says so where it is to be drawn.
@@ -178,7 +178,11 @@ export function makeRouter(store: Store) {
         },
         { path: 'enter', lazy: page(() => import('../features/upkeep/EnterPage.js')) },
         { path: 'quick-look', ...leadOn('/quick-look/log') },
-        { path: 'quick-look/:what', lazy: page(() => import('../features/quick-look/QuickLookPage.js')) },
+        {
+          path: 'quick-look/:what',
+          loader: bringing(async () => (await import('../features/quick-look/looks.js')).looks, 'what'),
+          lazy: page(() => import('../features/quick-look/QuickLookPage.js')),
+        },
         { path: '*', element: <ErrorPage isUnknownPlace /> },
       ],
     },

@@ -1,20 +1,19 @@
 import { Checkbox, Form, InputNumber, Select } from 'antd';
-import { useState } from 'react';
 import type { OpenSlot, Setup } from '@ebrix/contract';
 import { formatDay } from '../../shared/format/format-quantity.js';
 import { PSI_ABOVE, QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
-import { TEST_KIND_NAMES, TEST_KINDS } from '@ebrix/core/analysis';
 import { useListPartsQuery } from '../part/index.js';
 import { useListCoursesQuery } from '../course/index.js';
 import { useListOutingsQuery } from '../outing/index.js';
 import { useListSetupsQuery } from '../setup/index.js';
-import { OutingForm } from '../outing/index.js';
+import { KIND_OPTIONS } from './riding-options.js';
+import { outingForm } from '../outing/index.js';
+import { useOpened } from '../../shared/ui/piece.js';
 import { useListOpenSlotsQuery } from '../plan/index.js';
 import { asPlanned, slotOptions } from './planned-runs.js';
 import { WheelFactorInput } from './WheelFactorInput.js';
 import { RidingFields } from './RidingFields.js';
 
-export const KIND_OPTIONS = TEST_KIND_NAMES.map((value) => ({ value, label: TEST_KINDS[value].label }));
 const CHOOSE = [{ required: true, message: 'Choose one.' }];
 
 const active = <T extends { archivedAt: string | null }>(list: readonly T[] | undefined): T[] =>
@@ -43,7 +42,7 @@ function plannedOptions(slots: readonly OpenSlot[] | undefined, own: string | nu
 /** The fields of one run: what was ridden, within a form. `prefix` names the part of the form they fill. */
 export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (string | number)[] }) {
   const form = Form.useFormInstance();
-  const [isAddingOuting, setAddingOuting] = useState(false);
+  const addingOuting = useOpened(outingForm);
   const { data: setups } = useListSetupsQuery();
   const { data: courses } = useListCoursesQuery();
   const { data: outings } = useListOutingsQuery();
@@ -82,7 +81,7 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
           onChange={(value) => {
             if (value !== 'new') return;
             form.setFieldValue(at('outingId'), undefined);
-            setAddingOuting(true);
+            void addingOuting.open(true);
           }}
         />
       </Form.Item>
@@ -178,10 +177,10 @@ export function AssignmentFields({ prefix = [] }: { readonly prefix?: readonly (
           </Form.Item>
         </div>
       </details>
-      {isAddingOuting && (
-        <OutingForm
+      {addingOuting.value && (
+        <outingForm.Part
           onDone={(outing) => {
-            setAddingOuting(false);
+            addingOuting.close();
             if (outing) form.setFieldValue(at('outingId'), outing.id);
           }}
         />

@@ -7,9 +7,9 @@ import { cropStrip, StripRecorder } from '../../shared/charts/index.js';
 import { useListCoursesQuery } from '../course/index.js';
 import { useListOpenSlotsQuery } from '../plan/index.js';
 import { useListSetupsQuery } from '../setup/index.js';
-import { KIND_OPTIONS, setupOptions } from './AssignmentFields.js';
+import { setupOptions } from './AssignmentFields.js';
 import { asPlanned, matchedToPlan, slotOptions, type ProposedPart } from './planned-runs.js';
-import { WAY_OPTIONS } from './RidingFields.js';
+import { KIND_OPTIONS, WAY_OPTIONS } from './riding-options.js';
 
 /** Channels that show where one run ends and the next begins. */
 const TELLING: ReadonlySet<string> = new Set(['speed', 'altitude', 'current', 'assistLevel']);

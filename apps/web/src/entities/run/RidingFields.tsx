@@ -1,12 +1,8 @@
 import { Form, Input, InputNumber, Select } from 'antd';
-import { EFFORTS } from '@ebrix/core/ride-model';
 import { QuantityInput, readableNumber } from '../../shared/ui/QuantityInput.js';
+import { WAY_OPTIONS } from './riding-options.js';
 
-export const WAY_OPTIONS = (Object.keys(EFFORTS) as (keyof typeof EFFORTS)[]).map((value) => ({
-  value,
-  label: EFFORTS[value].label,
-}));
-export const LIMIT_MODE_OPTIONS = [
+const LIMIT_MODE_OPTIONS = [
   { value: 'legal', label: 'As legal' },
   { value: 'opened', label: 'Opened, private ground only' },
 ];

@@ -1,9 +1,10 @@
-export { AssignmentFields, KIND_OPTIONS } from './AssignmentFields.js';
+export { AssignmentFields } from './AssignmentFields.js';
 export { CleaningReport, cleaningSentences } from './CleaningReport.js';
 export { CourseRuns } from './CourseRuns.js';
 export { Derivation } from './Derivation.js';
 export { FigureStrip, FigureTable } from './FigureStrip.js';
-export { LIMIT_MODE_OPTIONS, RidingFields, WAY_OPTIONS } from './RidingFields.js';
+export { RidingFields } from './RidingFields.js';
+export { WAY_OPTIONS } from './riding-options.js';
 export { PartsTable } from './PartsTable.js';
 export { confirmedParts, matchedToPlan, slotOptions, toProposedParts, type ProposedPart } from './planned-runs.js';
 export { NUMBER_READINGS, SEVERAL_READINGS, type ReadingName } from './readings.js';

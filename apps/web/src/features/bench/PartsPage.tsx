@@ -1,5 +1,5 @@
 import { Button } from 'antd';
-import { useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { Link, Navigate, useParams } from 'react-router';
 import { partKindSchema, type Part, type PartKind, type PhotoOwner } from '@ebrix/contract';
 import { useUnits } from '../../shared/preferences/index.js';
@@ -8,13 +8,14 @@ import { FilePicker } from '../../shared/ui/FilePicker.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, Problem } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
+import { useOpened } from '../../shared/ui/piece.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { PhotosDrawer } from '../../entities/photo/index.js';
 import {
   BenchPlaces,
   fieldsOf,
   PART_FORMS,
-  PartForm,
+  partForm,
   partValueText,
   useArchivePartMutation,
   useDeletePartMutation,
@@ -40,10 +41,12 @@ export default function PartsPage() {
 
 function PartList({ kind }: { readonly kind: PartKind }) {
   const query = useListPartsQuery(kind);
-  const [edited, setEdited] = useState<Part | 'new'>();
+  const edited = useOpened<Part | 'new'>(partForm);
+  const { open } = edited;
+  const edit = useCallback((part: Part) => void open(part), [open]);
   const [pictured, setPictured] = useState<Part>();
   const words = PART_FORMS[kind];
-  useShortcut('n', `New ${words.one}`, () => setEdited('new'));
+  useShortcut('n', `New ${words.one}`, () => void edited.open('new'));
   const owner = PHOTO_OWNER[kind];
   return (
     <Page
@@ -51,7 +54,7 @@ function PartList({ kind }: { readonly kind: PartKind }) {
       actions={
         <>
           <CsvButtons kind={kind} />
-          <Button type="primary" onClick={() => setEdited('new')}>{`New ${words.one}`}</Button>
+          <Button type="primary" onClick={() => void edited.open('new')}>{`New ${words.one}`}</Button>
         </>
       }
     >
@@ -64,21 +67,16 @@ function PartList({ kind }: { readonly kind: PartKind }) {
               <p>{`No ${words.many.toLowerCase()} yet.`}</p>
               <Button
                 type="primary"
-                onClick={() => setEdited('new')}
+                onClick={() => void edited.open('new')}
               >{`Add ${/^[aeiou]/.test(words.one) ? 'an' : 'a'} ${words.one}`}</Button>
             </div>
           ) : (
-            <PartTable
-              kind={kind}
-              parts={parts}
-              onEdit={setEdited}
-              onPhotos={PHOTO_OWNER[kind] ? setPictured : undefined}
-            />
+            <PartTable kind={kind} parts={parts} onEdit={edit} onPhotos={PHOTO_OWNER[kind] ? setPictured : undefined} />
           )
         }
       </QueryView>
-      {edited && (
-        <PartForm kind={kind} part={edited === 'new' ? undefined : edited} onDone={() => setEdited(undefined)} />
+      {edited.value && (
+        <partForm.Part kind={kind} part={edited.value === 'new' ? undefined : edited.value} onDone={edited.close} />
       )}
       {pictured && owner && (
         <PhotosDrawer
@@ -141,7 +139,7 @@ function PartTable({ kind, parts, onEdit, onPhotos }: TableProps) {
       columns={columns}
       rows={parts}
       idOf={({ id }) => id}
-      toneOf={({ archivedAt }) => (archivedAt ? 'faded-0-6' : '')}
+      toneOf={({ archivedAt }) => (archivedAt ? 'quiet' : '')}
     />
   );
 }

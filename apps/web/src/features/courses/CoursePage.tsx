@@ -8,14 +8,15 @@ import { QueryView, StaleNotice, Problem } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { FileDrop } from '../../shared/ui/FileDrop.js';
 import { Page } from '../../shared/ui/Page.js';
+import { useOpened } from '../../shared/ui/piece.js';
 import { useArchiveCourseMutation, useGetCourseQuery, useSetTrackMutation } from '../../entities/course/index.js';
 import { CourseDrawing } from './CourseDrawing.js';
 import { CourseFacts } from './CourseFacts.js';
 import { CourseRuns } from '../../entities/run/index.js';
-import { CourseForm } from './CourseForm.js';
 import { CoursePlan } from './CoursePlan.js';
 import { TimingGatesEditor } from './TimingGatesEditor.js';
 import { COURSE_KINDS, labelOf, SURFACES } from './course-labels.js';
+import { courseForm } from './forms.js';
 
 const CRUMB = <Link to="/courses">Courses</Link>;
 
@@ -38,7 +39,7 @@ export default function CoursePage() {
 
 function CourseView({ course }: { readonly course: Course }) {
   const system = useUnits();
-  const [isEditing, setEditing] = useState(false);
+  const editing = useOpened(courseForm);
   const [isDrawing, setDrawing] = useState(false);
   const [setTrack, { isLoading, error }] = useSetTrackMutation();
   const [archive] = useArchiveCourseMutation();
@@ -53,7 +54,7 @@ function CourseView({ course }: { readonly course: Course }) {
             {course.archivedAt ? 'Restore' : 'Archive'}
           </Button>
           {course.lengthM !== null && <LinkButton to={`/forecast?on=${course.id}`} label="Forecast" />}
-          <Button onClick={() => setEditing(true)}>Change</Button>
+          <Button onClick={() => void editing.open(true)}>Change</Button>
         </>
       }
     >
@@ -113,7 +114,7 @@ function CourseView({ course }: { readonly course: Course }) {
         )}
       </div>
       <CourseRuns courseId={course.id} />
-      {isEditing && <CourseForm course={course} onDone={() => setEditing(false)} />}
+      {editing.value && <courseForm.Part course={course} onDone={editing.close} />}
     </Page>
   );
 }

@@ -1,14 +1,14 @@
 import { Button } from 'antd';
-import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatQuantity } from '../../shared/format/format-quantity.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
 import { Page } from '../../shared/ui/Page.js';
+import { useOpened } from '../../shared/ui/piece.js';
 import { EmptyStart } from '../../entities/demo/index.js';
 import { useShortcut } from '../../shared/shortcuts/index.js';
 import { useListCoursesQuery } from '../../entities/course/index.js';
-import { CourseForm } from './CourseForm.js';
+import { courseForm } from './forms.js';
 import { CoursePlan } from './CoursePlan.js';
 import { COURSE_KINDS, labelOf, SURFACES } from './course-labels.js';
 
@@ -16,13 +16,13 @@ export default function CoursesPage() {
   const system = useUnits();
   const query = useListCoursesQuery();
   const navigate = useNavigate();
-  const [isAdding, setAdding] = useState(false);
-  useShortcut('n', 'New course', () => setAdding(true));
+  const adding = useOpened(courseForm);
+  useShortcut('n', 'New course', () => void adding.open(true));
   return (
     <Page
       title="Courses"
       actions={
-        <Button type="primary" onClick={() => setAdding(true)}>
+        <Button type="primary" onClick={() => void adding.open(true)}>
           New course
         </Button>
       }
@@ -77,10 +77,10 @@ export default function CoursesPage() {
           )
         }
       </QueryView>
-      {isAdding && (
-        <CourseForm
+      {adding.value && (
+        <courseForm.Part
           onDone={(saved) => {
-            setAdding(false);
+            adding.close();
             if (saved) void navigate(`/courses/${saved.id}`);
           }}
         />

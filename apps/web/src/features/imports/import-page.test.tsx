@@ -6,7 +6,7 @@ import { exampleCourse, exampleSetups } from '../../testing/examples.js';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import ImportPage from './ImportPage.js';
-import { OutingForm } from '../../entities/outing/index.js';
+import { outingForm } from '../../entities/outing/index.js';
 
 const id = (n: number): string => `01900000-0000-7000-8000-${String(n).padStart(12, '0')}`;
 const inspection: Inspection = {
@@ -239,7 +239,7 @@ describe('a new outing', () => {
   it('is asked for its day, and takes the weather in any unit', async () => {
     const api = fakeApi({ 'POST outings': outing });
     const done: (Outing | undefined)[] = [];
-    renderInApp(<OutingForm onDone={(saved) => done.push(saved)} />);
+    renderInApp(<outingForm.Part onDone={(saved) => done.push(saved)} />);
     const hands = user();
     const dialog = await screen.findByRole('dialog', { name: 'New outing' });
     await hands.click(within(dialog).getByRole('button', { name: 'Save outing' }));

@@ -1,11 +1,10 @@
 import { NavLink, useParams } from 'react-router';
 import { Page } from '../../shared/ui/Page.js';
-import { CompareLook } from './CompareLook.js';
-import { LogLook } from './LogLook.js';
-import { TableLook } from './TableLook.js';
+import { looks } from './looks.js';
 
 export default function QuickLookPage() {
-  const { what } = useParams();
+  const { what = '' } = useParams();
+  const { Part: Look } = Object.hasOwn(looks, what) ? looks[what as keyof typeof looks] : looks.log;
   return (
     <Page title="Quick look">
       <p className="quiet mb-12">Nothing is stored. Close the page and it is gone.</p>
@@ -20,7 +19,7 @@ export default function QuickLookPage() {
           Compare rides
         </NavLink>
       </nav>
-      {what === 'table' ? <TableLook /> : what === 'compare' ? <CompareLook /> : <LogLook />}
+      <Look />
     </Page>
   );
 }

@@ -1,13 +1,12 @@
-import { useState } from 'react';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatDay, formatQuantity } from '../../shared/format/format-quantity.js';
-import { useListOutingsQuery } from '../../entities/outing/index.js';
-import { OutingForm } from '../../entities/outing/index.js';
+import { outingForm, useListOutingsQuery } from '../../entities/outing/index.js';
+import { useOpened } from '../../shared/ui/piece.js';
 
 /** The weather of a run's outing; correcting it works all its runs out again. */
 export function OutingLine({ outingId }: { readonly outingId: string }) {
   const system = useUnits();
-  const [isCorrecting, setCorrecting] = useState(false);
+  const correcting = useOpened(outingForm);
   const { data: outings } = useListOutingsQuery();
   const outing = outings?.find(({ id }) => id === outingId);
   if (!outing) return null;
@@ -25,11 +24,11 @@ export function OutingLine({ outingId }: { readonly outingId: string }) {
         type="button"
         className="figure-button font-inherit"
 
-        onClick={() => setCorrecting(true)}
+        onClick={() => void correcting.open(true)}
       >
         Edit outing
       </button>
-      {isCorrecting && <OutingForm outing={outing} onDone={() => setCorrecting(false)} />}
+      {correcting.value && <outingForm.Part outing={outing} onDone={correcting.close} />}
     </p>
   );
 }

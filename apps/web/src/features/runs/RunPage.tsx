@@ -9,6 +9,7 @@ import { useNotices } from '../../shared/ui/use-notices.js';
 import { QueryView, StaleNotice } from '../../shared/ui/QueryView.js';
 import { Said } from '../../shared/ui/SentenceText.js';
 import { Page } from '../../shared/ui/Page.js';
+import { useOpened } from '../../shared/ui/piece.js';
 import { TEST_KINDS } from '@ebrix/core/analysis';
 import { ridingText } from '@ebrix/core/compare';
 import { StripRecorder, StripTable, TestCharts } from '../../shared/charts/index.js';
@@ -27,13 +28,11 @@ import { ObjectHistory } from '../../entities/account/index.js';
 import { OutingLine } from './OutingLine.js';
 import { CleaningReport } from '../../entities/run/index.js';
 import { Derivation } from '../../entities/run/index.js';
-import { ExcludeForm } from './ExcludeForm.js';
 import { FigureStrip, FigureTable } from '../../entities/run/index.js';
+import { excludeForm, reassignForm, splitRun } from './forms.js';
 import { ManualReadings } from './ManualReadings.js';
 import { ProposedRiding } from './ProposedRiding.js';
 import { WheelSuspect } from './WheelSuspect.js';
-import { ReassignForm } from './ReassignForm.js';
-import { SplitRun } from './SplitRun.js';
 import { moveText, Spans, spansWith } from './Spans.js';
 
 const BINS = 800;
@@ -68,10 +67,10 @@ export default function RunPage() {
 
 function Run({ run }: { readonly run: RunDetail }) {
   const [params, setParams] = useSearchParams();
-  const [isExcluding, setExcluding] = useState(false);
-  const [isReassigning, setReassigning] = useState(false);
+  const excluding = useOpened(excludeForm);
+  const reassigning = useOpened(reassignForm);
   const system = useUnits();
-  const [isSplitting, setSplitting] = useState(false);
+  const splitting = useOpened(splitRun);
   const navigate = useNavigate();
   const [include] = useIncludeRunMutation();
   const [deleteRuns] = useDeleteRunsMutation();
@@ -99,7 +98,7 @@ function Run({ run }: { readonly run: RunDetail }) {
     notices.undoable('deleted', 'Run deleted.', () => void undelete());
   };
   useShortcut('x', 'Leave this run out, or include it again', () =>
-    run.exclusion ? void bringBack(run.version) : setExcluding(true),
+    run.exclusion ? void bringBack(run.version) : void excluding.open(true),
   );
   const figure = run.allFigures.find(({ key }) => key === open);
   return (
@@ -122,15 +121,15 @@ function Run({ run }: { readonly run: RunDetail }) {
       actions={
         run.deletedAt === null && (
           <>
-            <Button onClick={() => setReassigning(true)}>Edit ride details</Button>
-            {run.channels.length > 0 && <Button onClick={() => setSplitting(true)}>Split this run</Button>}
+            <Button onClick={() => void reassigning.open(true)}>Edit ride details</Button>
+            {run.channels.length > 0 && <Button onClick={() => void splitting.open(true)}>Split this run</Button>}
             <Button onClick={() => void remove()}>Delete</Button>
             {run.exclusion ? (
               <Button type="primary" onClick={() => void bringBack(run.version)}>
                 Include again
               </Button>
             ) : (
-              <Button onClick={() => setExcluding(true)}>Leave out</Button>
+              <Button onClick={() => void excluding.open(true)}>Leave out</Button>
             )}
           </>
         )
@@ -145,12 +144,12 @@ function Run({ run }: { readonly run: RunDetail }) {
           </Button>
         </p>
       )}
-      {isSplitting && run.deletedAt === null && (
-        <SplitRun
+      {splitting.value && run.deletedAt === null && (
+        <splitRun.Part
           run={run}
-          onCancel={() => setSplitting(false)}
+          onCancel={splitting.close}
           onDone={(runIds) => {
-            setSplitting(false);
+            splitting.close();
             notices.undoable('split', `Made ${runIds.length} runs of it.`, () => void undelete());
             void navigate(`/runs/${runIds[0]}`);
           }}
@@ -258,17 +257,17 @@ function Run({ run }: { readonly run: RunDetail }) {
         </aside>
       </div>
       <ObjectHistory ids={[run.id]} />
-      {isExcluding && (
-        <ExcludeForm
+      {excluding.value && (
+        <excludeForm.Part
           run={run}
           onDone={(excluded) => {
-            setExcluding(false);
+            excluding.close();
             if (!excluded) return;
             notices.undoable('excluded', 'Left out of comparisons.', () => void bringBack(excluded.version));
           }}
         />
       )}
-      {isReassigning && <ReassignForm run={run} onDone={() => setReassigning(false)} />}
+      {reassigning.value && <reassignForm.Part run={run} onDone={reassigning.close} />}
     </Page>
   );
 }

@@ -7,6 +7,7 @@ import { QueryView } from '../../shared/ui/QueryView.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { Page } from '../../shared/ui/Page.js';
+import { useOpened } from '../../shared/ui/piece.js';
 import { useListSetupsQuery } from '../../entities/setup/index.js';
 import { useListCoursesQuery } from '../../entities/course/index.js';
 import { EmptyStart } from '../../entities/demo/index.js';
@@ -17,7 +18,7 @@ import {
   useRestoreRunsMutation,
   WAY_OPTIONS,
 } from '../../entities/run/index.js';
-import { CorrectRuns } from './CorrectRuns.js';
+import { correctRuns } from './forms.js';
 import { ReanalysisLine } from './ReanalysisLine.js';
 import { RunPager, RunsTable, type Changes } from './RunsTable.js';
 
@@ -79,7 +80,7 @@ export default function RunsPage() {
   const { data: setups } = useListSetupsQuery();
   const { data: courses } = useListCoursesQuery();
   const [chosen, setChosen] = useState<readonly string[]>([]);
-  const [isWriting, setWriting] = useState(false);
+  const writing = useOpened(correctRuns);
   /** Also those chosen on another page of the list. */
   const [picked, setPicked] = useState<ReadonlyMap<string, RunSummary>>(new Map());
   const [deleteRuns] = useDeleteRunsMutation();
@@ -136,14 +137,14 @@ export default function RunsPage() {
       }
     >
       <ReanalysisLine />
-      {isWriting && (
-        <CorrectRuns
+      {writing.value && (
+        <correctRuns.Part
           runs={[...picked.values()].filter(({ id }) => chosen.includes(id))}
           onDone={() => {
-            setWriting(false);
+            writing.close();
             setChosen([]);
           }}
-          onCancel={() => setWriting(false)}
+          onCancel={writing.close}
         />
       )}
       <div className="actions mb-12" role="search">
@@ -207,7 +208,7 @@ export default function RunsPage() {
         )}
         {chosen.length > 0 && filters.state !== 'deleted' && (
           <>
-            <Button onClick={() => setWriting(true)}>
+            <Button onClick={() => void writing.open(true)}>
               {chosen.length === 1 ? 'Correct its details' : `Correct details of these ${chosen.length}`}
             </Button>
             <Button onClick={() => void remove()}>

@@ -1,7 +1,8 @@
 import { Form, Select } from 'antd';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import type { Part, PartKind } from '@ebrix/contract';
-import { PartForm, useListPartsQuery } from '../../entities/part/index.js';
+import { partForm, useListPartsQuery } from '../../entities/part/index.js';
+import { useOpened } from '../../shared/ui/piece.js';
 import { QueryView } from '../../shared/ui/QueryView.js';
 import type { ComposeValues } from './compose-values.js';
 import { NO_KIT, NO_KIT_ID } from './facts.js';
@@ -33,7 +34,7 @@ interface SelectProps {
 
 /** Choice of parts; a part can be added or opened on the spot. */
 export function PartSelect({ form, kind, name, label, stock, isMultiple = false, extra }: SelectProps) {
-  const [edited, setEdited] = useState<Part | 'new'>();
+  const edited = useOpened<Part | 'new'>(partForm);
   const parts = stock[kind] ?? [];
   const query = useListPartsQuery(kind);
   const chosen: string | string[] | null | undefined = Form.useWatch(name, form);
@@ -54,12 +55,12 @@ export function PartSelect({ form, kind, name, label, stock, isMultiple = false,
                 type="button"
                 className="text-button"
                 aria-label={`Open ${part.name}`}
-                onClick={() => setEdited(part)}
+                onClick={() => void edited.open(part)}
               >
                 {isMultiple ? `Open ${part.name}` : 'Open it'}
               </button>
             ))}
-            <button type="button" className="text-button" onClick={() => setEdited('new')}>
+            <button type="button" className="text-button" onClick={() => void edited.open('new')}>
               Add a new one
             </button>
             {extra && <span>{extra}</span>}
@@ -78,13 +79,13 @@ export function PartSelect({ form, kind, name, label, stock, isMultiple = false,
           notFoundContent="None yet: add one below."
         />
       </Form.Item>
-      {edited && (
-        <PartForm
+      {edited.value && (
+        <partForm.Part
           kind={kind}
-          part={edited === 'new' ? undefined : edited}
+          part={edited.value === 'new' ? undefined : edited.value}
           onDone={(saved) => {
-            setEdited(undefined);
-            if (saved && edited === 'new') form.setFieldValue(name, isMultiple ? [...ids, saved.id] : saved.id);
+            edited.close();
+            if (saved && edited.value === 'new') form.setFieldValue(name, isMultiple ? [...ids, saved.id] : saved.id);
           }}
         />
       )}

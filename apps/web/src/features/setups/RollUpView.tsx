@@ -12,10 +12,11 @@ import { InputNumber } from 'antd';
 import { useMemo, useState } from 'react';
 import { useUnits } from '../../shared/preferences/index.js';
 import { formatMoney, formatQuantity, plain, showQuantity } from '../../shared/format/format-quantity.js';
+import { LateFold } from '../../shared/ui/LateFold.js';
 import { FigureCells } from '../../shared/ui/FigureCells.js';
 import { PLACES, choiceLabel } from '../../entities/part/index.js';
 import { useThumbRules } from '../../entities/run/index.js';
-import { ThumbRulesForm } from './ThumbRulesForm.js';
+import { thumbRulesForm } from './forms.js';
 
 /** A value of theory with the span it may lie in, or what it needs. */
 export function estimateText(one: EstimateOrReason, system: UnitSystem): string {
@@ -139,7 +140,14 @@ export function RollUpTables({ setupId, facts }: { readonly setupId?: string; re
                 Rules of thumb: {[...new Set(rules.map(({ basis }) => basis))].join('; ')}.
               </p>
             )}
-            <ThumbRulesForm key={JSON.stringify(rules)} rules={rules} />
+            <LateFold
+              key={JSON.stringify(rules)}
+              className="mt-8"
+              summary="Edit the rules of thumb for all setups"
+              bring={thumbRulesForm.bring}
+            >
+              <thumbRulesForm.Part rules={rules} />
+            </LateFold>
           </>
         )}
         <h2 className={facts.kit === null ? '' : 'mt-22'}>

@@ -31,41 +31,38 @@ export function ThumbRulesForm({ rules }: { readonly rules: readonly ThumbRule[]
     );
   };
   return (
-    <details className="mt-8">
-      <summary>Edit the rules of thumb for all setups</summary>
-      <Form form={form} layout="vertical" requiredMark={false} initialValues={{ rules: started }} onFinish={submit}>
-        <Form.List name="rules">
-          {(items, { add, remove }) => (
-            <>
-              {items.map(({ key, name }) => (
-                <div key={key} className="thumb-item">
-                  <Form.Item name={[name, 'name']} label="Conditions">
-                    <Input />
-                  </Form.Item>
-                  <Form.Item name={[name, 'whPerKm']} label="Consumption" rules={[readableNumber]}>
-                    <QuantityInput unit="Wh/km" />
-                  </Form.Item>
-                  <Button onClick={() => remove(name)} aria-label={`Remove rule ${name + 1}`}>
-                    Remove
-                  </Button>
-                </div>
-              ))}
-              <div className="actions">
-                <Button onClick={() => add({ name: '', whPerKm: null })}>Add a rule</Button>
-                <Button type="primary" htmlType="submit" loading={isLoading}>
-                  Save the rules
+    <Form form={form} layout="vertical" requiredMark={false} initialValues={{ rules: started }} onFinish={submit}>
+      <Form.List name="rules">
+        {(items, { add, remove }) => (
+          <>
+            {items.map(({ key, name }) => (
+              <div key={key} className="thumb-item">
+                <Form.Item name={[name, 'name']} label="Conditions">
+                  <Input />
+                </Form.Item>
+                <Form.Item name={[name, 'whPerKm']} label="Consumption" rules={[readableNumber]}>
+                  <QuantityInput unit="Wh/km" />
+                </Form.Item>
+                <Button onClick={() => remove(name)} aria-label={`Remove rule ${name + 1}`}>
+                  Remove
                 </Button>
-                {isOwn && (
-                  <Button onClick={() => void store([])} loading={isLoading}>
-                    Back to those of the ride model
-                  </Button>
-                )}
               </div>
-            </>
-          )}
-        </Form.List>
-        {error !== undefined && <Problem error={error} />}
-      </Form>
-    </details>
+            ))}
+            <div className="actions">
+              <Button onClick={() => add({ name: '', whPerKm: null })}>Add a rule</Button>
+              <Button type="primary" htmlType="submit" loading={isLoading}>
+                Save the rules
+              </Button>
+              {isOwn && (
+                <Button onClick={() => void store([])} loading={isLoading}>
+                  Back to those of the ride model
+                </Button>
+              )}
+            </div>
+          </>
+        )}
+      </Form.List>
+      {error !== undefined && <Problem error={error} />}
+    </Form>
   );
 }

@@ -200,7 +200,7 @@ describe('the sums of a setup', () => {
     expect(await screen.findByRole('row', { name: /bread round, 6 Wh\/km/ })).toHaveTextContent('100 km');
     const hands = user();
     await hands.click(screen.getByText('Edit the rules of thumb for all setups'));
-    await hands.clear(screen.getByLabelText('Consumption'));
+    await hands.clear(await screen.findByLabelText('Consumption'));
     await hands.type(screen.getByLabelText('Consumption'), '7');
     await hands.click(screen.getByRole('button', { name: 'Save the rules' }));
     await waitFor(() =>

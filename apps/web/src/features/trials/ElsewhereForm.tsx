@@ -54,73 +54,70 @@ export function ElsewhereForm({ trial }: { readonly trial: Trial }) {
       note: `${a} against ${b}: ${question}`.slice(0, 400),
     });
   return (
-    <details className="mt-12">
-      <summary>Add what another tester found</summary>
-      <div className="mt-8 max-w-980">
-        <FileDrop
-          label="Choose their data package"
-          hint="or drop it here; or write it down from their report below"
-          accept=".zip"
-          isBusy={reading.isLoading}
-          onFiles={([file]) => file && void read(file)}
-        />
-        {reading.error !== undefined && <Problem error={reading.error} />}
-        {reading.data?.length === 0 && <p className="mt-8">The package holds no trial with an answer in ratios.</p>}
-        {reading.data && reading.data.length > 0 && (
-          <ul className="turns mt-8" aria-label="Pairs in their package">
-            {reading.data.map((found, k) => (
-              <li key={k} className="study-line">
-                <span>
-                  {found.a} against {found.b}: {toPercent(found.ratio)} % in {found.figure}{' '}
-                  <span className="quiet">{found.question}</span>
-                </span>
-                <Button size="small" onClick={() => fill(found)}>
-                  Use it
-                </Button>
-              </li>
-            ))}
-          </ul>
-        )}
-        <Form
-          form={form}
-          layout="vertical"
-          requiredMark={false}
-          className="mt-8"
-          initialValues={{ a: letters[0]?.value, b: letters[1]?.value, tester: '', note: '', runs: null }}
-          onFinish={(typed) => void submit(typed)}
-        >
-          <div className="field-grid">
-            <Form.Item name="tester" label="Tester">
-              <Input maxLength={80} />
-            </Form.Item>
-            <Form.Item name="a" label="Setup">
-              <Select options={letters} aria-label="Setup" />
-            </Form.Item>
-            <Form.Item name="b" label="Against">
-              <Select options={letters} aria-label="Against" />
-            </Form.Item>
-            <Form.Item name="difference" label="Difference, % of the other" rules={[readableNumber]}>
-              <QuantityInput unit="level" />
-            </Form.Item>
-            <Form.Item name="from" label="95 % interval from, %" rules={[readableNumber]}>
-              <QuantityInput unit="level" />
-            </Form.Item>
-            <Form.Item name="to" label="to, %" rules={[readableNumber]}>
-              <QuantityInput unit="level" />
-            </Form.Item>
-            <Form.Item name="runs" label="Runs, if known" rules={[readableNumber]}>
-              <QuantityInput unit="level" />
-            </Form.Item>
-            <Form.Item name="note" label="Note">
-              <Input maxLength={400} />
-            </Form.Item>
-          </div>
-          {adding.error !== undefined && <Problem error={adding.error} />}
-          <Button htmlType="submit" loading={adding.isLoading}>
-            Add it
-          </Button>
-        </Form>
-      </div>
-    </details>
+    <div className="mt-8 max-w-980">
+      <FileDrop
+        label="Choose their data package"
+        hint="or drop it here; or write it down from their report below"
+        accept=".zip"
+        isBusy={reading.isLoading}
+        onFiles={([file]) => file && void read(file)}
+      />
+      {reading.error !== undefined && <Problem error={reading.error} />}
+      {reading.data?.length === 0 && <p className="mt-8">The package holds no trial with an answer in ratios.</p>}
+      {reading.data && reading.data.length > 0 && (
+        <ul className="turns mt-8" aria-label="Pairs in their package">
+          {reading.data.map((found, k) => (
+            <li key={k} className="study-line">
+              <span>
+                {found.a} against {found.b}: {toPercent(found.ratio)} % in {found.figure}{' '}
+                <span className="quiet">{found.question}</span>
+              </span>
+              <Button size="small" onClick={() => fill(found)}>
+                Use it
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+      <Form
+        form={form}
+        layout="vertical"
+        requiredMark={false}
+        className="mt-8"
+        initialValues={{ a: letters[0]?.value, b: letters[1]?.value, tester: '', note: '', runs: null }}
+        onFinish={(typed) => void submit(typed)}
+      >
+        <div className="field-grid">
+          <Form.Item name="tester" label="Tester">
+            <Input maxLength={80} />
+          </Form.Item>
+          <Form.Item name="a" label="Setup">
+            <Select options={letters} aria-label="Setup" />
+          </Form.Item>
+          <Form.Item name="b" label="Against">
+            <Select options={letters} aria-label="Against" />
+          </Form.Item>
+          <Form.Item name="difference" label="Difference, % of the other" rules={[readableNumber]}>
+            <QuantityInput unit="level" />
+          </Form.Item>
+          <Form.Item name="from" label="95 % interval from, %" rules={[readableNumber]}>
+            <QuantityInput unit="level" />
+          </Form.Item>
+          <Form.Item name="to" label="to, %" rules={[readableNumber]}>
+            <QuantityInput unit="level" />
+          </Form.Item>
+          <Form.Item name="runs" label="Runs, if known" rules={[readableNumber]}>
+            <QuantityInput unit="level" />
+          </Form.Item>
+          <Form.Item name="note" label="Note">
+            <Input maxLength={400} />
+          </Form.Item>
+        </div>
+        {adding.error !== undefined && <Problem error={adding.error} />}
+        <Button htmlType="submit" loading={adding.isLoading}>
+          Add it
+        </Button>
+      </Form>
+    </div>
   );
 }

@@ -1,9 +1,10 @@
 import { Button } from 'antd';
 import type { Elsewhere, Trial } from '@ebrix/contract';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
+import { LateFold } from '../../shared/ui/LateFold.js';
 import { useNotices } from '../../shared/ui/use-notices.js';
 import { useGetElsewhereQuery, useRemoveElsewhereMutation } from './elsewhere-api.js';
-import { ElsewhereForm } from './ElsewhereForm.js';
+import { elsewhereForm } from './forms.js';
 import { RatioForest, type ForestRow } from './RatioForest.js';
 
 /** What other testers found of the same pairs: beside the own runs, never among them. */
@@ -25,7 +26,9 @@ export function ElsewhereStudies({ trial }: { readonly trial: Trial }) {
       {told.map((pair) => (
         <Pair key={`${pair.a} ${pair.b}`} pair={pair} />
       ))}
-      <ElsewhereForm trial={trial} />
+      <LateFold className="mt-12" summary="Add what another tester found" bring={elsewhereForm.bring}>
+        <elsewhereForm.Part trial={trial} />
+      </LateFold>
     </details>
   );
 }

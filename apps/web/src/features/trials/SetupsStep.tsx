@@ -1,22 +1,22 @@
 import { Button, Select } from 'antd';
-import { useState } from 'react';
 import { Link } from 'react-router';
 import { ridingText } from '@ebrix/core/compare';
 import { LETTERS, openRiding, type Trial, type TrialInput } from '@ebrix/contract';
 import { Problem } from '../../shared/ui/QueryView.js';
+import { useOpened } from '../../shared/ui/piece.js';
 import { LinkButton } from '../../shared/ui/LinkButton.js';
 import { SetupMark } from '../../shared/ui/SetupMark.js';
 import { useListSetupsQuery } from '../../entities/setup/index.js';
 import { toTrialInput, useSaveTrialMutation } from '../../entities/trial/index.js';
-import { ArmRiding } from './ArmRiding.js';
+import { armRiding } from './forms.js';
 import { OpenClearance } from './OpenClearance.js';
 
 /** Which setups are compared; each keeps its letter, colour and marker everywhere. */
 export function SetupsStep({ trial }: { readonly trial: Trial }) {
   const { data: setups } = useListSetupsQuery();
   const [save, { isLoading, error }] = useSaveTrialMutation();
-  const [editing, setEditing] = useState<number>();
-  const [twice, setTwice] = useState<string>();
+  const { value: editing, ...changing } = useOpened<number>(armRiding);
+  const { value: twice, ...again } = useOpened<string>(armRiding);
   const chosen = toTrialInput(trial).arms;
   const set = (arms: TrialInput['arms']): void => void save({ input: { ...toTrialInput(trial), arms }, stored: trial });
   const choices = (setups ?? [])
@@ -78,7 +78,7 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
                   <Button
                     size="small"
                     disabled={isLoading}
-                    onClick={() => setEditing(k)}
+                    onClick={() => void changing.open(k)}
                     aria-label={`How ${name} is ridden, ${letter}`}
                   >
                     Ridden how
@@ -111,29 +111,29 @@ export function SetupsStep({ trial }: { readonly trial: Trial }) {
             if (!id) return;
             const isThere = chosen.some(({ revisionId }) => revisionId === id);
             // The same setup twice is two ways of riding it: which, is asked for first.
-            if (isThere) setTwice(id);
+            if (isThere) void again.open(id);
             else set([...chosen, { revisionId: id, riding: openRiding }]);
           }}
           notFoundContent="No setup yet: create one on the bench."
         />
       )}
       {editing !== undefined && (
-        <ArmRiding
+        <armRiding.Part
           title={`How ${trial.setups[editing]!.name} is ridden`}
           riding={chosen[editing]!.riding}
-          onDone={(riding) => {
-            setEditing(undefined);
-            if (riding) set(chosen.map((arm, at) => (at === editing ? { ...arm, riding } : arm)));
+          onDone={(wanted) => {
+            changing.close();
+            if (wanted) set(chosen.map((arm, at) => (at === editing ? { ...arm, riding: wanted } : arm)));
           }}
         />
       )}
       {twice !== undefined && (
-        <ArmRiding
+        <armRiding.Part
           title="The same setup, ridden how?"
           riding={openRiding}
-          onDone={(riding) => {
-            setTwice(undefined);
-            if (riding) set([...chosen, { revisionId: twice, riding }]);
+          onDone={(wanted) => {
+            again.close();
+            if (wanted) set([...chosen, { revisionId: twice, riding: wanted }]);
           }}
         />
       )}

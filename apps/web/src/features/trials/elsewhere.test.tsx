@@ -60,7 +60,7 @@ it('what a report says in per cent goes out as a ratio, from hand or from a pack
   });
   await user().click(await screen.findByText('What other testers found'));
   await user().click(screen.getByText('Add what another tester found'));
-  await user().click(screen.getByRole('button', { name: 'Add it' }));
+  await user().click(await screen.findByRole('button', { name: 'Add it' }));
   expect(await screen.findByText('Write your name.')).toBeInTheDocument();
   await user().type(screen.getByLabelText('Tester'), 'Hazel Quill');
   await user().upload(
@@ -88,8 +88,9 @@ it('a package that is none says so', async () => {
     'POST elsewhere/package': refusal(422, 'cannot-read', 'No zip.'),
   });
   await user().click(await screen.findByText('What other testers found'));
+  await user().click(screen.getByText('Add what another tester found'));
   await user().upload(
-    screen.getByLabelText('Choose their data package', { selector: 'input' }),
+    await screen.findByLabelText('Choose their data package', { selector: 'input' }),
     new File(['z'], 'p.zip'),
   );
   expect(await screen.findByText('No zip.')).toBeInTheDocument();

@@ -145,7 +145,7 @@ function AccountRow({ account, isOwn }: { readonly account: Account; readonly is
     }
   };
   return (
-    <tr className={isBlocked ? 'faded-0-6' : ''}>
+    <tr className={isBlocked ? 'quiet' : ''}>
       <th scope="row" className="pair">
         {name}
         {isBlocked && <span className="quiet"> (blocked)</span>}

@@ -1,6 +1,9 @@
-import { act, render, screen } from '@testing-library/react';
+import { act, render, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
 import { Component, type ReactNode } from 'react';
-import { piece } from './piece.js';
+import { LateFold } from './LateFold.js';
+import { serveNotices, type Notice } from './notice-queue.js';
+import { piece, useOpened } from './piece.js';
 
 const Word = ({ word }: { readonly word: string }) => <p>{word}</p>;
 
@@ -60,5 +63,58 @@ describe('a piece of a place', () => {
     expect(screen.getByText('found')).toBeInTheDocument();
     expect(load).toHaveBeenCalledTimes(2);
     jest.restoreAllMocks();
+  });
+});
+
+describe('a form of a piece of its own', () => {
+  const Door = ({ form }: { readonly form: ReturnType<typeof piece<{ readonly word: string }>> }) => {
+    const { value, open, close } = useOpened<string>(form);
+    return (
+      <>
+        <button onClick={() => void open('asked for')}>Open</button>
+        <button onClick={close}>Close</button>
+        {value !== undefined && <form.Part word={value} />}
+      </>
+    );
+  };
+  it('opens when it has come, with what it was opened with, and without a moment of waiting in its place', async () => {
+    let arrive: (part: typeof Word) => void = () => undefined;
+    render(<Door form={piece(() => new Promise<typeof Word>((resolve) => (arrive = resolve)))} />);
+    await userEvent.click(screen.getByText('Open'));
+    expect(screen.queryByRole('status')).not.toBeInTheDocument();
+    await act(() => Promise.resolve(arrive(Word)));
+    expect(screen.getByText('asked for')).toBeInTheDocument();
+    await userEvent.click(screen.getByText('Close'));
+    expect(screen.queryByText('asked for')).not.toBeInTheDocument();
+  });
+  it('that does not come is told, the place stays, and it opens when it is asked for again', async () => {
+    const notices: Notice[] = [];
+    const stop = serveNotices((notice) => notices.push(notice));
+    const load = jest.fn<Promise<typeof Word>, []>().mockRejectedValueOnce(new Error('gone'));
+    load.mockResolvedValue(Word);
+    render(<Door form={piece(load)} />);
+    await userEvent.click(screen.getByText('Open'));
+    await waitFor(() => expect(notices.map(({ kind }) => kind)).toEqual(['error']));
+    expect(notices[0]!.title).toMatch(/could not be opened/);
+    await userEvent.click(screen.getByText('Open'));
+    expect(await screen.findByText('asked for')).toBeInTheDocument();
+    stop();
+  });
+});
+
+describe('a fold with a piece of its own', () => {
+  it('is drawn when it is first opened, and keeps what is typed in it', async () => {
+    render(
+      <LateFold summary="More" className="" bring={() => Promise.resolve()}>
+        <input aria-label="Typed" />
+      </LateFold>,
+    );
+    expect(screen.queryByLabelText('Typed')).not.toBeInTheDocument();
+    await userEvent.click(screen.getByText('More'));
+    const box = await screen.findByLabelText('Typed');
+    await userEvent.type(box, 'kept');
+    await userEvent.click(screen.getByText('More'));
+    await userEvent.click(screen.getByText('More'));
+    expect(screen.getByLabelText('Typed')).toHaveValue('kept');
   });
 });

@@ -1,4 +1,5 @@
-import { lazy, Suspense, useState, type ComponentType } from 'react';
+import { lazy, Suspense, useCallback, useState, type ComponentType } from 'react';
+import { postNotice } from './notice-queue.js';
 
 /** A part of a place that comes with a piece of the program of its own. */
 export interface Piece<Props extends object> {
@@ -23,4 +24,35 @@ export function piece<Props extends object>(load: () => Promise<ComponentType<Pr
     );
   }
   return { bring, Part };
+}
+
+interface Opened<Value> {
+  /** What it was opened with; undefined while it is closed. */
+  readonly value: Value | undefined;
+  /** Whether it came. */
+  readonly open: (value: Value) => Promise<boolean>;
+  readonly close: () => void;
+}
+
+/** A form of a piece of its own that a hand opens: when it has come, and a notice where it does not. */
+export function useOpened<Value = true>({ bring }: Pick<Piece<object>, 'bring'>): Opened<Value> {
+  const [value, setValue] = useState<Value>();
+  const open = useCallback(
+    async (wanted: Value): Promise<boolean> => {
+      try {
+        await bring();
+      } catch {
+        postNotice({
+          kind: 'error',
+          title: 'This could not be opened: the server does not answer. Try again in a moment.',
+        });
+        return false;
+      }
+      setValue(wanted);
+      return true;
+    },
+    [bring],
+  );
+  const close = useCallback(() => setValue(undefined), []);
+  return { value, open, close };
 }
