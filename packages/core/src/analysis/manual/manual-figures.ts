@@ -28,8 +28,13 @@ import { addManualTopSpeed } from './manual-top-speed.js';
  * `chargeTime`; `motorTemperatureRise`, `coolingHalfLife`; `meanHeartRate`, `peakHeartRate`. What is lacking is named in a warning.
  * Method: docs/methods.md, "without a logger"; uncertainty after JCGM 100:2008 from the stated steps and limits.
  */
-export function manualFigures(kind: TestKind, written: ManualReadings, context: TestContext, warn: Warn): Figure[] {
+export function manualFigures(kind: TestKind, written: ManualReadings, context: TestContext, tell: Warn): Figure[] {
   const figures: Figure[] = [];
+  let isSlip = false;
+  const warn: Warn = (code, text) => {
+    isSlip ||= code === 'too-fast';
+    tell(code, text);
+  };
   const gateM = context.course && context.course.finishM - context.course.startM;
   const { passes, manualReadings } = withoutSlips(written, gateM, warn);
   if (kind === 'top-speed' || kind === 'coast-down') {
@@ -48,7 +53,7 @@ export function manualFigures(kind: TestKind, written: ManualReadings, context: 
   addCharge(manualReadings, figures);
   addHeartRate(manualReadings, figures);
   const kept = withoutTooFast(figures, warn);
-  if (figures.length === 0)
+  if (figures.length === 0 && !isSlip)
     warn(
       'nothing-by-hand',
       'Nothing was timed or read off that gives a figure of this test. Type in what is on paper.',

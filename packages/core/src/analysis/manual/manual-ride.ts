@@ -13,7 +13,7 @@ import { addRangeFigures } from '../range/range-figures.js';
 import type { TestContext } from '../test-context.js';
 import { manualEnergy } from './manual-energy.js';
 import { courseLength, ratio, scaled, stepOfWatch, thumb, wheelSizeInDisplay } from './manual-parts.js';
-import type { ManualPass, ManualReadings } from './manual-readings.js';
+import { FASTEST_KMH, type ManualPass, type ManualReadings } from './manual-readings.js';
 
 const DEFAULT_TRIP_STEP_KM = 0.1;
 /** A trip counter at zero has counted nothing: no figure per km. */
@@ -29,11 +29,14 @@ export function addManualRide(
   figures: Figure[],
   warn: Warn,
 ): void {
-  const timed = timeOf(passes, manualReadings);
+  const covered = manualDistance(passes, gateM, manualReadings);
+  const isSlip = isTooFarForItsTime(covered, manualReadings, warn);
+  // One of the two is wrong, and nobody knows which: nothing rests on either.
+  const distance = isSlip ? undefined : covered;
+  const timed = timeOf(passes, isSlip ? { ...manualReadings, durationS: 0 } : manualReadings);
   const seconds = timed?.seconds ?? 0;
-  const distance = manualDistance(passes, gateM, manualReadings);
   if (distance) figures.push(distance);
-  else
+  else if (!isSlip)
     warn(
       'no-distance',
       'Neither a trip distance nor a timed pass of a course with a length: no per-km figure can be given.',
@@ -62,6 +65,17 @@ export function addManualRide(
     addRangeFigures(net, distance.value, NO_CHANNELS, context, figures, warn);
   } else if (distance)
     warn('no-energy', 'No bars, rest voltages or socket meter: no energy, so no consumption and no range.');
+}
+
+/** A distance that no bike covers in the time that was noted for the whole ride is a slip of the pen, or that time is. */
+function isTooFarForItsTime(distance: Figure | undefined, { durationS = 0 }: ManualReadings, warn: Warn): boolean {
+  const kmh = distance && durationS > 0 ? (3600 * distance.value) / durationS : 0;
+  if (kmh <= FASTEST_KMH) return false;
+  warn(
+    'too-fast',
+    say`${qty(distance!.value, 'km')} in ${qty(durationS, 's')} would be ${qty(kmh, 'km/h')}, which no bike rides: one of them is written wrongly. Nothing is given that rests on either, no consumption and no range; put it right.`,
+  );
+  return true;
 }
 
 interface Timed {
