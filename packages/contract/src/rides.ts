@@ -74,6 +74,8 @@ export const afterRideSchema = z.strictObject({
   gaugeEnd: z.number().min(0).max(100).nullable().default(null),
   wallEnergyWh: z.number().positive().max(20_000).nullable().default(null),
   isEmptied: z.boolean().default(false),
+  /** Ridden, where they are not those that were planned. */
+  laps: z.int().min(1).max(50).nullable().default(null),
   gear: z.string().trim().max(20).default(''),
   payloadKg: z.number().min(0).max(300).nullable().default(null),
   /** How hard it felt, 0 nothing to 10 the most. */

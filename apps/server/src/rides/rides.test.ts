@@ -283,6 +283,23 @@ describe('a ride without a logger', () => {
     const outings = (await server.api.get('/api/outings')).body as { id: string; windMps: number }[];
     expect(outings.find(({ id }) => id === run.outing.id)!.windMps).toBe(2);
   });
+  it('is as long as the laps that were ridden, not those that were planned', async () => {
+    const input = { name: 'Round', kind: 'loop', surface: 'asphalt', lengthM: 5000 };
+    const course = (await server.api.post('/api/courses').send(input).expect(201)).body as { id: string };
+    let ride = await go(await free({ courseId: course.id, laps: 4 }), 'armed', 'running');
+    await mark(ride, 'start', { elapsedS: 0 }).expect(200);
+    for (const elapsedS of [900, 1800]) await mark(ride, 'lap', { elapsedS }).expect(200);
+    await mark(ride, 'finish', { elapsedS: 2700 }).expect(200);
+    ride = await go(await get(ride.id), 'finished');
+    const after = { ...ride.after, laps: 3 };
+    ride = (await server.api.put(`/api/rides/${ride.id}`).send({ version: ride.version, after }).expect(200))
+      .body as Ride;
+    const run = await runOf(await go(ride, 'kept'));
+    expect(run.riding.laps).toBe(3);
+    const valueOf = (wanted: string) => run.allFigures.find(({ key }) => key === wanted)?.value;
+    expect(valueOf('distance')).toBeCloseTo(15, 9);
+    expect(valueOf('meanMovingSpeed')).toBeCloseTo(20, 9);
+  });
   it('is not kept with nothing written down', async () => {
     const ride = await go(await free(), 'armed', 'running', 'finished');
     const answer = await step(ride, 'kept').expect(422);

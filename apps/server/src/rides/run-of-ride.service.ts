@@ -178,7 +178,7 @@ export class RunOfRideService {
         gear: after.gear || (planned?.gear ?? ''),
         payloadKg: after.payloadKg ?? planned?.payloadKg ?? null,
         limitMode: planned?.limitMode ?? null,
-        laps: ride.laps,
+        laps: after.laps ?? ride.laps,
       },
       tyrePressureBar: preparation.tyrePressureBar,
       perceivedEffort: after.perceivedEffort,

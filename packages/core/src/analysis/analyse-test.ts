@@ -22,7 +22,7 @@ export interface TestAnalysis extends Findings {
 }
 
 /** The hand's figures have a version of their own: a ride without a logger has no other. */
-export const MANUAL_METHOD: Method = { name: 'by hand', version: '1.4' };
+export const MANUAL_METHOD: Method = { name: 'by hand', version: '1.5' };
 
 /**
  * Figures of one run of any kind: of its log between the course's gates, of what was timed and read off by hand, or of both.

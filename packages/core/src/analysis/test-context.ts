@@ -62,6 +62,8 @@ export interface TestContext {
   readonly course?: CourseKnowledge;
   /** How surely the log that is analysed was cut at those gates by its positions, m at each (a standard deviation). */
   readonly gatesByPositionM?: number;
+  /** How often the course was ridden, as somebody said. */
+  readonly laps?: number;
   /** What was timed and read off without a logger, or beside it. */
   readonly manualReadings?: ManualReadings;
 }
@@ -89,6 +91,8 @@ export interface CourseKnowledge {
   readonly finishM: number;
   readonly isWhole: boolean;
   readonly isLoop: boolean;
+  /** Gates between start and finish; none where they are not known. */
+  readonly lapGates?: number;
   /** Where it lies on the earth, in the direction ridden; a log with positions is cut where it met the gates. */
   readonly path?: readonly PathPlace[];
   /** Rise from start to finish gate, by the course's profile. */

@@ -80,6 +80,17 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
           <Input value={after.gear} maxLength={20} onChange={({ target }) => change({ gear: target.value })} />
         </label>
         {field('payloadKg', 'Payload', 'kg')}
+        {ride.laps > 1 && (
+          <label>
+            Laps ridden
+            <QuantityInput
+              unit="level"
+              placeholder={`${ride.laps}, as planned`}
+              value={after.laps}
+              onChange={(laps) => change({ laps: laps === null || laps < 1 ? null : Math.round(laps) })}
+            />
+          </label>
+        )}
         {field('perceivedEffort', 'Felt, 0 to 10', 'level')}
       </div>
       <Checkbox checked={after.isEmptied} onChange={({ target }) => change({ isEmptied: target.checked })}>

@@ -34,6 +34,8 @@ const LABELS: Partial<Record<Live['values'][number]['name'], string>> = {
   stateOfCharge: 'Charge',
 };
 
+const GATE_LABELS = { start: 'Start gate', lap: 'Lap gate', finish: 'Finish gate' } as const;
+
 /** The run under way: one great number, four others, and marks by a tap or a key. */
 export function Running({ ride, live, marks, steps, onAbort }: Props) {
   const system = useUnits();
@@ -41,7 +43,9 @@ export function Running({ ride, live, marks, steps, onAbort }: Props) {
   const [form, setForm] = useState<MarkFormKind>();
   const [hasMore, setMore] = useState(false);
   const { mark } = marks;
-  const gate = nextTimingGate(ride.marks, ride.testKind);
+  const gate = nextTimingGate(ride.marks, ride);
+  // A lap that was missed, or one more than planned.
+  const other = gate.kind === 'lap' ? 'finish' : 'lap';
   useShortcut('space', 'Mark an event', () => mark({ kind: 'event' }));
   useShortcut('g', 'Mark a gate', () => mark(gate));
   useShortcut('t', 'Note a temperature', () => setForm('temperature'));
@@ -114,9 +118,7 @@ export function Running({ ride, live, marks, steps, onAbort }: Props) {
         />
       ) : (
         <div className="console-marks">
-          <Button onClick={() => mark(gate)}>
-            {{ start: 'Start gate', lap: 'Lap gate', finish: 'Finish gate' }[gate.kind]}
-          </Button>
+          <Button onClick={() => mark(gate)}>{GATE_LABELS[gate.kind]}</Button>
           <Button onClick={() => setForm('temperature')}>Temp.</Button>
           <Button onClick={() => setForm('note')}>Note</Button>
           <Button onClick={() => mark({ kind: 'event' })}>Event</Button>
@@ -128,7 +130,7 @@ export function Running({ ride, live, marks, steps, onAbort }: Props) {
           </Button>
           {hasMore && (
             <>
-              <Button onClick={() => mark({ ...gate, kind: 'lap' })}>Lap gate</Button>
+              <Button onClick={() => mark({ ...gate, kind: other })}>{GATE_LABELS[other]}</Button>
               <Button onClick={() => setForm('gauge')}>Bars</Button>
               <Button onClick={() => setForm('heart-rate')}>Heart</Button>
               <Button onClick={() => setForm('voltage')}>Volts</Button>

@@ -1,7 +1,7 @@
 import { act, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
-import type { Live, Ride } from '@ebrix/contract';
+import type { Live, Ride, RideMark } from '@ebrix/contract';
 import { fakeApi, refusal } from '../../testing/fake-api.js';
 import { renderInApp } from '../../testing/render.js';
 import { exampleMark, exampleRide } from '../../testing/ride-examples.js';
@@ -386,13 +386,27 @@ describe('the place Ride', () => {
 
 describe('small parts of the console', () => {
   it('know which gate a tap means', () => {
-    expect(nextTimingGate([], 'hill-climb')).toEqual({ kind: 'start', direction: 1 });
+    const once = (testKind: Ride['testKind']) => ({ testKind, laps: 1 });
+    expect(nextTimingGate([], once('hill-climb'))).toEqual({ kind: 'start', direction: 1 });
     const start = exampleMark(1, 'start', { direction: 1 });
     const finish = exampleMark(2, 'finish', { direction: 1 });
-    expect(nextTimingGate([start], 'top-speed')).toEqual({ kind: 'finish', direction: 1 });
-    expect(nextTimingGate([start, finish], 'top-speed')).toEqual({ kind: 'start', direction: -1 });
-    expect(nextTimingGate([start, finish], 'range')).toEqual({ kind: 'start', direction: 1 });
-    expect(nextTimingGate([start, { ...finish, isUndone: true }], 'range')).toEqual({ kind: 'finish', direction: 1 });
+    expect(nextTimingGate([start], once('top-speed'))).toEqual({ kind: 'finish', direction: 1 });
+    expect(nextTimingGate([start, finish], once('top-speed'))).toEqual({ kind: 'start', direction: -1 });
+    expect(nextTimingGate([start, finish], once('range'))).toEqual({ kind: 'start', direction: 1 });
+    expect(nextTimingGate([start, { ...finish, isUndone: true }], once('range'))).toEqual({
+      kind: 'finish',
+      direction: 1,
+    });
+  });
+  it('count the laps that are to be ridden: start, each lap, finish', () => {
+    const kinds: string[] = [];
+    const marks: RideMark[] = [];
+    for (let k = 0; k < 5; k++) {
+      const { kind, direction } = nextTimingGate(marks, { testKind: 'range', laps: 3 });
+      kinds.push(kind);
+      marks.push(exampleMark(k + 1, kind, { direction }));
+    }
+    expect(kinds).toEqual(['start', 'lap', 'lap', 'finish', 'start']);
   });
   it.each([
     ['75,5', 75.5],

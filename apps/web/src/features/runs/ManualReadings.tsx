@@ -12,8 +12,10 @@ export function ManualReadings({ manualReadings }: { readonly manualReadings: Ma
   const system = useUnits();
   const passes = passesOf(manualReadings.laps);
   const rows: [string, string][] = [
-    ...passes.map(({ direction, seconds }, k): [string, string] => [
-      `Pass ${k + 1}${direction === -1 ? ', reversed' : ''}`,
+    ...passes.map(({ direction, seconds, lapPresses }, k): [string, string] => [
+      ['Pass', k + 1, direction === -1 && '(reversed)', lapPresses > 0 && `with ${lapPresses} × lap gate`]
+        .filter(Boolean)
+        .join(' '),
       `${formatClock(seconds)} (${seconds.toFixed(1)} s)`,
     ]),
     ...NUMBER_READINGS.flatMap(([key, label, unit]): [string, string][] => {

@@ -203,7 +203,7 @@ it('readings at one moment give no half-life, and say so', () => {
 
 it('a start without a finish is left aside', () =>
   expect(passesOf([lap('start', 0), lap('start', 5), lap('finish', 9), lap('finish', 12)])).toEqual([
-    { direction: 1, seconds: 4, startS: 5, endS: 9 },
+    { direction: 1, seconds: 4, startS: 5, endS: 9, lapPresses: 0 },
   ]));
 
 it('a finish sooner than any bike can be there is left out, and told with its time', () => {

@@ -81,6 +81,8 @@ export interface ManualPass {
   readonly seconds: number;
   readonly startS: number;
   readonly endS: number;
+  /** How often a lap gate was pressed on the way. */
+  readonly lapPresses: number;
 }
 
 /** Two presses closer than this are a slip of the thumb. */
@@ -106,9 +108,13 @@ export function passesOf(
   const passes: ManualPass[] = [];
   const shortestS = Math.max(SHORTEST_PASS_S, (3.6 * gateM) / FASTEST_KMH);
   let start: ManualLap | undefined;
+  let lapPresses = 0;
   for (const lap of laps) {
-    if (lap.gate === 'start') start = lap;
-    else if (lap.gate === 'finish' && start) {
+    if (lap.gate === 'start') {
+      start = lap;
+      lapPresses = 0;
+    } else if (lap.gate === 'lap') lapPresses++;
+    else if (start) {
       const seconds = lap.elapsedS - start.elapsedS;
       if (seconds < shortestS) {
         if (seconds >= SHORTEST_PASS_S) slipped({ seconds });
@@ -119,6 +125,7 @@ export function passesOf(
         seconds,
         startS: start.elapsedS,
         endS: lap.elapsedS,
+        lapPresses,
       });
       start = undefined;
     }

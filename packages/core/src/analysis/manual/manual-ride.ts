@@ -1,4 +1,4 @@
-import { say } from '../../units/index.js';
+import { say, type Sentence } from '../../units/index.js';
 import type { CleanLog } from '../../logs/index.js';
 import {
   derivationQuantity as qty,
@@ -14,11 +14,16 @@ import type { TestContext } from '../test-context.js';
 import { manualEnergy } from './manual-energy.js';
 import { courseLength, ratio, scaled, stepOfWatch, thumb, wheelSizeInDisplay } from './manual-parts.js';
 import { FASTEST_KMH, type ManualPass, type ManualReadings } from './manual-readings.js';
+import { manualWay, type ManualWay } from './manual-way.js';
 
 const DEFAULT_TRIP_STEP_KM = 0.1;
 /** A trip counter at zero has counted nothing: no figure per km. */
 const MIN_TRIP_KM = 0.001;
 const DEFAULT_SPEED_STEP_KMH = 0.1;
+/** A trip counter and the gates of the same way differ by less: by the wheel size, the length of the course and the counter's step. */
+const SAME_WAY_SHARE = 0.05;
+/** A ride that took longer than its timed passes by more than this share went on where nobody timed it. */
+const UNTIMED_SHARE = 0.25;
 
 /** A ride by display, stopwatch, gauge and socket: distance, time, speed, energy and range. */
 export function addManualRide(
@@ -29,13 +34,15 @@ export function addManualRide(
   figures: Figure[],
   warn: Warn,
 ): void {
-  const covered = manualDistance(passes, gateM, manualReadings);
+  const way = manualWay(passes, gateM, context);
+  const covered = manualDistance(passes, way, manualReadings);
   const isSlip = isTooFarForItsTime(covered, manualReadings, warn);
   // One of the two is wrong, and nobody knows which: nothing rests on either.
   const distance = isSlip ? undefined : covered;
   const timed = timeOf(passes, isSlip ? { ...manualReadings, durationS: 0 } : manualReadings);
   const seconds = timed?.seconds ?? 0;
   if (distance) figures.push(distance);
+  else if (way.unclear) warn('laps-unclear', way.unclear);
   else if (!isSlip)
     warn(
       'no-distance',
@@ -55,16 +62,27 @@ export function addManualRide(
         inputs: ['stopwatch'],
       }),
     );
-  const speed = manualSpeed(distance, timed, manualReadings);
+  const speed = manualSpeed(distance, timed, passes, way, manualReadings, warn);
   if (speed) figures.push(speed);
   const [energy] = manualEnergy(manualReadings, context, warn, distance?.value);
   if (energy) figures.push(energy);
-  if (energy && distance) {
+  if (energy && distance && isOfPartOnly(distance, passes, manualReadings))
+    warn(
+      'energy-of-more',
+      say`The passes took ${num(seconds)} s of ${qty(manualReadings.durationS!, 's')}: the energy is of the whole ride, the distance of the passes alone. No consumption and no range; write the trip distance.`,
+    );
+  else if (energy && distance) {
     const net = ratio('netConsumption', 'Net consumption', energy, distance, 'Wh/km', 'energy ÷ distance');
     figures.push(net);
     addRangeFigures(net, distance.value, NO_CHANNELS, context, figures, warn);
   } else if (distance)
     warn('no-energy', 'No bars, rest voltages or socket meter: no energy, so no consumption and no range.');
+}
+
+/** The distance is that of the timed passes, and the ride was longer. */
+function isOfPartOnly(distance: Figure, passes: readonly ManualPass[], { durationS = 0 }: ManualReadings): boolean {
+  const timedS = passes.reduce((sum, { seconds }) => sum + seconds, 0);
+  return distance.derivation.inputs.includes('gates') && durationS > (1 + UNTIMED_SHARE) * timedS;
 }
 
 /** A distance that no bike covers in the time that was noted for the whole ride is a slip of the pen, or that time is. */
@@ -85,18 +103,25 @@ interface Timed {
 }
 
 /** Passes between gates, else the time of the whole ride as it was noted. */
-function timeOf(passes: readonly ManualPass[], { durationS, durationStepS = 1 }: ManualReadings): Timed | undefined {
+function timeOf(passes: readonly ManualPass[], manualReadings: ManualReadings): Timed | undefined {
   const seconds = passes.reduce((sum, pass) => sum + pass.seconds, 0);
   if (seconds > 0) return { seconds, count: passes.length, contributions: [thumb(passes.length)] };
+  return timeOfWhole(manualReadings);
+}
+
+function timeOfWhole({ durationS, durationStepS = 1 }: ManualReadings): Timed | undefined {
   if (durationS === undefined || !(durationS > 0)) return undefined;
   return { seconds: durationS, count: 1, contributions: [thumb(1), stepOfWatch(durationStepS)] };
 }
 
-/** Mean speed as the display shows it, else distance over time. */
+/** Mean speed as the display shows it, else a distance over the time of that same distance. */
 function manualSpeed(
   distance: Figure | undefined,
   timed: Timed | undefined,
+  passes: readonly ManualPass[],
+  way: ManualWay,
   manualReadings: ManualReadings,
+  warn: Warn,
 ): Figure | undefined {
   if (manualReadings.displayMeanKmh !== undefined)
     return makeFigure({
@@ -116,26 +141,56 @@ function manualSpeed(
       substituted: say`${qty(manualReadings.displayMeanKmh, 'km/h')}`,
       inputs: ['display'],
     });
-  if (distance && timed) {
-    const { seconds, contributions } = timed;
-    const value = (distance.value * 3600) / seconds;
-    return makeFigure({
-      key: 'meanMovingSpeed',
-      label: 'Mean speed, stops included',
-      value,
-      unit: 'km/h',
-      n: timed.count,
-      contributions: [
-        ...scaled(distance, value / distance.value),
-        ...contributions.map((one) => ({ ...one, standardUncertainty: (one.standardUncertainty * value) / seconds })),
-      ],
-      formula: 'distance ÷ time',
-      substituted: say`${qty(distance.value, 'km')} ÷ ${num(seconds)} s = ${qty(value, 'km/h')}`,
-      inputs: distance.derivation.inputs.concat('stopwatch'),
-      warnings: [{ code: 'stops-included', message: 'Timed from start to finish: stops count as riding time.' }],
-    });
+  const [part, time] = wayAndItsTime(distance, timed, passes, way, manualReadings, warn) ?? [];
+  if (!part || !time) return undefined;
+  const { seconds, contributions } = time;
+  const value = (part.value * 3600) / seconds;
+  return makeFigure({
+    key: 'meanMovingSpeed',
+    label: 'Mean speed, stops included',
+    value,
+    unit: 'km/h',
+    n: time.count,
+    contributions: [
+      ...scaled(part, value / part.value),
+      ...contributions.map((one) => ({ ...one, standardUncertainty: (one.standardUncertainty * value) / seconds })),
+    ],
+    formula: 'distance ÷ time',
+    substituted: say`${qty(part.value, 'km')} ÷ ${num(seconds)} s = ${qty(value, 'km/h')}`,
+    inputs: part.derivation.inputs.concat('stopwatch'),
+    warnings: [{ code: 'stops-included', message: 'Timed from start to finish: stops count as riding time.' }],
+  });
+}
+
+/** A distance and a time that are of the same: the whole ride, or what lies between the gates. */
+function wayAndItsTime(
+  distance: Figure | undefined,
+  timed: Timed | undefined,
+  passes: readonly ManualPass[],
+  way: ManualWay,
+  manualReadings: ManualReadings,
+  warn: Warn,
+): [Figure, Timed] | undefined {
+  const [first, last] = [passes[0], passes.at(-1)];
+  if (!timed || !first || !last) return distance && timed && [distance, timed];
+  const whole = timeOfWhole(manualReadings);
+  // How long the timed way is, is not known: the ride took from the first start to the last finish.
+  if (way.timedM === undefined)
+    return distance && [distance, whole ?? { ...timed, seconds: last.endS - first.startS, contributions: [thumb(1)] }];
+  const timedKm = way.timedM / 1000;
+  const isByGates = distance?.derivation.inputs.includes('gates') ?? false;
+  // What a counter says may be of more than was timed; between several passes that is the ordinary case.
+  const isMore = distance !== undefined && distance.value > (1 + SAME_WAY_SHARE) * timedKm;
+  const isLess = distance !== undefined && distance.value < (1 - SAME_WAY_SHARE) * timedKm;
+  if (distance && !isByGates && (isLess || (isMore && timed.count === 1))) {
+    if (whole) return [distance, whole];
+    warn(
+      'way-unclear',
+      say`The display counted ${qty(distance.value, 'km')}, the timed way is ${qty(timedKm, 'km')} by the course: which of them belongs to the ${num(timed.seconds)} s is not known, so no mean speed is given. Correct the laps or the gates, or write how long the whole ride took.`,
+    );
+    return undefined;
   }
-  return undefined;
+  return [byGates(timed.count, timedKm, say`${qty(timedKm, 'km')}`), timed];
 }
 
 /** A ride without a log: the range figures look for logged charge and temperature and find none. */
@@ -143,7 +198,7 @@ const NO_CHANNELS = { channels: {} } as CleanLog;
 
 function manualDistance(
   passes: readonly ManualPass[],
-  gateM: number | undefined,
+  way: ManualWay,
   manualReadings: ManualReadings,
 ): Figure | undefined {
   const trip = manualReadings.tripDistanceKm;
@@ -184,17 +239,19 @@ function manualDistance(
       substituted: say`${num(to)} − ${num(from)} = ${qty(to - from, 'km')}`,
       inputs: ['odometer'],
     });
-  if (gateM === undefined || !(gateM > 0) || passes.length === 0) return undefined;
-  const value = (passes.length * gateM) / 1000;
+  return way.wholeM === undefined ? undefined : byGates(passes.length, way.wholeM / 1000, way.counted);
+}
+
+function byGates(passes: number, km: number, counted: Sentence): Figure {
   return makeFigure({
     key: 'distance',
     label: 'Distance',
-    value,
+    value: km,
     unit: 'km',
-    n: passes.length,
-    contributions: [courseLength(value)],
-    formula: 'passes × distance between the gates',
-    substituted: say`${passes.length} × ${qty(gateM / 1000, 'km')} = ${qty(value, 'km')}`,
+    n: passes,
+    contributions: [courseLength(km)],
+    formula: 'rounds × length of the course between the gates',
+    substituted: [...counted, ...say` = ${qty(km, 'km')}`],
     inputs: ['gates'],
   });
 }
