@@ -72,6 +72,11 @@ test('an edge of a pass is dragged, the figures follow, and undo brings the old 
       Number(await page.getByRole('slider', { name: 'Start of Pass 1, there' }).getAttribute('aria-valuenow')),
     )
     .toBeLessThan(at - 5);
+  // The hand goes from the chart to the button: what is read at the cursor must not move it away meanwhile.
+  const overChart = (await undo.boundingBox())!;
+  await page.mouse.move(4, 4);
+  await expect(page.getByText('min:s from the start')).toBeVisible();
+  expect((await undo.boundingBox())!.y).toBe(overChart.y);
   await undo.click();
   await expect(speed).toHaveText(before!, { timeout: 30_000 });
   await page.getByText(/^Corrections \(/).click();

@@ -212,7 +212,9 @@ export function StripRecorder({ strip, cleaning, onShowSpan, isFetching = false,
         </g>
       </svg>
       <p className="quiet text-12-5 flex gap-14 items-center flex-wrap">
-        <span className="figures">{cursorS === undefined ? 'min:s from the start' : `at ${formatClock(cursorS)}`}</span>
+        <span className="figures strip-clock">
+          {cursorS === undefined ? 'min:s from the start' : `at ${formatClock(cursorS)}`}
+        </span>
         <span>Drag across the chart to zoom.</span>
         <span role="group" aria-label="Channels shown" className="flex gap-4 flex-wrap">
           {known.map(({ name, label }) => (
