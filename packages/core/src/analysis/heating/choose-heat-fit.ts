@@ -1,7 +1,7 @@
 import { estimateNoise } from '../../signal/index.js';
 import { correlationInflation } from '../uneven-scatter.js';
 import { settledOf, settledRise, slowestOf } from './heat-behaviour.js';
-import { fitHeat, type HeatFit, type HeatReadings } from './heat-model.js';
+import { fitHeat, NEAR_ENOUGH, type HeatFit, type HeatReadings } from './heat-model.js';
 import { scatterOf } from './heat-scatter.js';
 
 /** Of a time constant of two, in shares of it: more than this and its node is not seen. */
@@ -27,8 +27,22 @@ export function chooseHeatFit(
 ): HeatFit | undefined {
   const noiseK = Math.max(MIN_NOISE_K, estimateNoise(riseK));
   const airWeight = (noiseK / AIR_STANDARD_K) ** 2;
-  const fitOf = (chosen: HeatReadings['loads'], nodes: 1 | 2, windShare = 0): HeatFit | undefined =>
-    fitHeat({ timeS, riseK, loads: chosen, airWeight, ...(pace && { pace }), windShare }, nodes);
+  const fitOf = (chosen: HeatReadings['loads'], nodes: 1 | 2, windShare = 0, near?: HeatFit): HeatFit | undefined =>
+    fitHeat(
+      { timeS, riseK, loads: chosen, airWeight, ...(pace && { pace }), windShare },
+      nodes,
+      near?.model.timeConstantsS,
+      NEAR_ENOUGH,
+    );
+  /** With more and more of the cooling by the wind, each from where the one before it ended. */
+  const blown = (set: HeatReadings['loads']): HeatFit[] => {
+    const fits: HeatFit[] = [];
+    for (const share of WIND_SHARES) {
+      const fit = fitOf(set, 1, share, fits.at(-1));
+      if (fit) fits.push(fit);
+    }
+    return fits;
+  };
   const power = loads.find(({ name }) => name === 'power');
   const squares = loads.filter((load) => load !== power);
   const sets = [
@@ -41,7 +55,7 @@ export function chooseHeatFit(
   // Only where it both rode and stood does the log tell what the wind of riding does.
   const hasBoth =
     pace !== undefined && pace.some((v) => v > 0.5) && pace.filter((v) => v < 0.1).length > 0.1 * pace.length;
-  const windy = hasBoth ? sets.flatMap((set) => WIND_SHARES.flatMap((share) => fitOf(set, 1, share) ?? [])) : [];
+  const windy = hasBoth ? sets.flatMap(blown) : [];
   const candidates = [...single, ...double, ...windy].filter(isMotor);
   if (candidates.length === 0) return undefined;
   const nearest = smallest(candidates, ({ squares: misfit }) => misfit);

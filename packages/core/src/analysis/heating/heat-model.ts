@@ -30,10 +30,13 @@ export interface HeatFit {
   /** K², of the residuals and of the air's offset by its weight. */
   readonly squares: number;
   readonly residuals: Float64Array;
-  /** Of each node, to its start and to each load. */
-  readonly responses: readonly NodeResponse[];
+  readonly nodes: readonly Node[];
 }
-type NodeResponse = readonly Float64Array[];
+interface Node extends NodePace {
+  readonly tauS: number;
+  /** To its start and to each load. */
+  readonly responses: readonly Float64Array[];
+}
 
 /** A standing motor still sheds this share. */
 const LEAST_COOLING = 0.05;
@@ -47,39 +50,45 @@ const GRID_OF_TWO = 13;
 const MIN_RATIO = 2;
 const MAX_ROUNDS = 40;
 const CONVERGED = 1e-7;
+/** Near enough to tell which of several curves fits best: by far less than what their criterion weighs. */
+export const NEAR_ENOUGH = 1e-5;
 
 /**
  * The motor's temperature rise above the air as one or two nodes driven by loads.
  *
- * `near`: time constants to start from instead of a grid.
+ * `near`: time constants to start from instead of a grid. `converged`: share of the squares that a round has to gain to be followed by another.
  * Method: for given time constants the rise is linear in all else, which is solved for exactly; the time constants are
  * sought on a logarithmic grid and refined by Levenberg–Marquardt. The air's offset is held near 0 by `airWeight`.
  * Undefined where no time constants make the responses distinct.
  */
-export function fitHeat(readings: HeatReadings, nodes: 1 | 2, near?: readonly number[]): HeatFit | undefined {
+export function fitHeat(
+  readings: HeatReadings,
+  nodes: 1 | 2,
+  near?: readonly number[],
+  converged = CONVERGED,
+): HeatFit | undefined {
   const start = near
     ? fitAt(
         readings,
-        near.map((tau) => respond(readings, tau)),
-        near,
+        near.map((tauS) => nodeOf(readings, tauS)),
       )
     : bestOfGrid(readings, nodes);
-  return start && refine(start);
+  return start && refine(start, converged);
 }
 
 /** What a node of a time constant keeps of its rise between two points, and what a load there adds; neither asks what the load is. */
 interface NodePace {
   readonly started: Float64Array;
+  /** Time since the point before, in time constants. */
+  readonly shares: Float64Array;
   readonly decays: Float64Array;
   readonly gains: Float64Array;
 }
 
-/** Response of one node to its start and to each load: exact for a load that is straight between the points. */
-function respond(readings: HeatReadings, tau: number): Float64Array[] {
-  return respondAt(readings, paceOf(readings, tau));
-}
-function respondAt({ loads }: HeatReadings, { started, decays, gains }: NodePace): Float64Array[] {
-  return [started, ...loads.map(({ values }) => drivenBy(values, decays, gains))];
+/** One node, with its response to its start and to each load: exact for a load that is straight between the points. */
+function nodeOf(readings: HeatReadings, tauS: number, pace = paceOf(readings, tauS)): Node {
+  const driven = readings.loads.map(({ values }) => drivenBy(values, pace.decays, pace.gains));
+  return { ...pace, tauS, responses: [pace.started, ...driven] };
 }
 
 /** From the point before to this one, as a share of what it is at the mean riding speed: 1/R = a + b·v. */
@@ -92,17 +101,20 @@ function paceOf(readings: HeatReadings, tau: number): NodePace {
   const { timeS } = readings;
   const n = timeS.length;
   const started = new Float64Array(n);
+  const shares = new Float64Array(n);
   const decays = new Float64Array(n);
   const gains = new Float64Array(n);
   started[0] = 1;
   for (let k = 1; k < n; k++) {
     const here = tau / coolingAt(readings, k);
-    const decay = Math.exp(-(timeS[k]! - timeS[k - 1]!) / here);
+    const share = (timeS[k]! - timeS[k - 1]!) / here;
+    const decay = Math.exp(-share);
+    shares[k] = share;
     started[k] = started[k - 1]! * decay;
     decays[k] = decay;
     gains[k] = (here * (1 - decay)) / 2;
   }
-  return { started, decays, gains };
+  return { started, shares, decays, gains };
 }
 
 /** Of the grid's time constants, by the points of time: the same for every load that is tried on them. */
@@ -146,15 +158,11 @@ function normalEquations(
   return { normal, projected };
 }
 
-/** All that is linear, for time constants whose responses (start and loads of each node) are given. */
-function fitAt(
-  readings: HeatReadings,
-  responses: readonly NodeResponse[],
-  taus: readonly number[],
-): HeatFit | undefined {
+/** All that is linear, for given nodes. */
+function fitAt(readings: HeatReadings, nodes: readonly Node[]): HeatFit | undefined {
   const { riseK, loads, airWeight } = readings;
-  const columns = [...responses.flat(), new Float64Array(riseK.length).fill(1)];
-  const residuals = Float64Array.from(riseK);
+  const columns = [...nodes.flatMap(({ responses }) => responses), new Float64Array(riseK.length).fill(1)];
+  const residuals = new Float64Array(riseK);
   const { normal, projected } = normalEquations(columns, residuals, airWeight);
   const coefficients = solveSymmetric(normal, projected);
   if (!coefficients) return undefined;
@@ -171,11 +179,11 @@ function fitAt(
     readings,
     squares,
     residuals,
-    responses,
+    nodes,
     model: {
-      timeConstantsS: taus,
-      startsK: taus.map((_, node) => coefficients[node * each]!),
-      gains: loads.map((_, load) => taus.map((__, node) => coefficients[node * each + 1 + load]!)),
+      timeConstantsS: nodes.map(({ tauS }) => tauS),
+      startsK: nodes.map((_, node) => coefficients[node * each]!),
+      gains: loads.map((_, load) => nodes.map((__, node) => coefficients[node * each + 1 + load]!)),
       airOffsetK,
     },
   };
@@ -189,26 +197,18 @@ function isAllowed(taus: readonly number[]): boolean {
 
 type EquationsAt = (at: readonly number[]) => { normal: Float64Array; projected: Float64Array };
 
-function equationsOfOne(
-  responses: readonly NodeResponse[],
-  air: Float64Array,
-  { riseK, airWeight }: HeatReadings,
-): EquationsAt {
-  const right = Float64Array.from(riseK);
-  return (at) => normalEquations([...at.flatMap((k) => responses[k]!), air], right, airWeight);
+function equationsOfOne(nodes: readonly Node[], air: Float64Array, { riseK, airWeight }: HeatReadings): EquationsAt {
+  const right = new Float64Array(riseK);
+  return (at) => normalEquations([...at.flatMap((k) => nodes[k]!.responses), air], right, airWeight);
 }
 /** Each time constant stands in many pairs: products of its columns with the others are summed once. */
-function equationsOfPairs(
-  responses: readonly NodeResponse[],
-  air: Float64Array,
-  { riseK, airWeight }: HeatReadings,
-): EquationsAt {
-  const columns = [...responses.flat(), air];
+function equationsOfPairs(nodes: readonly Node[], air: Float64Array, { riseK, airWeight }: HeatReadings): EquationsAt {
+  const columns = [...nodes.flatMap(({ responses }) => responses), air];
   const all = columns.length;
-  const of = normalEquations(columns, Float64Array.from(riseK), airWeight);
-  const each = responses[0]!.length;
+  const of = normalEquations(columns, new Float64Array(riseK), airWeight);
+  const each = nodes[0]!.responses.length;
   return (at) => {
-    const places = [...at.flatMap((k) => responses[k]!.map((_, j) => k * each + j)), all - 1];
+    const places = [...at.flatMap((k) => nodes[k]!.responses.map((_, j) => k * each + j)), all - 1];
     const p = places.length;
     const normal = new Float64Array(p * p);
     places.forEach((from, i) => places.forEach((to, j) => (normal[i * p + j] = of.normal[from * all + to]!)));
@@ -216,13 +216,13 @@ function equationsOfPairs(
   };
 }
 
-function bestOfGrid(readings: HeatReadings, nodes: 1 | 2): HeatFit | undefined {
-  const [shortest, count] = nodes === 1 ? [SHORTEST_S, GRID_OF_ONE] : [SHORTEST_OF_TWO_S, GRID_OF_TWO];
+function bestOfGrid(readings: HeatReadings, howMany: 1 | 2): HeatFit | undefined {
+  const [shortest, count] = howMany === 1 ? [SHORTEST_S, GRID_OF_ONE] : [SHORTEST_OF_TWO_S, GRID_OF_TWO];
   const grid = Array.from({ length: count }, (_, k) => shortest * (LONGEST_S / shortest) ** (k / (count - 1)));
-  const responses = pacesOfGrid(readings, grid).map((pace) => respondAt(readings, pace));
+  const nodes = pacesOfGrid(readings, grid).map((pace, k) => nodeOf(readings, grid[k]!, pace));
   const air = new Float64Array(readings.riseK.length).fill(1);
-  const equationsOf = nodes === 1 ? equationsOfOne : equationsOfPairs;
-  const equations = equationsOf(responses, air, readings);
+  const equationsOf = howMany === 1 ? equationsOfOne : equationsOfPairs;
+  const equations = equationsOf(nodes, air, readings);
   let best: { at: readonly number[]; explained: number } | undefined;
   const look = (...at: readonly number[]): void => {
     if (!isAllowed(at.map((k) => grid[k]!))) return;
@@ -232,53 +232,46 @@ function bestOfGrid(readings: HeatReadings, nodes: 1 | 2): HeatFit | undefined {
     if (explained > (best?.explained ?? -Infinity)) best = { at, explained };
   };
   for (let k = 0; k < count; k++)
-    if (nodes === 1) look(k);
+    if (howMany === 1) look(k);
     else for (let j = 0; j < k; j++) look(j, k);
   return (
     best &&
     fitAt(
       readings,
-      best.at.map((k) => responses[k]!),
-      best.at.map((k) => grid[k]!),
+      best.at.map((k) => nodes[k]!),
     )
   );
 }
 
 /** Derivatives of the curve by its parameters: logarithms of the time constants, starts, gains [load][node], the air's offset. */
-export function jacobianOf({ readings, model, responses }: HeatFit): Float64Array[] {
-  const byTime = model.timeConstantsS.map((_, node) => byLogTime(readings, model, node));
-  const byResponse = responses[0]!.flatMap((_, j) => responses.map((response) => response[j]!));
+export function jacobianOf({ readings, model, nodes }: HeatFit): Float64Array[] {
+  const byTime = nodes.map((node, k) => byLogTime(readings, model, node, k));
+  const byResponse = nodes[0]!.responses.flatMap((_, j) => nodes.map(({ responses }) => responses[j]!));
   return [...byTime, ...byResponse, new Float64Array(readings.timeS.length).fill(1)];
 }
 
 /** Of one node's curve by the logarithm of its time constant, along the same recursion as the curve itself. */
-function byLogTime(readings: HeatReadings, model: HeatModel, node: number): Float64Array {
-  const { timeS, loads } = readings;
-  const tau = model.timeConstantsS[node]!;
+function byLogTime({ timeS, loads }: HeatReadings, model: HeatModel, node: Node, place: number): Float64Array {
   const n = timeS.length;
   const derivative = new Float64Array(n);
-  const gains = model.gains.map((gain) => gain[node]!);
-  const columns = loads.map(({ values }) => values);
-  let curve = model.startsK[node]!;
-  let before = 0;
-  for (let j = 0; j < gains.length; j++) before += gains[j]! * columns[j]![0]!;
+  const warming = new Float64Array(n);
+  loads.forEach(({ values }, load) => {
+    const gain = model.gains[load]![place]!;
+    for (let k = 0; k < n; k++) warming[k] = warming[k]! + gain * values[k]!;
+  });
+  let curve = model.startsK[place]!;
   for (let k = 1; k < n; k++) {
-    const here = tau / coolingAt(readings, k);
-    const share = (timeS[k]! - timeS[k - 1]!) / here;
-    const decay = Math.exp(-share);
-    let load = 0;
-    for (let j = 0; j < gains.length; j++) load += gains[j]! * columns[j]![k]!;
-    const driven = load + before;
-    // d decay / d ln τ = decay · Δt/τ; of the gain τ (1 − decay) / 2 it is itself less τ · decay · Δt/τ / 2.
-    derivative[k] =
-      derivative[k - 1]! * decay + curve * decay * share + ((here * (1 - decay - decay * share)) / 2) * driven;
-    curve = curve * decay + ((here * (1 - decay)) / 2) * driven;
-    before = load;
+    const decay = node.decays[k]!;
+    const driven = warming[k]! + warming[k - 1]!;
+    // d decay / d ln τ = decay · Δt/τ; of the gain τ (1 − decay) / 2 it is itself less decay · Δt / 2.
+    const byGain = node.gains[k]! - (decay * (timeS[k]! - timeS[k - 1]!)) / 2;
+    derivative[k] = (derivative[k - 1]! + curve * node.shares[k]!) * decay + byGain * driven;
+    curve = curve * decay + node.gains[k]! * driven;
   }
   return derivative;
 }
 
-function refine(start: HeatFit): HeatFit {
+function refine(start: HeatFit, converged: number): HeatFit {
   let best = start;
   const { readings } = start;
   let damping = 1e-3;
@@ -295,8 +288,7 @@ function refine(start: HeatFit): HeatFit {
       const fit = isAllowed(taus)
         ? fitAt(
             readings,
-            taus.map((tau) => respond(readings, tau)),
-            taus,
+            taus.map((tauS) => nodeOf(readings, tauS)),
           )
         : undefined;
       if (fit && fit.squares < best.squares) {
@@ -305,7 +297,7 @@ function refine(start: HeatFit): HeatFit {
         damping = Math.max(1e-9, damping / 5);
       } else damping *= 6;
     }
-    if (gained < CONVERGED) return best;
+    if (gained < converged) return best;
   }
   return best;
 }
