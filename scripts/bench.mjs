@@ -1,4 +1,5 @@
 import { spawnSync } from 'node:child_process';
+import { availableParallelism } from 'node:os';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildChanged } from './lib/build.mjs';
 import { ensureChromium } from './lib/debian.mjs';
@@ -398,6 +399,17 @@ async function benchMany() {
   const one = await importsPerMinute(1, 0, 40);
   const two = await importsPerMinute(2, 2, 40);
   row('imports of 36 000 × 12 a minute, two servers and two workers', two, '', 'one server', one);
+  // With no more processors than one server fills by itself there is nothing to be gained.
+  const hasRoom = availableParallelism() >= 4;
+  row(
+    `   times those of one server, ${availableParallelism()} cores`,
+    two / one,
+    '',
+    'one',
+    1,
+    hasRoom ? 1.8 : undefined,
+    true,
+  );
 }
 
 async function benchPages(url, setupId, health) {
