@@ -10,10 +10,14 @@ import {
 } from '../figure.js';
 import type { TestContext } from '../test-context.js';
 import { manualEnergy } from './manual-energy.js';
-import { courseLength, ratio, stepOfWatch, thumb } from './manual-parts.js';
+import { countedKm, courseLength, ratio, stepOfWatch, thumb } from './manual-parts.js';
 import type { ManualPass, ManualReadings } from './manual-readings.js';
 
 const DEFAULT_GAIN_LIMIT_M = 2;
+/** A display that counted more than the climbs and the ways down by this share went elsewhere, and so did the energy. */
+const OTHER_WAY_SHARE = 0.1;
+/** Of the time: turning round at the bottom takes its own. */
+const OTHER_TIME_SHARE = 0.5;
 
 /** One timed pass of a slope: time, and with the course's data speed, grade, climbing and energy. */
 export function addManualClimb(
@@ -33,7 +37,9 @@ export function addManualClimb(
     warn('no-pass', 'No pass from start to finish gate was timed: the climb has no time.');
     return;
   }
-  if (passes.length > 1) warn('several-passes', 'More than one pass was timed; the first one is the climb.');
+  const climbs = passes.filter(({ direction }) => direction === timed!.direction);
+  if (passes.length > 1)
+    warn('several-passes', 'More than one pass was timed; the time and the speed of the climb are those of the first.');
   const span = { fromS: pass.startS, toS: pass.endS };
   const time = makeFigure({
     key: 'climbTime',
@@ -76,11 +82,34 @@ export function addManualClimb(
   figures.push(gain, ratio('verticalSpeed', 'Vertical speed', gain, time, 'm/h', 'climbed ÷ time', 3600));
   if (way) figures.push(ratio('meanGrade', 'Mean grade', gain, way, '%', 'climbed ÷ distance', 100));
   const [energy] = manualEnergy(manualReadings, context, warn);
-  if (energy)
-    figures.push(
-      energy,
-      ratio('energyPer100m', 'Energy per 100 m climbed', energy, gain, 'Wh', 'energy ÷ climbed × 100 m', 100),
+  if (!energy) return;
+  figures.push(energy);
+  const count = Math.max(1, climbs.length);
+  if (isOfMore(climbs.length > 0 ? climbs : [pass], gateM, manualReadings)) {
+    warn(
+      'energy-of-more',
+      'The ride was longer than its climbs and the ways down, and the energy is of all of it: no energy per 100 m climbed. Charge, or read the gauge, at the foot of the climb.',
     );
+    return;
+  }
+  const formula = count === 1 ? 'energy ÷ climbed × 100 m' : `energy ÷ (${count} climbs × climbed) × 100 m`;
+  figures.push(ratio('energyPer100m', 'Energy per 100 m climbed', energy, gain, 'Wh', formula, 100 / count));
+  if (count > 1)
+    warn('ways-down', `The energy of ${count} climbs is taken together; the ways down count as having taken nothing.`);
+}
+
+/** The display or the watch tells of more than the climbs and the ways down to their foot. */
+function isOfMore(
+  climbs: readonly Pick<ManualPass, 'seconds'>[],
+  gateM: number | undefined,
+  manualReadings: ManualReadings,
+): boolean {
+  const km = countedKm(manualReadings);
+  if (km !== undefined && gateM !== undefined && gateM > 0)
+    return 1000 * km > (1 + OTHER_WAY_SHARE) * 2 * climbs.length * gateM;
+  // Without a distance: riding down takes no longer than riding up.
+  const timedS = climbs.reduce((sum, { seconds }) => sum + seconds, 0);
+  return (manualReadings.durationS ?? 0) > (1 + OTHER_TIME_SHARE) * 2 * timedS;
 }
 
 function lengthFigure(gateM: number): Figure {

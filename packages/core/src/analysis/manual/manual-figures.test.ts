@@ -103,6 +103,29 @@ describe('a climb on the stopwatch', () => {
     expect(get('energyPer100m')!.value).toBeCloseTo((100 * 43) / 56, 6);
     expect(get('meanHeartRate')!.value).toBe(150);
   });
+  it('shares the energy out over all climbs of the ride', () => {
+    const laps = [0, 1, 2, 3].flatMap((k) => [lap('start', 400 * k), lap('finish', 400 * k + 144)]);
+    const get = run('hill-climb', { laps, wallEnergyWh: 200, tripDistanceKm: 6.5 }, climb);
+    expect(get('climbTime')!.value).toBe(144);
+    expect(get('energyPer100m')!.value).toBeCloseTo((100 * 172) / (4 * 56), 6);
+    expect(codes).toEqual(expect.arrayContaining(['several-passes', 'ways-down']));
+    // Down by the gates too, timed on the way: these are no climbs.
+    const withDown = [lap('start', 0), lap('finish', 144), lap('start', 200, -1), lap('finish', 280, -1)];
+    expect(run('hill-climb', { laps: withDown, wallEnergyWh: 50 }, climb)('energyPer100m')!.value).toBeCloseTo(
+      (100 * 43) / 56,
+      6,
+    );
+  });
+  it.each([
+    ['the display counted the way there as well', { tripDistanceKm: 4 }],
+    ['the odometer did', { odometerStartKm: 812, odometerEndKm: 816 }],
+    ['the watch did', { durationS: 1200 }],
+  ])('gives no energy per 100 m where %s', (_, more) => {
+    const get = run('hill-climb', { laps: [lap('start', 10), lap('finish', 154)], wallEnergyWh: 50, ...more }, climb);
+    expect(get('energyOut')).toBeDefined();
+    expect(get('energyPer100m')).toBeUndefined();
+    expect(codes).toContain('energy-of-more');
+  });
   it('needs a pass', () => {
     run('hill-climb', { laps: [lap('finish', 3)] }, climb);
     expect(codes[0]).toBe('no-pass');

@@ -9,6 +9,7 @@ import {
   type Figure,
 } from '../figure.js';
 import { systematic } from '../contributions.js';
+import type { ManualReadings } from './manual-readings.js';
 
 /** A figure of energy before it has its name. */
 export type EnergyByHand = Pick<
@@ -18,6 +19,8 @@ export type EnergyByHand = Pick<
 /** Less than any meter shows: nothing was measured. */
 export const MIN_ENERGY_WH = 0.1;
 export const MIN_SHARE = 0.001;
+/** A trip counter at zero has counted nothing: no figure per km. */
+export const MIN_TRIP_KM = 0.001;
 
 /** A thumb on a stopwatch at a gate is early or late by up to this. */
 export const THUMB_LIMIT_S = 0.3;
@@ -44,6 +47,13 @@ export function wheelSizeInDisplay(value: number): Contribution {
 /** Of a figure that grows in proportion with the course's length. */
 export function courseLength(value: number): Contribution {
   return systematic('length of the course', fromLimit(COURSE_LENGTH_LIMIT * value));
+}
+
+/** How far a display says that the ride went, by trip counter or odometer, km. */
+export function countedKm({ tripDistanceKm, odometerStartKm, odometerEndKm }: ManualReadings): number | undefined {
+  if (tripDistanceKm !== undefined && tripDistanceKm > MIN_TRIP_KM) return tripDistanceKm;
+  if (odometerStartKm === undefined || odometerEndKm === undefined) return undefined;
+  return odometerEndKm > odometerStartKm ? odometerEndKm - odometerStartKm : undefined;
 }
 
 /** Contributions of a figure, multiplied by a sensitivity. */

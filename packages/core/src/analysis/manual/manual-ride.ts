@@ -12,13 +12,11 @@ import {
 import { addRangeFigures } from '../range/range-figures.js';
 import type { TestContext } from '../test-context.js';
 import { manualEnergy } from './manual-energy.js';
-import { courseLength, ratio, scaled, stepOfWatch, thumb, wheelSizeInDisplay } from './manual-parts.js';
+import { courseLength, MIN_TRIP_KM, ratio, scaled, stepOfWatch, thumb, wheelSizeInDisplay } from './manual-parts.js';
 import { FASTEST_KMH, type ManualPass, type ManualReadings } from './manual-readings.js';
 import { manualWay, type ManualWay } from './manual-way.js';
 
 const DEFAULT_TRIP_STEP_KM = 0.1;
-/** A trip counter at zero has counted nothing: no figure per km. */
-const MIN_TRIP_KM = 0.001;
 const DEFAULT_SPEED_STEP_KMH = 0.1;
 /** A trip counter and the gates of the same way differ by less: by the wheel size, the length of the course and the counter's step. */
 const SAME_WAY_SHARE = 0.05;
