@@ -53,7 +53,7 @@ export function RunsNeeded({
           ? `No sensible number of runs would show ${percent(difference)} at this scatter.`
           : `${Math.ceil(needed - 1e-9)} runs of each are needed to see ${percent(difference)} in ${Math.round(100 * input.power)} of 100 trials.`}
       </p>
-      <Suspense fallback={<p className="quiet">Drawing…</p>}>
+      <Suspense fallback={<ChartPlace />}>
         <PowerChart design={design} difference={difference} runs={input.runsPerSetup} wanted={input.power} />
       </Suspense>
       <p className="quiet mt-6">
@@ -66,5 +66,17 @@ export function RunsNeeded({
         {setups > 2 && ` All ${(setups * (setups - 1)) / 2} pairs together, at 5 % in all.`}
       </p>
     </div>
+  );
+}
+
+/** As much room as the curve and its table will take: what stands below stays where it is. */
+function ChartPlace() {
+  return (
+    <>
+      <div role="status" aria-label="Loading" className="loading power-place" />
+      <details>
+        <summary className="quiet">Chances as a table</summary>
+      </details>
+    </>
   );
 }
