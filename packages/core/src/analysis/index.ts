@@ -24,6 +24,7 @@ export { rideDistance, type RideDistance } from './range/ride-distance.js';
 export { electricalPower } from './range/ride-integrals.js';
 export { CLIMB_HYSTERESIS_M, climbedM, smoothProfile, type AltitudeProfile } from './range/climbing.js';
 export { firstAtOrAfter } from '../numeric/index.js';
+export { contradictionsOf, type Contradiction } from './manual/contradictions.js';
 export { airDensityOf, type CourseKnowledge, type TestContext } from './test-context.js';
 export { analyseTest, MANUAL_METHOD, type Taught, type TestAnalysis } from './analyse-test.js';
 export { HOW_TO_RIDE, PART_WAY_RULES, type HowToRide } from './how-to-ride.js';

@@ -159,6 +159,29 @@ describe('a page of a notebook', () => {
   });
   it('knows each column by its own label', () =>
     expect(NOTEBOOK_COLUMNS.map(({ label }) => columnOf(label)?.key)).toEqual(NOTEBOOK_COLUMNS.map(({ key }) => key)));
+  it('takes a climb of 4:35 for minutes, and a ride of 1:05 for hours', () => {
+    const secondsOf = (test: string, time: string) => read({ test, time }).ride.readings.durationS;
+    expect(secondsOf('hill climb', '4:35')).toBe(275);
+    expect(secondsOf('range', '1:05')).toBe(3900);
+  });
+  it('takes the higher of two pulses for the highest', () => {
+    expect(read({ distance: '25', heart: '158 132' }).ride.readings).toMatchObject({
+      meanHeartRateBpm: 132,
+      peakHeartRateBpm: 158,
+    });
+  });
+  it.each([
+    [{ distance: '25', odometer: '100 160' }, 'odometer'],
+    [{ distance: '25', odometerStart: '100', odometerEnd: '160' }, 'odometerEnd'],
+    [{ odometer: '1.234 1.259', time: '1:05' }, 'time'],
+    [{ distance: '25', time: '65 s' }, 'time'],
+    [{ distance: '25', time: '1:05', mean: '2.1' }, 'mean'],
+    [{ distance: '25', mean: '23', highest: '20' }, 'highest'],
+    [{ distance: '25', highest: '22', lowest: '30' }, 'lowest'],
+    [{ distance: '25', barsOut: '4 left at 62' }, 'barsOut'],
+  ])('names the cell to look at where %p cannot all be true', (cells, key) => {
+    expect(read(cells).problems.map((problem) => problem.key)).toEqual([key]);
+  });
   it('never throws, whatever stands in a cell', () =>
     fc.assert(
       fc.property(

@@ -1,4 +1,12 @@
-import { TEST_KIND_NAMES, TEST_KINDS, type ManualReadings, type MotorTouch, type TestKind } from '../analysis/index.js';
+import {
+  contradictionsOf,
+  TEST_KIND_NAMES,
+  TEST_KINDS,
+  type Contradiction,
+  type ManualReadings,
+  type MotorTouch,
+  type TestKind,
+} from '../analysis/index.js';
 import type { Effort } from '../ride-model/index.js';
 import { convertUnit } from '../units/index.js';
 import { NOTEBOOK_COLUMNS, type NotebookCells, type NotebookColumn, type NotebookKey } from './columns.js';
@@ -53,6 +61,9 @@ const TOUCHES: readonly (readonly [RegExp, MotorTouch])[] = [
   [/warm/i, 'warm'],
   [/cool|cold|kalt/i, 'cool'],
 ];
+
+/** Ridden in minutes: "4:35" of a climb is no hours. */
+const SHORT_RIDES: ReadonlySet<TestKind> = new Set(['assist-response', 'coast-down', 'hill-climb', 'top-speed']);
 
 /**
  * A row of a notebook as a ride, or what is wrong in which cell. Nothing is guessed: an empty cell is not known.
@@ -128,7 +139,8 @@ export function readNotebookRide(cells: NotebookCells, options: NotebookOptions)
   if (odometer && odometer[1] <= odometer[0])
     wrong(text('odometer') === '' ? 'odometerEnd' : 'odometer', 'The counter after has to be more than before.');
   const distanceKm = trip ?? (odometer && km(odometer[1] - odometer[0]));
-  const duration = text('time') === '' ? undefined : readDuration(text('time'), distanceKm);
+  const isShort = testKind !== undefined && SHORT_RIDES.has(testKind);
+  const duration = text('time') === '' ? undefined : readDuration(text('time'), distanceKm, isShort);
   if (text('time') !== '' && !duration) wrong('time', 'A time such as 0:25, 25 min or 1 h 5 min.');
 
   const gauge = gaugeOf();
@@ -158,8 +170,9 @@ export function readNotebookRide(cells: NotebookCells, options: NotebookOptions)
     wallStepWh: text('socket') === '' ? undefined : Math.max(1, stepOf(text('socket'))),
     highestPowerW: number('power', 1, 20_000),
     highestCurrentA: number('current', 0.1, 300),
-    meanHeartRateBpm: heart && (heart[0] ?? heart[1]),
-    peakHeartRateBpm: heart?.[0] === undefined ? undefined : heart[1],
+    // In whichever order: the highest is the higher one.
+    meanHeartRateBpm: heart && Math.min(heart[0] ?? heart[1], heart[1]),
+    peakHeartRateBpm: heart?.[0] === undefined ? undefined : Math.max(heart[0], heart[1]),
     motorTouch: touch ?? undefined,
     helpAfterS: list('helpAfter'),
     runOnS: list('runOn'),
@@ -168,6 +181,7 @@ export function readNotebookRide(cells: NotebookCells, options: NotebookOptions)
     chargeHours: number('chargeHours', 0.1, 100),
     barsOut: barsOut.length > 0 ? barsOut : undefined,
   });
+  for (const { code } of contradictionsOf(readings)) wrong(...mendOf(code, cells));
   const air = number('air', -40, 130);
   const ride: NotebookRide = {
     date: date ?? '',
@@ -215,6 +229,31 @@ export function readNotebookRide(cells: NotebookCells, options: NotebookOptions)
       left: Number(left!.replace(',', '.')),
       km: km(Number(at!.replace(',', '.')))!,
     }));
+  }
+}
+
+/** The cell to look at first, and what to look at. */
+function mendOf(code: Contradiction['code'], cells: NotebookCells): [NotebookKey, string] {
+  switch (code) {
+    case 'distances-disagree':
+      return [
+        (cells.odometer ?? '').trim() === '' ? 'odometerEnd' : 'odometer',
+        'The trip distance and the odometer do not say the same: one is written wrongly.',
+      ];
+    case 'too-fast':
+      return ['time', 'No bike goes this far in this time: look at the distance and the time.'];
+    case 'too-slow':
+      return ['time', 'This far in this time is slower than pushing: look at the distance and the time.'];
+    case 'mean-too-low':
+      return ['mean', 'Below distance over time: look at the mean, the distance and the time.'];
+    case 'highest-below-mean':
+      return ['highest', 'Below the mean, or below distance over time: one of them is written wrongly.'];
+    case 'lowest-above-highest':
+      return ['lowest', 'Above the highest: were they exchanged?'];
+    case 'bar-after-the-end':
+      return ['barsOut', 'A bar went out further on than the ride went.'];
+    case 'peak-below-mean':
+      return ['heart', 'The highest is below the mean.'];
   }
 }
 

@@ -12,6 +12,7 @@ import {
 } from '../figure.js';
 import type { TestContext } from '../test-context.js';
 import { DISPLAY_POWER_LIMIT, displayStepOf } from './display-power.js';
+import { unevenDirections } from './manual-top-speed.js';
 import { THUMB_LIMIT_S, wheelSizeInDisplay } from './manual-parts.js';
 import { MOTOR_TOUCHES, type ManualReadings } from './manual-readings.js';
 
@@ -228,6 +229,7 @@ export function addDisplayTwoWay(manualReadings: ManualReadings, figures: Figure
       formula: 'mean of the highest readings of both directions',
       substituted: say`(${num(there)} + ${num(back)}) ÷ 2 = ${qty(value, 'km/h')}`,
       inputs: ['display'],
+      warnings: unevenDirections(there, back),
     }),
   );
   return true;

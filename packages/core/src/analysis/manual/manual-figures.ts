@@ -10,6 +10,7 @@ import {
 } from '../figure.js';
 import type { TestContext } from '../test-context.js';
 import type { TestKind } from '../test-kinds.js';
+import { contradictionsOf, SLOWEST_KMH, withoutSpoilt } from './contradictions.js';
 import { addManualClimb } from './manual-climb.js';
 import { FASTEST_KMH, passesOf, type ManualPass, type ManualReadings } from './manual-readings.js';
 import { addCharge, addDisplayExtremes, addDisplayTwoWay, addFeltTimes, addTouch } from './manual-feel.js';
@@ -26,17 +27,26 @@ import { addManualTopSpeed } from './manual-top-speed.js';
  * `steadySpeedLevel…`, `meanPowerLevel…`, `consumptionLevel…`; `crankTurn`; `lowestVoltage`;
  * `topSpeedOneWay`, `minSpeed`, `peakPower`, `peakCurrent`; `latency`, `overrun`, `brakeCutoff` as felt; `housingTemperature`;
  * `chargeTime`; `motorTemperatureRise`, `coolingHalfLife`; `meanHeartRate`, `peakHeartRate`. What is lacking is named in a warning.
+ * Readings that contradict each other are told, and nothing rests on them.
  * Method: docs/methods.md, "without a logger"; uncertainty after JCGM 100:2008 from the stated steps and limits.
  */
 export function manualFigures(kind: TestKind, written: ManualReadings, context: TestContext, tell: Warn): Figure[] {
   const figures: Figure[] = [];
-  let isSlip = false;
+  const contradictions = contradictionsOf(written);
+  for (const { code, said } of contradictions) tell(code, said);
+  const spoilt = new Set(contradictions.flatMap(({ spoils }) => spoils));
+  let isSlip = contradictions.length > 0;
+  let hasOddEnergy = false;
   const warn: Warn = (code, text) => {
     isSlip ||= code === 'too-fast';
+    // Why there is none was said.
+    if (code === 'no-distance' && spoilt.has('distance')) return;
+    if (code === 'no-energy' && hasOddEnergy) return;
+    hasOddEnergy ||= ODD_ENERGY.has(code);
     tell(code, text);
   };
   const gateM = context.course && context.course.finishM - context.course.startM;
-  const { passes, manualReadings } = withoutSlips(written, gateM, warn);
+  const { passes, manualReadings } = withoutSlips(withoutSpoilt(written, spoilt), gateM, warn);
   if (kind === 'top-speed' || kind === 'coast-down') {
     const byDisplay = kind === 'top-speed' && addDisplayTwoWay(manualReadings, figures);
     const isTimed = passes.length > 0 || (!byDisplay && manualReadings.highestSpeedKmh === undefined);
@@ -52,7 +62,7 @@ export function manualFigures(kind: TestKind, written: ManualReadings, context: 
   addDisplayExtremes(manualReadings, kind === 'hill-climb', figures);
   addCharge(manualReadings, figures);
   addHeartRate(manualReadings, figures);
-  const kept = withoutTooFast(figures, warn);
+  const kept = withoutOddSpeeds(figures, warn);
   if (figures.length === 0 && !isSlip)
     warn(
       'nothing-by-hand',
@@ -60,6 +70,8 @@ export function manualFigures(kind: TestKind, written: ManualReadings, context: 
     );
   return kept;
 }
+
+const ODD_ENERGY: ReadonlySet<string> = new Set(['energies-disagree', 'more-than-pack', 'voltage-not-of-pack']);
 
 /** Passes as they can have been, and the readings without the finishes that cannot. */
 function withoutSlips(
@@ -85,17 +97,19 @@ function withoutSlips(
 /** What rests on the time by hand: with a speed that cannot be, the time may be what is wrong. */
 const BY_TIME: readonly string[] = ['movingTime', 'climbTime', 'verticalSpeed'];
 
-/** A speed that no bike has is a slip of the pen; it is told, not given, and neither is what rests on the same time. */
-function withoutTooFast(figures: readonly Figure[], warn: Warn): Figure[] {
-  const tooFast = figures.filter(({ unit, value }) => unit === 'km/h' && value > FASTEST_KMH);
-  for (const { label, value } of tooFast)
+/** A mean speed that no bike has, nor anybody pushing one, is a slip of the pen; it is told, not given, and neither is what rests on the same time. */
+function withoutOddSpeeds(figures: readonly Figure[], warn: Warn): Figure[] {
+  const isTooSlow = ({ key, value }: Figure): boolean => MEAN_SPEEDS.includes(key) && value < SLOWEST_KMH;
+  const odd = figures.filter((figure) => figure.unit === 'km/h' && (figure.value > FASTEST_KMH || isTooSlow(figure)));
+  for (const figure of odd)
     warn(
-      'too-fast',
-      say`${label}: it would be ${qty(value, 'km/h')}, which no bike rides. It was left out; look at the distance, the times and the readings of the display.`,
+      isTooSlow(figure) ? 'too-slow' : 'too-fast',
+      say`${figure.label}: it would be ${qty(figure.value, 'km/h')}, ${isTooSlow(figure) ? 'slower than pushing' : 'which no bike rides'}. It was left out; look at the distance, the times and the readings of the display.`,
     );
-  const isByTime = tooFast.some(({ derivation }) => derivation.inputs.includes('stopwatch'));
-  return figures.filter((figure) => !tooFast.includes(figure) && !(isByTime && BY_TIME.includes(figure.key)));
+  const isByTime = odd.some(({ derivation }) => derivation.inputs.includes('stopwatch'));
+  return figures.filter((figure) => !odd.includes(figure) && !(isByTime && BY_TIME.includes(figure.key)));
 }
+const MEAN_SPEEDS: readonly string[] = ['meanMovingSpeed', 'meanSpeed'];
 
 /** The level is to be held but where the levels are what is tested. */
 function warnOfLevels(kind: TestKind, { levelsSeen = [] }: ManualReadings, warn: Warn): void {

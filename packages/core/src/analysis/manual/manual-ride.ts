@@ -20,6 +20,8 @@ const DEFAULT_TRIP_STEP_KM = 0.1;
 const DEFAULT_SPEED_STEP_KMH = 0.1;
 /** A trip counter and the gates of the same way differ by less: by the wheel size, the length of the course and the counter's step. */
 const SAME_WAY_SHARE = 0.05;
+/** More than a loaded bike takes up a steep hill for a whole ride. */
+const MOST_WH_PER_KM = 100;
 /** A ride that took longer than its timed passes by more than this share went on where nobody timed it. */
 const UNTIMED_SHARE = 0.25;
 
@@ -71,6 +73,13 @@ export function addManualRide(
     );
   else if (energy && distance) {
     const net = ratio('netConsumption', 'Net consumption', energy, distance, 'Wh/km', 'energy ÷ distance');
+    if (net.value - 2 * net.standardUncertainty > MOST_WH_PER_KM) {
+      warn(
+        'consumption-odd',
+        say`${qty(energy.value, 'Wh')} over ${qty(distance.value, 'km')} would be ${qty(net.value, 'Wh/km')}, which no bike takes: the distance or the energy is written wrongly. No consumption and no range; put it right.`,
+      );
+      return;
+    }
     figures.push(net);
     addRangeFigures(net, distance.value, NO_CHANNELS, context, figures, warn);
   } else if (distance)

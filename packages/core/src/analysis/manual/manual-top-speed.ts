@@ -49,16 +49,19 @@ export function addManualTopSpeed(
       formula: 'mean of the two directions’ means',
       substituted: say`(${bareQuantity(twoWay.there, 'km/h')} + ${bareQuantity(twoWay.back, 'km/h')}) ÷ 2 = ${qty(value, 'km/h')}`,
       inputs: ['stopwatch', 'gates'],
-      warnings:
-        Math.abs(twoWay.there - twoWay.back) > UNEVEN_SHARE * value
-          ? [
-              {
-                code: 'uneven-directions',
-                message:
-                  'The directions differ by more than a tenth: wind or slope. The mean keeps a bias of about the square of the wind over the speed.',
-              },
-            ]
-          : [],
+      warnings: unevenDirections(twoWay.there, twoWay.back),
     }),
   );
+}
+
+/** What is to be said where the directions' speeds lie far apart. */
+export function unevenDirections(there: number, back: number): Figure['warnings'] {
+  if (Math.abs(there - back) <= (UNEVEN_SHARE * (there + back)) / 2) return [];
+  return [
+    {
+      code: 'uneven-directions',
+      message:
+        'The directions differ by more than a tenth: wind or slope. The mean keeps a bias of about the square of the wind over the speed.',
+    },
+  ];
 }
