@@ -245,15 +245,15 @@ function mendOf(code: Contradiction['code'], cells: NotebookCells): [NotebookKey
     case 'too-slow':
       return ['time', 'This far in this time is slower than pushing: look at the distance and the time.'];
     case 'mean-too-low':
-      return ['mean', 'Below distance over time: look at the mean, the distance and the time.'];
+      return ['mean', 'Below distance over time: look at the average, the distance and the time.'];
     case 'highest-below-mean':
-      return ['highest', 'Below the mean, or below distance over time: one of them is written wrongly.'];
+      return ['highest', 'Below the average, or below distance over time: one of them is written wrongly.'];
     case 'lowest-above-highest':
       return ['lowest', 'Above the highest: were they exchanged?'];
     case 'bar-after-the-end':
       return ['barsOut', 'A bar went out further on than the ride went.'];
     case 'peak-below-mean':
-      return ['heart', 'The highest is below the mean.'];
+      return ['heart', 'The highest is below the average.'];
   }
 }
 

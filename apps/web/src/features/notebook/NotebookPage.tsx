@@ -186,8 +186,8 @@ export default function NotebookPage() {
         </Button>
       </div>
       {isAsked && problems.length > 0 && (
-        <div className="problem" role="alert">
-          {problems.length === 1 ? 'One cell' : `${problems.length} cells`} cannot be read yet:
+        <div className="problem mb-16" role="alert">
+          {problems.length === 1 ? 'One cell needs' : `${problems.length} cells need`} a look:
           <ul className="mt-6 mb-6 mx-0 pl-18">
             {problems.slice(0, 8).map(({ row, key, message }) => (
               <li key={`${row} ${key}`}>
