@@ -9,6 +9,7 @@ import type { Steps } from './steps.js';
 import { LoggerLine } from './LoggerLine.js';
 import { MarkForm, type MarkFormKind } from './MarkForm.js';
 import { MarkList } from './MarkList.js';
+import { OddReadings } from './OddReadings.js';
 import { useStoredStep, type RideSaver } from './use-ride-saver.js';
 import { useElapsed, type useMarks } from './use-ride.js';
 
@@ -123,6 +124,7 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
           onChange={(readings) => change({ readings: readings as Ride['after']['readings'] })}
         />
       </details>
+      <OddReadings ride={ride} after={after} />
       <PaperLap onGiven={marks.mark} />
       {form ? (
         <MarkForm

@@ -287,6 +287,23 @@ describe('the console when the run is over', () => {
       reason: null,
     });
   });
+  it('says at the spot what cannot be true, while the display is at hand', async () => {
+    const ride = running({ state: 'finished', finishedAt: new Date().toISOString() });
+    open({
+      ...ride,
+      laps: 3,
+      preparation: { ...ride.preparation, gaugeStart: 3, gaugeBars: 5 },
+      after: { ...ride.after, readings: { durationS: 3900 } },
+    });
+    const hands = user();
+    await hands.type(await screen.findByLabelText(/^Trip distance/), '25');
+    expect(screen.queryByText(/put it right/)).not.toBeInTheDocument();
+    await hands.type(screen.getByLabelText(/^Average speed/), '2,3');
+    expect(await screen.findByText(/distance, time or mean is written wrongly/)).toBeInTheDocument();
+    await hands.type(screen.getByLabelText(/^Bars left/), '5');
+    expect(await screen.findByText(/More bars left than there were before/)).toBeInTheDocument();
+    expect(screen.getByLabelText('Laps ridden')).toHaveAttribute('placeholder', '3, as planned');
+  });
   it('is kept by a press that meets the storing of what was typed before', async () => {
     const ride = running({ state: 'finished', finishedAt: new Date().toISOString() });
     let store = (): void => undefined;
@@ -407,6 +424,8 @@ describe('small parts of the console', () => {
       marks.push(exampleMark(k + 1, kind, { direction }));
     }
     expect(kinds).toEqual(['start', 'lap', 'lap', 'finish', 'start']);
+    const start = exampleMark(1, 'start', { direction: 1 });
+    expect(nextTimingGate([start], { testKind: 'hill-climb', laps: 3 }).kind).toBe('finish');
   });
   it.each([
     ['75,5', 75.5],

@@ -284,3 +284,18 @@ it('bars seen on the way are placed by the pass that counts, not by a slip befor
   expect(energyOf(pass)?.derivation.formula).toContain('bars that went out');
   expect(energyOf([lap('start', 0), lap('finish', 2), ...pass])).toEqual(energyOf(pass));
 });
+
+it('a level that was looked at several times is one figure, nearer by the looks', () => {
+  const speedOf = (...speeds: number[]) => {
+    const get = run('assist-levels', { levelTable: speeds.map((speedKmh) => ({ level: 3, speedKmh, powerW: 200 })) });
+    return get('steadySpeedLevel3')!;
+  };
+  expect(speedOf(20, 21, 22, 21).value).toBe(21);
+  expect(speedOf(21, 21.1, 20.9, 21).standardUncertainty).toBeLessThan(speedOf(21).standardUncertainty);
+  expect(speedOf(12, 30).standardUncertainty).toBeGreaterThan(8);
+  const { figures } = analyseTest('assist-levels', null, {
+    manualReadings: { levelTable: [1, 1, 2].map((level) => ({ level, speedKmh: 20, powerW: 150 })) },
+  });
+  const keys = figures.map(({ key }) => key);
+  expect(new Set(keys).size).toBe(keys.length);
+});

@@ -1,6 +1,15 @@
+import { mean } from '../../numeric/index.js';
 import { say } from '../../units/index.js';
 import { systematic } from '../contributions.js';
-import { derivationQuantity as qty, fromLimit, fromResolution, makeFigure, type Figure, type Warn } from '../figure.js';
+import {
+  derivationQuantity as qty,
+  fromLimit,
+  fromResolution,
+  makeFigure,
+  type Contribution,
+  type Figure,
+  type Warn,
+} from '../figure.js';
 import { DISPLAY_POWER_LIMIT, displayStepOf } from './display-power.js';
 import { ratio, wheelSizeInDisplay } from './manual-parts.js';
 import type { ManualReadings } from './manual-readings.js';
@@ -20,9 +29,12 @@ export function addLevelTable(manualReadings: ManualReadings, figures: Figure[],
     warn('no-levels', 'No speed or watts were noted by level. Note the steady speed and the watts at each level.');
     return;
   }
-  for (const { level, speedKmh, powerW } of rows) {
-    const speed = speedKmh === undefined ? undefined : speedAt(level, speedKmh, manualReadings);
-    const power = powerW === undefined ? undefined : powerAt(level, powerW);
+  for (const level of new Set(rows.map((row) => row.level))) {
+    const looks = rows.filter((row) => row.level === level);
+    const speeds = looks.flatMap(({ speedKmh }) => speedKmh ?? []);
+    const powers = looks.flatMap(({ powerW }) => powerW ?? []);
+    const speed = speeds.length === 0 ? undefined : speedAt(level, speeds, manualReadings);
+    const power = powers.length === 0 ? undefined : powerAt(level, powers);
     if (speed) figures.push(speed);
     if (power) figures.push(power);
     if (!speed || !power || !(speed.value > 0)) continue;
@@ -31,42 +43,56 @@ export function addLevelTable(manualReadings: ManualReadings, figures: Figure[],
   }
 }
 
-function speedAt(level: number, kmh: number, { displayStepKmh = DEFAULT_SPEED_STEP_KMH }: ManualReadings): Figure {
+function speedAt(
+  level: number,
+  looks: readonly number[],
+  { displayStepKmh = DEFAULT_SPEED_STEP_KMH }: ManualReadings,
+): Figure {
+  const kmh = mean(looks);
   return makeFigure({
     key: `steadySpeedLevel${level}`,
     label: `Steady speed, level ${level}`,
     value: kmh,
     unit: 'km/h',
-    n: 1,
+    n: looks.length,
     contributions: [
       wheelSizeInDisplay(kmh),
-      { source: 'one look at a speed that wavers', standardUncertainty: fromLimit(WAVERS_KMH), isRectangular: true },
+      atOneLook('speed', looks, fromLimit(WAVERS_KMH)),
       { source: 'step of the display', standardUncertainty: fromResolution(displayStepKmh) },
     ],
-    formula: 'as shown while it was steady',
+    formula: looks.length === 1 ? 'as shown while it was steady' : 'mean of what was shown while it was steady',
     substituted: say`${qty(kmh, 'km/h')}`,
     inputs: ['display'],
   });
 }
 
-function powerAt(level: number, watts: number): Figure {
+function powerAt(level: number, looks: readonly number[]): Figure {
+  const watts = mean(looks);
   return makeFigure({
     key: `meanPowerLevel${level}`,
     label: `Mean power, level ${level}`,
     value: watts,
     unit: 'W',
-    n: 1,
+    n: looks.length,
     contributions: [
       systematic('what the display goes by', fromLimit(DISPLAY_POWER_LIMIT * watts)),
-      {
-        source: 'one look at a power that wavers',
-        standardUncertainty: fromLimit(WAVERS_SHARE * watts),
-        isRectangular: true,
-      },
+      atOneLook('power', looks, fromLimit(WAVERS_SHARE * watts)),
       { source: 'step of the display', standardUncertainty: fromResolution(displayStepOf(watts)) },
     ],
-    formula: 'as shown while it was steady',
+    formula: looks.length === 1 ? 'as shown while it was steady' : 'mean of what was shown while it was steady',
     substituted: say`${qty(watts, 'W')}`,
     inputs: ['display'],
   });
+}
+
+/** One look says how far it wavers only by experience; several say it themselves where they lie further apart. */
+function atOneLook(what: string, looks: readonly number[], usual: number): Contribution {
+  if (looks.length === 1)
+    return { source: `one look at a ${what} that wavers`, standardUncertainty: usual, isRectangular: true };
+  const middle = mean(looks);
+  const seen = Math.sqrt(looks.reduce((sum, look) => sum + (look - middle) ** 2, 0) / (looks.length - 1));
+  const n = looks.length;
+  return seen > usual
+    ? { source: `scatter of ${n} looks`, standardUncertainty: seen / Math.sqrt(n), degreesOfFreedom: n - 1 }
+    : { source: `${n} looks at a ${what} that wavers`, standardUncertainty: usual / Math.sqrt(n) };
 }
