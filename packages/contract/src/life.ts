@@ -82,7 +82,13 @@ export const lifeSchema = z.strictObject({
     }),
   ),
   socket: z
-    .strictObject({ kWhPer100Km: z.number(), interval95: interval.nullable(), km: z.number(), charges: z.int() })
+    .strictObject({
+      kWhPer100Km: z.number(),
+      interval95: interval.nullable(),
+      km: z.number(),
+      charges: z.int(),
+      oddSpans: z.int(),
+    })
     .nullable(),
   cycles: z.number().nullable(),
   capacity: z.array(

@@ -264,6 +264,10 @@ describe('energy from the socket', () => {
     });
     expect(socketUse([full(0, 0.5), { km: 40, kWh: null, isFull: false }, full(80, 0.5)])).toBeUndefined();
   });
+  it('leaves out a span that no bike takes, and counts it', () => {
+    const charges = [0, 40, 80, 120, 160].map((km) => ({ km, kWh: km === 80 ? 5.6 : 0.5, isFull: true }));
+    expect(socketUse(charges)).toMatchObject({ kWhPer100Km: 1.25, km: 120, oddSpans: 1 });
+  });
   it('needs two full charges; a part charge in between is counted in', () => {
     expect(socketUse([{ km: 0, kWh: 0.5, isFull: true }])).toBeUndefined();
     expect(

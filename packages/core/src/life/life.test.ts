@@ -75,6 +75,17 @@ describe('the odometer', () => {
     expect(exceed.problems).toMatchObject([{ code: 'rides-exceed' }]);
     expect(kmAt(exceed, '2026-01-10')).toBe(520);
   });
+  it('leaves out a reading with its comma gone, and goes on from the one before', () => {
+    const line = odometerLine([
+      { day: '2026-01-05', way: 'reading', km: 1180.5 },
+      { day: '2026-01-12', way: 'reading', km: 12_345 },
+      { day: '2026-01-19', way: 'reading', km: 1310 },
+    ]);
+    expect(line.problems).toMatchObject([{ code: 'too-far', day: '2026-01-12' }]);
+    expect(line.points.at(-1)).toEqual({ day: '2026-01-19', km: 1310 });
+    const tour = [0, 1, 2, 3].map((k) => ({ day: `2026-05-0${k + 1}`, way: 'reading' as const, km: 240 * k }));
+    expect(odometerLine(tour).problems).toEqual([]);
+  });
   it('without any reading it is the sum of the rides', () => {
     const line = odometerLine(
       [],

@@ -17,7 +17,7 @@ export interface RiddenDistance {
 }
 export interface OdometerProblem {
   readonly day: string;
-  readonly code: 'less-than-ridden' | 'rides-exceed' | 'went-back';
+  readonly code: 'less-than-ridden' | 'rides-exceed' | 'too-far' | 'went-back';
   readonly message: string;
 }
 export interface OdometerPoint {
@@ -34,6 +34,8 @@ export interface OdometerLine {
 
 /** Rides may exceed what a display says between two readings by this much before anyone is told. */
 const TOLERANCE = { share: 0.1, km: 2 };
+/** More than anybody rides in a day, day after day: a comma was left out. */
+const MOST_KM_A_DAY = 300;
 const ORDER = { trip: 0, reading: 1, rebase: 2 } as const;
 const rank = ({ way, isMorning }: OdometerEntry): number => (isMorning ? -1 : ORDER[way]);
 
@@ -41,7 +43,8 @@ const rank = ({ way, isMorning }: OdometerEntry): number => (isMorning ? -1 : OR
  * Distance of a bike over its days, km, from readings, trips and rides in any order of entry.
  *
  * Method: between two readings of one display their difference counts, rides and trips in between are part of it; before the first, after the last and
- * across a change of display, rides and trips add up. A reading below the one before is left out and told.
+ * across a change of display, rides and trips add up. A reading below the one before, or further on than anybody rides in the
+ * days between, is left out and told.
  */
 export function odometerLine(entries: readonly OdometerEntry[], rides: readonly RiddenDistance[] = []): OdometerLine {
   const problems: OdometerProblem[] = [];
@@ -53,6 +56,7 @@ export function odometerLine(entries: readonly OdometerEntry[], rides: readonly 
   let total = 0;
   let since = 0;
   let shown: number | undefined;
+  let shownDay = '';
   let startKm: number | null = null;
   let factor = 1;
   for (const { day, way, km, wheelFactor } of events) {
@@ -65,6 +69,7 @@ export function odometerLine(entries: readonly OdometerEntry[], rides: readonly 
       total += since;
       since = 0;
       shown = km;
+      shownDay = day;
       factor = wheelFactor ?? factor;
       put(day, total);
       continue;
@@ -91,6 +96,15 @@ export function odometerLine(entries: readonly OdometerEntry[], rides: readonly 
         });
         continue;
       }
+      const days = daysBetween(shownDay, day) + 1;
+      if (ridden > MOST_KM_A_DAY * days) {
+        problems.push({
+          day,
+          code: 'too-far',
+          message: `On ${day} the odometer shows ${plain(km)} km, ${plain(ridden)} km more than on ${shownDay}: nobody rides that far in ${days === 1 ? 'a day' : `${days} days`}. Left out; look at the comma, and if the display was changed, enter that.`,
+        });
+        continue;
+      }
       if (since > ridden * (1 + TOLERANCE.share) + TOLERANCE.km)
         problems.push({
           day,
@@ -101,6 +115,7 @@ export function odometerLine(entries: readonly OdometerEntry[], rides: readonly 
     }
     since = 0;
     shown = km;
+    shownDay = day;
     put(day, total);
   }
   // A ride of which the next reading knows less does not go beyond it.

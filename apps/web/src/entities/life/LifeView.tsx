@@ -1,5 +1,6 @@
 import { summariseRatings } from '@ebrix/core/experience';
 import { FOLLOW_UP_KEYS, FOLLOW_UP_SCALES, LIFE_PARTS, yearOnYear, type LifeKind } from '@ebrix/core/life';
+import type { UnitSystem } from '@ebrix/core/units';
 import { Button } from 'antd';
 import { useState } from 'react';
 import type { Life, Subject } from '@ebrix/contract';
@@ -99,17 +100,24 @@ function Sums({ life }: { readonly life: Life }) {
     {
       label: 'From the socket',
       value: life.socket === null ? '–' : `${plain(life.socket.kWhPer100Km, 3)} kWh for 100 km`,
-      note:
-        life.socket === null
-          ? 'needs two full charges with a meter'
-          : life.socket.interval95 === null
-            ? `over ${formatQuantity(life.socket.km, 'km', system, 3)}; three spans from full to full make an interval`
-            : `${plain(life.socket.interval95[0], 3)} to ${plain(life.socket.interval95[1], 3)}, over ${formatQuantity(life.socket.km, 'km', system, 3)}`,
+      note: socketNote(life.socket, system),
     },
   ];
   if (life.costs.length > 0)
     cells.push({ label: 'Spent since', value: life.costs.map(formatMoney).join(' + '), note: 'as entries name it' });
   return <FigureCells label="Life in figures" cells={cells} />;
+}
+
+function socketNote(socket: Life['socket'], system: UnitSystem): string {
+  if (socket === null) return 'needs two full charges with a meter';
+  const { interval95, km, oddSpans } = socket;
+  const way = formatQuantity(km, 'km', system, 3);
+  const known =
+    interval95 === null
+      ? `over ${way}; three spans from full to full make an interval`
+      : `${plain(interval95[0], 3)} to ${plain(interval95[1], 3)}, over ${way}`;
+  if (oddSpans === 0) return known;
+  return `${known}; ${oddSpans === 1 ? 'one span' : `${oddSpans} spans`} above 12 kWh for 100 km left out: look at these charges and the odometer`;
 }
 
 function Wear({ life: { wear } }: { readonly life: Life }) {

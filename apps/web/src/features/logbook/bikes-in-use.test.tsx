@@ -229,7 +229,7 @@ describe('a life', () => {
         cyclesInterval95: [200, null],
         words: 'It loses 4 % in 100 full cycles.',
       },
-      socket: { kWhPer100Km: 1.21, interval95: [1.17, 1.26], km: 112, charges: 4 },
+      socket: { kWhPer100Km: 1.21, interval95: [1.17, 1.26], km: 112, charges: 4, oddSpans: 0 },
       costs: [{ currency: 'EUR', amount: 34.5 }],
     });
     expect(await screen.findByText(/Some 212 full cycles.*It loses 4 % in 100 full cycles\./)).toBeInTheDocument();

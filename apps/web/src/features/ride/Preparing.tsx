@@ -13,6 +13,9 @@ import { useStoredStep, type RideSaver } from './use-ride-saver.js';
 
 /** A tenth of a volt a cell short of full is a pack that was not charged to the end, or not at rest. */
 const NOT_FULL_SHARE = 0.985;
+/** A charger that ends high, and a pack that was run flat and rests: what lies outside is another pack or a slip. */
+const MOST_OF_FULL = 1.06;
+const LEAST_OF_FULL = 0.5;
 
 /** What is checked and read before the run, in the order of the hands. */
 export function Preparing({
@@ -38,6 +41,8 @@ export function Preparing({
     ride.fullVoltageV !== null &&
     preparation.startVoltageV !== null &&
     preparation.startVoltageV < NOT_FULL_SHARE * ride.fullVoltageV;
+  const ofFull = (preparation.startVoltageV ?? NaN) / (ride.fullVoltageV ?? NaN);
+  const isOdd = ofFull > MOST_OF_FULL || ofFull < LEAST_OF_FULL;
   const named = (list: readonly { id: string; name: string; archivedAt: string | null }[] | undefined) =>
     (list ?? []).filter(({ archivedAt }) => archivedAt === null).map(({ id, name }) => ({ value: id, label: name }));
   return (
@@ -68,7 +73,13 @@ export function Preparing({
               onChange={(startVoltageV) => change({ startVoltageV })}
             />
           </label>
-          {isShort && !preparation.isPartWay && (
+          {isOdd && (
+            <p className="caution">
+              No voltage of this pack at rest: look at the comma, the charger and the pack of this setup before anyone
+              rides.
+            </p>
+          )}
+          {isShort && !isOdd && !preparation.isPartWay && (
             <p className="caution">Below full: a range ride from here is shorter. Keep charging, or note it.</p>
           )}
           {(isShort || preparation.isPartWay) && (
@@ -100,6 +111,11 @@ export function Preparing({
               />
             </label>
           </div>
+          {preparation.gaugeStart !== null &&
+            preparation.gaugeBars !== null &&
+            preparation.gaugeStart > preparation.gaugeBars && (
+              <p className="caution">More bars lit than there are: were the two exchanged?</p>
+            )}
         </li>
         <li>
           <Checkbox

@@ -83,6 +83,20 @@ describe('the console while preparing', () => {
       preparation: { startVoltageV: 40.9 },
     });
   });
+  it('says what cannot be of this pack and of its gauge', async () => {
+    open(exampleRide());
+    const hands = user();
+    const volts = await screen.findByLabelText(/^Start voltage/);
+    await hands.type(volts, '4,15');
+    expect(screen.getByText(/No voltage of this pack at rest/)).toBeInTheDocument();
+    expect(screen.queryByText(/Below full/)).not.toBeInTheDocument();
+    await hands.clear(volts);
+    await hands.type(volts, '41,9');
+    expect(screen.queryByText(/No voltage of this pack/)).not.toBeInTheDocument();
+    await hands.type(screen.getByLabelText('Bars lit'), '6');
+    await hands.type(screen.getByLabelText('of'), '5');
+    expect(screen.getByText(/were the two exchanged/)).toBeInTheDocument();
+  });
   it('stores two limits left quickly one after the other, on the version the first one left', async () => {
     const ride = exampleRide();
     let stored = ride;

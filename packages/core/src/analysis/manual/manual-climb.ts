@@ -16,6 +16,7 @@ import type { ManualPass, ManualReadings } from './manual-readings.js';
 const DEFAULT_GAIN_LIMIT_M = 2;
 /** A display that counted more than the climbs and the ways down by this share went elsewhere, and so did the energy. */
 const OTHER_WAY_SHARE = 0.1;
+const TRIP_STEP_M = 100;
 /** Of the time: turning round at the bottom takes its own. */
 const OTHER_TIME_SHARE = 0.5;
 
@@ -33,6 +34,13 @@ export function addManualClimb(
   const pass =
     timed ??
     (durationS !== undefined && durationS > 0 ? { seconds: durationS, startS: 0, endS: durationS } : undefined);
+  if (!timed && pass && isOtherWay(gateM, manualReadings)) {
+    warn(
+      'time-of-more',
+      say`The time is of ${qty(countedKm(manualReadings)!, 'km')}, the climb is ${qty(gateM! / 1000, 'km')}: the climb itself has no time. Time it from its foot to its top.`,
+    );
+    return;
+  }
   if (!pass) {
     warn('no-pass', 'No pass from start to finish gate was timed: the climb has no time.');
     return;
@@ -96,6 +104,13 @@ export function addManualClimb(
   figures.push(ratio('energyPer100m', 'Energy per 100 m climbed', energy, gain, 'Wh', formula, 100 / count));
   if (count > 1)
     warn('ways-down', `The energy of ${count} climbs is taken together; the ways down count as having taken nothing.`);
+}
+
+/** The display counted another way than the climb: a time of the whole is not that of the climb. */
+function isOtherWay(gateM: number | undefined, manualReadings: ManualReadings): boolean {
+  const km = countedKm(manualReadings);
+  if (km === undefined || gateM === undefined || !(gateM > 0)) return false;
+  return Math.abs(1000 * km - gateM) > OTHER_WAY_SHARE * gateM + TRIP_STEP_M;
 }
 
 /** The display or the watch tells of more than the climbs and the ways down to their foot. */

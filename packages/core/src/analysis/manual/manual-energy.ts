@@ -47,7 +47,7 @@ function areOfOneRide([best, ...others]: readonly Figure[], warn: Warn): boolean
   if (!best || !other) return true;
   warn(
     'energies-disagree',
-    say`By ${sourceOf(best)} the ride took ${qty(best.value, 'Wh')}, by ${sourceOf(other)} ${qty(other.value, 'Wh')}: both cannot be true. No energy, no consumption and no range; look at what was written, and whether the charge was of this ride alone.`,
+    say`By ${sourceOf(best)} the ride took ${qty(best.value, 'Wh')}, by ${sourceOf(other)} ${qty(other.value, 'Wh')}: both cannot be true. No energy, no consumption and no range; look at what was written, at the cells of the pack, and whether the charge was of this ride alone.`,
   );
   return false;
 }

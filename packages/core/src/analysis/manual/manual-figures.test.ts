@@ -126,6 +126,12 @@ describe('a climb on the stopwatch', () => {
     expect(get('energyPer100m')).toBeUndefined();
     expect(codes).toContain('energy-of-more');
   });
+  it('takes no time of another way for that of the climb', () => {
+    const there = { durationS: 3000, tripDistanceKm: 12 };
+    expect(run('hill-climb', there, climb)('climbTime')).toBeUndefined();
+    expect(codes).toContain('time-of-more');
+    expect(run('hill-climb', { durationS: 200, tripDistanceKm: 0.8 }, climb)('climbTime')!.value).toBe(200);
+  });
   it('needs a pass', () => {
     run('hill-climb', { laps: [lap('finish', 3)] }, climb);
     expect(codes[0]).toBe('no-pass');
