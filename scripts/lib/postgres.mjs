@@ -201,7 +201,8 @@ function initialise(bin, folder, data, passwordFile, isThrowaway) {
   const settings = [
     "listen_addresses = '127.0.0.1'",
     "unix_socket_directories = ''",
-    'max_connections = 60',
+    // In tests two servers and two workers stand on it beside other tests, each with a pool of twelve.
+    `max_connections = ${isThrowaway ? 200 : 60}`,
     'shared_buffers = 128MB',
     'jit = off',
     // A commit that need not reach a disk is no slower for being waited for; and a vacuum right behind one knows that it is done.
