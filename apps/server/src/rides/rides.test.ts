@@ -299,6 +299,16 @@ describe('a ride without a logger', () => {
     const valueOf = (wanted: string) => run.allFigures.find(({ key }) => key === wanted)?.value;
     expect(valueOf('distance')).toBeCloseTo(15, 9);
     expect(valueOf('meanMovingSpeed')).toBeCloseTo(20, 9);
+    // Corrected afterwards, for many at once: presses and laps do not fit any more, and the figures follow.
+    await server.api
+      .post('/api/runs/riding')
+      .send({ runIds: [run.id], riding: { laps: 7 } })
+      .expect(200);
+    const corrected = await untilTrue(async () => {
+      const now = (await server.api.get(`/api/runs/${run.id}`).expect(200)).body as RunDetail;
+      return now.warnings.some(({ code }) => code === 'laps-unclear') ? now : undefined;
+    }, 'recalculated with other laps');
+    expect(corrected.allFigures.map(({ key }) => key)).not.toContain('distance');
   });
   it('is not kept with nothing written down', async () => {
     const ride = await go(await free(), 'armed', 'running', 'finished');

@@ -180,10 +180,10 @@ export class RunService {
     return { runIds };
   }
 
-  /** How runs were ridden, for many at once. Rider, logger, weather, wheel and payload go into figures, which are then worked out again. */
+  /** How runs were ridden, for many at once. Rider, logger, weather, wheel, payload and laps go into figures, which are then worked out again. */
   async changeRiding(change: RidingChange): Promise<{ changed: number }> {
     const { riderId, loggerId, outingId, wheelFactor } = change;
-    const isComputed = [riderId, loggerId, outingId, wheelFactor, change.riding.payloadKg].some(
+    const isComputed = [riderId, loggerId, outingId, wheelFactor, change.riding.payloadKg, change.riding.laps].some(
       (given) => given !== undefined,
     );
     const changed = await this.database.transaction(async (transaction) => {

@@ -95,7 +95,7 @@ export const runRoutes = {
   },
   changeRiding: {
     ...ADDRESSES.changeRiding,
-    summary: 'Write down how runs were ridden, for many at once; their figures stay',
+    summary: 'Write down how runs were ridden, for many at once; figures that rest on it are worked out again',
     body: ridingChangeSchema,
     answer: ridingChangedSchema,
   },

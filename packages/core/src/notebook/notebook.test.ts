@@ -159,10 +159,20 @@ describe('a page of a notebook', () => {
   });
   it('knows each column by its own label', () =>
     expect(NOTEBOOK_COLUMNS.map(({ label }) => columnOf(label)?.key)).toEqual(NOTEBOOK_COLUMNS.map(({ key }) => key)));
-  it('takes a climb of 4:35 for minutes, and a ride of 1:05 for hours', () => {
-    const secondsOf = (test: string, time: string) => read({ test, time }).ride.readings.durationS;
-    expect(secondsOf('hill climb', '4:35')).toBe(275);
-    expect(secondsOf('range', '1:05')).toBe(3900);
+  it('tells minutes from hours of a climb by its length, and asks where that is not known', () => {
+    const climb = (time: string, lengthKm?: number) =>
+      read({ test: 'hill climb', course: 'Chapel Hill', time }, { lengthKmOf: () => lengthKm });
+    expect(climb('4:35', 1.2)).toMatchObject({ ride: { readings: { durationS: 275 } }, problems: [] });
+    expect(climb('1:05', 14)).toMatchObject({ ride: { readings: { durationS: 3900 } }, problems: [] });
+    expect(climb('4:35').problems).toMatchObject([{ key: 'time' }]);
+    for (const [time, seconds] of [
+      ['4 min 35 s', 275],
+      ['0:04:35', 275],
+      ['0:12', 720],
+      ['12:30', 750],
+    ] as const)
+      expect(climb(time)).toMatchObject({ ride: { readings: { durationS: seconds } }, problems: [] });
+    expect(read({ test: 'range', time: '1:05' }).ride.readings.durationS).toBe(3900);
   });
   it('takes the higher of two pulses for the highest', () => {
     expect(read({ distance: '25', heart: '158 132' }).ride.readings).toMatchObject({

@@ -39,13 +39,11 @@ export function readDay(cell: string, isMonthFirst = false): string | undefined 
 
 /**
  * A time in seconds with the step it was noted in. "25" and "25 min" are minutes, "1 h 05", "0:25:10" and "25 min 30 s" as they say.
- * "25:30" may be minutes or hours: a distance in km decides, since nobody rides at 300 or at 0.3 km/h; without one, what such a
- * ride usually takes.
+ * "25:30" may be minutes or hours: a distance in km decides, since nobody rides at 300 or at 0.3 km/h.
  */
 export function readDuration(
   cell: string,
   distanceKm?: number,
-  isShort = false,
 ): { readonly seconds: number; readonly stepS: number } | undefined {
   const text = cell.trim().toLowerCase();
   const three = /^(\d{1,2}):([0-5]?\d):([0-5]?\d(?:[.,]\d+)?)$/.exec(text);
@@ -62,7 +60,7 @@ export function readDuration(
     };
     if (distanceKm !== undefined && isLikely(asHours) !== isLikely(asMinutes))
       return isLikely(asHours) ? asHours : asMinutes;
-    return a <= MOST_HOURS && !isShort ? asHours : asMinutes;
+    return a <= MOST_HOURS ? asHours : asMinutes;
   }
   const words =
     /^(?:(\d+(?:[.,]\d+)?)\s*h(?:ours?)?)?\s*(?:(\d+(?:[.,]\d+)?)\s*(?:m|min|minutes)?)?\s*(?:(\d+(?:[.,]\d+)?)\s*s(?:ec)?)?$/.exec(

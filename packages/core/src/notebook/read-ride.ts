@@ -41,6 +41,8 @@ export interface ReadNotebookRide {
 export interface NotebookOptions {
   /** How many bars the gauge shows when full; asked for where bars were noted and it is not known. */
   readonly barsWhenFull?: number;
+  /** Of a course by its name, km, where it is known. */
+  readonly lengthKmOf?: (course: string) => number | undefined;
   /** Distances in miles, and days with slashes written month first. */
   readonly isImperial?: boolean;
   /** Today, ISO: a ride of a later day was typed wrongly. */
@@ -62,7 +64,8 @@ const TOUCHES: readonly (readonly [RegExp, MotorTouch])[] = [
   [/cool|cold|kalt/i, 'cool'],
 ];
 
-/** Ridden in minutes: "4:35" of a climb is no hours. */
+/** "4:35" of a climb is minutes or, up a long pass, hours: nothing but its length tells. "0:25" and "25:30" say it themselves. */
+const HOURS_OR_MINUTES = /^[1-8]:[0-5]\d$/;
 const SHORT_RIDES: ReadonlySet<TestKind> = new Set(['assist-response', 'coast-down', 'hill-climb', 'top-speed']);
 
 /**
@@ -140,7 +143,10 @@ export function readNotebookRide(cells: NotebookCells, options: NotebookOptions)
     wrong(text('odometer') === '' ? 'odometerEnd' : 'odometer', 'The counter after has to be more than before.');
   const distanceKm = trip ?? (odometer && km(odometer[1] - odometer[0]));
   const isShort = testKind !== undefined && SHORT_RIDES.has(testKind);
-  const duration = text('time') === '' ? undefined : readDuration(text('time'), distanceKm, isShort);
+  const wayKm = distanceKm ?? (isShort ? options.lengthKmOf?.(text('course')) : undefined);
+  const duration = text('time') === '' ? undefined : readDuration(text('time'), wayKm);
+  if (isShort && wayKm === undefined && HOURS_OR_MINUTES.test(text('time')))
+    wrong('time', 'Minutes or hours? Write 4 min 35 s or 0:04:35, or the distance.');
   if (text('time') !== '' && !duration) wrong('time', 'A time such as 0:25, 25 min or 1 h 5 min.');
 
   const gauge = gaugeOf();

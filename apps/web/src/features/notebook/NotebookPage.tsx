@@ -8,6 +8,7 @@ import { FilePicker } from '../../shared/ui/FilePicker.js';
 import { Page } from '../../shared/ui/Page.js';
 import { Problem } from '../../shared/ui/QueryView.js';
 import { readDraft } from '../../shared/ui/stored-draft.js';
+import { useListCoursesQuery } from '../../entities/course/index.js';
 import { useStoreNotebookMutation } from '../../entities/import/index.js';
 import { useListPartsQuery } from '../../entities/part/index.js';
 import { useListSetupsQuery } from '../../entities/setup/index.js';
@@ -41,6 +42,7 @@ export default function NotebookPage() {
   const [rows, setRows] = useState<readonly Row[]>(() => readDraft(sessionStorage, DRAFT, rowsOf) ?? emptyRows());
   const [more, setMore] = useState<readonly NotebookKey[]>([]);
   const { data: packs = [] } = useListPartsQuery('packs');
+  const { data: courses = [] } = useListCoursesQuery();
   const [barsWhenFull, setBars] = useState<number | null>(null);
   const [choices, setChoices] = useState<Readonly<Record<string, SetupChoice>>>({});
   const [unknown, setUnknown] = useState<readonly string[]>([]);
@@ -59,9 +61,13 @@ export default function NotebookPage() {
     return bars ?? gaugeSteps(revisionId, setups, packs) ?? barsWhenFull ?? undefined;
   };
   const inMiles = pageIsImperial ?? isImperial;
+  const lengthKmOf = (name: string): number | undefined => {
+    const lengthM = courses.find((course) => setupKey(course.name) === setupKey(name))?.lengthM;
+    return lengthM == null ? undefined : lengthM / 1000;
+  };
   const read = readRows(rows, (name) => {
     const bars = barsOf(name);
-    return { isImperial: inMiles, today: today(), ...(bars !== undefined && { barsWhenFull: bars }) };
+    return { isImperial: inMiles, today: today(), lengthKmOf, ...(bars !== undefined && { barsWhenFull: bars }) };
   });
   const used = NOTEBOOK_COLUMNS.map(({ key }): NotebookKey => key).filter((key) => rows.some((row) => row[key]));
   const columns = NOTEBOOK_COLUMNS.filter(({ key }) => USUAL.includes(key) || used.includes(key) || more.includes(key));

@@ -58,6 +58,7 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
       <QuantityInput unit={unit} value={after[key]} onChange={(value) => change({ [key]: value })} />
     </label>
   );
+  const isInLaps = ride.laps > 1 || ride.marks.some(({ kind, isUndone }) => kind === 'lap' && !isUndone);
   return (
     <section className="console-body">
       <p>
@@ -81,7 +82,7 @@ export function Finished({ ride, saver, live, marks, steps, onAbort, onRepeat }:
           <Input value={after.gear} maxLength={20} onChange={({ target }) => change({ gear: target.value })} />
         </label>
         {field('payloadKg', 'Payload', 'kg')}
-        {ride.laps > 1 && (
+        {isInLaps && (
           <label>
             Laps ridden
             <QuantityInput

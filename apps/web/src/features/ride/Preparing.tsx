@@ -82,7 +82,7 @@ export function Preparing({
           {isShort && !isOdd && !preparation.isPartWay && (
             <p className="caution">Below full: a range ride from here is shorter. Keep charging, or note it.</p>
           )}
-          {(isShort || preparation.isPartWay) && (
+          {((isShort && !isOdd) || preparation.isPartWay) && (
             <>
               <Checkbox
                 checked={preparation.isPartWay}

@@ -83,6 +83,27 @@ describe('readings that cannot all be true', () => {
     expect(codes).not.toContain('no-energy');
     expect(keys).not.toContain('netConsumption');
   });
+  it('a pack that holds less than its label leaves the socket meter its say', () => {
+    const readings = { tripDistanceKm: 25, wallEnergyWh: 400, restVoltageStartV: 54.3, restVoltageEndV: 43.5 };
+    const aged = look(readings, { gauge: { startShare: 1, endShare: 0.1, stepShare: 0.1 } });
+    expect(aged.codes).toContain('pack-below-label');
+    const energy = aged.figures.find(({ key }) => key === 'energyOut')!;
+    expect(energy.derivation.inputs[0]).toBe('socket meter');
+    expect(energy.value).toBeCloseTo(0.86 * 400, 6);
+    expect(aged.keys).toContain('netConsumption');
+    // A measured pack is no matter of labels: there they contradict each other.
+    const measured = { ...pack, measuredEnergyWh: 590, measuredEnergyUncertaintyWh: 6 };
+    expect(look(readings, { pack: measured }).codes).toContain('energies-disagree');
+  });
+  it('lead-acid blocks may give more than is usually taken out of them', () => {
+    const blocks = { chemistry: 'lead-acid', capacityAh: 12, nominalVoltageV: 36 } as const;
+    const { codes, keys } = look(
+      { tripDistanceKm: 25, wallEnergyWh: 500 },
+      { pack: blocks, charging: { efficiency: 0.75 } },
+    );
+    expect(codes).not.toContain('more-than-pack');
+    expect(keys).toContain('netConsumption');
+  });
   it('a climb slower than pushing has no time', () => {
     const course = { lengthM: 1200, startM: 0, finishM: 1200, isWhole: true, isLoop: false, gainM: 70 };
     const { keys, codes } = look({ durationS: 16_500 }, { course }, 'hill-climb');

@@ -1,6 +1,6 @@
 import { say, type Sentence } from '../../units/index.js';
 import { derivationQuantity as qty } from '../figure.js';
-import { countedKm, MIN_TRIP_KM } from './manual-parts.js';
+import { countedKm, DEFAULT_TRIP_STEP_KM, MIN_TRIP_KM, stepOfCounterM } from './manual-parts.js';
 import { FASTEST_KMH, type ManualReadings } from './manual-readings.js';
 
 /** What a contradiction leaves nothing to be rested on. */
@@ -22,7 +22,6 @@ export interface Contradiction {
 
 /** Two counters of one display, or a sum done in the head, differ by less. */
 const SAME_SHARE = 0.05;
-const DEFAULT_STEP_KM = 0.1;
 const DEFAULT_STEP_S = 60;
 /** Slower than pushing, with all stops: a comma stands in the wrong place, or minutes for hours. */
 export const SLOWEST_KMH = 1;
@@ -60,7 +59,7 @@ const KEYS: Readonly<Record<SpoiltReading, readonly (keyof ManualReadings)[]>> =
 };
 
 function distancesDisagree(readings: ManualReadings): Contradiction | undefined {
-  const { tripDistanceKm: trip, tripStepKm = DEFAULT_STEP_KM, odometerStepKm = DEFAULT_STEP_KM } = readings;
+  const { tripDistanceKm: trip, tripStepKm = DEFAULT_TRIP_STEP_KM, odometerStepKm = DEFAULT_TRIP_STEP_KM } = readings;
   const { odometerStartKm: from, odometerEndKm: to } = readings;
   if (trip === undefined || !(trip > MIN_TRIP_KM) || from === undefined || to === undefined || !(to > from)) return;
   if (Math.abs(trip - (to - from)) <= SAME_SHARE * trip + tripStepKm + 2 * odometerStepKm) return;
@@ -76,8 +75,7 @@ function overall(readings: ManualReadings): { km: number; seconds: number; least
   const km = countedKm(readings);
   const { durationS: seconds = 0, durationStepS = DEFAULT_STEP_S } = readings;
   if (km === undefined || !(seconds > 0)) return undefined;
-  const isByTrip = readings.tripDistanceKm !== undefined && readings.tripDistanceKm > MIN_TRIP_KM;
-  const stepKm = (isByTrip ? readings.tripStepKm : readings.odometerStepKm) ?? DEFAULT_STEP_KM;
+  const stepKm = stepOfCounterM(readings) / 1000;
   const least = (3600 * Math.max(0, km - stepKm)) / (seconds + durationStepS);
   const most = (3600 * (km + stepKm)) / Math.max(1, seconds - durationStepS);
   return { km, seconds, least, most };

@@ -10,13 +10,12 @@ import {
 } from '../figure.js';
 import type { TestContext } from '../test-context.js';
 import { manualEnergy } from './manual-energy.js';
-import { countedKm, courseLength, ratio, stepOfWatch, thumb } from './manual-parts.js';
+import { countedKm, courseLength, ratio, stepOfCounterM, stepOfWatch, thumb } from './manual-parts.js';
 import type { ManualPass, ManualReadings } from './manual-readings.js';
 
 const DEFAULT_GAIN_LIMIT_M = 2;
 /** A display that counted more than the climbs and the ways down by this share went elsewhere, and so did the energy. */
 const OTHER_WAY_SHARE = 0.1;
-const TRIP_STEP_M = 100;
 /** Of the time: turning round at the bottom takes its own. */
 const OTHER_TIME_SHARE = 0.5;
 
@@ -110,7 +109,7 @@ export function addManualClimb(
 function isOtherWay(gateM: number | undefined, manualReadings: ManualReadings): boolean {
   const km = countedKm(manualReadings);
   if (km === undefined || gateM === undefined || !(gateM > 0)) return false;
-  return Math.abs(1000 * km - gateM) > OTHER_WAY_SHARE * gateM + TRIP_STEP_M;
+  return Math.abs(1000 * km - gateM) > OTHER_WAY_SHARE * gateM + stepOfCounterM(manualReadings);
 }
 
 /** The display or the watch tells of more than the climbs and the ways down to their foot. */
@@ -121,7 +120,7 @@ function isOfMore(
 ): boolean {
   const km = countedKm(manualReadings);
   if (km !== undefined && gateM !== undefined && gateM > 0)
-    return 1000 * km > (1 + OTHER_WAY_SHARE) * 2 * climbs.length * gateM;
+    return 1000 * km > (1 + OTHER_WAY_SHARE) * 2 * climbs.length * gateM + stepOfCounterM(manualReadings);
   // Without a distance: riding down takes no longer than riding up.
   const timedS = climbs.reduce((sum, { seconds }) => sum + seconds, 0);
   return (manualReadings.durationS ?? 0) > (1 + OTHER_TIME_SHARE) * 2 * timedS;

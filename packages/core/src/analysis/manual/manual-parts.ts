@@ -21,6 +21,7 @@ export const MIN_ENERGY_WH = 0.1;
 export const MIN_SHARE = 0.001;
 /** A trip counter at zero has counted nothing: no figure per km. */
 export const MIN_TRIP_KM = 0.001;
+export const DEFAULT_TRIP_STEP_KM = 0.1;
 
 /** A thumb on a stopwatch at a gate is early or late by up to this. */
 export const THUMB_LIMIT_S = 0.3;
@@ -54,6 +55,12 @@ export function countedKm({ tripDistanceKm, odometerStartKm, odometerEndKm }: Ma
   if (tripDistanceKm !== undefined && tripDistanceKm > MIN_TRIP_KM) return tripDistanceKm;
   if (odometerStartKm === undefined || odometerEndKm === undefined) return undefined;
   return odometerEndKm > odometerStartKm ? odometerEndKm - odometerStartKm : undefined;
+}
+
+/** How finely that was counted: an odometer is read twice, m. */
+export function stepOfCounterM({ tripDistanceKm, tripStepKm, odometerStepKm }: ManualReadings): number {
+  const isByTrip = tripDistanceKm !== undefined && tripDistanceKm > MIN_TRIP_KM;
+  return 1000 * (isByTrip ? (tripStepKm ?? DEFAULT_TRIP_STEP_KM) : 2 * (odometerStepKm ?? DEFAULT_TRIP_STEP_KM));
 }
 
 /** Contributions of a figure, multiplied by a sensitivity. */

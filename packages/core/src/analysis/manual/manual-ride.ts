@@ -12,11 +12,20 @@ import {
 import { addRangeFigures } from '../range/range-figures.js';
 import type { TestContext } from '../test-context.js';
 import { manualEnergy } from './manual-energy.js';
-import { courseLength, MIN_TRIP_KM, ratio, scaled, stepOfWatch, thumb, wheelSizeInDisplay } from './manual-parts.js';
+import {
+  courseLength,
+  DEFAULT_TRIP_STEP_KM,
+  MIN_TRIP_KM,
+  ratio,
+  scaled,
+  stepOfCounterM,
+  stepOfWatch,
+  thumb,
+  wheelSizeInDisplay,
+} from './manual-parts.js';
 import { FASTEST_KMH, type ManualPass, type ManualReadings } from './manual-readings.js';
 import { manualWay, type ManualWay } from './manual-way.js';
 
-const DEFAULT_TRIP_STEP_KM = 0.1;
 const DEFAULT_SPEED_STEP_KMH = 0.1;
 /** A trip counter and the gates of the same way differ by less: by the wheel size, the length of the course and the counter's step. */
 const SAME_WAY_SHARE = 0.05;
@@ -36,7 +45,8 @@ export function addManualRide(
 ): void {
   const way = manualWay(passes, gateM, context);
   const covered = manualDistance(passes, way, manualReadings);
-  const isSlip = isTooFarForItsTime(covered, manualReadings, warn);
+  const isSlip =
+    isTooFarForItsTime(covered, manualReadings, warn) || isShorterThanTimed(covered, way, manualReadings, warn);
   // One of the two is wrong, and nobody knows which: nothing rests on either.
   const distance = isSlip ? undefined : covered;
   const timed = timeOf(passes, isSlip ? { ...manualReadings, durationS: 0 } : manualReadings);
@@ -89,8 +99,32 @@ export function addManualRide(
 /** The distance is that of the timed passes, and the ride was longer. */
 function isOfPartOnly(distance: Figure, passes: readonly ManualPass[], { durationS = 0 }: ManualReadings): boolean {
   const timedS = passes.reduce((sum, { seconds }) => sum + seconds, 0);
-  return distance.derivation.inputs.includes('gates') && durationS > (1 + UNTIMED_SHARE) * timedS;
+  return isByCourse(distance) && durationS > (1 + UNTIMED_SHARE) * timedS;
 }
+
+/** A display that counted less than what was timed on the course: the display, the laps or the course is wrong. */
+function isShorterThanTimed(
+  distance: Figure | undefined,
+  way: ManualWay,
+  manualReadings: ManualReadings,
+  warn: Warn,
+): boolean {
+  if (!distance || way.timedM === undefined || isByCourse(distance)) return false;
+  const timedKm = way.timedM / 1000;
+  if (distance.value >= timedKm - slackKm(timedKm, manualReadings)) return false;
+  warn(
+    'way-unclear',
+    say`The display counted ${qty(distance.value, 'km')}, less than the ${qty(timedKm, 'km')} that were timed by the course: the display, the laps or the gates are written wrongly. Nothing is given that rests on the distance; put it right.`,
+  );
+  return true;
+}
+
+/** By how much a counter and the course may differ over one way. */
+function slackKm(km: number, manualReadings: ManualReadings): number {
+  return SAME_WAY_SHARE * km + stepOfCounterM(manualReadings) / 1000;
+}
+
+const isByCourse = ({ derivation }: Figure): boolean => derivation.inputs.includes('gates');
 
 /** A distance that no bike covers in the time that was noted for the whole ride is a slip of the pen, or that time is. */
 function isTooFarForItsTime(distance: Figure | undefined, { durationS = 0 }: ManualReadings, warn: Warn): boolean {
@@ -185,11 +219,9 @@ function wayAndItsTime(
   if (way.timedM === undefined)
     return distance && [distance, whole ?? { ...timed, seconds: last.endS - first.startS, contributions: [thumb(1)] }];
   const timedKm = way.timedM / 1000;
-  const isByGates = distance?.derivation.inputs.includes('gates') ?? false;
   // What a counter says may be of more than was timed; between several passes that is the ordinary case.
-  const isMore = distance !== undefined && distance.value > (1 + SAME_WAY_SHARE) * timedKm;
-  const isLess = distance !== undefined && distance.value < (1 - SAME_WAY_SHARE) * timedKm;
-  if (distance && !isByGates && (isLess || (isMore && timed.count === 1))) {
+  const isMore = distance !== undefined && distance.value > timedKm + slackKm(timedKm, manualReadings);
+  if (distance && !isByCourse(distance) && isMore && timed.count === 1) {
     if (whole) return [distance, whole];
     warn(
       'way-unclear',

@@ -39,6 +39,17 @@ describe('a ride over several laps by hand', () => {
     const { get } = figuresOf({ laps: [press('start', 0), press('finish', 3600)] }, { course, laps: 3 });
     expect(get('distance')!.value).toBeCloseTo(2 * 5 + 4.2, 9);
   });
+  it('counts the rest of each round between passes that are timed over a part of it', () => {
+    const course = { ...loop, startM: 400, finishM: 4400, isWhole: false };
+    const laps = [0, 1, 2].flatMap((k) => [press('start', 900 * k), press('finish', 900 * k + 720)]);
+    const said = figuresOf({ laps }, { course, laps: 3 });
+    expect(said.get('distance')!.value).toBeCloseTo(2 * 5 + 4, 9);
+    expect(said.get('meanMovingSpeed')!.value).toBeCloseTo(20, 9);
+    const unsaid = figuresOf({ laps }, { course });
+    expect(unsaid.get('netConsumption')).toBeUndefined();
+    expect(unsaid.codes).toContain('laps-unclear');
+    expect(unsaid.get('meanMovingSpeed')!.value).toBeCloseTo(20, 9);
+  });
   it('knows gates on the way by the course', () => {
     const laps = [press('start', 0), press('lap', 300), press('lap', 600), press('finish', 900)];
     const known = figuresOf({ laps }, { course: { ...loop, lapGates: 2 }, laps: 1 });
@@ -85,6 +96,16 @@ describe('speed by hand is of one and the same way', () => {
       20,
       9,
     );
+  });
+  it('rests nothing on a display that counted less than was timed', () => {
+    const four = [0, 1, 2, 3].flatMap((k) => [press('start', 900 * k), press('finish', 900 * (k + 1))]);
+    const { get, codes } = figuresOf({ laps: four, tripDistanceKm: 2.5 }, { course: loop, laps: 4 });
+    expect(get('distance')).toBeUndefined();
+    expect(get('netConsumption')).toBeUndefined();
+    expect(codes).toContain('way-unclear');
+    // Rounded to whole kilometres it may say 20 or 21 of 20.
+    const coarse = figuresOf({ laps: pass, tripDistanceKm: 6, tripStepKm: 1 }, { course: loop });
+    expect(coarse.get('meanMovingSpeed')!.value).toBeCloseTo(20, 9);
   });
   it('takes the ride from the first start to the last finish where the course has no length', () => {
     const passes = [...pass, press('start', 1500), press('finish', 2400)];

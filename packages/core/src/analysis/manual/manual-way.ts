@@ -15,6 +15,8 @@ export interface ManualWay {
   readonly unclear?: string;
 }
 
+/** A round that is this much longer than the way between its gates is not the same way. */
+const SAME_SHARE = 0.05;
 const UNKNOWN: ManualWay = { timedM: undefined, wholeM: undefined, counted: [] };
 
 /**
@@ -32,13 +34,8 @@ export function manualWay(passes: readonly ManualPass[], gateM: number | undefin
     [0, rounds * lapGates, rounds * lapGates + rounds - 1].includes(lapPresses);
   const [first] = passes;
   if (passes.length === 1 && laps > 1 && course.isLoop && fits(laps, first!)) {
-    // The gates lie apart by less than a round: all rounds but the last are whole ones.
-    const wayM = (laps - 1) * course.lengthM + gateM;
-    return {
-      timedM: wayM,
-      wholeM: wayM,
-      counted: say`${laps - 1} × ${qty(course.lengthM / 1000, 'km')} + ${qty(gateM / 1000, 'km')}`,
-    };
+    const rounds = wholeRounds(laps, gateM, course.lengthM);
+    return { timedM: rounds.wholeM, ...rounds };
   }
   const isOneEach = passes.every((pass) => fits(1, pass)) && (laps === 1 || passes.length > 1);
   if (!isOneEach) return { ...UNKNOWN, unclear: whyUnclear(passes, laps, course.isLoop) };
@@ -51,7 +48,28 @@ export function manualWay(passes: readonly ManualPass[], gateM: number | undefin
       timedM,
       unclear: `${passes.length} passes were timed, and ${laps} laps are written for this run: how far it went is not known. Correct the laps, or write the trip distance.`,
     };
+  if (course.isLoop && passes.length > 1 && course.lengthM > (1 + SAME_SHARE) * gateM) {
+    // Between two passes lies the rest of the round, untimed and yet ridden; whether somebody turned round instead, the laps tell.
+    if (laps > 1) return { timedM, ...wholeRounds(laps, gateM, course.lengthM) };
+    return {
+      ...UNKNOWN,
+      timedM,
+      unclear: `${passes.length} passes were timed over a part of a round, and how many laps it was is not written: how far it went is not known. Write the laps, or the trip distance.`,
+    };
+  }
   return { timedM, wholeM: timedM, counted: say`${passes.length} × ${qty(gateM / 1000, 'km')}` };
+}
+
+/** The gates lie apart by less than a round: all rounds but the last are whole ones. */
+function wholeRounds(
+  laps: number,
+  gateM: number,
+  lengthM: number,
+): Pick<ManualWay, 'counted' | 'wholeM'> & { wholeM: number } {
+  return {
+    wholeM: (laps - 1) * lengthM + gateM,
+    counted: say`${laps - 1} × ${qty(lengthM / 1000, 'km')} + ${qty(gateM / 1000, 'km')}`,
+  };
 }
 
 function whyUnclear(passes: readonly ManualPass[], laps: number, isLoop: boolean): string {
